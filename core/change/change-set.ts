@@ -1,0 +1,84 @@
+import { pathProblem } from '#core/links/paths';
+import type { FileEntry } from './file-set';
+import { sha256 } from './file-set';
+
+/** One file written, moved or deleted. `base` is the hash that the plan saw there; null where it saw no file. */
+export type FileChange =
+  | { action: 'write'; path: string; base: string | null; content: Uint8Array; sha256: string }
+  | { action: 'move'; path: string; to: string; base: string }
+  | { action: 'delete'; path: string; base: string };
+
+/** A link that the change sets anew, in words for the preview. */
+export interface Rewire {
+  holder: string;
+  written: string;
+  /** What will be written instead. */
+  rewritten: string;
+  /** Where the link then leads. */
+  to: string;
+}
+
+/** A planned change to a set of files, with what it was based on. Plans return it, homes apply it. */
+export interface ChangeSet {
+  /** One sentence in the past tense of the log: "Repaired 2 links in drive.stp". */
+  summary: string;
+  changes: FileChange[];
+  rewires: Rewire[];
+  warnings: string[];
+}
+
+/** A file is no longer what the plan was made from. */
+export class ConflictError extends Error {
+  constructor(readonly conflicts: { path: string; problem: string }[]) {
+    super(`Nothing was changed: ${conflicts.map(({ path, problem }) => `${path} ${problem}`).join('; ')}. Look at the new state and plan again.`);
+    this.name = 'ConflictError';
+  }
+}
+
+export function write(path: string, base: string | null, content: Uint8Array): FileChange {
+  return { action: 'write', path, base, content, sha256: sha256(content) };
+}
+
+/**
+ * Checks a ChangeSet against what is there now. Pure; every home calls it inside its transaction.
+ * @throws ConflictError naming every conflict, not just the first
+ */
+export function checkConflicts({ changes }: ChangeSet, current: (path: string) => FileEntry | undefined): void {
+  const conflicts: { path: string; problem: string }[] = [];
+  const leaving = new Set(changes.flatMap((change) => (change.action === 'write' ? [] : [change.path])));
+  const arriving = new Set<string>();
+  const arrive = (path: string, mayReplace: boolean) => {
+    const problem = pathProblem(path);
+    if (problem) conflicts.push({ path, problem: `cannot be written: ${problem}` });
+    if (arriving.has(path)) conflicts.push({ path, problem: 'would be written twice' });
+    if (!mayReplace && current(path) && !leaving.has(path)) conflicts.push({ path, problem: 'exists already' });
+    arriving.add(path);
+  };
+  for (const change of changes) {
+    const there = current(change.path);
+    if (change.base !== null && !there) conflicts.push({ path: change.path, problem: 'is no longer there' });
+    else if (change.base !== null && there!.sha256 !== change.base) conflicts.push({ path: change.path, problem: 'has changed since' });
+    if (change.action === 'write') arrive(change.path, change.base !== null);
+    else if (change.action === 'move') arrive(change.to, false);
+  }
+  if (conflicts.length > 0) throw new ConflictError(conflicts);
+}
+
+/**
+ * The ChangeSet that takes another one back.
+ * @param before contents that the change replaces or deletes, by hash
+ */
+export function inverse(changes: ChangeSet, before: (sha256: string) => Uint8Array): ChangeSet {
+  const back = changes.changes.map((change): FileChange => {
+    switch (change.action) {
+      case 'write':
+        if (change.base === null) return { action: 'delete', path: change.path, base: change.sha256 };
+        return { action: 'write', path: change.path, base: change.sha256, content: before(change.base), sha256: change.base };
+      case 'move':
+        return { action: 'move', path: change.to, to: change.path, base: change.base };
+      case 'delete':
+        return { action: 'write', path: change.path, base: null, content: before(change.base), sha256: change.base };
+    }
+  });
+  return { summary: `Undid: ${changes.summary}`, changes: back.reverse(), rewires: [], warnings: [] };
+}

@@ -1,0 +1,224 @@
+import { createHash, randomUUID } from 'node:crypto';
+import { createReadStream } from 'node:fs';
+import { type FileHandle, copyFile, lstat, mkdir, open, readdir, readFile, rename, rm } from 'node:fs/promises';
+import path from 'node:path';
+import { pathProblem } from '#core/links/paths';
+import { type ChangeSet, checkConflicts, type FileChange } from './change-set';
+import { type ChangeableFileSet, type FileEntry, MissingFileError } from './file-set';
+
+/** Where a folder keeps its journal, the contents that were replaced, and what was done. */
+const OWN_FOLDER = '.stonetray';
+
+/** A ChangeSet as the journal keeps it: contents by hash, not inline. */
+interface Entry {
+  id: string;
+  time: string;
+  summary: string;
+  changes: ({ action: 'write'; path: string; base: string | null; sha256: string } | Exclude<FileChange, { action: 'write' }>)[];
+}
+
+/** For tests: called before each step that changes the disk; throwing there is like being killed there. */
+export type OnStep = (step: string) => void;
+
+/**
+ * A folder on disk. Applying is atomic over a crash:
+ *
+ * 1. every content that will be replaced, moved or deleted, and every new content, is stored under its hash in
+ *    `.stonetray/kept` and flushed;
+ * 2. the journal is flushed and renamed into place: from here on the change counts as made;
+ * 3. each file is put in place by a flushed temporary file and a rename;
+ * 4. the journal moves to the history.
+ *
+ * Killed before 2, nothing has changed; killed later, the next `open` finishes steps 3 and 4. Symbolic links are
+ * never followed.
+ */
+export class FolderFileSet implements ChangeableFileSet {
+  private constructor(
+    readonly root: string,
+    private readonly onStep: OnStep,
+  ) {}
+
+  /** Opens a folder and finishes a change that was interrupted. */
+  static async open(root: string, onStep: OnStep = () => {}): Promise<FolderFileSet> {
+    const folder = new FolderFileSet(path.resolve(root), onStep);
+    const info = await lstat(folder.root).catch(() => undefined);
+    if (!info?.isDirectory()) throw new Error(`${root} is not a folder.`);
+    await folder.finishInterrupted();
+    return folder;
+  }
+
+  async list(): Promise<FileEntry[]> {
+    const entries: FileEntry[] = [];
+    for (const file of await this.walk()) {
+      const full = path.join(this.root, file);
+      const { size } = await lstat(full);
+      entries.push({ path: file, bytes: size, sha256: await hashFile(full) });
+    }
+    return entries;
+  }
+
+  /** Paths only, sorted, without hashing; the folder's own records and hidden folders are left out. */
+  async walk(): Promise<string[]> {
+    const found: string[] = [];
+    const visit = async (folder: string): Promise<void> => {
+      const entries = await readdir(path.join(this.root, folder), { withFileTypes: true });
+      for (const entry of entries.sort((a, b) => (a.name < b.name ? -1 : 1))) {
+        const relative = folder === '' ? entry.name : `${folder}/${entry.name}`;
+        if (entry.isDirectory() && !entry.name.startsWith('.')) await visit(relative);
+        else if (entry.isFile() && !entry.name.startsWith('.stonetray')) found.push(relative);
+      }
+    };
+    await visit('');
+    return found;
+  }
+
+  async read(file: string): Promise<Uint8Array> {
+    const full = await this.locate(file);
+    const info = await lstat(full).catch(() => undefined);
+    if (!info?.isFile()) throw new MissingFileError(file);
+    return readFile(full);
+  }
+
+  async apply(changes: ChangeSet): Promise<ChangeSet> {
+    // 1. What is there now, and whether the plan still fits it.
+    const current = new Map<string, FileEntry>();
+    for (const change of changes.changes) {
+      for (const file of change.action === 'move' ? [change.path, change.to] : [change.path]) {
+        const full = await this.locate(file);
+        const info = await lstat(full).catch(() => undefined);
+        if (info && !info.isFile()) throw new Error(`${file} is not an ordinary file.`);
+        if (info) current.set(file, { path: file, bytes: info.size, sha256: await hashFile(full) });
+      }
+    }
+    checkConflicts(changes, (file) => current.get(file));
+
+    // 2. Keep the old contents and stage the new ones.
+    await mkdir(this.own('kept'), { recursive: true });
+    for (const { path: file, sha256: hash } of current.values()) await this.keep(hash, (to) => copyFile(path.join(this.root, file), to));
+    for (const change of changes.changes) {
+      if (change.action === 'write') await this.keep(change.sha256, (to) => writeFlushed(to, change.content));
+    }
+
+    // 3. The journal makes it so.
+    const entry: Entry = {
+      id: `${new Date().toISOString().replace(/[:.]/g, '-')}-${randomUUID().slice(0, 8)}`,
+      time: new Date().toISOString(),
+      summary: changes.summary,
+      changes: changes.changes.map((change) => (change.action === 'write' ? { action: 'write', path: change.path, base: change.base, sha256: change.sha256 } : change)),
+    };
+    this.onStep('journal');
+    await writeFlushed(this.own('journal.part'), Buffer.from(JSON.stringify(entry, null, 1)));
+    await rename(this.own('journal.part'), this.own('journal.json'));
+    await flushFolder(this.own());
+    await this.carryOut(entry);
+    return this.inverseOf(entry);
+  }
+
+  /** What was done in this folder, oldest first. */
+  async history(): Promise<{ id: string; time: string; summary: string }[]> {
+    const names = await readdir(this.own('history')).catch(() => []);
+    const entries: Entry[] = [];
+    for (const name of names.sort()) entries.push(JSON.parse(await readFile(this.own('history', name), 'utf8')) as Entry);
+    return entries.map(({ id, time, summary }) => ({ id, time, summary }));
+  }
+
+  /** The ChangeSet that takes the latest change back, or undefined when nothing was done. */
+  async planUndo(): Promise<ChangeSet | undefined> {
+    const latest = (await this.history()).at(-1);
+    if (!latest) return undefined;
+    return this.inverseOf(JSON.parse(await readFile(this.own('history', `${latest.id}.json`), 'utf8')) as Entry);
+  }
+
+  private async finishInterrupted(): Promise<void> {
+    await rm(this.own('journal.part'), { force: true });
+    const text = await readFile(this.own('journal.json'), 'utf8').catch(() => undefined);
+    if (text !== undefined) await this.carryOut(JSON.parse(text) as Entry);
+  }
+
+  /** Idempotent: whatever of the entry is already done is done again to the same end. */
+  private async carryOut(entry: Entry): Promise<void> {
+    const arriving = new Set(entry.changes.flatMap((change) => (change.action === 'write' ? [change.path] : change.action === 'move' ? [change.to] : [])));
+    for (const change of entry.changes) {
+      if (change.action === 'delete') continue;
+      const target = await this.locate(change.action === 'move' ? change.to : change.path);
+      this.onStep(`place ${target}`);
+      await mkdir(path.dirname(target), { recursive: true });
+      const temporary = path.join(path.dirname(target), `.stonetray-${randomUUID()}`);
+      await writeFlushed(temporary, await readFile(this.own('kept', change.action === 'move' ? change.base : change.sha256)));
+      await rename(temporary, target);
+      await flushFolder(path.dirname(target));
+    }
+    for (const change of entry.changes) {
+      if (change.action === 'write' || arriving.has(change.path)) continue;
+      this.onStep(`remove ${change.path}`);
+      await rm(await this.locate(change.path), { force: true });
+    }
+    this.onStep('close');
+    await mkdir(this.own('history'), { recursive: true });
+    await rename(this.own('journal.json'), this.own('history', `${entry.id}.json`));
+  }
+
+  private async inverseOf(entry: Entry): Promise<ChangeSet> {
+    const changes: FileChange[] = [];
+    for (const change of [...entry.changes].reverse()) {
+      if (change.action === 'move') changes.push({ action: 'move', path: change.to, to: change.path, base: change.base });
+      else if (change.action === 'write' && change.base === null) changes.push({ action: 'delete', path: change.path, base: change.sha256 });
+      else {
+        const content = await readFile(this.own('kept', change.base!));
+        changes.push({ action: 'write', path: change.path, base: change.action === 'write' ? change.sha256 : null, content, sha256: change.base! });
+      }
+    }
+    return { summary: `Undid: ${entry.summary}`, changes, rewires: [], warnings: [] };
+  }
+
+  private async keep(hash: string, put: (to: string) => Promise<void>): Promise<void> {
+    const kept = this.own('kept', hash);
+    if (await lstat(kept).catch(() => undefined)) return;
+    const temporary = this.own('kept', `.part-${randomUUID()}`);
+    this.onStep(`keep ${hash}`);
+    await put(temporary);
+    if ((await hashFile(temporary)) !== hash) throw new Error('A file changed while it was being read. Nothing was changed; try again.');
+    const handle = await open(temporary, 'r+');
+    await handle.sync().finally(() => handle.close());
+    await rename(temporary, kept);
+  }
+
+  /** @throws Error when the path leaves the folder, in words or through a symbolic link on the way */
+  private async locate(file: string): Promise<string> {
+    const problem = pathProblem(file);
+    if (problem) throw new Error(`${file}: ${problem}.`);
+    let full = this.root;
+    for (const segment of file.split('/').slice(0, -1)) {
+      full = path.join(full, segment);
+      if ((await lstat(full).catch(() => undefined))?.isSymbolicLink()) throw new Error(`${file}: ${segment} is a symbolic link, which is never followed.`);
+    }
+    return path.join(this.root, file);
+  }
+
+  private own(...parts: string[]): string {
+    return path.join(this.root, OWN_FOLDER, ...parts);
+  }
+}
+
+async function writeFlushed(file: string, content: Uint8Array): Promise<void> {
+  const handle: FileHandle = await open(file, 'w');
+  try {
+    await handle.writeFile(content);
+    await handle.sync();
+  } finally {
+    await handle.close();
+  }
+}
+
+/** A rename is safe on disk only once its folder is. */
+async function flushFolder(folder: string): Promise<void> {
+  const handle = await open(folder, 'r');
+  await handle.sync().finally(() => handle.close());
+}
+
+async function hashFile(file: string): Promise<string> {
+  const hash = createHash('sha256');
+  for await (const chunk of createReadStream(file)) hash.update(chunk as Buffer);
+  return hash.digest('hex');
+}
+

@@ -1,0 +1,99 @@
+/** Project paths are relative, with `/` between folders; what files write may look like anything. */
+
+/** The last part of a path, whichever separator it uses. */
+export function baseName(path: string): string {
+  return path.slice(Math.max(path.lastIndexOf('/'), path.lastIndexOf('\\')) + 1).trim();
+}
+
+/** The folder of a project path; '' for the top. */
+export function folderOf(path: string): string {
+  const at = path.lastIndexOf('/');
+  return at < 0 ? '' : path.slice(0, at);
+}
+
+export function joinPath(folder: string, name: string): string {
+  return folder === '' ? name : `${folder}/${name}`;
+}
+
+/** Extension without the dot, lower case; '' when there is none. */
+export function extensionOf(path: string): string {
+  const name = baseName(path);
+  const at = name.lastIndexOf('.');
+  return at <= 0 ? '' : name.slice(at + 1).toLowerCase();
+}
+
+/** The name without its extension. */
+export function stemOf(path: string): string {
+  const name = baseName(path);
+  const at = name.lastIndexOf('.');
+  return at <= 0 ? name : name.slice(0, at);
+}
+
+export function looksLikeFileName(text: string): boolean {
+  return /\.[A-Za-z0-9]{1,8}$/.test(baseName(text));
+}
+
+/** A written path taken apart: where it starts from, and its folders and name. */
+export interface WrittenPath {
+  origin: 'relative' | 'absolute' | 'address';
+  segments: string[];
+}
+
+/** Understands `/`, `\`, drive letters, `\\server\share` and addresses with a scheme. `file:` counts as absolute. */
+export function parseWritten(written: string): WrittenPath {
+  const text = written.trim();
+  const scheme = /^([a-z][a-z0-9+.-]+):\/\//i.exec(text)?.[1]?.toLowerCase();
+  const path = scheme === 'file' ? safeDecode(text.slice(7)) : text;
+  const segments = path.split(/[\\/]+/).filter((segment) => segment !== '' && segment !== '.');
+  if (scheme && scheme !== 'file') return { origin: 'address', segments };
+  const absolute = scheme === 'file' || /^[\\/]/.test(path) || /^[A-Za-z]:/.test(path);
+  return { origin: absolute ? 'absolute' : 'relative', segments };
+}
+
+function safeDecode(text: string): string {
+  try {
+    return decodeURIComponent(text);
+  } catch {
+    return text;
+  }
+}
+
+/** Joins written segments to a folder. Undefined when `..` climbs out of the project. */
+export function resolveSegments(folder: string, segments: readonly string[]): string | undefined {
+  const out = folder === '' ? [] : folder.split('/');
+  for (const segment of segments) {
+    if (segment !== '..') out.push(segment);
+    else if (out.pop() === undefined) return undefined;
+  }
+  return out.join('/');
+}
+
+/** The way from one file to another, as a path relative to the first one's folder. */
+export function relativePath(from: string, to: string): string {
+  const a = folderOf(from) === '' ? [] : folderOf(from).split('/');
+  const b = to.split('/');
+  let shared = 0;
+  while (shared < a.length && shared < b.length - 1 && a[shared] === b[shared]) shared++;
+  return [...a.slice(shared).map(() => '..'), ...b.slice(shared)].join('/');
+}
+
+const FORBIDDEN = /[<>:"|?*\u0000-\u001f]/;
+const RESERVED = /^(con|prn|aux|nul|com[0-9]|lpt[0-9])(\.|$)/i;
+
+/**
+ * Why a path may not be used for a file of a project, or undefined when it may. Refuses what climbs out of the
+ * folder, what is absolute, and control characters; `strict` also refuses what other systems cannot store.
+ */
+export function pathProblem(path: string, strict = false): string | undefined {
+  if (path === '' || path.length > 1024) return path === '' ? 'the path is empty' : 'the path is longer than 1,024 characters';
+  if (path.includes('\\') || path.includes('\0')) return 'the path holds a backslash or a NUL';
+  if (path.startsWith('/') || /^[A-Za-z]:/.test(path)) return 'the path is absolute';
+  for (const segment of path.split('/')) {
+    if (segment === '..' || segment === '.' || segment === '') return `the path has a '${segment}' step in it`;
+    if (Buffer.byteLength(segment) > 255) return 'a name in it is longer than 255 bytes';
+    if (/[\u0000-\u001f\u007f]/.test(segment)) return 'a name in it has control characters';
+    if (strict && FORBIDDEN.test(segment)) return `'${FORBIDDEN.exec(segment)![0]}' is not allowed in file names on every system`;
+    if (strict && (RESERVED.test(segment) || /[. ]$/.test(segment))) return `'${segment}' is not a file name on every system`;
+  }
+  return undefined;
+}

@@ -1,0 +1,100 @@
+import { baseName, folderOf, joinPath, parseWritten, resolveSegments } from './paths';
+
+export type LinkState = 'sound' | 'missing' | 'ambiguous' | 'loop';
+
+/** Where a written link leads, in which state, and why, in one sentence. */
+export interface Resolution {
+  state: LinkState;
+  /** Path of the target; null unless exactly one file fits. */
+  to: string | null;
+  reason: string;
+  /** The files that fit equally well, when there are several. */
+  rivals?: string[];
+}
+
+/** Finds project files by path or name, without regard to case. Building it costs one pass over the paths. */
+export class PathIndex {
+  private readonly byPath = new Map<string, string[]>();
+  private readonly byName = new Map<string, string[]>();
+  private readonly exact: Set<string>;
+
+  constructor(paths: Iterable<string>) {
+    this.exact = new Set(paths);
+    for (const path of this.exact) {
+      push(this.byPath, fold(path), path);
+      push(this.byName, fold(baseName(path)), path);
+    }
+  }
+
+  has(path: string): boolean {
+    return this.exact.has(path);
+  }
+
+  /** The one path written exactly so, or else all that differ in case only. */
+  atPath(path: string): string[] {
+    return this.exact.has(path) ? [path] : (this.byPath.get(fold(path)) ?? []);
+  }
+
+  named(name: string): string[] {
+    const found = this.byName.get(fold(name)) ?? [];
+    const sameCase = found.filter((path) => baseName(path) === name);
+    return sameCase.length > 0 ? sameCase : found;
+  }
+}
+
+/**
+ * Resolves a written path: relative to the holder; in the holder's folder; in the search folders, in order; as the
+ * only file of that name anywhere. Names compare without case, `\` counts as `/`. Nothing outside the project is
+ * ever looked at: absolute paths, addresses and paths that climb out are tried by their file name only.
+ */
+export function resolveWritten(holder: string, written: string, index: PathIndex, searchFolders: readonly string[] = []): Resolution {
+  const { origin, segments } = parseWritten(written);
+  const name = segments.at(-1);
+  if (name === undefined || name === '..') return { state: 'missing', to: null, reason: 'The link names no file.' };
+  const folder = folderOf(holder);
+
+  const inside = origin === 'relative' ? resolveSegments(folder, segments) : undefined;
+  if (inside !== undefined) {
+    const found = decide(index.atPath(inside), () => 'Found where the link says.');
+    if (found) return found;
+  }
+  const besides: [string, string][] = [[folder, 'beside the assembly']];
+  for (const search of searchFolders) besides.push([search, `in the search folder ${search || '/'}`]);
+  for (const [place, words] of besides) {
+    const found = decide(index.atPath(joinPath(place, name)), () => `Not at the written path, but found ${words}.`);
+    if (found) return found;
+  }
+  const anywhere = index.named(name).filter((path) => path !== holder);
+  const found = decide(anywhere, (path) => `${pathTrouble(origin, inside)}; ${folderOf(path) || 'the top folder'} has the only file of that name.`);
+  if (found) return found;
+  return { state: 'missing', to: null, reason: missingReason(origin, inside, name) };
+}
+
+function decide(found: string[], reason: (path: string) => string): Resolution | undefined {
+  if (found.length === 0) return undefined;
+  if (found.length === 1) return { state: 'sound', to: found[0]!, reason: reason(found[0]!) };
+  const rivals = [...found].sort();
+  const names = rivals.length > 3 ? `${rivals.slice(0, 3).join(', ')} and ${rivals.length - 3} more` : rivals.join(' and ');
+  return { state: 'ambiguous', to: null, reason: `${rivals.length} files fit: ${names}.`, rivals };
+}
+
+function pathTrouble(origin: string, inside: string | undefined): string {
+  if (origin === 'absolute') return 'The written path belongs to another computer';
+  if (origin === 'address') return 'The link is an address, which is never fetched';
+  return inside === undefined ? 'The written path leads out of the project' : 'Not at the written path';
+}
+
+function missingReason(origin: string, inside: string | undefined, name: string): string {
+  if (origin === 'relative' && inside !== undefined) return `No file named ${name} is in the project.`;
+  return `${pathTrouble(origin, inside)}, and no file named ${name} is in the project.`;
+}
+
+function fold(path: string): string {
+  return path.normalize('NFC').toLowerCase();
+}
+
+function push(map: Map<string, string[]>, key: string, value: string): void {
+  const list = map.get(key);
+  if (list) list.push(value);
+  else map.set(key, [value]);
+}

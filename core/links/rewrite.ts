@@ -1,0 +1,46 @@
+import { Part21File } from '#core/part21/file';
+import { replaceStrings, type StringReplacement } from '#core/part21/rewrite';
+import { baseName, folderOf, relativePath } from './paths';
+import { readStepLinks, type WrittenLink } from './step';
+
+/** A link to be set anew: the one written so, and the target's project path. */
+export interface Retarget {
+  written: string;
+  /** Path of the target as the holder will see it: project path, or path inside a package. */
+  to: string;
+}
+
+/**
+ * Points links of a STEP file at other files. The path is written relative to the holder, with the separator that
+ * the link used; where the file keeps folder and name apart, it still does. Nothing else changes.
+ * @param holder path of the file itself, in the same folders as the targets
+ * @returns the new bytes, and for each link what is written now
+ * @throws Error when the file holds no link that is written so
+ */
+export function rewriteLinks(bytes: Uint8Array, holder: string, retargets: readonly Retarget[]): { bytes: Uint8Array; rewritten: string[] } {
+  const links = readStepLinks(Part21File.read(bytes));
+  const replacements: StringReplacement[] = [];
+  const rewritten = retargets.map(({ written, to }) => {
+    const link = links.find((candidate) => candidate.written === written);
+    if (!link) throw new Error(`${holder} has no link to ${written}.`);
+    const path = relativePath(holder, to);
+    replacements.push(...placesRewritten(link, path));
+    return link.written.includes('\\') ? path.replaceAll('/', '\\') : path;
+  });
+  return { bytes: replaceStrings(bytes, replacements), rewritten };
+}
+
+function placesRewritten(link: WrittenLink, path: string): StringReplacement[] {
+  const separator = link.written.includes('\\') ? '\\' : '/';
+  const styled = path.replaceAll('/', separator);
+  const hasFolderPlace = link.places.some(({ form }) => form === 'folder');
+  const hasPathPlace = link.places.some(({ form, text }) => form === 'path' && /[\\/]/.test(text));
+  return link.places.map(({ start, end, text, form }) => {
+    if (form === 'folder') {
+      const folder = folderOf(path).replaceAll('/', separator) || '.';
+      return { start, end, text: /[\\/]\s*$/.test(text) ? `${folder}${separator}` : folder };
+    }
+    const nameOnly = hasFolderPlace || (hasPathPlace && !/[\\/]/.test(text));
+    return { start, end, text: nameOnly ? baseName(path) : styled };
+  });
+}

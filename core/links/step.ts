@@ -1,0 +1,182 @@
+import type { Part21File } from '#core/part21/file';
+import { referenceOf, referencesOf, textOf } from '#core/part21/parameters';
+import { baseName, looksLikeFileName } from './paths';
+
+/** One string in the file in which the target's name, path or folder is written. */
+export interface WrittenPlace {
+  /** Bytes between the apostrophes. */
+  start: number;
+  end: number;
+  text: string;
+  /** `path`: a name with or without folders. `folder`: only the folder, the name stands elsewhere. */
+  form: 'path' | 'folder';
+}
+
+/** A link to another file as the holder writes it, before anything is resolved. */
+export interface WrittenLink {
+  kind: 'component' | 'attachment';
+  /** The path as written: folder and name joined where the file keeps them apart. */
+  written: string;
+  /** PRODUCT_DEFINITIONs of the holder that stand for the target; empty for attachments. */
+  definitions: number[];
+  places: WrittenPlace[];
+}
+
+/**
+ * Reads the external references of a STEP file (ISO 10303-41 external_reference_schema and document_schema).
+ * A reference starts from a DOCUMENT_FILE. The name may stand in its id, its name, in the assigned id of an
+ * APPLIED_EXTERNAL_IDENTIFICATION_ASSIGNMENT, in the EXTERNAL_SOURCE, or in several of them. The product it stands
+ * for is found through APPLIED_DOCUMENT_REFERENCE (on the DOCUMENT_FILE, or on a DOCUMENT joined to it) or through
+ * PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS. Links that are written alike are one link.
+ */
+export function readStepLinks(file: Part21File): WrittenLink[] {
+  const documents = file.idsOfType('DOCUMENT_FILE').concat(file.complexIdsWith('DOCUMENT_FILE'));
+  if (documents.length === 0) return [];
+  const identifications = identificationsByItem(file);
+  const products = productsByDocument(file);
+
+  const links = new Map<string, WrittenLink>();
+  for (const document of documents) {
+    const named = writtenName(file, document, identifications.get(document) ?? []);
+    if (!named) continue;
+    const definitions = [...(products.get(document) ?? [])];
+    const kind = definitions.length > 0 && !isPaper(named.written) ? 'component' : 'attachment';
+    const key = `${kind} ${named.written}`;
+    const known = links.get(key);
+    if (!known) links.set(key, { kind, written: named.written, definitions, places: named.places });
+    else {
+      known.definitions = [...new Set([...known.definitions, ...definitions])];
+      const starts = new Set(known.places.map(({ start }) => start));
+      known.places.push(...named.places.filter(({ start }) => !starts.has(start)));
+    }
+  }
+  return [...links.values()];
+}
+
+/** A part may also point at its drawing or its data sheet: these follow the part but are no components. */
+function isPaper(written: string): boolean {
+  return /\.(pdf|docx?|xlsx?|txt|html?|md|png|jpe?g|svg|dxf)$/i.test(written);
+}
+
+function identificationsByItem(file: Part21File): Map<number, number[]> {
+  const byItem = new Map<number, number[]>();
+  for (const id of file.idsOfType('APPLIED_EXTERNAL_IDENTIFICATION_ASSIGNMENT')) {
+    for (const item of referencesOf(file.parameters(id)?.[3])) byItem.set(item, [...(byItem.get(item) ?? []), id]);
+  }
+  return byItem;
+}
+
+function writtenName(file: Part21File, document: number, identifications: number[]): { written: string; places: WrittenPlace[] } | undefined {
+  // 1. Every string that may hold a name or a folder, with its bytes, in the order in which it is believed.
+  const strings: WrittenPlace[] = [];
+  const collect = (id: number | undefined, at: (keyword: string) => number[]) => {
+    if (id === undefined) return;
+    const found: { start: number; end: number; text: string }[] = [];
+    const records = file.instance(id, (start, end, text) => found.push({ start, end, text }))?.records ?? [];
+    let n = 0;
+    for (const { keyword, parameters } of records) {
+      for (const [position, parameter] of parameters.entries()) {
+        if (textOf(parameter) === undefined) continue;
+        const string = found[n++];
+        if (string && string.text.trim() !== '' && at(keyword).includes(position)) strings.push({ ...string, form: 'path' });
+      }
+    }
+  };
+  for (const identification of identifications) {
+    collect(identification, () => [0]);
+    collect(referenceOf(file.parameters(identification)?.[2]), () => [0]);
+  }
+  collect(document, (keyword) => (keyword === 'DOCUMENT_FILE' ? [0, 1] : []));
+
+  // 2. The name: the first string that looks like a file name with an extension, else the first string at all.
+  const best = strings.find(({ text }) => looksLikeFileName(text)) ?? strings[0];
+  if (!best) return undefined;
+  const name = baseName(best.text).toLowerCase();
+  const places = strings.filter(({ text }) => baseName(text).toLowerCase() === name);
+
+  // 3. The folder: a path among the places, or else an external source that is a folder.
+  const withFolder = places.find(({ text }) => /[\\/]/.test(text));
+  if (withFolder) return { written: withFolder.text, places };
+  const folder = strings.find(({ text, start }) => /[\\/]$/.test(text.trim()) && !places.some((place) => place.start === start))
+    ?? sourceFolder(file, identifications, strings, places);
+  if (!folder) return { written: best.text, places };
+  const separator = folder.text.includes('\\') ? '\\' : '/';
+  const joined = `${folder.text.trim().replace(/[\\/]+$/, '')}${separator}${best.text}`;
+  return { written: joined, places: [...places, { ...folder, form: 'folder' }] };
+}
+
+/** An EXTERNAL_SOURCE such as `parts/bearings` or `C:\work`, written without a separator at its end. */
+function sourceFolder(file: Part21File, identifications: number[], strings: WrittenPlace[], places: WrittenPlace[]): WrittenPlace | undefined {
+  for (const identification of identifications) {
+    const source = textOf(file.parameters(referenceOf(file.parameters(identification)?.[2]))?.[0])?.trim();
+    if (!source || looksLikeFileName(source)) continue;
+    if (!/[\\/]/.test(source) && source !== '.' && !/^[\w .-]+$/.test(source)) continue;
+    const string = strings.find(({ text }) => text.trim() === source && !places.some(({ text: other }) => other === text));
+    if (string) return string;
+  }
+  return undefined;
+}
+
+function productsByDocument(file: Part21File): Map<number, Set<number>> {
+  const byDocument = new Map<number, Set<number>>();
+  const note = (document: number, definition: number) => {
+    byDocument.set(document, (byDocument.get(document) ?? new Set()).add(definition));
+  };
+  const definitionsOf = formationUsers(file);
+
+  // 1. A product definition that lists its documents itself.
+  const filesOfDefinition = new Map<number, number[]>();
+  for (const id of file.idsOfType('PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS')) {
+    const listed = referencesOf(file.parameters(id)?.[4]);
+    filesOfDefinition.set(id, listed);
+    for (const document of listed) note(document, id);
+  }
+
+  // 2. DOCUMENT -> the product definition of that document -> its DOCUMENT_FILEs.
+  const filesOfDocument = new Map<number, number[]>();
+  for (const id of file.idsOfType('DOCUMENT_PRODUCT_EQUIVALENCE')) {
+    const parameters = file.parameters(id);
+    const document = referenceOf(parameters?.[2]);
+    const about = referenceOf(parameters?.[3]);
+    if (document === undefined || about === undefined) continue;
+    for (const definition of definitionsOf(about)) {
+      for (const listed of filesOfDefinition.get(definition) ?? []) {
+        filesOfDocument.set(document, [...(filesOfDocument.get(document) ?? []), listed]);
+        byDocument.get(listed)?.delete(definition);
+      }
+    }
+  }
+
+  // 3. APPLIED_DOCUMENT_REFERENCE: from a DOCUMENT or a DOCUMENT_FILE to what it describes.
+  for (const id of file.idsOfType('APPLIED_DOCUMENT_REFERENCE')) {
+    const parameters = file.parameters(id);
+    const document = referenceOf(parameters?.[0]);
+    if (document === undefined) continue;
+    const targets = filesOfDocument.get(document) ?? [document];
+    for (const item of referencesOf(parameters?.[2])) {
+      for (const definition of definitionsOf(item)) for (const target of targets) note(target, definition);
+    }
+  }
+  return byDocument;
+}
+
+/** From a product, a formation, a definition or a definition's shape to the product definitions it means. */
+function formationUsers(file: Part21File): (id: number) => number[] {
+  const users = new Map<number, number[]>();
+  const add = (key: number | undefined, definition: number) => {
+    if (key !== undefined) users.set(key, [...(users.get(key) ?? []), definition]);
+  };
+  for (const keyword of ['PRODUCT_DEFINITION', 'PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS']) {
+    for (const definition of file.idsOfType(keyword)) {
+      const formation = referenceOf(file.parameters(definition)?.[2]);
+      add(definition, definition);
+      add(formation, definition);
+      add(referenceOf(file.parameters(formation)?.[2]), definition);
+    }
+  }
+  for (const shape of file.idsOfType('PRODUCT_DEFINITION_SHAPE')) {
+    const definition = referenceOf(file.parameters(shape)?.[2]);
+    if (definition !== undefined && users.has(definition)) add(shape, definition);
+  }
+  return (id) => users.get(id) ?? [];
+}

@@ -1,0 +1,125 @@
+/**
+ * Strings of ISO 10303-21 (clause 6.4.3): printable ASCII between apostrophes, everything else through
+ * control directives. `\S\` shifts a character into the upper half of the current ISO 8859 page, `\P?\` picks
+ * the page, `\X\hh` is one byte of ISO 8859-1, `\X2\..\X0\` is UTF-16 and `\X4\..\X0\` is UTF-32, both in hex.
+ */
+
+const APOSTROPHE = 0x27;
+const BACKSLASH = 0x5c;
+const utf8 = new TextDecoder('utf-8', { fatal: true });
+const latin1 = new TextDecoder('latin1');
+const pages = new Map<number, TextDecoder>();
+
+/** Decodes the bytes between the apostrophes. Never fails: what is no valid directive stays as it is written. */
+export function decodeString(bytes: Uint8Array, start: number, end: number): string {
+  let plain = true;
+  for (let at = start; at < end; at++) {
+    const byte = bytes[at]!;
+    if (byte === BACKSLASH || byte === APOSTROPHE || byte > 0x7e) {
+      plain = false;
+      break;
+    }
+  }
+  if (plain) return asciiText(bytes, start, end);
+  return decodeDirectives(undouble(rawText(bytes.subarray(start, end))));
+}
+
+/** Writes text as the bytes between the apostrophes: pure ASCII, readable by every edition of the standard. */
+export function encodeString(text: string): string {
+  let out = '';
+  for (let at = 0; at < text.length; ) {
+    const code = text.codePointAt(at)!;
+    if (code >= 0x20 && code <= 0x7e) {
+      out += code === APOSTROPHE ? "''" : code === BACKSLASH ? '\\\\' : String.fromCharCode(code);
+      at++;
+      continue;
+    }
+    let run = '';
+    const wide = code > 0xffff;
+    while (at < text.length) {
+      const next = text.codePointAt(at)!;
+      if ((next >= 0x20 && next <= 0x7e) || next > 0xffff !== wide) break;
+      run += next.toString(16).toUpperCase().padStart(wide ? 8 : 4, '0');
+      at += wide ? 2 : 1;
+    }
+    out += `\\X${wide ? 4 : 2}\\${run}\\X0\\`;
+  }
+  return out;
+}
+
+function asciiText(bytes: Uint8Array, start: number, end: number): string {
+  if (end - start < 24) {
+    let text = '';
+    for (let at = start; at < end; at++) text += String.fromCharCode(bytes[at]!);
+    return text;
+  }
+  return latin1.decode(bytes.subarray(start, end));
+}
+
+/** Bytes above ASCII are against the standard's first editions but common: UTF-8 if they are that, else Latin-1. */
+function rawText(bytes: Uint8Array): string {
+  try {
+    return utf8.decode(bytes);
+  } catch {
+    return latin1.decode(bytes);
+  }
+}
+
+function undouble(text: string): string {
+  return text.replaceAll("''", "'");
+}
+
+function decodeDirectives(text: string): string {
+  if (!text.includes('\\')) return text;
+  let page = 1;
+  let out = '';
+  for (let at = 0; at < text.length; ) {
+    if (text[at] !== '\\') {
+      out += text[at++];
+      continue;
+    }
+    const rest = text.slice(at);
+    let match: RegExpMatchArray | null;
+    if (rest.startsWith('\\\\')) {
+      out += '\\';
+      at += 2;
+    } else if ((match = rest.match(/^\\S\\([ -~])/))) {
+      out += shifted(match[1]!, page);
+      at += 4;
+    } else if ((match = rest.match(/^\\P([A-I])\\/))) {
+      page = match[1]!.charCodeAt(0) - 0x40;
+      at += 4;
+    } else if ((match = rest.match(/^\\X\\([0-9A-Fa-f]{2})/))) {
+      out += String.fromCharCode(Number.parseInt(match[1]!, 16));
+      at += 5;
+    } else if ((match = rest.match(/^\\X2\\((?:[0-9A-Fa-f]{4})*)\\X0\\/))) {
+      out += fromHex(match[1]!, 4);
+      at += match[0].length;
+    } else if ((match = rest.match(/^\\X4\\((?:[0-9A-Fa-f]{8})*)\\X0\\/))) {
+      out += fromHex(match[1]!, 8);
+      at += match[0].length;
+    } else {
+      out += '\\';
+      at++;
+    }
+  }
+  return out;
+}
+
+function shifted(character: string, page: number): string {
+  let decoder = pages.get(page);
+  if (!decoder) {
+    decoder = new TextDecoder(page === 1 ? 'latin1' : `iso-8859-${page}`);
+    pages.set(page, decoder);
+  }
+  return decoder.decode(Uint8Array.of(character.charCodeAt(0) + 0x80));
+}
+
+function fromHex(hex: string, width: number): string {
+  let out = '';
+  for (let at = 0; at < hex.length; at += width) {
+    const code = Number.parseInt(hex.slice(at, at + width), 16);
+    out += width === 4 ? String.fromCharCode(code) : code <= 0x10ffff ? String.fromCodePoint(code) : '\uFFFD';
+  }
+  return out;
+}

@@ -1,0 +1,311 @@
+import type { Part21File } from '#core/part21/file';
+import { referenceOf, referencesOf, textOf } from '#core/part21/parameters';
+import { type Colour, readColours } from './colours';
+import { IDENTITY, invertRigid, type Matrix4, multiply } from './matrix';
+import { axisPlacement, mappedPlacement } from './placements';
+import { type LengthUnit, lengthUnitOfContext, MILLIMETRE } from './units';
+
+export type BodyKind = 'solid' | 'surface';
+
+/** One connected shape of a part. */
+export interface Body {
+  /** The number of its entity in the file, which the geometry kernel knows too. */
+  id: number;
+  kind: BodyKind;
+  name: string;
+  colour: Colour | null;
+  /** Where the part places it; left out when it stays where it was modelled. */
+  placement?: Matrix4;
+}
+
+/** One placing of a product in another, inside one file. */
+export interface Occurrence {
+  /** Number of the NEXT_ASSEMBLY_USAGE_OCCURRENCE, or of the MAPPED_ITEM where there is none. */
+  id: number;
+  name: string;
+  /** PRODUCT_DEFINITION of the placed product. */
+  child: number;
+  placement: Matrix4;
+}
+
+/** A product definition: a part or an assembly, as one file describes it. */
+export interface Product {
+  /** Number of the PRODUCT_DEFINITION. */
+  definition: number;
+  id: string;
+  name: string;
+  bodies: Body[];
+  occurrences: Occurrence[];
+}
+
+/** The product structure of one file. Documents that the file describes as products are not in it. */
+export interface FileStructure {
+  unit: string | null;
+  products: Product[];
+}
+
+const BODY_KINDS: { [entity: string]: BodyKind } = {
+  MANIFOLD_SOLID_BREP: 'solid',
+  BREP_WITH_VOIDS: 'solid',
+  FACETED_BREP: 'solid',
+  SHELL_BASED_SURFACE_MODEL: 'surface',
+};
+
+/**
+ * Reads products, occurrences, placements and bodies of one file (ISO 10303-41, -43, -44).
+ * Only entities of the product structure are parsed, so cost grows with products, occurrences and styled items;
+ * the geometry below a body is never touched.
+ */
+export function readStructure(file: Part21File): FileStructure {
+  return new StructureReader(file).read();
+}
+
+class StructureReader {
+  /** Representations that a product definition owns through SHAPE_DEFINITION_REPRESENTATION. */
+  private readonly shapesOf = new Map<number, number[]>();
+  private readonly ownerOf = new Map<number, number>();
+  private readonly related = new Map<number, { to: number; placement: Matrix4 }[]>();
+  private readonly units = new Map<number, LengthUnit>();
+  private readonly colours: Map<number, Colour>;
+
+  constructor(private readonly file: Part21File) {
+    this.colours = readColours(file);
+  }
+
+  read(): FileStructure {
+    const definitions = this.readDefinitions();
+    this.readShapes();
+    const placed = this.readUsages(definitions);
+    this.readRelatedShapes(placed.relationships);
+    const products = [...definitions.values()];
+    for (const product of products) this.readBodies(product);
+    this.readMappedOccurrences(definitions, placed.unplaced);
+    for (const product of products) for (const occurrence of product.occurrences) occurrence.name ||= definitions.get(occurrence.child)?.name ?? '';
+    return { unit: this.unitOfFile(products), products };
+  }
+
+  /** 1. PRODUCT_DEFINITION -> formation -> PRODUCT, without those that stand for documents. */
+  private readDefinitions(): Map<number, Product> {
+    const { file } = this;
+    const documents = new Set<number | undefined>();
+    for (const id of file.idsOfType('DOCUMENT_PRODUCT_EQUIVALENCE')) documents.add(referenceOf(file.entity(id, 'DOCUMENT_PRODUCT_EQUIVALENCE')?.[3]));
+    const definitions = new Map<number, Product>();
+    for (const keyword of ['PRODUCT_DEFINITION', 'PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS']) {
+      for (const definition of file.idsOfType(keyword)) {
+        const parameters = file.entity(definition, keyword)!;
+        const formation = referenceOf(parameters[2]);
+        const context = textOf(file.parameters(referenceOf(parameters[3]))?.[0]) ?? '';
+        const product = referenceOf(file.parameters(formation)?.[2]);
+        if (documents.has(formation) || documents.has(definition) || documents.has(product) || /document/i.test(context)) continue;
+        const [id, name] = (file.entity(product, 'PRODUCT') ?? []).map(textOf);
+        definitions.set(definition, { definition, id: id ?? '', name: name || id || `#${definition}`, bodies: [], occurrences: [] });
+      }
+    }
+    return definitions;
+  }
+
+  /** 2. PRODUCT_DEFINITION_SHAPE + SHAPE_DEFINITION_REPRESENTATION: which representations belong to which product. */
+  private readShapes(): void {
+    const { file } = this;
+    for (const id of file.idsOfType('SHAPE_DEFINITION_REPRESENTATION')) {
+      const parameters = file.entity(id, 'SHAPE_DEFINITION_REPRESENTATION')!;
+      const definition = referenceOf(file.entity(referenceOf(parameters[0]), 'PRODUCT_DEFINITION_SHAPE')?.[2]);
+      const representation = referenceOf(parameters[1]);
+      if (definition === undefined || representation === undefined) continue;
+      append(this.shapesOf, definition, representation);
+      this.ownerOf.set(representation, definition);
+    }
+  }
+
+  /** 3. NEXT_ASSEMBLY_USAGE_OCCURRENCE with its CONTEXT_DEPENDENT_SHAPE_REPRESENTATION. */
+  private readUsages(definitions: Map<number, Product>): { relationships: Set<number>; unplaced: { parent: Product; occurrence: Occurrence }[] } {
+    const { file } = this;
+    const relationshipOf = new Map<number, number>();
+    for (const id of file.idsOfType('CONTEXT_DEPENDENT_SHAPE_REPRESENTATION')) {
+      const parameters = file.entity(id, 'CONTEXT_DEPENDENT_SHAPE_REPRESENTATION')!;
+      const usage = referenceOf(file.entity(referenceOf(parameters[1]), 'PRODUCT_DEFINITION_SHAPE')?.[2]);
+      const relationship = referenceOf(parameters[0]);
+      if (usage !== undefined && relationship !== undefined) relationshipOf.set(usage, relationship);
+    }
+    const unplaced: { parent: Product; occurrence: Occurrence }[] = [];
+    for (const id of file.idsOfType('NEXT_ASSEMBLY_USAGE_OCCURRENCE')) {
+      const parameters = file.entity(id, 'NEXT_ASSEMBLY_USAGE_OCCURRENCE')!;
+      const parent = definitions.get(referenceOf(parameters[3]) ?? -1);
+      const child = referenceOf(parameters[4]);
+      if (!parent || child === undefined || !definitions.has(child)) continue;
+      const relationship = relationshipOf.get(id);
+      const placement = relationship === undefined ? undefined : this.transformation(relationship, parent.definition);
+      const occurrence = { id, name: textOf(parameters[1]) || textOf(parameters[5]) || '', child, placement: placement ?? IDENTITY };
+      parent.occurrences.push(occurrence);
+      if (!placement) unplaced.push({ parent, occurrence });
+    }
+    return { relationships: new Set(relationshipOf.values()), unplaced };
+  }
+
+  /**
+   * Placement of rep_1 in rep_2 or the other way round. Writers put the pair in either order, so what counts is
+   * which representation an axis placement is an item of, and which representation the assembly owns.
+   */
+  private transformation(relationship: number, parent: number | undefined): Matrix4 | undefined {
+    const { file } = this;
+    const pair = file.entity(relationship, 'REPRESENTATION_RELATIONSHIP') ?? file.entity(relationship, 'SHAPE_REPRESENTATION_RELATIONSHIP');
+    const operator = referenceOf(file.entity(relationship, 'REPRESENTATION_RELATIONSHIP_WITH_TRANSFORMATION')?.at(-1));
+    const items = file.entity(operator, 'ITEM_DEFINED_TRANSFORMATION');
+    const [first, second] = [referenceOf(pair?.[2]), referenceOf(pair?.[3])];
+    const [itemA, itemB] = [referenceOf(items?.[2]), referenceOf(items?.[3])];
+    if (first === undefined || second === undefined || itemA === undefined || itemB === undefined) return undefined;
+    const swapped = !this.hasItem(first, itemA) && !this.hasItem(second, itemB) && (this.hasItem(second, itemA) || this.hasItem(first, itemB));
+    const [inFirst, inSecond] = swapped ? [itemB, itemA] : [itemA, itemB];
+    const a = axisPlacement(file, inFirst, this.unitOf(first).millimetres);
+    const b = axisPlacement(file, inSecond, this.unitOf(second).millimetres);
+    if (!a || !b) return undefined;
+    const assemblyIsFirst = parent !== undefined && this.ownerOf.get(first) === parent && this.ownerOf.get(second) !== parent;
+    return assemblyIsFirst ? multiply(a, invertRigid(b)) : multiply(b, invertRigid(a));
+  }
+
+  /** 4. Representations joined to a product's own: the same shape in another form, or placed beside it. */
+  private readRelatedShapes(ofOccurrences: Set<number>): void {
+    const { file } = this;
+    const all = [...file.idsOfType('SHAPE_REPRESENTATION_RELATIONSHIP'), ...file.complexIdsWith('SHAPE_REPRESENTATION_RELATIONSHIP')];
+    for (const id of all) {
+      if (ofOccurrences.has(id)) continue;
+      const pair = file.typeOf(id) === '' ? file.entity(id, 'REPRESENTATION_RELATIONSHIP') : file.entity(id, 'SHAPE_REPRESENTATION_RELATIONSHIP');
+      const [first, second] = [referenceOf(pair?.[2]), referenceOf(pair?.[3])];
+      if (first === undefined || second === undefined) continue;
+      const placement = this.transformation(id, undefined) ?? IDENTITY;
+      append(this.related, second, { to: first, placement });
+      append(this.related, first, { to: second, placement: invertRigid(placement) });
+    }
+  }
+
+  /** 5. Bodies in a product's representations, in those related to them, and in mapped ones that no product owns. */
+  private readBodies(product: Product): void {
+    const seen = new Set<number>(this.shapesOf.get(product.definition) ?? []);
+    const queue = [...seen].map((representation) => ({ representation, placement: IDENTITY }));
+    for (let next = queue.shift(); next; next = queue.shift()) {
+      for (const item of this.itemsOf(next.representation)) {
+        const type = this.file.typeOf(item) ?? '';
+        if (BODY_KINDS[type]) product.bodies.push(this.body(item, BODY_KINDS[type], next.placement));
+        else if (type === 'MAPPED_ITEM') {
+          const map = this.mapping(item, next.representation);
+          if (map && this.ownerOf.get(map.representation) === undefined && !seen.has(map.representation)) {
+            this.readMappedBodies(product, map.representation, multiply(next.placement, map.placement), 0);
+          }
+        }
+      }
+      for (const { to, placement } of this.related.get(next.representation) ?? []) {
+        const owner = this.ownerOf.get(to);
+        if (seen.has(to) || (owner !== undefined && owner !== product.definition)) continue;
+        seen.add(to);
+        queue.push({ representation: to, placement: multiply(next.placement, placement) });
+      }
+    }
+  }
+
+  private readMappedBodies(product: Product, representation: number, placement: Matrix4, depth: number): void {
+    if (depth > 20) return;
+    for (const item of this.itemsOf(representation)) {
+      const kind = BODY_KINDS[this.file.typeOf(item) ?? ''];
+      if (kind) product.bodies.push(this.body(item, kind, placement));
+      else if (this.file.typeOf(item) === 'MAPPED_ITEM') {
+        const map = this.mapping(item, representation);
+        if (map) this.readMappedBodies(product, map.representation, multiply(placement, map.placement), depth + 1);
+      }
+    }
+  }
+
+  /**
+   * 6. Assemblies that place their components by MAPPED_ITEM: either there is a usage occurrence without a
+   * transformation of its own, or nothing but the mapped item says that the component is there.
+   */
+  private readMappedOccurrences(definitions: Map<number, Product>, unplaced: { parent: Product; occurrence: Occurrence }[]): void {
+    for (const parent of definitions.values()) {
+      const waiting = unplaced.filter((entry) => entry.parent === parent).map((entry) => entry.occurrence);
+      const alreadyPlaced = new Set(parent.occurrences.filter((occurrence) => !waiting.includes(occurrence)).map(({ child }) => child));
+      for (const representation of this.shapesOf.get(parent.definition) ?? []) {
+        for (const item of this.itemsOf(representation)) {
+          if (this.file.typeOf(item) !== 'MAPPED_ITEM') continue;
+          const map = this.mapping(item, representation);
+          const child = map && this.ownerOf.get(map.representation);
+          if (!map || child === undefined || child === parent.definition || !definitions.has(child)) continue;
+          const at = waiting.findIndex((occurrence) => occurrence.child === child);
+          if (at >= 0) waiting.splice(at, 1)[0]!.placement = map.placement;
+          else if (!alreadyPlaced.has(child)) {
+            parent.occurrences.push({ id: item, name: textOf(this.file.parameters(item)?.[0]) ?? '', child, placement: map.placement });
+          }
+        }
+      }
+    }
+  }
+
+  private mapping(item: number, within: number): { representation: number; placement: Matrix4 } | undefined {
+    const parameters = this.file.entity(item, 'MAPPED_ITEM');
+    const map = this.file.entity(referenceOf(parameters?.[1]), 'REPRESENTATION_MAP');
+    const representation = referenceOf(map?.[1]);
+    if (representation === undefined) return undefined;
+    const from = this.unitOf(representation).millimetres;
+    return {
+      representation,
+      placement: mappedPlacement(this.file, referenceOf(map?.[0]), referenceOf(parameters?.[2]), from, this.unitOf(within).millimetres),
+    };
+  }
+
+  private body(id: number, kind: BodyKind, placement: Matrix4): Body {
+    const parameters = this.file.parameters(id);
+    const shell = kind === 'solid' ? referenceOf(parameters?.[1]) : undefined;
+    const colour = this.colours.get(id) ?? (shell === undefined ? undefined : this.colours.get(shell)) ?? this.commonFaceColour(shell);
+    const body: Body = { id, kind, name: textOf(parameters?.[0]) ?? '', colour: colour ?? null };
+    return placement === IDENTITY ? body : { ...body, placement };
+  }
+
+  private commonFaceColour(shell: number | undefined): Colour | undefined {
+    if (shell === undefined || this.colours.size === 0) return undefined;
+    const counts = new Map<Colour, number>();
+    for (const face of referencesOf(this.file.parameters(shell)?.[1])) {
+      const colour = this.colours.get(face);
+      if (colour) counts.set(colour, (counts.get(colour) ?? 0) + 1);
+    }
+    return [...counts].sort((a, b) => b[1] - a[1])[0]?.[0];
+  }
+
+  private itemsOf(representation: number): number[] {
+    return referencesOf(this.file.parameters(representation)?.[1]);
+  }
+
+  private hasItem(representation: number, item: number): boolean {
+    return this.itemsOf(representation).includes(item);
+  }
+
+  private unitOf(representation: number): LengthUnit {
+    const context = referenceOf(this.file.parameters(representation)?.[2]);
+    if (context === undefined) return MILLIMETRE;
+    let unit = this.units.get(context);
+    if (!unit) {
+      unit = lengthUnitOfContext(this.file, context) ?? MILLIMETRE;
+      this.units.set(context, unit);
+    }
+    return unit;
+  }
+
+  private unitOfFile(products: Product[]): string | null {
+    for (const product of products) {
+      const representation = this.shapesOf.get(product.definition)?.[0];
+      const context = representation === undefined ? undefined : referenceOf(this.file.parameters(representation)?.[2]);
+      const unit = context === undefined ? undefined : lengthUnitOfContext(this.file, context);
+      if (unit) return unit.name;
+    }
+    return null;
+  }
+}
+
+function append<Key, Value>(map: Map<Key, Value[]>, key: Key, value: Value): void {
+  const list = map.get(key);
+  if (list) list.push(value);
+  else map.set(key, [value]);
+}
+
+/** Products that no other product of the file places: what the file is about. */
+export function rootProducts(structure: FileStructure): Product[] {
+  const placed = new Set(structure.products.flatMap(({ definition, occurrences }) => occurrences.map(({ child }) => (child === definition ? -1 : child))));
+  return structure.products.filter(({ definition }) => !placed.has(definition));
+}

@@ -1,0 +1,158 @@
+import { baseName, extensionOf, folderOf } from '#core/links/paths';
+import { bodyCount, ownProducts } from '#core/scan/content';
+import { type Project, type ProjectLink, reachableFrom, type ScannedFile } from '#core/scan/project';
+import { topProducts } from '#core/scan/tree';
+import { nameLikeness } from './name-likeness';
+
+/** One thing that speaks for or against a candidate. */
+export interface Evidence {
+  /** Part of the doubt that it takes away, 0 to 1; negative when it speaks against the candidate. */
+  weight: number;
+  words: string;
+}
+
+/** A file that may be the one a broken link means. */
+export interface Candidate {
+  path: string;
+  /** 0 to 1. */
+  score: number;
+  evidence: Evidence[];
+  /** Set when choosing it would do harm: why. */
+  unusable: string | null;
+}
+
+/** What is remembered of the file that the link last led to. */
+export interface LastTarget {
+  sha256: string;
+  bodies?: number;
+  unit?: string | null;
+  /** Size of the box around all bodies, millimetres. */
+  box?: readonly [number, number, number];
+}
+
+export interface RankOptions {
+  lastTarget?: LastTarget;
+  /** Sizes of the boxes of candidates, where they are known, by content hash. */
+  boxes?: ReadonlyMap<string, readonly [number, number, number]>;
+  /** How many candidates to return. */
+  most?: number;
+}
+
+/** Files in other formats than STEP can be components too, but never something that has no shape. */
+const SHAPED = new Set(['part', 'assembly', 'mesh']);
+
+/**
+ * Ranks the files that a missing or ambiguous link may mean.
+ *
+ * Each piece of evidence takes away part of the doubt that is left: `score = 1 - product of (1 - weight)`, then
+ * evidence against the candidate scales it down. So no single weak sign decides, and several agreeing ones do.
+ * Cost grows with the number of files; `sha256` and product ids are compared, nothing is read.
+ */
+export function rankCandidates(project: Project, link: ProjectLink, options: RankOptions = {}): Candidate[] {
+  const wanted = wantedProducts(project, link);
+  const candidates: Candidate[] = [];
+  for (const file of project.files.values()) {
+    if (file.path === link.from || !SHAPED.has(file.scan.role)) continue;
+    const evidence = [
+      ...contentEvidence(file, options),
+      ...productEvidence(project, file, wanted),
+      ...nameEvidence(file, link),
+      ...folderEvidence(file, link),
+      ...useEvidence(project, file, link),
+    ];
+    const score = combine(evidence);
+    if (score >= 0.15) candidates.push({ path: file.path, score, evidence, unusable: null });
+  }
+  candidates.sort((a, b) => b.score - a.score || (a.path < b.path ? -1 : 1));
+  const best = candidates.slice(0, options.most ?? 12);
+  for (const candidate of best) candidate.unusable = whyUnusable(project, link, candidate.path);
+  return best.sort((a, b) => Number(a.unusable !== null) - Number(b.unusable !== null));
+}
+
+/** Two candidates nearer than this in score are a toss-up, which no automatic repair decides. */
+export const CLEAR_LEAD = 0.04;
+
+/** The candidate that may be taken without asking: usable, at or above the threshold, and clearly ahead of the next. */
+export function clearWinner(candidates: readonly Candidate[], threshold: number): Candidate | undefined {
+  const [first, second] = candidates.filter(({ unusable }) => unusable === null);
+  if (!first || first.score < threshold) return undefined;
+  return second && first.score - second.score < CLEAR_LEAD ? undefined : first;
+}
+
+function wantedProducts(project: Project, link: ProjectLink): { id: string; name: string }[] {
+  const products = project.files.get(link.from)?.scan.products ?? [];
+  return products.filter(({ definition }) => link.definitions.includes(definition)).map(({ id, name }) => ({ id, name }));
+}
+
+function contentEvidence(file: ScannedFile, { lastTarget, boxes }: RankOptions): Evidence[] {
+  if (!lastTarget) return [];
+  if (file.sha256 === lastTarget.sha256) return [{ weight: 0.97, words: 'Same content as the file that the link last led to' }];
+  const evidence: Evidence[] = [];
+  const bodies = bodyCount(file.scan);
+  if (lastTarget.bodies !== undefined && bodies > 0) {
+    if (lastTarget.bodies === bodies) evidence.push({ weight: 0.08, words: `${bodies} ${bodies === 1 ? 'body' : 'bodies'}, as before` });
+    else evidence.push({ weight: -0.1, words: `${bodies} bodies where there were ${lastTarget.bodies}` });
+  }
+  if (lastTarget.unit && file.scan.unit && lastTarget.unit !== file.scan.unit) evidence.push({ weight: -0.1, words: `Unit is ${file.scan.unit}, was ${lastTarget.unit}` });
+  const box = boxes?.get(file.sha256);
+  if (lastTarget.box && box) {
+    const apart = Math.max(...box.map((size, n) => Math.abs(size - lastTarget.box![n]!) / Math.max(size, lastTarget.box![n]!, 1e-9)));
+    if (apart < 0.001) evidence.push({ weight: 0.5, words: 'Box of the same size as before' });
+    else if (apart < 0.1) evidence.push({ weight: 0.25, words: 'Box of nearly the same size as before' });
+    else evidence.push({ weight: -0.25, words: 'Box of another size than before' });
+  }
+  return evidence;
+}
+
+function productEvidence(project: Project, file: ScannedFile, wanted: { id: string; name: string }[]): Evidence[] {
+  const tops = topProducts(project, file.path).map(({ product }) => product);
+  const offered = tops.length > 0 ? tops : ownProducts(file.scan);
+  const same = (key: 'id' | 'name') => wanted.find((want) => want[key] !== '' && offered.some((product) => product[key].toLowerCase() === want[key].toLowerCase()));
+  const evidence: Evidence[] = [];
+  const byId = same('id');
+  const byName = same('name');
+  if (byId) evidence.push({ weight: 0.8, words: `Product id ${byId.id} is the one that the assembly asks for` });
+  if (byName && byName.name !== byId?.id) evidence.push({ weight: 0.6, words: `Product name ${byName.name} is the one that the assembly asks for` });
+  if (!byId && !byName && wanted.length > 0 && offered.length > 0) {
+    evidence.push({ weight: -0.35, words: `Is ${offered[0]!.name}; the assembly asks for ${wanted[0]!.name}` });
+  }
+  return evidence;
+}
+
+function nameEvidence(file: ScannedFile, link: ProjectLink): Evidence[] {
+  const { score, words } = nameLikeness(baseName(link.written), baseName(file.path));
+  const sameKind = extensionOf(link.written) === extensionOf(file.path) || (file.scan.format === 'step' && /^(stp|step|p21)$/.test(extensionOf(link.written)));
+  if (score < 0.4) return [];
+  return [{ weight: score ** 2 * (sameKind ? 0.75 : 0.4), words }];
+}
+
+function folderEvidence(file: ScannedFile, link: ProjectLink): Evidence[] {
+  const [holder, candidate] = [folderOf(link.from), folderOf(file.path)];
+  if (holder === candidate) return [{ weight: 0.12, words: 'In the folder of the assembly' }];
+  const writtenFolder = link.written.replaceAll('\\', '/').split('/').at(-2)?.toLowerCase();
+  if (writtenFolder && candidate.split('/').at(-1)?.toLowerCase() === writtenFolder) return [{ weight: 0.12, words: `In a folder named ${writtenFolder}, as written` }];
+  if (holder.startsWith(`${candidate}/`) || candidate.startsWith(`${holder}/`) || holder === '') return [{ weight: 0.06, words: 'In a folder near the assembly' }];
+  return [];
+}
+
+function useEvidence(project: Project, file: ScannedFile, link: ProjectLink): Evidence[] {
+  const users = (project.usedBy.get(file.path) ?? []).filter(({ kind, from }) => kind === 'component' && from === link.from);
+  if (users.length === 0) return [];
+  return [{ weight: -0.3, words: `Already used by another link of ${baseName(link.from)}` }];
+}
+
+function combine(evidence: readonly Evidence[]): number {
+  let doubt = 1;
+  let against = 1;
+  for (const { weight } of evidence) {
+    if (weight >= 0) doubt *= 1 - weight;
+    else against *= 1 + weight;
+  }
+  return Math.round((1 - doubt) * against * 1000) / 1000;
+}
+
+function whyUnusable(project: Project, link: ProjectLink, path: string): string | null {
+  if (reachableFrom(project, [path]).includes(link.from)) return `Would make a loop: ${baseName(path)} itself uses ${baseName(link.from)}`;
+  const error = project.files.get(path)?.scan.error;
+  return error ? `Cannot be read: ${error}` : null;
+}

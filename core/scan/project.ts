@@ -1,0 +1,163 @@
+import { findLoops } from '#core/links/loops';
+import { type LinkState, PathIndex, resolveWritten } from '#core/links/resolve';
+import type { WrittenLink } from '#core/links/step';
+import { bodyCount, type ContentScan, ownProducts } from './content';
+import type { FileRole } from './formats';
+import { countLeaves, type ProductTree } from './tree';
+
+/** One file of a project with what its bytes say. */
+export interface ScannedFile {
+  path: string;
+  bytes: number;
+  sha256: string;
+  scan: ContentScan;
+}
+
+/** A link with where it leads. `holder` + `kind` + `written` name it. */
+export interface ProjectLink {
+  from: string;
+  kind: WrittenLink['kind'];
+  written: string;
+  to: string | null;
+  state: LinkState;
+  reason: string;
+  /** How many times the holder places the component. */
+  occurrences: number;
+  /** The holder's products that stand for the target. */
+  definitions: number[];
+  rivals: string[];
+}
+
+/** Everything known about a project's files and the links between them. */
+export interface Project extends ProductTree {
+  files: ReadonlyMap<string, ScannedFile>;
+  links: readonly ProjectLink[];
+  /** Links by the file that holds them. */
+  uses: ReadonlyMap<string, readonly ProjectLink[]>;
+  /** Links by the file that they lead to. */
+  usedBy: ReadonlyMap<string, readonly ProjectLink[]>;
+  loops: ReadonlyMap<string, readonly string[]>;
+}
+
+export interface ResolveOptions {
+  /** Folders in which a file is looked for when it is not at its written path. */
+  searchFolders?: readonly string[];
+}
+
+/** Resolves all links of a project. Pure; linear in files and links. */
+export function resolveProject(scanned: Iterable<ScannedFile>, options: ResolveOptions = {}): Project {
+  // 1. Each link on its own.
+  const files = new Map([...scanned].sort((a, b) => (a.path < b.path ? -1 : 1)).map((file) => [file.path, file]));
+  const index = new PathIndex(files.keys());
+  const links: ProjectLink[] = [];
+  for (const { path, scan } of files.values()) {
+    for (const link of scan.links) {
+      const { rivals = [], ...resolution } = resolveWritten(path, link.written, index, options.searchFolders);
+      const occurrences = countPlacings(scan, link.definitions);
+      links.push({ from: path, kind: link.kind, written: link.written, ...resolution, occurrences, definitions: link.definitions, rivals });
+    }
+  }
+
+  // 2. The loops that they form together.
+  const targets = new Map<string, string[]>([...files.keys()].map((path) => [path, []]));
+  for (const { kind, from, to } of links) if (kind === 'component' && to !== null) targets.get(from)!.push(to);
+  const loops = findLoops(targets);
+  for (const link of links) {
+    const loop = link.kind === 'component' && link.to !== null ? loops.get(link.from) : undefined;
+    if (!loop?.includes(link.to!)) continue;
+    link.state = 'loop';
+    link.reason = loop.length === 1 ? 'The file refers to itself.' : `The files place each other: ${[...loop].sort().join(', ')}.`;
+  }
+
+  // 3. Both directions.
+  return { files, links, uses: groupBy(links, ({ from }) => from), usedBy: groupBy(links.filter(({ to }) => to !== null), ({ to }) => to!), loops };
+}
+
+function countPlacings(scan: ContentScan, definitions: readonly number[]): number {
+  if (definitions.length === 0) return 0;
+  return scan.products.reduce((sum, { occurrences }) => sum + occurrences.filter(({ child }) => definitions.includes(child)).length, 0);
+}
+
+function groupBy<Item>(items: readonly Item[], keyOf: (item: Item) => string): Map<string, Item[]> {
+  const groups = new Map<string, Item[]>();
+  for (const item of items) {
+    const key = keyOf(item);
+    const group = groups.get(key);
+    if (group) group.push(item);
+    else groups.set(key, [item]);
+  }
+  return groups;
+}
+
+/** Assemblies that nothing refers to. */
+export function rootsOf(project: Project): string[] {
+  return [...project.files.values()].filter(({ path, scan }) => scan.role === 'assembly' && !project.usedBy.has(path)).map(({ path }) => path);
+}
+
+/** Every file that the given ones need, themselves included, in the order in which they are met. */
+export function reachableFrom(project: Project, starts: readonly string[]): string[] {
+  const reached = new Set(starts);
+  for (const path of reached) for (const { to } of project.uses.get(path) ?? []) if (to !== null) reached.add(to);
+  return [...reached];
+}
+
+/** The result of `scan` as programs read it; its form is a promise (docs/command-line.md). */
+export interface ScanReport {
+  files: {
+    path: string;
+    format: string;
+    role: FileRole;
+    bytes: number;
+    sha256: string;
+    schema: string | null;
+    unit: string | null;
+    products: { id: string; name: string }[];
+    bodies: number;
+    error: string | null;
+  }[];
+  links: { from: string; kind: string; written: string; to: string | null; state: LinkState; reason: string; occurrences: number }[];
+  roots: string[];
+  unused: string[];
+  totals: {
+    files: number;
+    links: number;
+    sound: number;
+    missing: number;
+    ambiguous: number;
+    loop: number;
+    occurrences: number;
+    distinctParts: number;
+  };
+}
+
+export function reportOf(project: Project): ScanReport {
+  const roots = rootsOf(project);
+  const reached = new Set(reachableFrom(project, roots));
+  const inState = (state: LinkState) => project.links.filter((link) => link.state === state).length;
+  return {
+    files: [...project.files.values()].map(({ path, bytes, sha256, scan }) => ({
+      path,
+      format: scan.format,
+      role: scan.role,
+      bytes,
+      sha256,
+      schema: scan.schema,
+      unit: scan.unit,
+      products: ownProducts(scan).map(({ id, name }) => ({ id, name })),
+      bodies: bodyCount(scan),
+      error: scan.error,
+    })),
+    links: project.links.map(({ from, kind, written, to, state, reason, occurrences }) => ({ from, kind, written, to, state, reason, occurrences })),
+    roots,
+    unused: [...project.files.keys()].filter((path) => !reached.has(path)),
+    totals: {
+      files: project.files.size,
+      links: project.links.length,
+      sound: inState('sound'),
+      missing: inState('missing'),
+      ambiguous: inState('ambiguous'),
+      loop: inState('loop'),
+      ...countLeaves(project, roots),
+    },
+  };
+}
