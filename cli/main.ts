@@ -1,0 +1,79 @@
+import { Command, CommanderError, InvalidArgumentError } from 'commander';
+import { ArchiveError } from '#core/archive/read-zip';
+import { HandOffError } from '#core/handoff/plan';
+import { RepairError } from '#core/repair/plan';
+import { FINE, UNUSABLE, UsageError } from './exit';
+import { packageCommand, unpackCommand, verifyCommand } from './package-commands';
+import { repairCommand, undoCommand } from './repair-command';
+import { scanCommand, treeCommand } from './scan-commands';
+
+/** Runs one command. @returns the exit code */
+export async function main(args: string[]): Promise<number> {
+  let code = FINE;
+  const run =
+    <Arguments extends unknown[]>(command: (...given: Arguments) => Promise<number>) =>
+    async (...given: Arguments) => {
+      code = await command(...given);
+    };
+  const program = new Command('stonetray')
+    .description('Keeps the links of multi-file CAD assemblies whole, in a folder on disk.')
+    .exitOverride()
+    .configureOutput({ outputError: (text, write) => write(text) });
+  const json = ['--json', 'print JSON for programs'] as const;
+
+  program.command('scan').description('list the files of a folder and the state of their links').argument('<DIR>').option(...json).option('--search <FOLDER...>', 'folders in which files are looked for').action(run(scanCommand));
+  program.command('tree').description('print the product structure below a file').argument('<FILE>').option('--root <DIR>', 'the folder that links may lead to').option(...json).action(run(treeCommand));
+  program
+    .command('repair')
+    .description('point broken links at the right files')
+    .argument('<DIR>')
+    .option('--accept <SCORE>', 'take the best candidate at or above this score (0 to 1)', score)
+    .option('--set <HOLDER::WRITTEN=TARGET...>', 'point one link at one file')
+    .option('--dry-run', 'show what would change and change nothing')
+    .option(...json)
+    .action(run(repairCommand));
+  program.command('undo').description('take the latest change in a folder back').argument('<DIR>').option(...json).action(run(undoCommand));
+  program
+    .command('package')
+    .description('pack a file with everything it needs')
+    .argument('<FILE>')
+    .requiredOption('--out <ZIP>', 'the package to write')
+    .option('--root <DIR>', 'the folder that links may lead to')
+    .option('--flatten', 'all files in one folder')
+    .option('--prefix <P>', 'put before every name', '')
+    .option('--suffix <S>', 'put after every name', '')
+    .option('--allow-broken', 'pack although links are broken')
+    .option(...json)
+    .action(run(packageCommand));
+  program.command('verify').description('check a package').argument('<ZIP>').option(...json).action(run(verifyCommand));
+  program
+    .command('unpack')
+    .description('lay the files of a package out in a folder')
+    .argument('<ZIP>')
+    .requiredOption('--to <DIR>', 'where to')
+    .option('--on-conflict <CHOICE>', 'keep, replace or both', conflictChoice, 'keep')
+    .option(...json)
+    .action(run(unpackCommand));
+
+  try {
+    await program.parseAsync(args, { from: 'user' });
+    return code;
+  } catch (error) {
+    if (error instanceof CommanderError) return error.exitCode === 0 ? FINE : UNUSABLE;
+    const known = error instanceof UsageError || error instanceof ArchiveError || error instanceof RepairError || error instanceof HandOffError;
+    process.stderr.write(`stonetray: ${error instanceof Error ? error.message : String(error)}\n`);
+    if (!known && process.env.STONETRAY_TRACE) process.stderr.write(`${(error as Error).stack}\n`);
+    return UNUSABLE;
+  }
+}
+
+function score(text: string): number {
+  const value = Number(text);
+  if (!(value >= 0 && value <= 1)) throw new InvalidArgumentError('It is a number from 0 to 1.');
+  return value;
+}
+
+function conflictChoice(text: string): string {
+  if (!['keep', 'replace', 'both'].includes(text)) throw new InvalidArgumentError('It is keep, replace or both.');
+  return text;
+}
