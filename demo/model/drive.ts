@@ -73,7 +73,7 @@ function worm(): Shape3D {
   const shaft = turned([[0, -190], [12, -190], [12, -150], [10, -150], [10, -130], [14, -130], [14, 130], [10, 130], [10, 150], [12, 150], [12, 205], [0, 205]]);
   const core = fuseAll(shaft, [cylinder(13.5, 120, [0, 0, -60])]);
   try {
-    const thread = sketchHelix(9.2, 101.2, 14.5, [0, 0, -50.6]).sweepSketch((plane, origin) => drawRoundedRectangle(7, 4.4, 1).sketchOnPlane(plane, origin) as never, { frenet: true }) as unknown as Shape3D;
+    const thread = sketchHelix(9.2, 101.2, 14.5, [0, 0, -50.6]).sweepSketch((plane, origin) => drawRoundedRectangle(7, 4.4, 1).sketchOnPlane(plane as never, origin) as never, { frenet: true }) as unknown as Shape3D;
     return core.fuse(thread) as Shape3D;
   } catch {
     return fuseAll(core, Array.from({ length: 11 }, (_, n) => turned([[13, n * 9.2 - 50], [18, n * 9.2 - 48], [18, n * 9.2 - 45], [13, n * 9.2 - 43]])));

@@ -1,0 +1,34 @@
+import { Document, NodeIO, Primitive } from '@gltf-transform/core';
+import { EXTMeshoptCompression } from '@gltf-transform/extensions';
+import { MeshoptDecoder, MeshoptEncoder } from 'meshoptimizer';
+import type { BodyShape } from './kernel';
+
+/**
+ * Packs meshes as binary glTF 2.0 with EXT_meshopt_compression, losslessly. One node a body, named by the body's
+ * number; primitive 0 is its faces, primitive 1 its edges. Lengths are in millimetres (glTF's metre is not kept to:
+ * the file is for the stage, not for export). `extras.faceGroups` gives first index and count of each face.
+ */
+export async function packGltf(shapes: readonly BodyShape[]): Promise<Uint8Array> {
+  const document = new Document();
+  const buffer = document.createBuffer();
+  const scene = document.createScene();
+  for (const shape of shapes) {
+    if (!('mesh' in shape) || shape.mesh.triangles.length === 0) continue;
+    const { positions, normals, triangles, edges, faceGroups } = shape.mesh;
+    const accessor = (type: 'VEC3' | 'SCALAR', array: Float32Array | Uint32Array) =>
+      document.createAccessor().setType(type).setArray(array as Float32Array<ArrayBuffer>).setBuffer(buffer);
+    const faces = document
+      .createPrimitive()
+      .setAttribute('POSITION', accessor('VEC3', positions))
+      .setAttribute('NORMAL', accessor('VEC3', normals))
+      .setIndices(accessor('SCALAR', triangles));
+    const mesh = document.createMesh(String(shape.body)).addPrimitive(faces).setExtras({ faceGroups: [...faceGroups] });
+    if (edges.length > 0) mesh.addPrimitive(document.createPrimitive().setMode(Primitive.Mode.LINES!).setAttribute('POSITION', accessor('VEC3', edges)));
+    scene.addChild(document.createNode(String(shape.body)).setMesh(mesh));
+  }
+  document.createExtension(EXTMeshoptCompression).setRequired(true).setEncoderOptions({ method: EXTMeshoptCompression.EncoderMethod.QUANTIZE });
+  await MeshoptEncoder.ready;
+  await MeshoptDecoder.ready;
+  const io = new NodeIO().registerExtensions([EXTMeshoptCompression]).registerDependencies({ 'meshopt.encoder': MeshoptEncoder, 'meshopt.decoder': MeshoptDecoder });
+  return io.writeBinary(document);
+}

@@ -1,0 +1,52 @@
+/** How finely bodies are meshed. */
+export type MeshQuality = 'display';
+
+/** A mesh for display, in millimetres, in the file's own coordinates. */
+export interface BodyMesh {
+  /** x y z for each vertex. */
+  positions: Float32Array;
+  /** x y z for each vertex, unit length. */
+  normals: Float32Array;
+  /** Three vertices for each triangle, anticlockwise seen from outside. */
+  triangles: Uint32Array;
+  /** For each face of the body in turn: its first index into `triangles`, and how many. */
+  faceGroups: Uint32Array;
+  /** Pairs of points: the segments of the edge curves. */
+  edges: Float32Array;
+}
+
+/** Exact properties of a body, computed from its surfaces. */
+export interface BodyFacts {
+  /** mm³; 0 for open surfaces. */
+  volume: number;
+  /** mm². */
+  area: number;
+  /** Centre of the volume (of the area for open surfaces), mm. */
+  centre: [number, number, number];
+  /** Smallest and largest x, y, z, mm. */
+  box: [number, number, number, number, number, number];
+  faces: number;
+}
+
+/** What the kernel made of one body, or why it could not. */
+export type BodyShape = { body: number; mesh: BodyMesh; facts: BodyFacts } | { body: number; error: string };
+
+export interface ShapeOptions {
+  quality?: MeshQuality;
+  /** Told after each body. */
+  onBody?: (done: number, of: number) => void;
+  signal?: AbortSignal;
+}
+
+/** The geometry kernel: the only door to exact geometry. */
+export interface Kernel {
+  /** Part of every cache key: results of another version are made anew. */
+  readonly version: string;
+  /**
+   * Meshes and measures bodies of a STEP file, one by one. A body that the kernel refuses or crashes on gets an
+   * error and the others go on.
+   * @param bodies numbers of the body entities in the file
+   */
+  shapeBodies(step: Uint8Array, bodies: readonly number[], options?: ShapeOptions): Promise<BodyShape[]>;
+  close(): Promise<void>;
+}
