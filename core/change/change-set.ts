@@ -2,9 +2,12 @@ import { pathProblem } from '#core/links/paths';
 import type { FileEntry } from './file-set';
 import { sha256 } from './file-set';
 
-/** One file written, moved or deleted. `base` is the hash that the plan saw there; null where it saw no file. */
+/**
+ * One file written, moved or deleted. `base` is the hash that the plan saw there; null where it saw no file.
+ * A write without content means one that the home already keeps under its hash.
+ */
 export type FileChange =
-  | { action: 'write'; path: string; base: string | null; content: Uint8Array; sha256: string }
+  | { action: 'write'; path: string; base: string | null; sha256: string; bytes: number; content: Uint8Array | null }
   | { action: 'move'; path: string; to: string; base: string }
   | { action: 'delete'; path: string; base: string };
 
@@ -36,7 +39,7 @@ export class ConflictError extends Error {
 }
 
 export function write(path: string, base: string | null, content: Uint8Array): FileChange {
-  return { action: 'write', path, base, content, sha256: sha256(content) };
+  return { action: 'write', path, base, content, sha256: sha256(content), bytes: content.byteLength };
 }
 
 /**
@@ -65,20 +68,25 @@ export function checkConflicts({ changes }: ChangeSet, current: (path: string) =
 }
 
 /**
- * The ChangeSet that takes another one back.
- * @param before contents that the change replaces or deletes, by hash
+ * The ChangeSet that takes another one back. It carries no contents: every home keeps what was replaced.
+ * @param sizeOf bytes of a content by its hash
  */
-export function inverse(changes: ChangeSet, before: (sha256: string) => Uint8Array): ChangeSet {
-  const back = changes.changes.map((change): FileChange => {
+export function inverse({ summary, changes, rewires }: ChangeSet, sizeOf: (sha256: string) => number): ChangeSet {
+  const restore = (path: string, base: string | null, sha256: string): FileChange => ({ action: 'write', path, base, sha256, bytes: sizeOf(sha256), content: null });
+  const back = changes.map((change): FileChange => {
     switch (change.action) {
       case 'write':
-        if (change.base === null) return { action: 'delete', path: change.path, base: change.sha256 };
-        return { action: 'write', path: change.path, base: change.sha256, content: before(change.base), sha256: change.base };
+        return change.base === null ? { action: 'delete', path: change.path, base: change.sha256 } : restore(change.path, change.sha256, change.base);
       case 'move':
         return { action: 'move', path: change.to, to: change.path, base: change.base };
       case 'delete':
-        return { action: 'write', path: change.path, base: null, content: before(change.base), sha256: change.base };
+        return restore(change.path, null, change.base);
     }
   });
-  return { summary: `Undid: ${changes.summary}`, changes: back.reverse(), rewires: [], warnings: [] };
+  return {
+    summary: `Undid: ${summary}`,
+    changes: back.reverse(),
+    rewires: rewires.map(({ holder, written, rewritten, to }) => ({ holder, written: rewritten, rewritten: written, to })),
+    warnings: [],
+  };
 }

@@ -3,18 +3,16 @@ import { createReadStream } from 'node:fs';
 import { type FileHandle, copyFile, lstat, mkdir, open, readdir, readFile, rename, rm } from 'node:fs/promises';
 import path from 'node:path';
 import { pathProblem } from '#core/links/paths';
-import { type ChangeSet, checkConflicts, type FileChange } from './change-set';
+import { type ChangeSet, checkConflicts, inverse } from './change-set';
 import { type ChangeableFileSet, type FileEntry, MissingFileError } from './file-set';
 
 /** Where a folder keeps its journal, the contents that were replaced, and what was done. */
 const OWN_FOLDER = '.stonetray';
 
-/** A ChangeSet as the journal keeps it: contents by hash, not inline. */
-interface Entry {
+/** A ChangeSet as the journal keeps it: its contents lie in `kept`, by hash. */
+interface Entry extends ChangeSet {
   id: string;
   time: string;
-  summary: string;
-  changes: ({ action: 'write'; path: string; base: string | null; sha256: string } | Exclude<FileChange, { action: 'write' }>)[];
 }
 
 /** For tests: called before each step that changes the disk; throwing there is like being killed there. */
@@ -96,15 +94,18 @@ export class FolderFileSet implements ChangeableFileSet {
     await mkdir(this.own('kept'), { recursive: true });
     for (const { path: file, sha256: hash } of current.values()) await this.keep(hash, (to) => copyFile(path.join(this.root, file), to));
     for (const change of changes.changes) {
-      if (change.action === 'write') await this.keep(change.sha256, (to) => writeFlushed(to, change.content));
+      if (change.action !== 'write') continue;
+      const { content } = change;
+      if (content) await this.keep(change.sha256, (to) => writeFlushed(to, content));
+      else if (!(await lstat(this.own('kept', change.sha256)).catch(() => undefined))) throw new Error(`The content for ${change.path} is no longer kept in this folder.`);
     }
 
     // 3. The journal makes it so.
     const entry: Entry = {
       id: `${new Date().toISOString().replace(/[:.]/g, '-')}-${randomUUID().slice(0, 8)}`,
       time: new Date().toISOString(),
-      summary: changes.summary,
-      changes: changes.changes.map((change) => (change.action === 'write' ? { action: 'write', path: change.path, base: change.base, sha256: change.sha256 } : change)),
+      ...changes,
+      changes: changes.changes.map((change) => (change.action === 'write' ? { ...change, content: null } : change)),
     };
     this.onStep('journal');
     await writeFlushed(this.own('journal.part'), Buffer.from(JSON.stringify(entry, null, 1)));
@@ -159,16 +160,9 @@ export class FolderFileSet implements ChangeableFileSet {
   }
 
   private async inverseOf(entry: Entry): Promise<ChangeSet> {
-    const changes: FileChange[] = [];
-    for (const change of [...entry.changes].reverse()) {
-      if (change.action === 'move') changes.push({ action: 'move', path: change.to, to: change.path, base: change.base });
-      else if (change.action === 'write' && change.base === null) changes.push({ action: 'delete', path: change.path, base: change.sha256 });
-      else {
-        const content = await readFile(this.own('kept', change.base!));
-        changes.push({ action: 'write', path: change.path, base: change.action === 'write' ? change.sha256 : null, content, sha256: change.base! });
-      }
-    }
-    return { summary: `Undid: ${entry.summary}`, changes, rewires: [], warnings: [] };
+    const sizes = new Map<string, number>();
+    for (const { base } of entry.changes) if (base !== null) sizes.set(base, (await lstat(this.own('kept', base))).size);
+    return inverse(entry, (hash) => sizes.get(hash)!);
   }
 
   private async keep(hash: string, put: (to: string) => Promise<void>): Promise<void> {

@@ -3,36 +3,38 @@ import { type ChangeableFileSet, type FileEntry, MissingFileError, sha256 } from
 
 /** Files in memory: for tests, and for packages before they are written. */
 export class MemoryFileSet implements ChangeableFileSet {
-  private files: Map<string, Uint8Array>;
+  private files: Map<string, FileEntry>;
+  private readonly kept = new Map<string, Uint8Array>();
 
   constructor(files: Iterable<readonly [string, Uint8Array | string]> = []) {
-    this.files = new Map([...files].map(([path, content]) => [path, typeof content === 'string' ? new TextEncoder().encode(content) : content]));
+    this.files = new Map([...files].map(([path, content]) => [path, this.keep(path, typeof content === 'string' ? new TextEncoder().encode(content) : content)]));
   }
 
   async list(): Promise<FileEntry[]> {
-    return [...this.files].map(([path, content]) => ({ path, bytes: content.byteLength, sha256: sha256(content) }));
+    return [...this.files.values()];
   }
 
   async read(path: string): Promise<Uint8Array> {
-    const content = this.files.get(path);
-    if (!content) throw new MissingFileError(path);
-    return content;
+    const entry = this.files.get(path);
+    if (!entry) throw new MissingFileError(path);
+    return this.kept.get(entry.sha256)!;
   }
 
   async apply(changes: ChangeSet): Promise<ChangeSet> {
-    checkConflicts(changes, (path) => {
-      const content = this.files.get(path);
-      return content && { path, bytes: content.byteLength, sha256: sha256(content) };
-    });
-    const contents = new Map([...this.files.values()].map((content) => [sha256(content), content]));
-    const back = inverse(changes, (hash) => contents.get(hash)!);
+    checkConflicts(changes, (path) => this.files.get(path));
     const after = new Map(this.files);
     for (const change of changes.changes) if (change.action !== 'write') after.delete(change.path);
     for (const change of changes.changes) {
-      if (change.action === 'write') after.set(change.path, change.content);
-      else if (change.action === 'move') after.set(change.to, this.files.get(change.path)!);
+      if (change.action === 'write') after.set(change.path, this.keep(change.path, change.content ?? this.kept.get(change.sha256)!));
+      else if (change.action === 'move') after.set(change.to, { ...this.files.get(change.path)!, path: change.to });
     }
     this.files = after;
-    return back;
+    return inverse(changes, (hash) => this.kept.get(hash)!.byteLength);
+  }
+
+  private keep(path: string, content: Uint8Array): FileEntry {
+    const hash = sha256(content);
+    this.kept.set(hash, content);
+    return { path, bytes: content.byteLength, sha256: hash };
   }
 }

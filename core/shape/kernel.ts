@@ -1,3 +1,6 @@
+/** Version of the kernel package and of what is done with it here; raised when results change. */
+export const KERNEL_VERSION = 'occt-1.1.0/2';
+
 /** How finely bodies are meshed. */
 export type MeshQuality = 'display';
 

@@ -1,9 +1,6 @@
 import type { OpenCascadeInstance, Standard_Transient, TopoDS_Shape } from 'replicad-opencascadejs';
 import type { BodyFacts, BodyMesh, BodyShape } from './kernel';
 
-/** Version of the kernel package and of what is done with it here. */
-export const OCCT_KERNEL_VERSION = 'occt-1.1.0/2';
-
 /** Chord error of a mesh, as part of the body's diagonal, and its bounds in millimetres. */
 const CHORD = { part: 0.0012, least: 0.005, most: 2 };
 /** Largest angle between neighbouring normals, radians. */

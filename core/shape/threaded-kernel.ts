@@ -1,7 +1,6 @@
 import { Worker } from 'node:worker_threads';
-import type { BodyShape, Kernel, ShapeOptions } from './kernel';
+import { type BodyShape, KERNEL_VERSION, type Kernel, type ShapeOptions } from './kernel';
 import type { ShapeAnswer, ShapeRequest } from './kernel-thread';
-import { OCCT_KERNEL_VERSION } from './occt';
 
 export interface ThreadOptions {
   /** A body that takes longer is given up, and its thread ended. */
@@ -17,7 +16,7 @@ export interface ThreadOptions {
  * work goes on with the next one. One file at a time; start several for more.
  */
 export class ThreadedKernel implements Kernel {
-  readonly version = OCCT_KERNEL_VERSION;
+  readonly version = KERNEL_VERSION;
   private worker: Worker | undefined;
   private queue: Promise<unknown> = Promise.resolve();
   private listener: { onAnswer(answer: ShapeAnswer): void; onDeath(reason: string): void } | undefined;

@@ -1,0 +1,46 @@
+import '@mantine/core/styles.css';
+import '@mantine/notifications/styles.css';
+import '@fontsource-variable/instrument-sans';
+import '@fontsource-variable/jetbrains-mono';
+import './ui/tokens.css';
+import { ColorSchemeScript, MantineProvider, mantineHtmlProps } from '@mantine/core';
+import { Notifications } from '@mantine/notifications';
+import { isRouteErrorResponse, Links, Meta, Outlet, Scripts, ScrollRestoration } from 'react-router';
+import type { Route } from './+types/root';
+import { ErrorPage } from './ui/ErrorPage';
+import { theme } from './ui/theme';
+
+export const links: Route.LinksFunction = () => [{ rel: 'icon', href: '/favicon.svg', type: 'image/svg+xml' }];
+
+export const meta: Route.MetaFunction = () => [{ title: 'Stone Tray' }];
+
+export function Layout({ children }: { children: React.ReactNode }) {
+  return (
+    <html lang="en" {...mantineHtmlProps}>
+      <head>
+        <meta charSet="utf-8" />
+        <meta name="viewport" content="width=device-width, initial-scale=1" />
+        <ColorSchemeScript defaultColorScheme="light" />
+        <Meta />
+        <Links />
+      </head>
+      <body>
+        <MantineProvider theme={theme} defaultColorScheme="light">
+          <Notifications position="bottom-right" />
+          {children}
+        </MantineProvider>
+        <ScrollRestoration />
+        <Scripts />
+      </body>
+    </html>
+  );
+}
+
+export default function App() {
+  return <Outlet />;
+}
+
+export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
+  if (isRouteErrorResponse(error)) return <ErrorPage status={error.status} message={typeof error.data === 'string' ? error.data : error.statusText} />;
+  return <ErrorPage status={500} message="Something in Stone Tray went wrong. Nothing was changed. Reload the page; if it comes back, tell whoever runs this server what you did." />;
+}

@@ -1,0 +1,20 @@
+import { data } from 'react-router';
+import { baseName } from '#core/links/paths';
+import { requireProject } from '#server/auth/guard';
+import { getBlob } from '#server/projects/blobs';
+import type { Route } from './+types/content';
+
+/** One kept version of a file, as a download: never shown in the page, whatever it contains. */
+export async function loader({ request, params }: Route.LoaderArgs) {
+  const { db, project } = await requireProject(request, params.projectId, 'viewer');
+  const version = await db('versions').where({ project_id: project.id, sha256: params.sha256 }).first('path');
+  if (!version) throw data('There is no such version in this project.', { status: 404 });
+  return new Response(new Uint8Array(await getBlob(db, params.sha256)), {
+    headers: {
+      'Content-Type': 'application/octet-stream',
+      'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(baseName(version.path))}`,
+      'X-Content-Type-Options': 'nosniff',
+      'Content-Security-Policy': "sandbox; default-src 'none'",
+    },
+  });
+}

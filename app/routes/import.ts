@@ -1,0 +1,49 @@
+import { data } from 'react-router';
+import { z } from 'zod';
+import { requireProject } from '#server/auth/guard';
+import { enqueue } from '#server/jobs/queue';
+import { TooLargeError } from '#server/projects/blobs';
+import { cancelImport, ImportError, receiveFile, startImport } from '#server/projects/imports';
+import type { Route } from './+types/import';
+
+const Step = z.discriminatedUnion('step', [
+  z.object({ step: z.literal('start'), onConflict: z.enum(['keep', 'replace', 'both']).default('replace') }),
+  z.object({ step: z.literal('file'), import: z.uuid(), path: z.string().min(1).max(2000) }),
+  z.object({ step: z.literal('finish'), import: z.uuid() }),
+  z.object({ step: z.literal('cancel'), import: z.uuid() }),
+]);
+
+/** State of one import, for pages that come later. */
+export async function loader({ request, params }: Route.LoaderArgs) {
+  const { db, project } = await requireProject(request, params.projectId, 'viewer');
+  const id = z.uuid().safeParse(new URL(request.url).searchParams.get('import'));
+  const row = id.success ? await db('imports').where({ id: id.data, project_id: project.id }).first('id', 'state', 'doing', 'done', 'total', 'result') : undefined;
+  if (!row) throw data('There is no such import.', { status: 404 });
+  return Response.json(row);
+}
+
+/** The steps of an import, named in the address; the body of `file` is the file itself, streamed. */
+export async function action({ request, params }: Route.ActionArgs) {
+  const { db, user, project } = await requireProject(request, params.projectId, 'editor');
+  const step = Step.safeParse(Object.fromEntries(new URL(request.url).searchParams));
+  if (!step.success) return Response.json({ error: 'This is not a step of an import.' }, { status: 400 });
+  try {
+    switch (step.data.step) {
+      case 'start':
+        return Response.json({ import: await startImport(db, project.id, user.id, step.data.onConflict) });
+      case 'file':
+        await receiveFile(db, project.id, step.data.import, step.data.path, (request.body ?? new ReadableStream({ start: (empty) => empty.close() })) as unknown as AsyncIterable<Uint8Array>);
+        return Response.json({});
+      case 'finish': {
+        const ready = await db('imports').where({ id: step.data.import, project_id: project.id, state: 'uploading' }).update({ state: 'waiting' });
+        if (ready > 0) await enqueue('import', { importId: step.data.import }, step.data.import);
+        return Response.json({});
+      }
+      case 'cancel':
+        return Response.json({ cancelled: await cancelImport(db, project.id, step.data.import) });
+    }
+  } catch (error) {
+    if (error instanceof ImportError || error instanceof TooLargeError) return Response.json({ error: error.message }, { status: 422 });
+    throw error;
+  }
+}

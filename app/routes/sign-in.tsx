@@ -1,0 +1,40 @@
+import { data, redirect } from 'react-router';
+import { z } from 'zod';
+import { DEMO_USERS } from '#demo/account';
+import { refuseForeignForm } from '#server/auth/guard';
+import { SignInError, signIn } from '#server/auth/sessions';
+import { database } from '#server/db/connection';
+import { environment } from '#server/environment';
+import { SignInScreen } from '../screens/signin/SignInScreen';
+import type { Route } from './+types/sign-in';
+
+const SignInForm = z.object({ email: z.email('Write your e-mail address.').max(200), password: z.string().min(1, 'Write your password.').max(200) });
+
+export const meta = () => [{ title: 'Sign in · Stone Tray' }];
+
+export function loader() {
+  const { engineer } = DEMO_USERS;
+  return { demo: environment().demo ? { email: engineer.email, password: engineer.password } : null };
+}
+
+export async function action({ request }: Route.ActionArgs) {
+  refuseForeignForm(request);
+  const form = SignInForm.safeParse(Object.fromEntries(await request.formData()));
+  if (!form.success) return data({ error: form.error.issues[0]!.message }, { status: 400 });
+  try {
+    const header = await signIn(database(), request, form.data.email, form.data.password);
+    return redirect(insideOnly(new URL(request.url).searchParams.get('next')), { headers: { 'Set-Cookie': header } });
+  } catch (error) {
+    if (error instanceof SignInError) return data({ error: error.message }, { status: 401 });
+    throw error;
+  }
+}
+
+/** Never lead to another site after signing in. */
+function insideOnly(next: string | null): string {
+  return next && /^\/(?![/\\])/.test(next) ? next : '/projects';
+}
+
+export default function SignIn({ loaderData, actionData }: Route.ComponentProps) {
+  return <SignInScreen demo={loaderData.demo} error={actionData?.error} />;
+}

@@ -1,0 +1,24 @@
+import type { ShouldRevalidateFunctionArgs } from 'react-router';
+import { requireProject } from '#server/auth/guard';
+import { shapesOf } from '#server/jobs/shapes';
+import { loadProject } from '#server/projects/project-scan';
+import { structureView } from '#server/views/structure-view';
+import { StructureScreen } from '../screens/structure/StructureScreen';
+import { sameData } from '../ui/useView';
+import type { Route } from './+types/structure';
+
+export const meta = () => [{ title: 'Structure · Stone Tray' }];
+
+export async function loader({ request, params }: Route.LoaderArgs) {
+  const { db, project } = await requireProject(request, params.projectId, 'viewer');
+  const search = new URL(request.url).searchParams;
+  const scanned = await loadProject(db, project.id);
+  return structureView(scanned, await shapesOf(db, scanned), project.id, search.get('root'), search.get('single') === null);
+}
+
+export const shouldRevalidate = ({ currentUrl, nextUrl, defaultShouldRevalidate }: ShouldRevalidateFunctionArgs) =>
+  currentUrl.href !== nextUrl.href && sameData(currentUrl, nextUrl) ? false : defaultShouldRevalidate;
+
+export default function Structure({ loaderData }: Route.ComponentProps) {
+  return <StructureScreen {...loaderData} />;
+}

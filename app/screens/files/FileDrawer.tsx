@@ -1,0 +1,73 @@
+import { Button } from '@mantine/core';
+import { useEffect } from 'react';
+import { Link, useFetcher } from 'react-router';
+import type { FileRow } from '#server/views/files-view';
+import type { loader as fileFacts } from '../../routes/file-facts';
+import { bytes, time } from '../../ui/format';
+import { LinkMark } from '../../ui/LinkMark';
+import classes from './Files.module.css';
+
+/** One file: what it uses, where it is used, its versions. */
+export function FileDrawer({ file, projectId, onClose }: { file: FileRow; projectId: string; onClose: () => void }) {
+  const { load, data } = useFetcher<typeof fileFacts>();
+  useEffect(() => void load(`/projects/${projectId}/file-facts?path=${encodeURIComponent(file.path)}`), [file.path, projectId, load]);
+  return (
+    <aside className={classes.drawer} aria-label={`Facts about ${file.path}`}>
+      <div className={classes.drawerHead}>
+        <h2 className="mono">{file.path}</h2>
+        {file.role === 'assembly' && (
+          <Link to={`/projects/${projectId}/structure?root=${encodeURIComponent(file.path)}`} className={classes.more}>
+            Open its structure
+          </Link>
+        )}
+        <span className={classes.space} />
+        <Button variant="subtle" color="gray" onClick={onClose}>
+          Close
+        </Button>
+      </div>
+      {file.error && (
+        <p className={classes.error} role="alert">
+          {file.error} Save the file again in the system that it comes from, and import it once more.
+        </p>
+      )}
+      <div className={classes.columns}>
+        <section>
+          <h3>Uses</h3>
+          {data?.uses.length === 0 && <p className="muted">No other file.</p>}
+          <ul>
+            {data?.uses.map(({ written, to, state, reason }) => (
+              <li key={written} title={reason}>
+                <LinkMark state={state} word={state !== 'sound'} /> <span className="mono">{to ?? written}</span>
+              </li>
+            ))}
+          </ul>
+        </section>
+        <section>
+          <h3>Used in</h3>
+          {data?.usedBy.length === 0 && <p className="muted">No other file.</p>}
+          <ul>
+            {data?.usedBy.map(({ from, occurrences }) => (
+              <li key={from}>
+                <span className="mono">{from}</span> <span className="muted">{occurrences} ×</span>
+              </li>
+            ))}
+          </ul>
+        </section>
+        <section>
+          <h3>Versions</h3>
+          <ul>
+            {data?.versions.map((version) => (
+              <li key={version.version}>
+                <b>{version.version}</b> {version.note}{' '}
+                <span className="muted">
+                  {version.who}, {time(version.time)}, {bytes(version.bytes)}
+                </span>{' '}
+                <a href={`/projects/${projectId}/content/${version.sha256}`}>Download</a>
+              </li>
+            ))}
+          </ul>
+        </section>
+      </div>
+    </aside>
+  );
+}

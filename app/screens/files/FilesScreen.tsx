@@ -1,0 +1,87 @@
+import { TextInput } from '@mantine/core';
+import { useHotkeys } from '@mantine/hooks';
+import { useMemo, useRef } from 'react';
+import { useOutletContext } from 'react-router';
+import type { FileRow } from '#server/views/files-view';
+import { bytes, count, plural } from '../../ui/format';
+import { Ledger, type LedgerColumn } from '../../ui/Ledger';
+import { LinkCounts } from '../../ui/LinkMark';
+import { useView } from '../../ui/useView';
+import type { ProjectContext } from '../project/ProjectFrame';
+import { FileDrawer } from './FileDrawer';
+import classes from './Files.module.css';
+import { ImportPanel } from './ImportPanel';
+
+const COLUMNS: LedgerColumn<FileRow>[] = [
+  {
+    key: 'path',
+    title: 'File',
+    width: 'minmax(280px, 2fr)',
+    cell: ({ path }) => {
+      const at = path.lastIndexOf('/') + 1;
+      return (
+        <span className={classes.path} title={path}>
+          <span className="muted">{path.slice(0, at)}</span>
+          {path.slice(at)}
+        </span>
+      );
+    },
+  },
+  { key: 'role', title: 'Role', width: '84px', cell: ({ role }) => role },
+  { key: 'product', title: 'Product', width: 'minmax(120px, 1fr)', cell: ({ product, error }) => (error ? <span className={classes.error}>cannot be read</span> : product) },
+  { key: 'bodies', title: 'Bodies', width: '56px', numeric: true, cell: ({ bodies }) => (bodies > 0 ? count(bodies) : '') },
+  { key: 'links', title: 'Links it holds', width: 'minmax(190px, 1fr)', cell: ({ links, role }) => (role === 'assembly' || Object.values(links).some((n) => n > 0) ? <LinkCounts counts={links} /> : '') },
+  { key: 'used', title: 'Used in', width: '76px', cell: ({ usedBy, unused }) => (usedBy > 0 ? plural(usedBy, 'file') : unused ? <span className="muted">unused</span> : 'root') },
+  { key: 'unit', title: 'Unit', width: '40px', cell: ({ unit }) => unit ?? '' },
+  { key: 'version', title: 'Ver.', width: '36px', numeric: true, cell: ({ version }) => version },
+  { key: 'bytes', title: 'Size', width: '72px', numeric: true, cell: (row) => bytes(row.bytes) },
+];
+
+/** All files of the project: what each is, what it holds, and whether its links hold. */
+export function FilesScreen({ files }: { files: FileRow[] }) {
+  const { projectId, mayEdit } = useOutletContext<ProjectContext>();
+  const [view, change] = useView();
+  const filter = useRef<HTMLInputElement>(null);
+  useHotkeys([['/', () => filter.current?.focus()]]);
+  const query = view.get('q') ?? '';
+  const shown = useMemo(() => {
+    const wanted = query.trim().toLowerCase();
+    return wanted === '' ? files : files.filter(({ path, product, role }) => [path, product, role].some((text) => text.toLowerCase().includes(wanted)));
+  }, [files, query]);
+  const selected = files.find(({ path }) => path === view.get('sel'));
+  const broken = files.reduce((sum, { links }) => sum + links.missing + links.ambiguous + links.loop, 0);
+  const unreadable = files.filter(({ error }) => error).length;
+  const unused = files.filter((file) => file.unused).length;
+
+  return (
+    <ImportPanel projectId={projectId} mayEdit={mayEdit} startOpen={files.length === 0}>
+      {(importButton) => (
+        <div className={classes.page}>
+          <div className={classes.bar}>
+            <span className={classes.summary}>
+              <b>{plural(files.length, 'file')}</b>
+              {broken > 0 && `, ${plural(broken, 'broken link')}`}
+              {unreadable > 0 && `, ${count(unreadable)} unreadable`}
+              {unused > 0 && `, ${count(unused)} that no root assembly reaches`}
+            </span>
+            <span className={classes.space} />
+            <TextInput ref={filter} className={classes.filter} placeholder="Filter  /" aria-label="Filter the table" value={query} onChange={(event) => change({ q: event.currentTarget.value })} />
+            {importButton}
+          </div>
+          <div className={classes.table}>
+            <Ledger
+              label="Files"
+              columns={COLUMNS}
+              rows={shown}
+              keyOf={({ path }) => path}
+              selected={selected?.path ?? null}
+              onSelect={({ path }) => change({ sel: path })}
+              empty={files.length === 0 ? 'No file yet. Drop a folder or a zip of linked STEP files here.' : `No file fits “${query}”.`}
+            />
+          </div>
+          {selected && <FileDrawer key={selected.path} file={selected} projectId={projectId} onClose={() => change({ sel: null })} />}
+        </div>
+      )}
+    </ImportPanel>
+  );
+}

@@ -1,0 +1,81 @@
+/** A file to import, with its path as the person sees it. */
+export interface Upload {
+  path: string;
+  file: File;
+}
+
+/** Files of a drop, folders walked through. */
+export async function filesOfDrop(transfer: DataTransfer): Promise<Upload[]> {
+  const entries = [...transfer.items].flatMap((item) => item.webkitGetAsEntry() ?? []);
+  const found: Upload[] = [];
+  const walk = async (entry: FileSystemEntry, folder: string): Promise<void> => {
+    const path = folder === '' ? entry.name : `${folder}/${entry.name}`;
+    if (entry.isFile) {
+      found.push({ path, file: await new Promise<File>((resolve, reject) => (entry as FileSystemFileEntry).file(resolve, reject)) });
+      return;
+    }
+    const reader = (entry as FileSystemDirectoryEntry).createReader();
+    for (;;) {
+      const some = await new Promise<FileSystemEntry[]>((resolve, reject) => reader.readEntries(resolve, reject));
+      if (some.length === 0) return;
+      for (const child of some) await walk(child, path);
+    }
+  };
+  for (const entry of entries) await walk(entry, '');
+  return withoutCommonTop(found);
+}
+
+/** Files of a folder or file picker. */
+export function filesOfInput(list: FileList): Upload[] {
+  return withoutCommonTop([...list].map((file) => ({ path: file.webkitRelativePath || file.name, file })));
+}
+
+/** The picked folder itself is no part of the paths inside the project. */
+function withoutCommonTop(uploads: Upload[]): Upload[] {
+  const tops = new Set(uploads.map(({ path }) => path.slice(0, path.indexOf('/') + 1)));
+  const [top = ''] = tops;
+  return tops.size === 1 && top !== '' ? uploads.map(({ path, file }) => ({ path: path.slice(top.length), file })) : uploads;
+}
+
+export interface UploadProgress {
+  done: number;
+  total: number;
+  path: string;
+}
+
+/**
+ * Sends files one after the other as the steps of one import. A file that is refused is named and the rest goes on.
+ * @returns the import's id and what was refused
+ */
+export async function sendImport(
+  projectId: string,
+  uploads: Upload[],
+  onConflict: string,
+  onProgress: (progress: UploadProgress) => void,
+  signal: AbortSignal,
+): Promise<{ id: string; refused: string[] }> {
+  const post = async (search: { [name: string]: string }, body?: Blob) => {
+    const response = await fetch(`/projects/${projectId}/import?${new URLSearchParams(search)}`, { method: 'POST', body, signal, headers: body ? { 'Content-Type': 'application/octet-stream' } : {} });
+    const answer = (await response.json().catch(() => ({ error: `The server answered ${response.status}.` }))) as { error?: string; import?: string };
+    if (!response.ok && response.status !== 422) throw new Error(answer.error ?? `The server answered ${response.status}.`);
+    return answer;
+  };
+  const { import: id } = await post({ step: 'start', onConflict });
+  if (!id) throw new Error('The import could not be started.');
+  const total = uploads.reduce((sum, { file }) => sum + file.size, 0);
+  const refused: string[] = [];
+  let done = 0;
+  try {
+    for (const { path, file } of uploads) {
+      onProgress({ done, total, path });
+      const { error } = await post({ step: 'file', import: id, path }, file);
+      if (error) refused.push(error);
+      done += file.size;
+    }
+    await post({ step: 'finish', import: id });
+  } catch (error) {
+    void fetch(`/projects/${projectId}/import?${new URLSearchParams({ step: 'cancel', import: id })}`, { method: 'POST' });
+    throw error;
+  }
+  return { id, refused };
+}

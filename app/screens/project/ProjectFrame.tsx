@@ -1,0 +1,96 @@
+import { useEffect, useState } from 'react';
+import { NavLink, Outlet, useRevalidator } from 'react-router';
+import type { LinkState } from '#core/links/resolve';
+import type { ProjectEvent } from '#server/events/events';
+import { plural } from '../../ui/format';
+import { TopBar } from '../../ui/TopBar';
+import classes from './ProjectFrame.module.css';
+
+export interface ProjectFrameProps {
+  user: { name: string };
+  role: 'viewer' | 'editor' | 'owner';
+  project: { id: string; name: string };
+  links: { [state in LinkState]: number };
+  shapes: { open: number; failed: number; total: number };
+}
+
+/** What every view of a project knows. */
+export interface ProjectContext {
+  projectId: string;
+  mayEdit: boolean;
+  /** The newest event of the running import. */
+  importEvent: Extract<ProjectEvent, { type: 'import' }> | null;
+}
+
+export function ProjectFrame({ user, role, project, links, shapes }: ProjectFrameProps) {
+  const broken = links.missing + links.ambiguous + links.loop;
+  const importEvent = useProjectEvents(project.id);
+  const context: ProjectContext = { projectId: project.id, mayEdit: role !== 'viewer', importEvent };
+  const tabs = [
+    { to: 'files', label: 'Files' },
+    { to: 'structure', label: 'Structure' },
+    { to: 'repair', label: 'Repair desk', count: broken },
+    { to: 'hand-off', label: 'Hand-off' },
+    { to: 'activity', label: 'Activity' },
+  ];
+  return (
+    <div className={classes.frame}>
+      <TopBar user={user.name}>
+        <span className={classes.project}>{project.name}</span>
+        <nav className={classes.tabs} aria-label="Views of the project">
+          {tabs.map(({ to, label, count = 0 }) => (
+            <NavLink key={to} to={to} className={classes.tab} prefetch="intent">
+              {label}
+              {count > 0 && (
+                <span className={classes.count} title={plural(count, 'broken link')}>
+                  {count}
+                </span>
+              )}
+            </NavLink>
+          ))}
+        </nav>
+        {shapes.open > 0 && (
+          <span className={classes.progress} role="status">
+            Preparing shapes: {shapes.total - shapes.open} of {shapes.total} files
+          </span>
+        )}
+        {role === 'viewer' && <span className={classes.viewer}>You may look, not change</span>}
+      </TopBar>
+      <div className={classes.view}>
+        <Outlet context={context} />
+      </div>
+    </div>
+  );
+}
+
+/** Listens to the project and reloads what is shown when it changed. */
+function useProjectEvents(projectId: string): ProjectContext['importEvent'] {
+  const { revalidate } = useRevalidator();
+  const [importEvent, setImportEvent] = useState<ProjectContext['importEvent']>(null);
+  useEffect(() => {
+    const source = new EventSource(`/projects/${projectId}/events`);
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const soon = () => {
+      timer ??= setTimeout(() => {
+        timer = undefined;
+        void revalidate();
+      }, 700);
+    };
+    let opened = false;
+    source.onopen = () => {
+      // After a break in the connection something may have been missed.
+      if (opened) soon();
+      opened = true;
+    };
+    source.onmessage = ({ data }) => {
+      const event = JSON.parse(data as string) as ProjectEvent;
+      if (event.type === 'import') setImportEvent(event);
+      if (event.type === 'changed' || (event.type === 'shape' && event.state !== 'running') || (event.type === 'import' && event.state !== 'running')) soon();
+    };
+    return () => {
+      clearTimeout(timer);
+      source.close();
+    };
+  }, [projectId, revalidate]);
+  return importEvent;
+}

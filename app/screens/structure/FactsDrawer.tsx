@@ -1,0 +1,113 @@
+import { Tabs } from '@mantine/core';
+import { useEffect } from 'react';
+import { Link, useFetcher } from 'react-router';
+import type { StructureViewRow } from '#server/views/structure-view';
+import type { loader as fileFacts } from '../../routes/file-facts';
+import { bytes, count, length, plural, time, volume } from '../../ui/format';
+import { LinkMark } from '../../ui/LinkMark';
+import classes from './FactsDrawer.module.css';
+
+interface FactsDrawerProps {
+  row: StructureViewRow | undefined;
+  pickedName: string | null;
+  projectId: string;
+}
+
+/** What is known of the selected component: its facts, what it uses, where it is used, its versions. */
+export function FactsDrawer({ row, pickedName, projectId }: FactsDrawerProps) {
+  const fetcher = useFetcher<typeof fileFacts>();
+  const { load } = fetcher;
+  const file = row && row.link?.state !== 'missing' && row.link?.state !== 'ambiguous' ? row.file : undefined;
+  useEffect(() => {
+    if (file !== undefined) void load(`/projects/${projectId}/file-facts?path=${encodeURIComponent(file)}`);
+  }, [file, projectId, load]);
+  if (!row) return <aside className={classes.drawer} data-empty>Select a component in the table or on the model to see its facts.</aside>;
+
+  const facts = fetcher.data;
+  const box = row.box;
+  return (
+    <aside className={classes.drawer} aria-label={`Facts about ${row.name}`}>
+      <Tabs defaultValue="facts" classNames={{ tab: classes.tab, panel: classes.panel }}>
+        <Tabs.List>
+          <Tabs.Tab value="facts">{row.name}</Tabs.Tab>
+          <Tabs.Tab value="uses" disabled={!facts}>
+            Uses {facts ? facts.uses.length : ''}
+          </Tabs.Tab>
+          <Tabs.Tab value="usedBy" disabled={!facts}>
+            Used in {facts ? facts.usedBy.length : ''}
+          </Tabs.Tab>
+          <Tabs.Tab value="versions" disabled={!facts}>
+            Versions {facts ? facts.versions.length : ''}
+          </Tabs.Tab>
+        </Tabs.List>
+        <Tabs.Panel value="facts">
+          {row.link && row.link.state !== 'sound' && (
+            <p className={classes.trouble}>
+              <LinkMark state={row.link.state} /> {row.link.reason}{' '}
+              <Link to={`/projects/${projectId}/repair?link=${encodeURIComponent(`${row.link.holder}::${row.link.written}`)}`}>Repair it</Link>
+            </p>
+          )}
+          {row.troubles.map((trouble) => (
+            <p key={trouble} className={classes.trouble}>
+              {trouble}
+            </p>
+          ))}
+          <dl className={classes.facts}>
+            <Fact name="Product id" value={row.product || '—'} />
+            <Fact name="File" value={row.link || row.depth === 0 ? row.file : `inside ${row.file}`} mono />
+            {pickedName && <Fact name="Picked" value={pickedName} />}
+            <Fact name="Placed" value={`${plural(row.total, 'time')} in all`} />
+            <Fact name="Bodies" value={row.bodies > 0 ? count(row.bodies) : 'none of its own'} />
+            {row.volume !== null && <Fact name="Volume" value={volume(row.volume)} mono />}
+            {box && <Fact name="Box" value={`${length(box[3]! - box[0]!)} × ${length(box[4]! - box[1]!)} × ${length(box[5]! - box[2]!)}`} mono />}
+          </dl>
+        </Tabs.Panel>
+        <Tabs.Panel value="uses">
+          <LinkList links={facts?.uses.map(({ written, to, state, reason }) => ({ text: to ?? written, state, reason })) ?? []} empty="It uses no other file." />
+        </Tabs.Panel>
+        <Tabs.Panel value="usedBy">
+          <LinkList links={facts?.usedBy.map(({ from, state, reason }) => ({ text: from, state, reason })) ?? []} empty="No other file uses it." />
+        </Tabs.Panel>
+        <Tabs.Panel value="versions">
+          <ul className={classes.list}>
+            {facts?.versions.map((version) => (
+              <li key={version.version}>
+                <span className={classes.number}>{version.version}</span>
+                <span>{version.note}</span>
+                <span className="muted">
+                  {version.who}, {time(version.time)}
+                </span>
+                <span className={classes.number}>{bytes(version.bytes)}</span>
+                <a href={`/projects/${projectId}/content/${version.sha256}`}>Download</a>
+              </li>
+            ))}
+          </ul>
+        </Tabs.Panel>
+      </Tabs>
+    </aside>
+  );
+}
+
+function Fact({ name, value, mono }: { name: string; value: string; mono?: boolean }) {
+  return (
+    <div>
+      <dt>{name}</dt>
+      <dd className={mono ? 'mono' : undefined}>{value}</dd>
+    </div>
+  );
+}
+
+function LinkList({ links, empty }: { links: { text: string; state: Parameters<typeof LinkMark>[0]['state']; reason: string }[]; empty: string }) {
+  if (links.length === 0) return <p className="muted">{empty}</p>;
+  return (
+    <ul className={classes.list}>
+      {links.map(({ text, state, reason }) => (
+        <li key={text}>
+          <LinkMark state={state} />
+          <span className="mono">{text}</span>
+          <span className="muted">{reason}</span>
+        </li>
+      ))}
+    </ul>
+  );
+}

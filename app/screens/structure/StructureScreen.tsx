@@ -1,0 +1,145 @@
+import { Button, Select, Switch, TextInput } from '@mantine/core';
+import { useHotkeys } from '@mantine/hooks';
+import { useMemo, useRef, useState } from 'react';
+import { Link, useOutletContext } from 'react-router';
+import type { StructureView, StructureViewRow } from '#server/views/structure-view';
+import { Stage } from '../../stage/Stage';
+import { count, plural, volume } from '../../ui/format';
+import { Ledger, type LedgerColumn } from '../../ui/Ledger';
+import { LinkMark } from '../../ui/LinkMark';
+import { useView } from '../../ui/useView';
+import type { ProjectContext } from '../project/ProjectFrame';
+import { FactsDrawer } from './FactsDrawer';
+import classes from './Structure.module.css';
+import { below, shownRows } from './rows';
+
+const COLUMNS: LedgerColumn<StructureViewRow>[] = [
+  { key: 'name', title: 'Component', width: 'minmax(190px, 1.6fr)', cell: (row) => <span className={classes.name}>{row.name}</span> },
+  { key: 'quantity', title: 'Qty', width: '40px', numeric: true, cell: (row) => (row.depth > 0 ? count(row.quantity) : '') },
+  { key: 'file', title: 'File', width: 'minmax(110px, 1fr)', cell: (row) => <span className={classes.file}>{row.link || row.depth === 0 ? row.file.split(/[\\/]/).at(-1) : 'in its parent’s file'}</span> },
+  { key: 'link', title: 'Link', width: '88px', cell: (row) => row.link && <LinkMark state={row.link.state} title={row.link.reason} /> },
+  { key: 'bodies', title: 'Bodies', width: '46px', numeric: true, cell: (row) => (row.bodies > 0 ? count(row.bodies) : '') },
+  { key: 'volume', title: 'Volume', width: '92px', numeric: true, cell: (row) => (row.volume !== null && row.volume > 0 ? volume(row.volume) : '') },
+];
+
+/** The structure as an indented table beside the model; what is selected in one is selected in the other. */
+export function StructureScreen({ root, roots, rows, scene, occurrences, distinctParts }: StructureView) {
+  const { projectId } = useOutletContext<ProjectContext>();
+  const [view, change] = useView();
+  const [fitRequest, setFitRequest] = useState(0);
+  const [pickedName, setPickedName] = useState<string | null>(null);
+  const filter = useRef<HTMLInputElement>(null);
+  useHotkeys([['/', () => filter.current?.focus()]]);
+
+  const query = view.get('q') ?? '';
+  const closed = useMemo(() => new Set(view.get('closed')?.split(' ') ?? []), [view]);
+  const hiddenKeys = useMemo(() => new Set(view.get('hidden')?.split(' ') ?? []), [view]);
+  const shown = useMemo(() => shownRows(rows, closed, query), [rows, closed, query]);
+  const selectedKey = view.get('sel');
+  const selectedIndex = rows.findIndex(({ key }) => key === selectedKey);
+  const selected = rows[selectedIndex];
+  const lit = useMemo(() => (selectedIndex < 0 ? new Set<number>() : below(rows, selectedIndex)), [rows, selectedIndex]);
+  const hidden = useMemo(() => new Set(rows.flatMap(({ key }, n) => (hiddenKeys.has(key) ? [...below(rows, n)] : []))), [rows, hiddenKeys]);
+
+  const select = (row: StructureViewRow) => {
+    setPickedName(null);
+    change({ sel: row.key });
+  };
+  const setHidden = (keys: Iterable<string>) => change({ hidden: [...keys].join(' ') });
+  const toggleHidden = () => {
+    if (!selected) return;
+    const keys = new Set(hiddenKeys);
+    if (!keys.delete(selected.key)) keys.add(selected.key);
+    setHidden(keys);
+  };
+  const showAlone = () => {
+    if (selectedIndex < 0) return;
+    const keep = below(rows, selectedIndex);
+    for (let row = selectedIndex; row >= 0; row = rows[row]!.parent) keep.add(row);
+    setHidden(rows.flatMap(({ key, parent }, n) => (!keep.has(n) && (parent < 0 || keep.has(parent)) ? [key] : [])));
+  };
+
+  if (root === null) {
+    return (
+      <div className={classes.blank}>
+        <h1>No structure yet</h1>
+        <p className="muted">This project has no STEP file that can be read. Import a folder of linked files to see how they fit together.</p>
+        <Button component={Link} to={`/projects/${projectId}/files`}>
+          Go to Files
+        </Button>
+      </div>
+    );
+  }
+  return (
+    <div className={classes.page}>
+      <div className={classes.ledger}>
+        <div className={classes.bar}>
+          {roots.length > 1 ? (
+            <Select aria-label="Assembly" data={roots} value={root} onChange={(value) => change({ root: value, sel: null, closed: null, hidden: null })} allowDeselect={false} className={classes.root} />
+          ) : (
+            <span className={classes.summary}>
+              <b>{count(occurrences)}</b> occurrences of <b>{count(distinctParts)}</b> distinct parts
+            </span>
+          )}
+          <span className={classes.space} />
+          <Switch label="One by one" checked={view.has('single')} onChange={(event) => change({ single: event.currentTarget.checked ? '1' : null, sel: null, closed: null, hidden: null })} />
+          <TextInput ref={filter} className={classes.filter} placeholder="Filter  /" aria-label="Filter the table" value={query} onChange={(event) => change({ q: event.currentTarget.value })} />
+        </div>
+        <div className={classes.table}>
+          <Ledger
+            label="Structure"
+            columns={COLUMNS}
+            rows={shown}
+            keyOf={({ key }) => key}
+            selected={selectedKey}
+            onSelect={select}
+            tree={{
+              depth: ({ depth }) => depth,
+              open: (row) => (row.children === 0 ? null : query !== '' || !closed.has(row.key)),
+              onToggle: (row, open) => {
+                const keys = new Set(closed);
+                if (open) keys.delete(row.key);
+                else keys.add(row.key);
+                change({ closed: [...keys].join(' ') });
+              },
+            }}
+            dimmed={(row) => hidden.has(rows.indexOf(row))}
+            empty={query ? `Nothing in the structure fits “${query}”.` : 'The file describes no product.'}
+          />
+        </div>
+        <FactsDrawer key={selectedKey} row={selected} pickedName={pickedName} projectId={projectId} />
+      </div>
+      <div className={classes.stage}>
+        <Stage
+          scene={scene}
+          sceneKey={`${root} ${view.has('single')}`}
+          selected={lit}
+          hidden={hidden}
+          fitRequest={fitRequest}
+          onPick={(pick) => {
+            setPickedName(pick?.name ?? null);
+            change({ sel: pick ? rows[pick.row]!.key : null });
+          }}
+        >
+          <div className={classes.actions} role="toolbar" aria-label="Selection">
+            <Button.Group>
+              <Button variant="default" disabled={!selected} onClick={() => setFitRequest(fitRequest + 1)}>
+                Go to it
+              </Button>
+              <Button variant="default" disabled={!selected} onClick={toggleHidden}>
+                {selected && hiddenKeys.has(selected.key) ? 'Show' : 'Hide'}
+              </Button>
+              <Button variant="default" disabled={!selected} onClick={showAlone}>
+                Show alone
+              </Button>
+              <Button variant="default" disabled={hiddenKeys.size === 0} onClick={() => setHidden([])}>
+                Show all
+              </Button>
+            </Button.Group>
+            {hidden.size > 0 && <span className={classes.note}>{plural(hidden.size, 'row')} hidden</span>}
+          </div>
+        </Stage>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,124 @@
+import { Button, SegmentedControl, Slider } from '@mantine/core';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import classes from './Stage.module.css';
+import type { StageView } from './stage-view';
+import type { Direction, SectionPlane, StagePick, StageScene } from './types';
+
+interface StageProps {
+  scene: StageScene;
+  /** Changes when another model is shown: the view then starts anew. */
+  sceneKey: string;
+  selected?: ReadonlySet<number>;
+  hidden?: ReadonlySet<number>;
+  onPick?: (pick: StagePick | null) => void;
+  /** Increased to move near the selected rows. */
+  fitRequest?: number;
+  children?: React.ReactNode;
+}
+
+const DIRECTIONS: [Direction, string][] = [
+  ['corner', 'Corner'],
+  ['front', 'Front'],
+  ['right', 'Right'],
+  ['top', 'Top'],
+];
+
+const NONE: ReadonlySet<number> = new Set();
+
+/** The 3D view with its controls. three.js is fetched in the browser only. */
+export function Stage({ scene, sceneKey, selected = NONE, hidden = NONE, onPick, fitRequest = 0, children }: StageProps) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const [view, setView] = useState<StageView | null>(null);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const [loading, setLoading] = useState({ left: 0, failed: 0 });
+  const [hover, setHover] = useState<StagePick | null>(null);
+  const [edges, setEdges] = useState(true);
+  const [section, setSection] = useState<SectionPlane | null>(null);
+  const picked = useRef(onPick);
+  picked.current = onPick;
+
+  useEffect(() => {
+    let made: StageView | undefined;
+    let gone = false;
+    void import('./stage-view').then(({ StageView: View }) => {
+      if (gone || !canvas.current) return;
+      try {
+        made = new View(canvas.current, {
+          onPick: (pick) => picked.current?.(pick),
+          onHover: setHover,
+          onLoading: (left, failed) => setLoading({ left, failed }),
+        });
+        setView(made);
+      } catch {
+        setTrouble('This browser cannot draw in 3D: WebGL is switched off or missing. The table works without it.');
+      }
+    });
+    return () => {
+      gone = true;
+      made?.dispose();
+      setView(null);
+    };
+  }, []);
+
+  const shownKey = useRef('');
+  useEffect(() => {
+    if (!view) return;
+    void view.setScene(scene, shownKey.current === sceneKey);
+    shownKey.current = sceneKey;
+  }, [view, scene, sceneKey]);
+  useEffect(() => view?.setSelected(selected), [view, selected]);
+  useEffect(() => view?.setHidden(hidden), [view, hidden]);
+  useEffect(() => view?.setEdges(edges), [view, edges]);
+  useEffect(() => view?.setSection(section), [view, section]);
+  const asked = useRef(fitRequest);
+  useEffect(() => {
+    if (!view || fitRequest === asked.current) return;
+    asked.current = fitRequest;
+    view.fit(selected.size > 0 ? selected : undefined);
+  }, [view, fitRequest, selected]);
+
+  const waiting = useMemo(() => scene.bodies.filter(({ url }) => url === null).length, [scene]);
+  return (
+    <section className={classes.stage} aria-label="3D view">
+      <canvas ref={canvas} className={classes.canvas} data-testid="stage" data-left={loading.left} aria-label="The model. Drag turns it, the right button moves it, the wheel goes nearer." />
+      <div className={classes.controls} role="toolbar" aria-label="View">
+        <Button.Group>
+          <Button variant="default" onClick={() => view?.fit()}>
+            Fit all
+          </Button>
+          {DIRECTIONS.map(([direction, word]) => (
+            <Button key={direction} variant="default" onClick={() => view?.look(direction)}>
+              {word}
+            </Button>
+          ))}
+        </Button.Group>
+        <Button variant={edges ? 'light' : 'default'} aria-pressed={edges} onClick={() => setEdges(!edges)}>
+          Edges
+        </Button>
+        <Button variant={section ? 'light' : 'default'} aria-pressed={section !== null} onClick={() => setSection(section ? null : { axis: 'x', at: 0.5, flipped: false })}>
+          Section
+        </Button>
+      </div>
+      {section && (
+        <div className={classes.section}>
+          <SegmentedControl data={['x', 'y', 'z']} value={section.axis} onChange={(axis) => setSection({ ...section, axis: axis as SectionPlane['axis'] })} aria-label="Across which axis" />
+          <Slider className={classes.slider} min={0} max={1} step={0.005} label={(value) => `${Math.round(value * 100)} %`} value={section.at} onChange={(at) => setSection({ ...section, at })} thumbLabel="Where the section lies" />
+          <Button variant="default" onClick={() => setSection({ ...section, flipped: !section.flipped })}>
+            Other side
+          </Button>
+        </div>
+      )}
+      <div className={classes.status} role="status">
+        {trouble ??
+          (loading.left > 0
+            ? `Fetching ${loading.left} bodies…`
+            : waiting > 0
+              ? `${waiting} bodies are still being prepared`
+              : loading.failed > 0
+                ? `${loading.failed} bodies have no picture; their files say why`
+                : (hover?.name ?? ''))}
+      </div>
+      {children}
+    </section>
+  );
+}

@@ -1,0 +1,127 @@
+import * as THREE from 'three';
+import type { BodyGeometry } from './body-geometries';
+import type { StagePick } from './types';
+
+export interface PlacedBody {
+  row: number;
+  name: string;
+  matrix: THREE.Matrix4;
+  tone?: 'ghost' | 'focus';
+}
+
+const PLAIN = new THREE.Color('#b4b8ba');
+const GHOST = new THREE.Color('#d6d2c8');
+const FOCUS = new THREE.Color('#1E6F66');
+const SELECTED = new THREE.Color('#e59a2f');
+
+/** Lines drawn once for each instance: three.js instances any object that carries an instance matrix. */
+class InstancedLines extends THREE.LineSegments {
+  readonly isInstancedMesh = true;
+  readonly instanceColor = null;
+  readonly morphTexture = null;
+  override count = 0;
+
+  constructor(
+    geometry: THREE.BufferGeometry,
+    material: THREE.Material,
+    readonly instanceMatrix: THREE.InstancedBufferAttribute,
+  ) {
+    super(geometry, material);
+    this.frustumCulled = false;
+  }
+}
+
+/** One distinct body with all its placings: one draw call for the faces, one for the edges. */
+export class InstancedBody {
+  readonly faces: THREE.InstancedMesh;
+  readonly lines: InstancedLines | null;
+  /** Placings that are drawn now, in the order of the instances. */
+  private shown: PlacedBody[] = [];
+  private readonly colour: THREE.Color;
+  private readonly material: THREE.MeshStandardMaterial;
+  private readonly lineMaterial = new THREE.LineBasicMaterial({ color: '#23262b', transparent: true, opacity: 0.5 });
+
+  constructor(
+    geometry: BodyGeometry,
+    colour: string | null,
+    private readonly placed: PlacedBody[],
+  ) {
+    this.colour = colour ? new THREE.Color(colour) : PLAIN.clone();
+    const ghost = placed.every(({ tone }) => tone === 'ghost');
+    this.material = new THREE.MeshStandardMaterial({
+      metalness: 0.18,
+      roughness: 0.52,
+      side: THREE.DoubleSide,
+      polygonOffset: true,
+      polygonOffsetFactor: 1,
+      polygonOffsetUnits: 1,
+      transparent: ghost,
+      opacity: ghost ? 0.38 : 1,
+      depthWrite: !ghost,
+    });
+    if (ghost) this.lineMaterial.opacity = 0.16;
+    this.faces = new THREE.InstancedMesh(geometry.faces, this.material, placed.length);
+    this.faces.setColorAt(0, this.colour);
+    this.faces.renderOrder = ghost ? 3 : 1;
+    this.faces.frustumCulled = false;
+    this.lines = geometry.edges ? new InstancedLines(geometry.edges, this.lineMaterial, this.faces.instanceMatrix) : null;
+    if (this.lines) this.lines.renderOrder = this.faces.renderOrder;
+  }
+
+  get geometry(): THREE.BufferGeometry {
+    return this.faces.geometry;
+  }
+
+  get shownCount(): number {
+    return this.faces.count;
+  }
+
+  /** Draws the placings of rows that are not hidden, with those of selected rows lit. */
+  update(hidden: ReadonlySet<number>, selected: ReadonlySet<number>): void {
+    this.shown = this.placed.filter(({ row }) => !hidden.has(row));
+    this.shown.forEach(({ matrix, row, tone }, n) => {
+      this.faces.setMatrixAt(n, matrix);
+      this.faces.setColorAt(n, selected.has(row) ? SELECTED : tone === 'ghost' ? GHOST : tone === 'focus' ? FOCUS : this.colour);
+    });
+    this.faces.count = this.shown.length;
+    this.faces.visible = this.shown.length > 0;
+    this.faces.instanceMatrix.needsUpdate = true;
+    if (this.faces.instanceColor) this.faces.instanceColor.needsUpdate = true;
+    this.faces.boundingSphere = null;
+    if (this.lines) {
+      this.lines.count = this.shown.length;
+      this.lines.visible = this.edgesOn && this.shown.length > 0;
+    }
+  }
+
+  private edgesOn = true;
+  showEdges(on: boolean): void {
+    this.edgesOn = on;
+    if (this.lines) this.lines.visible = on && this.shown.length > 0;
+  }
+
+  clip(plane: THREE.Plane | null): void {
+    for (const material of [this.material, this.lineMaterial]) {
+      material.clippingPlanes = plane ? [plane] : null;
+      material.needsUpdate = true;
+    }
+  }
+
+  pickOf(instance: number): StagePick | null {
+    const placed = this.shown[instance];
+    return placed && placed.tone !== 'ghost' ? { row: placed.row, name: placed.name } : null;
+  }
+
+  bounds(wanted: (row: number) => boolean = () => true): THREE.Box3 {
+    const box = new THREE.Box3();
+    const own = this.geometry.boundingBox!;
+    for (const { row, matrix } of this.placed) if (wanted(row)) box.union(own.clone().applyMatrix4(matrix));
+    return box;
+  }
+
+  dispose(): void {
+    this.faces.dispose();
+    this.material.dispose();
+    this.lineMaterial.dispose();
+  }
+}

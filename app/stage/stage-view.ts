@@ -1,0 +1,354 @@
+import CameraControls from 'camera-controls';
+import * as THREE from 'three';
+import { RoomEnvironment } from 'three/addons/environments/RoomEnvironment.js';
+import { acceleratedRaycast, computeBoundsTree } from 'three-mesh-bvh';
+import { BodyGeometries } from './body-geometries';
+import { InstancedBody } from './instanced-body';
+import { SectionCaps } from './section-caps';
+import type { Direction, SectionPlane, StagePick, StageScene } from './types';
+
+CameraControls.install({ THREE });
+THREE.Mesh.prototype.raycast = acceleratedRaycast;
+THREE.BufferGeometry.prototype.computeBoundsTree = computeBoundsTree;
+
+const DIRECTIONS: { [direction in Direction]: readonly [number, number, number] } = {
+  front: [0, -1, 0],
+  back: [0, 1, 0],
+  left: [-1, 0, 0],
+  right: [1, 0, 0],
+  top: [0, -0.0001, 1],
+  below: [0, -0.0001, -1],
+  corner: [0.82, -1, 0.55],
+};
+
+const AXES = { x: new THREE.Vector3(1, 0, 0), y: new THREE.Vector3(0, 1, 0), z: new THREE.Vector3(0, 0, 1) };
+
+export interface StageCallbacks {
+  onPick(pick: StagePick | null): void;
+  onHover(pick: StagePick | null): void;
+  /** Bodies still to come, and bodies whose shape could not be fetched. */
+  onLoading(left: number, failed: number): void;
+}
+
+/**
+ * The 3D view, in plain three.js. Repeated bodies are drawn as instances: two draw calls for each distinct body (faces
+ * and edges), however often it is placed. A frame is drawn only when something changed.
+ */
+export class StageView {
+  private readonly renderer: THREE.WebGLRenderer;
+  private readonly scene = new THREE.Scene();
+  private readonly camera = new THREE.PerspectiveCamera(24, 1, 1, 1e5);
+  private readonly controls: CameraControls;
+  private readonly geometries = new BodyGeometries();
+  private readonly model = new THREE.Group();
+  private readonly ground: THREE.Mesh;
+  private readonly clock = new THREE.Timer();
+  private readonly resizeObserver: ResizeObserver;
+  private readonly plane = new THREE.Plane();
+  private readonly caps: SectionCaps;
+  private bodies: InstancedBody[] = [];
+  private bounds = new THREE.Box3();
+  private section: SectionPlane | null = null;
+  private hidden: ReadonlySet<number> = new Set();
+  private selected: ReadonlySet<number> = new Set();
+  private edges = true;
+  private needsFrame = true;
+  private loadNumber = 0;
+  private running = true;
+  private pressed: { x: number; y: number } | null = null;
+
+  constructor(
+    private readonly canvas: HTMLCanvasElement,
+    private readonly callbacks: StageCallbacks,
+  ) {
+    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true, stencil: true, preserveDrawingBuffer: true });
+    this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio));
+    this.renderer.toneMapping = THREE.NeutralToneMapping;
+    this.renderer.toneMappingExposure = 1.05;
+    this.renderer.localClippingEnabled = true;
+    this.camera.up.set(0, 0, 1);
+    this.camera.position.set(3000, -4000, 2500);
+    this.controls = new CameraControls(this.camera, canvas);
+    this.controls.smoothTime = 0.12;
+    this.controls.draggingSmoothTime = 0.03;
+    this.controls.dollyToCursor = true;
+    this.controls.maxPolarAngle = Math.PI;
+    this.controls.mouseButtons.right = CameraControls.ACTION.TRUCK;
+    this.controls.mouseButtons.middle = CameraControls.ACTION.TRUCK;
+    for (const event of ['control', 'update', 'wake'] as const) this.controls.addEventListener(event, () => this.redraw());
+
+    this.ground = makeGround();
+    this.scene.add(this.model, this.ground);
+    this.addLights();
+    this.caps = new SectionCaps(this.plane);
+    this.scene.add(this.caps.group);
+
+    canvas.addEventListener('pointerdown', this.onPointerDown);
+    canvas.addEventListener('pointerup', this.onPointerUp);
+    canvas.addEventListener('pointermove', this.onPointerMove);
+    canvas.addEventListener('pointerleave', this.onPointerLeave);
+    this.resizeObserver = new ResizeObserver(() => this.resize());
+    this.resizeObserver.observe(canvas.parentElement!);
+    this.resize();
+    requestAnimationFrame(this.frame);
+  }
+
+  /** Shows another scene; bodies appear as their files arrive. The view is kept when `keepView`. */
+  async setScene(scene: StageScene, keepView: boolean): Promise<void> {
+    const load = ++this.loadNumber;
+    for (const body of this.bodies) body.dispose();
+    this.bodies = [];
+    this.model.clear();
+    this.caps.clear();
+    this.bounds.makeEmpty();
+    this.redraw();
+    const instances = new Map<number, { row: number; name: string; matrix: THREE.Matrix4; tone?: 'ghost' | 'focus' }[]>();
+    for (const { row, body, placement, name, tone } of scene.instances) {
+      const matrix = new THREE.Matrix4().fromArray(placement as number[]).transpose();
+      const list = instances.get(body);
+      if (list) list.push({ row, name, matrix, tone });
+      else instances.set(body, [{ row, name, matrix, tone }]);
+    }
+    let left = instances.size;
+    let failed = 0;
+    let framed = keepView;
+    this.callbacks.onLoading(left, 0);
+    await Promise.all(
+      [...instances].map(async ([number, placed]) => {
+        const { url, node, colour } = scene.bodies[number]!;
+        const geometry = url === null ? null : await this.geometries.get(url, node);
+        if (load !== this.loadNumber) return;
+        left--;
+        if (geometry) this.addBody(new InstancedBody(geometry, colour, placed));
+        else failed++;
+        if (!framed && left === 0) {
+          framed = true;
+          this.look('corner', false);
+        }
+        this.callbacks.onLoading(left, failed);
+      }),
+    );
+  }
+
+  setHidden(rows: ReadonlySet<number>): void {
+    this.hidden = rows;
+    this.refresh();
+  }
+
+  setSelected(rows: ReadonlySet<number>): void {
+    this.selected = rows;
+    this.refresh();
+  }
+
+  setEdges(on: boolean): void {
+    this.edges = on;
+    for (const body of this.bodies) body.showEdges(on);
+    this.redraw();
+  }
+
+  setSection(section: SectionPlane | null): void {
+    this.section = section;
+    this.applySection();
+  }
+
+  /** Looks at everything, or at some rows, from a standard direction. */
+  look(direction: Direction, animated = true): void {
+    const sphere = this.boxOf(() => true).getBoundingSphere(new THREE.Sphere());
+    if (sphere.radius <= 0) return;
+    const [x, y, z] = DIRECTIONS[direction];
+    const away = new THREE.Vector3(x, y, z).normalize().multiplyScalar(this.distanceFor(sphere.radius)).add(sphere.center);
+    void this.controls.setLookAt(away.x, away.y, away.z, sphere.center.x, sphere.center.y, sphere.center.z, animated && !reducedMotion());
+    this.redraw();
+  }
+
+  /** Moves near, keeping the direction: to the given rows, or to all that is shown. */
+  fit(rows?: ReadonlySet<number>): void {
+    const box = this.boxOf((row) => (rows ? rows.has(row) : !this.hidden.has(row)));
+    if (box.isEmpty()) return;
+    const sphere = box.getBoundingSphere(new THREE.Sphere());
+    const target = this.controls.getTarget(new THREE.Vector3());
+    const away = this.controls.getPosition(new THREE.Vector3()).sub(target).normalize().multiplyScalar(this.distanceFor(sphere.radius)).add(sphere.center);
+    void this.controls.setLookAt(away.x, away.y, away.z, sphere.center.x, sphere.center.y, sphere.center.z, !reducedMotion());
+    this.redraw();
+  }
+
+  /** Number of draw calls of the last frame. */
+  get drawCalls(): number {
+    return this.renderer.info.render.calls;
+  }
+
+  get bodyCount(): number {
+    return this.bodies.length;
+  }
+
+  dispose(): void {
+    this.running = false;
+    this.loadNumber++;
+    this.resizeObserver.disconnect();
+    this.controls.dispose();
+    for (const body of this.bodies) body.dispose();
+    this.geometries.dispose();
+    this.renderer.dispose();
+  }
+
+  private addBody(body: InstancedBody): void {
+    this.bodies.push(body);
+    this.model.add(body.faces);
+    if (body.lines) this.model.add(body.lines);
+    body.showEdges(this.edges);
+    body.update(this.hidden, this.selected);
+    this.bounds.union(body.bounds());
+    this.fitGround();
+    this.applySection();
+    this.redraw();
+  }
+
+  private refresh(): void {
+    for (const body of this.bodies) body.update(this.hidden, this.selected);
+    this.redraw();
+  }
+
+  private applySection(): void {
+    const { section } = this;
+    this.ground.visible = section === null;
+    if (!section || this.bounds.isEmpty()) {
+      for (const body of this.bodies) body.clip(null);
+      this.caps.clear();
+      this.redraw();
+      return;
+    }
+    const low = this.bounds.min[section.axis];
+    const high = this.bounds.max[section.axis];
+    const position = low + (high - low) * section.at;
+    const normal = AXES[section.axis].clone().multiplyScalar(section.flipped ? 1 : -1);
+    this.plane.set(normal, section.flipped ? -position : position);
+    for (const body of this.bodies) body.clip(this.plane);
+    this.caps.show(this.bodies, this.bounds);
+    this.redraw();
+  }
+
+  private addLights(): void {
+    const generator = new THREE.PMREMGenerator(this.renderer);
+    this.scene.environment = generator.fromScene(new RoomEnvironment(), 0.04).texture;
+    this.scene.environmentIntensity = 0.62;
+    // The room's lamps hang along y; the model stands along z.
+    this.scene.environmentRotation.set(Math.PI / 2, 0, 0);
+    generator.dispose();
+    const key = new THREE.DirectionalLight('#fffaf0', 1.6);
+    key.position.set(0.4, 0.7, 1);
+    const fill = new THREE.DirectionalLight('#dfe8f0', 0.5);
+    fill.position.set(-1, 0.1, 0.4);
+    this.camera.add(key, fill);
+    this.scene.add(this.camera);
+  }
+
+  private fitGround(): void {
+    const size = this.bounds.getSize(new THREE.Vector3());
+    const centre = this.bounds.getCenter(new THREE.Vector3());
+    const reach = Math.max(size.x, size.y) * 1.5;
+    this.ground.scale.set(reach, reach, 1);
+    this.ground.position.set(centre.x, centre.y, this.bounds.min.z - size.length() * 0.002);
+  }
+
+  private boxOf(wanted: (row: number) => boolean): THREE.Box3 {
+    const box = new THREE.Box3();
+    for (const body of this.bodies) box.union(body.bounds(wanted));
+    return box;
+  }
+
+  private distanceFor(radius: number): number {
+    const vertical = (this.camera.fov * Math.PI) / 360;
+    const horizontal = Math.atan(Math.tan(vertical) * this.camera.aspect);
+    return (radius * 0.94) / Math.sin(Math.min(vertical, horizontal));
+  }
+
+  private resize(): void {
+    const parent = this.canvas.parentElement!;
+    const [width, height] = [Math.max(1, parent.clientWidth), Math.max(1, parent.clientHeight)];
+    this.renderer.setSize(width, height, false);
+    this.camera.aspect = width / height;
+    this.camera.updateProjectionMatrix();
+    this.redraw();
+  }
+
+  private redraw(): void {
+    this.needsFrame = true;
+  }
+
+  private readonly frame = (time: number): void => {
+    if (!this.running) return;
+    requestAnimationFrame(this.frame);
+    this.clock.update(time);
+    const moved = this.controls.update(Math.min(0.1, this.clock.getDelta()));
+    if (!moved && !this.needsFrame) return;
+    this.needsFrame = false;
+    if (!this.bounds.isEmpty()) {
+      const sphere = this.bounds.getBoundingSphere(new THREE.Sphere());
+      const distance = this.camera.position.distanceTo(sphere.center);
+      this.camera.near = Math.max(distance / 2000, distance - sphere.radius * 3, 0.05);
+      this.camera.far = distance + sphere.radius * 4;
+      this.camera.updateProjectionMatrix();
+    }
+    this.renderer.render(this.scene, this.camera);
+    this.canvas.dataset.drawCalls = String(this.drawCalls);
+    this.canvas.dataset.bodies = String(this.bodyCount);
+  };
+
+  private pick(event: PointerEvent): StagePick | null {
+    const box = this.canvas.getBoundingClientRect();
+    const point = new THREE.Vector2(((event.clientX - box.left) / box.width) * 2 - 1, 1 - ((event.clientY - box.top) / box.height) * 2);
+    const ray = new THREE.Raycaster();
+    ray.setFromCamera(point, this.camera);
+    let best: { distance: number; pick: StagePick } | null = null;
+    for (const body of this.bodies) {
+      for (const hit of ray.intersectObject(body.faces, false)) {
+        if (best && hit.distance >= best.distance) continue;
+        if (this.section && this.plane.distanceToPoint(hit.point) < 0) continue;
+        const pick = body.pickOf(hit.instanceId!);
+        if (pick) best = { distance: hit.distance, pick };
+      }
+    }
+    return best?.pick ?? null;
+  }
+
+  private readonly onPointerDown = (event: PointerEvent): void => {
+    this.pressed = { x: event.clientX, y: event.clientY };
+  };
+
+  private readonly onPointerUp = (event: PointerEvent): void => {
+    const still = this.pressed && Math.hypot(event.clientX - this.pressed.x, event.clientY - this.pressed.y) < 4;
+    this.pressed = null;
+    if (still && event.button === 0) this.callbacks.onPick(this.pick(event));
+  };
+
+  private hoverWaits = false;
+  private readonly onPointerMove = (event: PointerEvent): void => {
+    if (this.pressed || this.hoverWaits) return;
+    this.hoverWaits = true;
+    setTimeout(() => {
+      this.hoverWaits = false;
+      if (this.running && !this.pressed) this.callbacks.onHover(this.pick(event));
+    }, 80);
+  };
+
+  private readonly onPointerLeave = (): void => this.callbacks.onHover(null);
+}
+
+/** A soft shadow under the model, so that it stands on something. */
+function makeGround(): THREE.Mesh {
+  const canvas = document.createElement('canvas');
+  canvas.width = canvas.height = 256;
+  const context = canvas.getContext('2d')!;
+  const gradient = context.createRadialGradient(128, 128, 10, 128, 128, 128);
+  gradient.addColorStop(0, 'rgba(35, 30, 20, 0.34)');
+  gradient.addColorStop(0.45, 'rgba(35, 30, 20, 0.13)');
+  gradient.addColorStop(1, 'rgba(35, 30, 20, 0)');
+  context.fillStyle = gradient;
+  context.fillRect(0, 0, 256, 256);
+  const material = new THREE.MeshBasicMaterial({ map: new THREE.CanvasTexture(canvas), transparent: true, depthWrite: false, toneMapped: false });
+  return new THREE.Mesh(new THREE.PlaneGeometry(1, 1), material);
+}
+
+function reducedMotion(): boolean {
+  return window.matchMedia('(prefers-reduced-motion: reduce)').matches;
+}

@@ -1,0 +1,138 @@
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useEffect, useRef } from 'react';
+import classes from './Ledger.module.css';
+
+/** A column: its heading, its width as CSS grid track, and what stands in it. */
+export interface LedgerColumn<Row> {
+  key: string;
+  title: string;
+  width: string;
+  numeric?: boolean;
+  cell: (row: Row) => React.ReactNode;
+}
+
+interface LedgerProps<Row> {
+  label: string;
+  columns: LedgerColumn<Row>[];
+  rows: readonly Row[];
+  keyOf: (row: Row) => string;
+  selected: string | null;
+  onSelect: (row: Row) => void;
+  /** For trees: depth, and whether the row is open; null for leaves. */
+  tree?: { depth: (row: Row) => number; open: (row: Row) => boolean | null; onToggle: (row: Row, open: boolean) => void };
+  dimmed?: (row: Row) => boolean;
+  empty: React.ReactNode;
+}
+
+const ROW_HEIGHT = 30;
+
+/**
+ * The table of the product: dense rows, only those in view in the document, arrow keys to walk. Left and right close
+ * and open the rows of a tree.
+ */
+export function Ledger<Row>({ label, columns, rows, keyOf, selected, onSelect, tree, dimmed, empty }: LedgerProps<Row>) {
+  const scroller = useRef<HTMLDivElement>(null);
+  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW_HEIGHT, overscan: 12 });
+  const template = columns.map(({ width }) => width).join(' ');
+  const current = rows.findIndex((row) => keyOf(row) === selected);
+
+  useEffect(() => {
+    if (current >= 0) virtual.scrollToIndex(current, { align: 'auto' });
+  }, [current, virtual]);
+
+  const onKeyDown = (event: React.KeyboardEvent) => {
+    const row = rows[current];
+    const go = (to: number) => {
+      const target = rows[Math.max(0, Math.min(rows.length - 1, to))];
+      if (target) onSelect(target);
+      event.preventDefault();
+    };
+    const page = Math.max(1, Math.floor((scroller.current?.clientHeight ?? 300) / ROW_HEIGHT) - 2);
+    if (event.key === 'ArrowDown') go(current + 1);
+    else if (event.key === 'ArrowUp') go(current - 1);
+    else if (event.key === 'PageDown') go(current + page);
+    else if (event.key === 'PageUp') go(current - page);
+    else if (event.key === 'Home') go(0);
+    else if (event.key === 'End') go(rows.length - 1);
+    else if (tree && row && event.key === 'ArrowRight') {
+      if (tree.open(row) === false) tree.onToggle(row, true);
+      else if (tree.open(row)) go(current + 1);
+      event.preventDefault();
+    } else if (tree && row && event.key === 'ArrowLeft') {
+      if (tree.open(row)) tree.onToggle(row, false);
+      else {
+        const depth = tree.depth(row);
+        let parent = current - 1;
+        while (parent >= 0 && tree.depth(rows[parent]!) >= depth) parent--;
+        if (parent >= 0) go(parent);
+      }
+      event.preventDefault();
+    }
+  };
+
+  return (
+    <div className={classes.ledger} role={tree ? 'treegrid' : 'grid'} aria-label={label} aria-rowcount={rows.length + 1}>
+      <div className={classes.head} role="row" style={{ gridTemplateColumns: template }}>
+        {columns.map(({ key, title, numeric }) => (
+          <span key={key} role="columnheader" className={numeric ? classes.numeric : undefined}>
+            {title}
+          </span>
+        ))}
+      </div>
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: the scroller takes the arrow keys for all rows */}
+      <div ref={scroller} className={classes.body} tabIndex={0} onKeyDown={onKeyDown} role="rowgroup" data-testid="ledger-body">
+        {rows.length === 0 ? (
+          <div className={classes.empty}>{empty}</div>
+        ) : (
+          <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+            {virtual.getVirtualItems().map(({ index, start }) => {
+              const row = rows[index]!;
+              const key = keyOf(row);
+              const open = tree?.open(row) ?? null;
+              return (
+                // biome-ignore lint/a11y/useKeyWithClickEvents: the keys are handled by the scroller
+                <div
+                  key={key}
+                  role="row"
+                  tabIndex={-1}
+                  aria-rowindex={index + 2}
+                  aria-level={tree ? tree.depth(row) + 1 : undefined}
+                  aria-expanded={open ?? undefined}
+                  aria-selected={key === selected}
+                  className={classes.row}
+                  data-dimmed={dimmed?.(row) || undefined}
+                  style={{ gridTemplateColumns: template, transform: `translateY(${start}px)` }}
+                  onClick={() => onSelect(row)}
+                >
+                  {columns.map(({ key: column, cell, numeric }, n) => (
+                    <span key={column} role="gridcell" className={numeric ? classes.numeric : classes.cell} style={tree && n === 0 ? { paddingLeft: 8 + tree.depth(row) * 16 } : undefined}>
+                      {tree && n === 0 && (
+                        <button
+                          type="button"
+                          tabIndex={-1}
+                          className={classes.toggle}
+                          data-leaf={open === null || undefined}
+                          aria-label={open ? 'Close' : 'Open'}
+                          aria-hidden={open === null}
+                          onClick={(event) => {
+                            event.stopPropagation();
+                            if (open !== null) tree.onToggle(row, !open);
+                          }}
+                        >
+                          <svg viewBox="0 0 10 10" width="10" height="10" aria-hidden="true" data-open={open || undefined}>
+                            <path d="M3 1.5 7 5 3 8.5" fill="none" stroke="currentColor" strokeWidth="1.6" strokeLinecap="round" strokeLinejoin="round" />
+                          </svg>
+                        </button>
+                      )}
+                      {cell(row)}
+                    </span>
+                  ))}
+                </div>
+              );
+            })}
+          </div>
+        )}
+      </div>
+    </div>
+  );
+}

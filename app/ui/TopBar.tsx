@@ -1,0 +1,37 @@
+import { ActionIcon, Menu, UnstyledButton, useComputedColorScheme, useMantineColorScheme } from '@mantine/core';
+import { IconChevronDown, IconMoon, IconSun } from '@tabler/icons-react';
+import { Form, Link } from 'react-router';
+import classes from './TopBar.module.css';
+import { Wordmark } from './Wordmark';
+
+/** The bar at the top of every page: where one is, and who one is. */
+export function TopBar({ user, children }: { user: string; children?: React.ReactNode }) {
+  const { setColorScheme } = useMantineColorScheme();
+  const scheme = useComputedColorScheme('light');
+  return (
+    <header className={classes.bar}>
+      <Link to="/projects" className={classes.home} aria-label="Stone Tray: all projects">
+        <Wordmark />
+      </Link>
+      {children}
+      <span className={classes.space} />
+      <ActionIcon variant="subtle" color="gray" aria-label={scheme === 'dark' ? 'Light colours' : 'Dark colours'} onClick={() => setColorScheme(scheme === 'dark' ? 'light' : 'dark')}>
+        {scheme === 'dark' ? <IconSun size={16} /> : <IconMoon size={16} />}
+      </ActionIcon>
+      <Menu position="bottom-end">
+        <Menu.Target>
+          <UnstyledButton className={classes.user}>
+            {user} <IconChevronDown size={14} />
+          </UnstyledButton>
+        </Menu.Target>
+        <Menu.Dropdown>
+          <Form method="post" action="/sign-out">
+            <Menu.Item component="button" type="submit">
+              Sign out
+            </Menu.Item>
+          </Form>
+        </Menu.Dropdown>
+      </Menu>
+    </header>
+  );
+}

@@ -1,0 +1,37 @@
+import type { LinkState } from '#core/links/resolve';
+
+/** Numbers as people read them, always with their unit. */
+export function bytes(value: number): string {
+  if (value < 1000) return `${value} B`;
+  if (value < 1e6) return `${(value / 1e3).toFixed(value < 1e4 ? 1 : 0)} kB`;
+  if (value < 1e9) return `${(value / 1e6).toFixed(1)} MB`;
+  return `${(value / 1e9).toFixed(2)} GB`;
+}
+
+export function count(value: number): string {
+  return value.toLocaleString('en');
+}
+
+export function plural(value: number, one: string, many = `${one}s`): string {
+  return `${count(value)} ${value === 1 ? one : many}`;
+}
+
+/** @param value mm³ */
+export function volume(value: number): string {
+  const cubicCentimetres = value / 1000;
+  return `${cubicCentimetres >= 100 ? count(Math.round(cubicCentimetres)) : cubicCentimetres.toPrecision(3)} cm³`;
+}
+
+/** @param value mm */
+export function length(value: number): string {
+  return `${value.toLocaleString('en', { maximumFractionDigits: Math.abs(value) >= 1000 ? 1 : 2 })} mm`;
+}
+
+/** The same on the server and in every browser: UTC, day first, month in letters. */
+export function time(iso: string): string {
+  const date = new Date(iso);
+  const month = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'][date.getUTCMonth()];
+  return `${date.getUTCDate()} ${month} ${date.getUTCFullYear()}, ${String(date.getUTCHours()).padStart(2, '0')}:${String(date.getUTCMinutes()).padStart(2, '0')} UTC`;
+}
+
+export const STATE_WORDS: { [state in LinkState]: string } = { sound: 'sound', missing: 'missing', ambiguous: 'ambiguous', loop: 'loop' };

@@ -1,0 +1,11 @@
+import { ensureDebian, ensurePackages, withTypeScript } from './bootstrap.mjs';
+
+try {
+  ensurePackages();
+  ensureDebian();
+  const { demo } = await withTypeScript('scripts/demo.ts');
+  await demo(process.argv.slice(2));
+} catch (error) {
+  console.error(`\n${error.message}`);
+  process.exit(1);
+}

@@ -1,0 +1,73 @@
+import { type ChildProcess, spawn, spawnSync } from 'node:child_process';
+import { existsSync, readdirSync, statSync } from 'node:fs';
+import path from 'node:path';
+import { ROOT } from './bootstrap.mjs';
+import { ensureDatabase, freePort, startPostgres } from './postgres';
+
+/** Starts everything: PostgreSQL, schema, demo data, the built application, a job worker. */
+export async function demo(args: string[]): Promise<void> {
+  const cluster = await startPostgres();
+  process.env.DATABASE_URL = await ensureDatabase(cluster, 'stonetray', args.includes('--reset'));
+  process.env.STONETRAY_DEMO = '1';
+
+  const { database, closeDatabase } = await import('#server/db/connection');
+  const { migrate } = await import('#server/db/migrate');
+  await migrate(database());
+  if (!(await database()('users').first('id'))) {
+    console.log('Filling in the demo project…');
+    const { seedDemo } = await import('#demo/seed');
+    await seedDemo(database());
+    await (await import('#server/jobs/queue')).stopJobs();
+  }
+  await closeDatabase();
+
+  buildIfStale();
+  const port = await freePort(Number(process.env.PORT ?? 4680));
+  const children = startProcesses(port);
+  for (const child of children) child.on('exit', (code) => code !== null && code !== 0 && console.error(`A process ended with code ${code}. Stop with Ctrl+C and start again.`));
+  await answering(port);
+  console.log(`\n  Stone Tray is at http://localhost:${port}\n  Ctrl+C stops it. Your data stays; \`npm run demo -- --reset\` starts over.\n`);
+  const stop = () => {
+    for (const child of children) child.kill('SIGTERM');
+    if (cluster.started) cluster.stop();
+    process.exit(0);
+  };
+  process.on('SIGINT', stop);
+  process.on('SIGTERM', stop);
+}
+
+/** The web process and the job worker. */
+export function startProcesses(port: number, quiet = false): ChildProcess[] {
+  const env = { ...process.env, NODE_ENV: 'production', PORT: String(port), HOST: '127.0.0.1' };
+  const stdio = quiet ? ('ignore' as const) : (['ignore', 'ignore', 'inherit'] as const);
+  const start = (args: string[]) => spawn(process.execPath, args, { cwd: ROOT, env, stdio: stdio as never });
+  const web = start([path.join(ROOT, 'node_modules/@react-router/serve/bin.js'), 'build/server/index.js']);
+  const worker = start(['--import', 'tsx', 'server/jobs/worker.ts']);
+  return [web, worker];
+}
+
+/** Waits until the web process answers. */
+export async function answering(port: number): Promise<void> {
+  for (let attempt = 0; attempt < 120; attempt++) {
+    const response = await fetch(`http://127.0.0.1:${port}/sign-in`).catch(() => undefined);
+    if (response?.ok) return;
+    await new Promise((resolve) => setTimeout(resolve, 250));
+  }
+  throw new Error(`The application does not answer on port ${port}.`);
+}
+
+/** Builds the application when a source is newer than the build. */
+export function buildIfStale(): void {
+  const built = path.join(ROOT, 'build/server/index.js');
+  const sources = ['app', 'core', 'server', 'demo/account.ts', 'package-lock.json', 'vite.config.ts'].map((entry) => path.join(ROOT, entry));
+  if (existsSync(built) && Math.max(...sources.map(newest)) < statSync(built).mtimeMs) return;
+  console.log('Building the application…');
+  const result = spawnSync('npx', ['react-router', 'build'], { cwd: ROOT, encoding: 'utf8' });
+  if (result.status !== 0) throw new Error(`The build failed:\n${result.stdout}\n${result.stderr}`);
+}
+
+function newest(entry: string): number {
+  if (!existsSync(entry)) return 0;
+  const info = statSync(entry);
+  return info.isDirectory() ? Math.max(0, ...readdirSync(entry).map((name) => newest(path.join(entry, name)))) : info.mtimeMs;
+}

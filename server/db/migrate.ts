@@ -1,0 +1,15 @@
+import type { Database } from './connection';
+import * as base from './migrations/001-base';
+
+const MIGRATIONS = { '001-base': base };
+
+/** Brings the schema up to date. Migrations are named here, so that they are found in any build. */
+export async function migrate(db: Database): Promise<void> {
+  await db.migrate.latest({
+    migrationSource: {
+      getMigrations: async () => Object.keys(MIGRATIONS),
+      getMigrationName: (name: string) => name,
+      getMigration: async (name: string) => MIGRATIONS[name as keyof typeof MIGRATIONS],
+    },
+  });
+}

@@ -1,0 +1,61 @@
+import { extensionOf } from '#core/links/paths';
+import { type BodyFacts, KERNEL_VERSION } from '#core/shape/kernel';
+import type { Project } from '#core/scan/project';
+import type { Database } from '#server/db/connection';
+import { enqueue } from './queue';
+
+/** Which shapes are meant: made by this kernel, for display. */
+export const SHAPE_KEY = { kernel: KERNEL_VERSION, quality: 'display' };
+
+/** What is known of a body's shape; `error` when the kernel refused it. */
+export interface BodyShapeFacts {
+  body: number;
+  facts?: BodyFacts;
+  error?: string;
+}
+
+/** State of one content's shapes. */
+export interface ShapeState {
+  sha256: string;
+  state: 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
+  done: number;
+  total: number;
+  gltf: string | null;
+  bodies: BodyShapeFacts[] | null;
+  error: string | null;
+}
+
+/** Shapes of a project's contents, by hash. */
+export async function shapesOf(db: Database, project: Project): Promise<Map<string, ShapeState>> {
+  const hashes = [...new Set([...project.files.values()].map(({ sha256 }) => sha256))];
+  const rows: ShapeState[] = await db('shapes').where(SHAPE_KEY).whereIn('sha256', hashes).select('sha256', 'state', 'done', 'total', 'gltf', 'bodies', 'error');
+  return new Map(rows.map((row) => [row.sha256, row]));
+}
+
+/** Queues the meshing of every STEP content of a project that has bodies and no shapes yet. @returns how many */
+export async function requestShapes(db: Database, project: Project): Promise<number> {
+  const wanted = new Map<string, string>();
+  for (const { path, sha256, scan } of project.files.values()) {
+    if (scan.format === 'step' && scan.products.some(({ bodies }) => bodies.length > 0)) wanted.set(sha256, extensionOf(path));
+  }
+  const known = await db('shapes').where(SHAPE_KEY).whereIn('sha256', [...wanted.keys()]).select('sha256');
+  for (const { sha256 } of known) wanted.delete(sha256);
+  for (const [sha256, extension] of wanted) {
+    await db('shapes').insert({ ...SHAPE_KEY, sha256, state: 'waiting' }).onConflict().ignore();
+    await enqueue('shape', { sha256, extension }, sha256);
+  }
+  return wanted.size;
+}
+
+/** Stops the meshing that waits or runs for a project's contents. */
+export async function cancelShapes(db: Database, project: Project): Promise<void> {
+  const hashes = [...new Set([...project.files.values()].map(({ sha256 }) => sha256))];
+  await db('shapes').where(SHAPE_KEY).whereIn('sha256', hashes).whereIn('state', ['waiting', 'running']).update({ state: 'cancelled' });
+}
+
+/** Starts again what was cancelled or failed. */
+export async function retryShapes(db: Database, project: Project): Promise<void> {
+  const hashes = [...new Set([...project.files.values()].map(({ sha256 }) => sha256))];
+  await db('shapes').where(SHAPE_KEY).whereIn('sha256', hashes).whereIn('state', ['cancelled', 'failed']).delete();
+  await requestShapes(db, project);
+}

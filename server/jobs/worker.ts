@@ -1,0 +1,32 @@
+import { ThreadedKernel } from '#core/shape/threaded-kernel';
+import { closeDatabase, database } from '#server/db/connection';
+import { runImport } from '#server/projects/imports';
+import { type Jobs, jobs, stopJobs } from './queue';
+import { failShapes, makeShapes } from './make-shapes';
+
+/** The job worker: a process that imports and meshes. Start as many as there are cores to spare. */
+const db = database();
+const kernel = new ThreadedKernel();
+const boss = await jobs();
+
+await boss.work<Jobs['import']>('import', { pollingIntervalSeconds: 0.5 }, async ([job]) => {
+  await runImport(db, job!.data.importId);
+});
+await boss.work<Jobs['shape']>('shape', { pollingIntervalSeconds: 0.5 }, async ([job]) => {
+  try {
+    await makeShapes(db, kernel, job!.data);
+  } catch (error) {
+    await failShapes(db, job!.data.sha256, error instanceof Error ? error.message : String(error));
+    throw error;
+  }
+});
+console.log('Job worker ready.');
+
+const stop = async () => {
+  await stopJobs();
+  await kernel.close();
+  await closeDatabase();
+  process.exit(0);
+};
+process.on('SIGTERM', stop);
+process.on('SIGINT', stop);

@@ -1,0 +1,66 @@
+import { createHash, randomUUID } from 'node:crypto';
+import { sha256 } from '#core/change/file-set';
+import type { Database } from '#server/db/connection';
+
+const CHUNK = 1024 * 1024;
+
+/** Content beyond what may be stored. */
+export class TooLargeError extends Error {}
+
+/** Stores a content once, whoever brings it. @returns its hash */
+export async function putBlob(db: Database, content: Uint8Array): Promise<string> {
+  const hash = sha256(content);
+  if (await db('blobs').where('sha256', hash).first('sha256')) return hash;
+  await db.transaction(async (trx) => {
+    const [created] = await trx('blobs').insert({ sha256: hash, bytes: content.byteLength }).onConflict('sha256').ignore().returning('sha256');
+    if (!created) return;
+    for (let number = 0, at = 0; at < content.byteLength; number++, at += CHUNK) {
+      await trx('blob_chunks').insert({ sha256: hash, number, data: Buffer.from(content.subarray(at, at + CHUNK)) });
+    }
+  });
+  return hash;
+}
+
+/**
+ * Stores a stream as it arrives, never holding more than one chunk. The hash is only known at the end, so chunks wait
+ * under a provisional name; a stream that breaks off leaves nothing.
+ * @throws TooLargeError past `limit` bytes
+ */
+export async function putBlobStream(db: Database, stream: AsyncIterable<Uint8Array>, limit: number): Promise<{ sha256: string; bytes: number }> {
+  return db.transaction(async (trx) => {
+    const provisional = `arriving-${randomUUID()}`;
+    await trx('blobs').insert({ sha256: provisional, bytes: 0 });
+    const hash = createHash('sha256');
+    let bytes = 0;
+    let number = 0;
+    let pending: Uint8Array[] = [];
+    let size = 0;
+    const flush = async () => {
+      await trx('blob_chunks').insert({ sha256: provisional, number: number++, data: Buffer.concat(pending) });
+      pending = [];
+      size = 0;
+    };
+    for await (const piece of stream) {
+      bytes += piece.byteLength;
+      if (bytes > limit) throw new TooLargeError(`The file is larger than ${Math.round(limit / 1024 / 1024)} MB.`);
+      hash.update(piece);
+      pending.push(piece);
+      size += piece.byteLength;
+      if (size >= CHUNK) await flush();
+    }
+    if (size > 0) await flush();
+    const digest = hash.digest('hex');
+    const [created] = await trx('blobs').insert({ sha256: digest, bytes }).onConflict('sha256').ignore().returning('sha256');
+    if (created) await trx('blob_chunks').where('sha256', provisional).update({ sha256: digest });
+    await trx('blobs').where('sha256', provisional).delete();
+    return { sha256: digest, bytes };
+  });
+}
+
+/** @throws Error when the content is not there */
+export async function getBlob(db: Database, hash: string): Promise<Buffer> {
+  const blob = await db('blobs').where('sha256', hash).first('bytes');
+  if (!blob) throw new Error(`The content ${hash.slice(0, 12)} is not stored.`);
+  const rows: { data: Buffer }[] = await db('blob_chunks').where('sha256', hash).orderBy('number').select('data');
+  return Buffer.concat(rows.map(({ data }) => data), Number(blob.bytes));
+}

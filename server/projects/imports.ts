@@ -1,0 +1,187 @@
+import { INPUT_LIMITS } from '#core/archive/limits';
+import { readZip } from '#core/archive/read-zip';
+import { type ChangeSet, type FileChange, write } from '#core/change/change-set';
+import { openPackage } from '#core/handoff/open-package';
+import { type OnConflict, planUnpack } from '#core/handoff/unpack';
+import { baseName, extensionOf, folderOf, joinPath, pathProblem, stemOf } from '#core/links/paths';
+import type { Database } from '#server/db/connection';
+import { announce } from '#server/events/events';
+import { requestShapes } from '#server/jobs/shapes';
+import { getBlob, putBlobStream } from './blobs';
+import { ProjectFileSet } from './project-files';
+import { loadProject, scanStored } from './project-scan';
+
+/** What an import did, for the person who started it. */
+export interface ImportResult {
+  added: string[];
+  replaced: string[];
+  unchanged: number;
+  conflicts: { path: string; outcome: string }[];
+  /** Files that were left out or are not sound, and why. */
+  problems: { path: string; problem: string }[];
+  changeSet: string | null;
+}
+
+export interface ImportRow {
+  id: string;
+  state: 'uploading' | 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
+  doing: string;
+  done: number;
+  total: number;
+  result: ImportResult | null;
+}
+
+/** Input that cannot be taken, in words for the person who brought it. */
+export class ImportError extends Error {}
+
+/** What systems leave in folders and nobody means to import. */
+const LITTER = /(^|\/)(\.DS_Store|Thumbs\.db|desktop\.ini|__MACOSX\/.*|\.stonetray\/.*|\.git\/.*|~\$.*)$/i;
+
+export async function startImport(db: Database, projectId: string, userId: string, onConflict: OnConflict): Promise<string> {
+  const [{ id }] = await db('imports').insert({ project_id: projectId, user_id: userId, on_conflict: onConflict }).returning('id');
+  return id as string;
+}
+
+/** Takes one uploaded file, streamed. @throws ImportError for a path or size that cannot be taken */
+export async function receiveFile(db: Database, projectId: string, importId: string, path: string, stream: AsyncIterable<Uint8Array>): Promise<void> {
+  const row = await db('imports').where({ id: importId, project_id: projectId, state: 'uploading' }).first('id');
+  if (!row) throw new ImportError('This import is no longer open. Start it again.');
+  const clean = path.replaceAll('\\', '/').normalize('NFC');
+  const problem = pathProblem(clean);
+  if (problem) throw new ImportError(`${path} was left out: ${problem}.`);
+  const [{ count, sum }] = (await db('import_files').where('import_id', importId).count('* as count').sum('bytes as sum')) as [{ count: string; sum: string | null }];
+  if (Number(count) >= INPUT_LIMITS.files) throw new ImportError(`One import takes ${INPUT_LIMITS.files.toLocaleString('en')} files at most.`);
+  const { sha256, bytes } = await putBlobStream(db, stream, Math.min(INPUT_LIMITS.fileBytes, INPUT_LIMITS.totalBytes - Number(sum ?? 0)));
+  await db('import_files').insert({ import_id: importId, path: clean, sha256, bytes }).onConflict(['import_id', 'path']).merge();
+}
+
+/** Cancels an import that has not been applied yet. @returns whether it was in time */
+export async function cancelImport(db: Database, projectId: string, importId: string): Promise<boolean> {
+  const cancelled = await db('imports').where({ id: importId, project_id: projectId }).whereIn('state', ['uploading', 'waiting', 'running']).update({ state: 'cancelled' });
+  return cancelled > 0;
+}
+
+/** Lays out, scans and applies an import in one change. Runs in the job worker. */
+export async function runImport(db: Database, importId: string): Promise<void> {
+  const started = await db('imports').where('id', importId).whereIn('state', ['waiting', 'running']).update({ state: 'running' }, ['project_id', 'user_id', 'on_conflict']);
+  if (started.length === 0) return;
+  const { project_id: project, user_id: user, on_conflict: onConflict } = started[0] as { project_id: string; user_id: string; on_conflict: OnConflict };
+  const progress = async (doing: string, done: number, total: number) => {
+    const still = await db('imports').where({ id: importId, state: 'running' }).update({ doing, done, total });
+    if (still === 0) throw new Cancelled();
+    await announce(db, { project, type: 'import', import: importId, state: 'running', doing, done, total });
+  };
+  const finish = async (state: 'done' | 'failed', result: ImportResult) => {
+    await db('imports').where('id', importId).update({ state, result: JSON.stringify(result), doing: '' });
+    await announce(db, { project, type: 'import', import: importId, state, doing: '', done: 1, total: 1 });
+  };
+  const result: ImportResult = { added: [], replaced: [], unchanged: 0, conflicts: [], problems: [], changeSet: null };
+  try {
+    const files = new ProjectFileSet(db, project, user);
+    const uploads: { path: string; sha256: string; bytes: string }[] = await db('import_files').where('import_id', importId).orderBy('path');
+    const plan = await layOut(db, files, uploads, onConflict, result, progress);
+    if (plan.changes.length > 0) {
+      let n = 0;
+      for (const change of plan.changes) {
+        if (change.action !== 'write') continue;
+        await progress(`Reading ${baseName(change.path)}`, n++, plan.changes.length);
+        if (change.content) await storeNow(db, change);
+        const scan = await scanStored(db, change.path, change.sha256);
+        if (scan.error) result.problems.push({ path: change.path, problem: `Cannot be read. ${scan.error}` });
+      }
+      await progress('Saving', plan.changes.length, plan.changes.length);
+      result.changeSet = await files.applyAs(plan);
+      await requestShapes(db, await loadProject(db, project));
+    }
+    await finish('done', result);
+  } catch (error) {
+    if (error instanceof Cancelled) return;
+    result.problems.unshift({ path: '', problem: error instanceof Error ? error.message : String(error) });
+    await finish('failed', result);
+  }
+}
+
+class Cancelled extends Error {}
+
+async function storeNow(db: Database, change: Extract<FileChange, { action: 'write' }>): Promise<void> {
+  const { content } = change;
+  if (!content) return;
+  await putBlobStream(db, (async function* () { yield content; })(), Number.POSITIVE_INFINITY);
+  change.content = null;
+}
+
+/** Turns uploads into one ChangeSet: archives unpacked, packages verified, names that are taken dealt with. */
+async function layOut(
+  db: Database,
+  files: ProjectFileSet,
+  uploads: { path: string; sha256: string; bytes: string }[],
+  onConflict: OnConflict,
+  result: ImportResult,
+  progress: (doing: string, done: number, total: number) => Promise<void>,
+): Promise<ChangeSet> {
+  const present = new Map((await files.list()).map((entry) => [entry.path, entry]));
+  const plan: ChangeSet = { summary: '', changes: [], rewires: [], warnings: [] };
+  const taken = new Set(present.keys());
+  const place = (path: string, sha256: string, bytes: number, content: Uint8Array | null) => {
+    if (LITTER.test(path)) return;
+    const there = present.get(path);
+    if (there?.sha256 === sha256) {
+      result.unchanged++;
+      return;
+    }
+    let target = path;
+    if (there && onConflict === 'keep') {
+      result.conflicts.push({ path, outcome: 'kept as it was' });
+      return;
+    }
+    if ((there && onConflict === 'both') || (!there && taken.has(path))) {
+      for (let n = 2; taken.has(target); n++) target = joinPath(folderOf(path), `${stemOf(path)} (${n})${extensionOf(path) ? `.${path.split('.').at(-1)}` : ''}`);
+      result.conflicts.push({ path, outcome: `kept; the new one is ${target}` });
+    }
+    taken.add(target);
+    const replaces = target === path ? there : undefined;
+    plan.changes.push({ action: 'write', path: target, base: replaces?.sha256 ?? null, sha256, bytes, content });
+    (replaces ? result.replaced : result.added).push(target);
+  };
+
+  const names: string[] = [];
+  for (const [n, { path, sha256, bytes }] of uploads.entries()) {
+    await progress(`Unpacking ${baseName(path)}`, n, uploads.length);
+    names.push(path);
+    if (extensionOf(path) !== 'zip') {
+      place(path, sha256, Number(bytes), null);
+      continue;
+    }
+    const content = await getBlob(db, sha256);
+    if (isPackage(content)) {
+      const opened = await openPackage(content);
+      result.problems.push(...opened.problems);
+      const damaged = opened.problems.some(({ problem }) => /checksum|manifest|verified/.test(problem));
+      if (damaged) throw new ImportError(`${path} is damaged, so nothing of it was taken. Ask for it again.`);
+      const unpacked = planUnpack(opened, [...present.values()], '', onConflict);
+      plan.changes.push(...unpacked.changes);
+      plan.rewires.push(...unpacked.rewires);
+      result.conflicts.push(...unpacked.conflicts);
+      for (const change of unpacked.changes) (change.base === null ? result.added : result.replaced).push(change.path);
+      continue;
+    }
+    const into = folderOf(path);
+    for await (const entry of readZip(content)) {
+      if ('refused' in entry) result.problems.push({ path: entry.path, problem: `Left out: ${entry.refused}.` });
+      else {
+        const change = write(entry.path, null, entry.content);
+        if (change.action === 'write') place(joinPath(into, entry.path), change.sha256, change.bytes, entry.content);
+      }
+    }
+  }
+  if (uploads.length === 0) throw new ImportError('No file arrived.');
+  const what = names.length === 1 ? names[0] : `${names.length} files`;
+  plan.summary = `Imported ${what}`;
+  return plan;
+}
+
+/** A bag says so by its declaration, whose name stands unpacked in the zip's directory. */
+function isPackage(zip: Buffer): boolean {
+  return zip.includes('bagit.txt') && zip.includes('manifest-sha256.txt');
+}
+

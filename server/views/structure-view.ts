@@ -1,0 +1,76 @@
+import type { Project } from '#core/scan/project';
+import { rootsOf } from '#core/scan/project';
+import { type StructureRow, structureTable } from '#core/scan/structure-table';
+import { countLeaves } from '#core/scan/tree';
+import type { ShapeState } from '#server/jobs/shapes';
+
+/** A row of the structure with what the kernel found out about its bodies. */
+export interface StructureViewRow extends StructureRow {
+  /** mm³ of one placing's own bodies; null while it is not known. */
+  volume: number | null;
+  /** Box of the own bodies in the file's coordinates, mm; null while it is not known. */
+  box: number[] | null;
+  /** Why bodies have no shape. */
+  troubles: string[];
+}
+
+/** What the stage draws, as plain data. */
+export interface SceneData {
+  bodies: { url: string | null; node: string; colour: string | null }[];
+  instances: { row: number; body: number; placement: readonly number[]; name: string; tone?: 'ghost' | 'focus' }[];
+}
+
+export interface StructureView {
+  root: string | null;
+  roots: string[];
+  rows: StructureViewRow[];
+  scene: SceneData;
+  occurrences: number;
+  distinctParts: number;
+}
+
+/** Assemblies to start from: those that nothing refers to, else any assembly, else any part. */
+export function startingPoints(project: Project): string[] {
+  const roots = rootsOf(project);
+  if (roots.length > 0) return roots;
+  const steps = [...project.files.values()].filter(({ scan }) => scan.format === 'step' && !scan.error);
+  const assemblies = steps.filter(({ scan }) => scan.role === 'assembly');
+  return (assemblies.length > 0 ? assemblies : steps).map(({ path }) => path);
+}
+
+export function structureView(project: Project, shapes: ReadonlyMap<string, ShapeState>, projectId: string, wanted: string | null, grouped: boolean): StructureView {
+  const roots = startingPoints(project);
+  const root = wanted !== null && project.files.has(wanted) ? wanted : (roots[0] ?? null);
+  if (root === null) return { root, roots, rows: [], scene: { bodies: [], instances: [] }, occurrences: 0, distinctParts: 0 };
+  const table = structureTable(project, root, grouped);
+  const rows = table.rows.map((row) => ({ ...row, ...factsOfRow(project, shapes, row) }));
+  return { root, roots: roots.includes(root) ? roots : [root, ...roots], rows, scene: sceneData(table, shapes, projectId), ...countLeaves(project, [root]) };
+}
+
+/** Body pictures are served by content; a body whose picture is not made yet has none. */
+export function sceneData(table: Pick<ReturnType<typeof structureTable>, 'bodies' | 'instances'>, shapes: ReadonlyMap<string, ShapeState>, projectId: string): SceneData {
+  return {
+    bodies: table.bodies.map(({ sha256, body, colour }) => ({
+      url: shapes.get(sha256)?.gltf ? `/projects/${projectId}/shapes/${sha256}` : null,
+      node: String(body),
+      colour,
+    })),
+    instances: table.instances,
+  };
+}
+
+function factsOfRow(project: Project, shapes: ReadonlyMap<string, ShapeState>, row: StructureRow): Pick<StructureViewRow, 'volume' | 'box' | 'troubles'> {
+  const file = row.bodies > 0 ? project.files.get(row.file) : undefined;
+  const known = file && shapes.get(file.sha256)?.bodies;
+  if (!file || !known) return { volume: null, box: null, troubles: [] };
+  const ids = new Set(file.scan.products.find(({ definition }) => definition === row.definition)?.bodies.map(({ id }) => id));
+  const own = known.filter(({ body }) => ids.has(body));
+  const troubles = own.flatMap(({ error }) => error ?? []);
+  const facts = own.flatMap((body) => body.facts ?? []);
+  if (facts.length === 0) return { volume: null, box: null, troubles };
+  return {
+    volume: facts.reduce((sum, { volume }) => sum + volume, 0),
+    box: facts.map(({ box }) => box as number[]).reduce((all, box) => all.map((value, n) => (n < 3 ? Math.min(value, box[n]!) : Math.max(value, box[n]!)))),
+    troubles,
+  };
+}

@@ -1,0 +1,8 @@
+import { reactRouter } from '@react-router/dev/vite';
+import { defineConfig } from 'vite';
+
+export default defineConfig({
+  plugins: [reactRouter()],
+  build: { chunkSizeWarningLimit: 1200 },
+  ssr: { external: ['knex', 'pg', 'pg-boss', 'yauzl', 'yazl'] },
+});
