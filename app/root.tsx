@@ -10,7 +10,9 @@ import type { Route } from './+types/root';
 import { ErrorPage } from './ui/ErrorPage';
 import { theme } from './ui/theme';
 
-export const links: Route.LinksFunction = () => [{ rel: 'icon', href: '/favicon.svg', type: 'image/svg+xml' }];
+export const links: Route.LinksFunction = () => [
+  { rel: 'icon', href: '/favicon.svg', type: 'image/svg+xml' },
+];
 
 export const meta: Route.MetaFunction = () => [{ title: 'Stone Tray' }];
 
@@ -41,6 +43,17 @@ export default function App() {
 }
 
 export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
-  if (isRouteErrorResponse(error)) return <ErrorPage status={error.status} message={typeof error.data === 'string' ? error.data : error.statusText} />;
-  return <ErrorPage status={500} message="Something in Stone Tray went wrong. Nothing was changed. Reload the page; if it comes back, tell whoever runs this server what you did." />;
+  if (isRouteErrorResponse(error))
+    return (
+      <ErrorPage
+        status={error.status}
+        message={typeof error.data === 'string' ? error.data : error.statusText}
+      />
+    );
+  return (
+    <ErrorPage
+      status={500}
+      message="Something in Stone Tray went wrong. Nothing was changed. Reload the page; if it comes back, tell whoever runs this server what you did."
+    />
+  );
 }

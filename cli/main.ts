@@ -21,8 +21,20 @@ export async function main(args: string[]): Promise<number> {
     .configureOutput({ outputError: (text, write) => write(text) });
   const json = ['--json', 'print JSON for programs'] as const;
 
-  program.command('scan').description('list the files of a folder and the state of their links').argument('<DIR>').option(...json).option('--search <FOLDER...>', 'folders in which files are looked for').action(run(scanCommand));
-  program.command('tree').description('print the product structure below a file').argument('<FILE>').option('--root <DIR>', 'the folder that links may lead to').option(...json).action(run(treeCommand));
+  program
+    .command('scan')
+    .description('list the files of a folder and the state of their links')
+    .argument('<DIR>')
+    .option(...json)
+    .option('--search <FOLDER...>', 'folders in which files are looked for')
+    .action(run(scanCommand));
+  program
+    .command('tree')
+    .description('print the product structure below a file')
+    .argument('<FILE>')
+    .option('--root <DIR>', 'the folder that links may lead to')
+    .option(...json)
+    .action(run(treeCommand));
   program
     .command('repair')
     .description('point broken links at the right files')
@@ -32,7 +44,12 @@ export async function main(args: string[]): Promise<number> {
     .option('--dry-run', 'show what would change and change nothing')
     .option(...json)
     .action(run(repairCommand));
-  program.command('undo').description('take the latest change in a folder back').argument('<DIR>').option(...json).action(run(undoCommand));
+  program
+    .command('undo')
+    .description('take the latest change in a folder back')
+    .argument('<DIR>')
+    .option(...json)
+    .action(run(undoCommand));
   program
     .command('package')
     .description('pack a file with everything it needs')
@@ -45,7 +62,12 @@ export async function main(args: string[]): Promise<number> {
     .option('--allow-broken', 'pack although links are broken')
     .option(...json)
     .action(run(packageCommand));
-  program.command('verify').description('check a package').argument('<ZIP>').option(...json).action(run(verifyCommand));
+  program
+    .command('verify')
+    .description('check a package')
+    .argument('<ZIP>')
+    .option(...json)
+    .action(run(verifyCommand));
   program
     .command('unpack')
     .description('lay the files of a package out in a folder')
@@ -60,7 +82,11 @@ export async function main(args: string[]): Promise<number> {
     return code;
   } catch (error) {
     if (error instanceof CommanderError) return error.exitCode === 0 ? FINE : UNUSABLE;
-    const known = error instanceof UsageError || error instanceof ArchiveError || error instanceof RepairError || error instanceof HandOffError;
+    const known =
+      error instanceof UsageError ||
+      error instanceof ArchiveError ||
+      error instanceof RepairError ||
+      error instanceof HandOffError;
     process.stderr.write(`stonetray: ${error instanceof Error ? error.message : String(error)}\n`);
     if (!known && process.env.STONETRAY_TRACE) process.stderr.write(`${(error as Error).stack}\n`);
     return UNUSABLE;
@@ -74,6 +100,7 @@ function score(text: string): number {
 }
 
 function conflictChoice(text: string): string {
-  if (!['keep', 'replace', 'both'].includes(text)) throw new InvalidArgumentError('It is keep, replace or both.');
+  if (!['keep', 'replace', 'both'].includes(text))
+    throw new InvalidArgumentError('It is keep, replace or both.');
   return text;
 }

@@ -10,10 +10,17 @@ export function printLine(text = ''): void {
 /** Prints rows as columns, padded to the widest cell; the columns named in `right` are set to the right. */
 export function printTable(rows: readonly (readonly string[])[], right: readonly number[] = []): void {
   const widths: number[] = [];
-  for (const row of rows) row.forEach((cell, n) => {
-    widths[n] = Math.max(widths[n] ?? 0, cell.length);
-  });
-  for (const row of rows) printLine(row.map((cell, n) => (right.includes(n) ? cell.padStart(widths[n]!) : cell.padEnd(widths[n]!))).join('  ').trimEnd());
+  for (const row of rows)
+    row.forEach((cell, n) => {
+      widths[n] = Math.max(widths[n] ?? 0, cell.length);
+    });
+  for (const row of rows)
+    printLine(
+      row
+        .map((cell, n) => (right.includes(n) ? cell.padStart(widths[n]!) : cell.padEnd(widths[n]!)))
+        .join('  ')
+        .trimEnd(),
+    );
 }
 
 export function plural(count: number, one: string, many = `${one}s`): string {

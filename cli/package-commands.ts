@@ -23,14 +23,23 @@ interface PackageOptions {
 
 export async function packageCommand(file: string, given: PackageOptions): Promise<number> {
   const { files, project, path: root } = await openAround(file, given.root);
-  const options = HandOffOptions.parse({ root, flatten: given.flatten, prefix: given.prefix, suffix: given.suffix, allowBroken: given.allowBroken });
+  const options = HandOffOptions.parse({
+    root,
+    flatten: given.flatten,
+    prefix: given.prefix,
+    suffix: given.suffix,
+    allowBroken: given.allowBroken,
+  });
   const plan = planHandOff(project, options);
   const broken = plan.broken.map(({ from, written, state, reason }) => ({ from, written, state, reason }));
   if (broken.length > 0 && !options.allowBroken) {
     if (given.json) printJson({ written: null, files: [], broken, notes: plan.notes });
     else {
-      for (const { from, written, state, reason } of broken) printLine(`${state.padEnd(9)} ${from} -> ${written}: ${reason}`);
-      printLine(`No package was written: ${plural(broken.length, 'link')} broken. Repair them, or say --allow-broken.`);
+      for (const { from, written, state, reason } of broken)
+        printLine(`${state.padEnd(9)} ${from} -> ${written}: ${reason}`);
+      printLine(
+        `No package was written: ${plural(broken.length, 'link')} broken. Repair them, or say --allow-broken.`,
+      );
     }
     return FINDINGS;
   }
@@ -46,25 +55,46 @@ export async function packageCommand(file: string, given: PackageOptions): Promi
   }
   if (given.json) printJson({ written: given.out, files: list.files, broken, notes: plan.notes });
   else {
-    printTable(list.files.map(({ original, path: inside, why }) => [original, inside === original ? '' : `-> ${inside}`, why]));
+    printTable(
+      list.files.map(({ original, path: inside, why }) => [
+        original,
+        inside === original ? '' : `-> ${inside}`,
+        why,
+      ]),
+    );
     for (const note of plan.notes) printLine(note);
-    printLine(`Wrote ${given.out}: ${plural(list.files.length, 'file')}, ${plural(list.links.length, 'link')}.`);
+    printLine(
+      `Wrote ${given.out}: ${plural(list.files.length, 'file')}, ${plural(list.links.length, 'link')}.`,
+    );
   }
   return broken.length > 0 ? FINDINGS : FINE;
 }
 
 export async function verifyCommand(zip: string, { json }: { json?: boolean }): Promise<number> {
   const opened = await openPackage(zip);
-  const result = { ok: opened.problems.length === 0, name: opened.name, files: opened.payload.size, links: opened.project.links.length, problems: opened.problems };
+  const result = {
+    ok: opened.problems.length === 0,
+    name: opened.name,
+    files: opened.payload.size,
+    links: opened.project.links.length,
+    problems: opened.problems,
+  };
   if (json) printJson(result);
   else {
     for (const { path: file, problem } of opened.problems) printLine(`${file}: ${problem}`);
-    printLine(result.ok ? `${zip} is whole: ${plural(result.files, 'file')}, ${plural(result.links, 'link')}, every checksum right, every link sound.` : `${zip}: ${plural(opened.problems.length, 'problem')}.`);
+    printLine(
+      result.ok
+        ? `${zip} is whole: ${plural(result.files, 'file')}, ${plural(result.links, 'link')}, every checksum right, every link sound.`
+        : `${zip}: ${plural(opened.problems.length, 'problem')}.`,
+    );
   }
   return result.ok ? FINE : FINDINGS;
 }
 
-export async function unpackCommand(zip: string, options: { to: string; onConflict: OnConflict; json?: boolean }): Promise<number> {
+export async function unpackCommand(
+  zip: string,
+  options: { to: string; onConflict: OnConflict; json?: boolean },
+): Promise<number> {
   const opened = await openPackage(zip);
   const damaged = opened.problems.filter(({ problem }) => /checksum|manifest|verified/.test(problem));
   if (damaged.length > 0) {

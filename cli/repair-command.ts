@@ -16,14 +16,17 @@ export async function repairCommand(folder: string, options: RepairOptions): Pro
   const files = await FolderFileSet.open(folder);
   const project = await scanFileSet(files);
   const choices = (options.set ?? []).map(parseChoice);
-  const isSet = (from: string, written: string) => choices.some((choice) => choice.holder === from && choice.written === written);
+  const isSet = (from: string, written: string) =>
+    choices.some((choice) => choice.holder === from && choice.written === written);
 
-  const findings = brokenLinks(project).filter(({ from, written }) => !isSet(from, written)).map((link) => {
-    const candidates = link.state === 'loop' ? [] : rankCandidates(project, link);
-    const winner = options.accept === undefined ? undefined : clearWinner(candidates, options.accept);
-    if (winner) choices.push({ holder: link.from, written: link.written, target: winner.path });
-    return { link, candidates, taken: winner?.path ?? null };
-  });
+  const findings = brokenLinks(project)
+    .filter(({ from, written }) => !isSet(from, written))
+    .map((link) => {
+      const candidates = link.state === 'loop' ? [] : rankCandidates(project, link);
+      const winner = options.accept === undefined ? undefined : clearWinner(candidates, options.accept);
+      if (winner) choices.push({ holder: link.from, written: link.written, target: winner.path });
+      return { link, candidates, taken: winner?.path ?? null };
+    });
   const plan = await planRepair(project, files, choices);
   if (!options.dryRun && plan.changes.length > 0) await files.apply(plan);
   const left = findings.filter(({ taken }) => taken === null);
@@ -34,19 +37,31 @@ export async function repairCommand(folder: string, options: RepairOptions): Pro
       applied: !options.dryRun && plan.changes.length > 0,
       rewires: plan.rewires,
       warnings: plan.warnings,
-      open: left.map(({ link, candidates }) => ({ from: link.from, written: link.written, state: link.state, reason: link.reason, candidates })),
+      open: left.map(({ link, candidates }) => ({
+        from: link.from,
+        written: link.written,
+        state: link.state,
+        reason: link.reason,
+        candidates,
+      })),
     });
   } else {
-    for (const { holder, written, rewritten } of plan.rewires) printLine(`${options.dryRun ? 'would write' : 'wrote'}  ${holder}: ${written} -> ${rewritten}`);
+    for (const { holder, written, rewritten } of plan.rewires)
+      printLine(`${options.dryRun ? 'would write' : 'wrote'}  ${holder}: ${written} -> ${rewritten}`);
     for (const { link, candidates } of left) {
       printLine(`open   ${link.from}: ${link.written} is ${link.state}. ${link.reason}`);
       for (const { path, score, evidence, unusable } of candidates.slice(0, 4)) {
-        printLine(`       ${score.toFixed(2)}  ${path}: ${unusable ?? evidence.map(({ words }) => words).join('; ')}`);
+        printLine(
+          `       ${score.toFixed(2)}  ${path}: ${unusable ?? evidence.map(({ words }) => words).join('; ')}`,
+        );
       }
     }
     for (const warning of plan.warnings) printLine(`note   ${warning}`);
     if (plan.rewires.length === 0 && left.length === 0) printLine('Every link is sound.');
-    else printLine(`${plural(plan.rewires.length, 'link')} ${options.dryRun ? 'would be ' : ''}repaired, ${left.length} left open.`);
+    else
+      printLine(
+        `${plural(plan.rewires.length, 'link')} ${options.dryRun ? 'would be ' : ''}repaired, ${left.length} left open.`,
+      );
   }
   return left.length > 0 ? FINDINGS : FINE;
 }

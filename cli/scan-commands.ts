@@ -7,7 +7,10 @@ import { type TreeNode, treeOf } from '#core/scan/tree';
 import { FINDINGS, FINE, UsageError } from './exit';
 import { plural, printJson, printLine, printTable } from './output';
 
-export async function scanCommand(folder: string, options: { json?: boolean; search?: string[] }): Promise<number> {
+export async function scanCommand(
+  folder: string,
+  options: { json?: boolean; search?: string[] },
+): Promise<number> {
   const project = await scanFileSet(await FolderFileSet.open(folder), { searchFolders: options.search });
   const report = reportOf(project);
   const { totals } = report;
@@ -15,11 +18,26 @@ export async function scanCommand(folder: string, options: { json?: boolean; sea
   const unreadable = report.files.filter(({ error }) => error !== null);
   if (options.json) printJson(report);
   else {
-    printTable(report.files.map((file) => [file.path, file.role, file.format, file.unit ?? '', file.bodies ? plural(file.bodies, 'body', 'bodies') : '', `${file.bytes.toLocaleString('en')} B`]), [5]);
+    printTable(
+      report.files.map((file) => [
+        file.path,
+        file.role,
+        file.format,
+        file.unit ?? '',
+        file.bodies ? plural(file.bodies, 'body', 'bodies') : '',
+        `${file.bytes.toLocaleString('en')} B`,
+      ]),
+      [5],
+    );
     printLine();
-    printLine(`${plural(totals.files, 'file')}, ${plural(totals.links, 'link')}: ${totals.sound} sound, ${totals.missing} missing, ${totals.ambiguous} ambiguous, ${totals.loop} in loops.`);
-    printLine(`${plural(totals.occurrences, 'occurrence')} of ${plural(totals.distinctParts, 'distinct part')} below ${report.roots.join(', ') || 'no root assembly'}.`);
-    for (const { from, written, state, reason } of broken) printLine(`  ${state.padEnd(9)} ${from} -> ${written}: ${reason}`);
+    printLine(
+      `${plural(totals.files, 'file')}, ${plural(totals.links, 'link')}: ${totals.sound} sound, ${totals.missing} missing, ${totals.ambiguous} ambiguous, ${totals.loop} in loops.`,
+    );
+    printLine(
+      `${plural(totals.occurrences, 'occurrence')} of ${plural(totals.distinctParts, 'distinct part')} below ${report.roots.join(', ') || 'no root assembly'}.`,
+    );
+    for (const { from, written, state, reason } of broken)
+      printLine(`  ${state.padEnd(9)} ${from} -> ${written}: ${reason}`);
     for (const { path: file, error } of unreadable) printLine(`  unread    ${file}: ${error}`);
     if (report.unused.length > 0) printLine(`Not used by any root: ${report.unused.join(', ')}`);
   }
@@ -39,7 +57,8 @@ export async function openAround(file: string, root: string | undefined) {
 export async function treeCommand(file: string, options: { json?: boolean; root?: string }): Promise<number> {
   const { project, path: inside, scanned } = await openAround(file, options.root);
   if (scanned.scan.error) throw new UsageError(`${file}: ${scanned.scan.error}`);
-  if (scanned.scan.format !== 'step') throw new UsageError(`${file} is not a STEP file: it has no product structure.`);
+  if (scanned.scan.format !== 'step')
+    throw new UsageError(`${file} is not a STEP file: it has no product structure.`);
   const roots = treeOf(project, inside);
   const broken = project.links.some(({ state }) => state !== 'sound');
   if (options.json) printJson(roots.length === 1 ? roots[0] : roots);

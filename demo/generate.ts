@@ -1,7 +1,7 @@
 import { mkdir, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import init from 'replicad-opencascadejs';
 import { setOC } from 'replicad';
+import init from 'replicad-opencascadejs';
 import { writeAssembly } from '#core/product/write-assembly';
 import { ACTUATOR_LENGTH, ASSEMBLIES, RENAMED } from './model/assemblies';
 import { DRIVE_PARTS } from './model/drive';
@@ -15,13 +15,24 @@ const OUT = path.join(import.meta.dirname, 'files', 'hx-12');
 
 /** Files that lie about in every project: a second washer of the same name, an old state, a trial. */
 const LEFT_OVER: DemoPart[] = [
-  { file: 'bought/washer-m10.stp', id: 'W10-ZP', name: 'Washer M10 wide', bodies: () => one('washer', PAINT.zinc, ring(15, 5.4, 2.5)) },
-  { file: 'azimuth-drive/shaft-seal (copy).stp', id: 'HX12-216-T', name: 'Shaft seal trial', bodies: () => one('seal', PAINT.rubber, ring(56, 45.2, 8)) },
+  {
+    file: 'bought/washer-m10.stp',
+    id: 'W10-ZP',
+    name: 'Washer M10 wide',
+    bodies: () => one('washer', PAINT.zinc, ring(15, 5.4, 2.5)),
+  },
+  {
+    file: 'azimuth-drive/shaft-seal (copy).stp',
+    id: 'HX12-216-T',
+    name: 'Shaft seal trial',
+    bodies: () => one('seal', PAINT.rubber, ring(56, 45.2, 8)),
+  },
 ];
 
 await rm(OUT, { recursive: true, force: true });
 setOC(await (init as unknown as () => Promise<Parameters<typeof setOC>[0]>)());
-for (const part of [...DRIVE_PARTS, ...fieldParts(ACTUATOR_LENGTH), FRAME_PART, ...LEFT_OVER]) await put(RENAMED[part.file] ?? part.file, writePart(part));
+for (const part of [...DRIVE_PARTS, ...fieldParts(ACTUATOR_LENGTH), FRAME_PART, ...LEFT_OVER])
+  await put(RENAMED[part.file] ?? part.file, writePart(part));
 for (const { file, content } of ASSEMBLIES) await put(file, writeAssembly(content));
 
 async function put(file: string, content: Uint8Array): Promise<void> {

@@ -4,4 +4,6 @@ export function ensurePackages(): void;
 export function postgresPrograms(): string | undefined;
 export function chromium(): string | undefined;
 export function ensureDebian(options?: { browser?: boolean }): void;
-export function withTypeScript(file: string): Promise<Record<string, (...given: never[]) => Promise<unknown>>>;
+export function withTypeScript(
+  file: string,
+): Promise<Record<string, (...given: never[]) => Promise<unknown>>>;

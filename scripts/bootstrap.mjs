@@ -8,13 +8,18 @@ export const ROOT = path.resolve(import.meta.dirname, '..');
 /** Runs a command and stops with a clear message when it fails. */
 export function run(command, args, options = {}) {
   const result = spawnSync(command, args, { stdio: 'inherit', cwd: ROOT, ...options });
-  if (result.status !== 0) throw new Error(`${command} ${args.join(' ')} failed${result.error ? `: ${result.error.message}` : ''}.`);
+  if (result.status !== 0)
+    throw new Error(`${command} ${args.join(' ')} failed${result.error ? `: ${result.error.message}` : ''}.`);
 }
 
 /** Installs the npm packages when they are missing or older than the lock file. */
 export function ensurePackages() {
   const installed = path.join(ROOT, 'node_modules', '.package-lock.json');
-  if (existsSync(installed) && statSync(installed).mtimeMs >= statSync(path.join(ROOT, 'package-lock.json')).mtimeMs - 1000) return;
+  if (
+    existsSync(installed) &&
+    statSync(installed).mtimeMs >= statSync(path.join(ROOT, 'package-lock.json')).mtimeMs - 1000
+  )
+    return;
   console.log('Installing npm packages…');
   run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']);
 }
@@ -23,12 +28,22 @@ export function ensurePackages() {
 export function postgresPrograms() {
   const base = '/usr/lib/postgresql';
   const versions = existsSync(base) ? readdirSync(base).sort((a, b) => Number(b) - Number(a)) : [];
-  const folders = [...versions.map((version) => path.join(base, version, 'bin')), ...(process.env.PATH ?? '').split(':')];
-  return folders.find((folder) => existsSync(path.join(folder, 'initdb')) && existsSync(path.join(folder, 'pg_ctl')));
+  const folders = [
+    ...versions.map((version) => path.join(base, version, 'bin')),
+    ...(process.env.PATH ?? '').split(':'),
+  ];
+  return folders.find(
+    (folder) => existsSync(path.join(folder, 'initdb')) && existsSync(path.join(folder, 'pg_ctl')),
+  );
 }
 
 export function chromium() {
-  return [process.env.CHROMIUM, '/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'].find((file) => file && existsSync(file));
+  return [
+    process.env.CHROMIUM,
+    '/usr/bin/chromium',
+    '/usr/bin/chromium-browser',
+    '/usr/bin/google-chrome',
+  ].find((file) => file && existsSync(file));
 }
 
 /** Installs Debian packages as root, or says which are missing. */
@@ -40,13 +55,20 @@ export function ensureDebian({ browser = false } = {}) {
   const isRoot = process.getuid?.() === 0;
   const hasApt = spawnSync('apt-get', ['--version'], { stdio: 'ignore' }).status === 0;
   if (!isRoot || !hasApt) {
-    const database = missing.includes('postgresql') ? '\nOr set DATABASE_URL to a PostgreSQL database that you have.' : '';
-    throw new Error(`These Debian packages are missing: ${missing.join(', ')}.\nInstall them with: sudo apt-get install ${missing.join(' ')}${database}`);
+    const database = missing.includes('postgresql')
+      ? '\nOr set DATABASE_URL to a PostgreSQL database that you have.'
+      : '';
+    throw new Error(
+      `These Debian packages are missing: ${missing.join(', ')}.\nInstall them with: sudo apt-get install ${missing.join(' ')}${database}`,
+    );
   }
   console.log(`Installing ${missing.join(' and ')}…`);
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
   run('apt-get', ['update', '-qq'], { env, stdio: ['ignore', 'ignore', 'inherit'] });
-  run('apt-get', ['install', '-y', '-qq', '--no-install-recommends', ...missing], { env, stdio: ['ignore', 'ignore', 'inherit'] });
+  run('apt-get', ['install', '-y', '-qq', '--no-install-recommends', ...missing], {
+    env,
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
 }
 
 /** Lets the rest of the scripts be TypeScript. */

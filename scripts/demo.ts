@@ -24,9 +24,18 @@ export async function demo(args: string[]): Promise<void> {
   buildIfStale();
   const port = await freePort(Number(process.env.PORT ?? 4680));
   const children = startProcesses(port);
-  for (const child of children) child.on('exit', (code) => code !== null && code !== 0 && console.error(`A process ended with code ${code}. Stop with Ctrl+C and start again.`));
+  for (const child of children)
+    child.on(
+      'exit',
+      (code) =>
+        code !== null &&
+        code !== 0 &&
+        console.error(`A process ended with code ${code}. Stop with Ctrl+C and start again.`),
+    );
   await answering(port);
-  console.log(`\n  Stone Tray is at http://localhost:${port}\n  Ctrl+C stops it. Your data stays; \`npm run demo -- --reset\` starts over.\n`);
+  console.log(
+    `\n  Stone Tray is at http://localhost:${port}\n  Ctrl+C stops it. Your data stays; \`npm run demo -- --reset\` starts over.\n`,
+  );
   const stop = () => {
     for (const child of children) child.kill('SIGTERM');
     if (cluster.started) cluster.stop();
@@ -59,7 +68,9 @@ export async function answering(port: number): Promise<void> {
 /** Builds the application when a source is newer than the build. */
 export function buildIfStale(): void {
   const built = path.join(ROOT, 'build/server/index.js');
-  const sources = ['app', 'core', 'server', 'demo/account.ts', 'package-lock.json', 'vite.config.ts'].map((entry) => path.join(ROOT, entry));
+  const sources = ['app', 'core', 'server', 'demo/account.ts', 'package-lock.json', 'vite.config.ts'].map(
+    (entry) => path.join(ROOT, entry),
+  );
   if (existsSync(built) && Math.max(...sources.map(newest)) < statSync(built).mtimeMs) return;
   console.log('Building the application…');
   const result = spawnSync('npx', ['react-router', 'build'], { cwd: ROOT, encoding: 'utf8' });
@@ -69,5 +80,7 @@ export function buildIfStale(): void {
 function newest(entry: string): number {
   if (!existsSync(entry)) return 0;
   const info = statSync(entry);
-  return info.isDirectory() ? Math.max(0, ...readdirSync(entry).map((name) => newest(path.join(entry, name)))) : info.mtimeMs;
+  return info.isDirectory()
+    ? Math.max(0, ...readdirSync(entry).map((name) => newest(path.join(entry, name))))
+    : info.mtimeMs;
 }

@@ -11,7 +11,11 @@ export const meta = () => [{ title: 'Activity · Stone Tray' }];
 
 export async function loader({ request, params }: Route.LoaderArgs) {
   const { db, project } = await requireProject(request, params.projectId, 'viewer');
-  const before = z.coerce.number().int().positive().safeParse(new URL(request.url).searchParams.get('before') ?? undefined);
+  const before = z.coerce
+    .number()
+    .int()
+    .positive()
+    .safeParse(new URL(request.url).searchParams.get('before') ?? undefined);
   return { entries: await readLog(db, project.id, before.data) };
 }
 
@@ -27,11 +31,17 @@ export async function action({ request, params }: Route.ActionArgs) {
     await files.applyAs(await files.planUndo(form.data.changeSet), form.data.changeSet);
     return { undone: form.data.changeSet };
   } catch (error) {
-    if (error instanceof ConflictError || error instanceof UndoError) return data({ error: error.message }, { status: 409 });
+    if (error instanceof ConflictError || error instanceof UndoError)
+      return data({ error: error.message }, { status: 409 });
     throw error;
   }
 }
 
 export default function Activity({ loaderData, actionData }: Route.ComponentProps) {
-  return <ActivityScreen entries={loaderData.entries} error={actionData && 'error' in actionData ? actionData.error : undefined} />;
+  return (
+    <ActivityScreen
+      entries={loaderData.entries}
+      error={actionData && 'error' in actionData ? actionData.error : undefined}
+    />
+  );
 }

@@ -10,6 +10,18 @@ export async function loader({ request, params }: Route.LoaderArgs) {
   const path = new URL(request.url).searchParams.get('path') ?? '';
   const scanned = await loadProject(db, project.id);
   if (!scanned.files.has(path)) throw data(`There is no file ${path}.`, { status: 404 });
-  const plain = ({ from, written, to, state, reason, occurrences }: (typeof scanned.links)[number]) => ({ from, written, to, state, reason, occurrences });
-  return { path, uses: (scanned.uses.get(path) ?? []).map(plain), usedBy: (scanned.usedBy.get(path) ?? []).map(plain), versions: await versionsOf(db, project.id, path) };
+  const plain = ({ from, written, to, state, reason, occurrences }: (typeof scanned.links)[number]) => ({
+    from,
+    written,
+    to,
+    state,
+    reason,
+    occurrences,
+  });
+  return {
+    path,
+    uses: (scanned.uses.get(path) ?? []).map(plain),
+    usedBy: (scanned.usedBy.get(path) ?? []).map(plain),
+    versions: await versionsOf(db, project.id, path),
+  };
 }

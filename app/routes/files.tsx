@@ -25,7 +25,11 @@ export async function action({ request, params }: Route.ActionArgs) {
   return {};
 }
 
-export const shouldRevalidate = ({ currentUrl, nextUrl, defaultShouldRevalidate }: ShouldRevalidateFunctionArgs) =>
+export const shouldRevalidate = ({
+  currentUrl,
+  nextUrl,
+  defaultShouldRevalidate,
+}: ShouldRevalidateFunctionArgs) =>
   currentUrl.href !== nextUrl.href && sameData(currentUrl, nextUrl) ? false : defaultShouldRevalidate;
 
 export default function Files({ loaderData }: Route.ComponentProps) {

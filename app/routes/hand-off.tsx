@@ -12,12 +12,20 @@ export async function loader({ request, params }: Route.LoaderArgs) {
   const { db, project } = await requireProject(request, params.projectId, 'viewer');
   const search = new URL(request.url).searchParams;
   const scanned = await loadProject(db, project.id);
-  const assemblies = [...scanned.files.values()].filter(({ scan }) => scan.role === 'assembly').map(({ path }) => path);
+  const assemblies = [...scanned.files.values()]
+    .filter(({ scan }) => scan.role === 'assembly')
+    .map(({ path }) => path);
   const roots = [...new Set([...startingPoints(scanned), ...assemblies])];
   const root = roots.includes(search.get('root') ?? '') ? search.get('root')! : roots[0];
   if (root === undefined) return { root: null, roots, plan: null, scene: null, error: null };
   const { scene } = structureView(scanned, await shapesOf(db, scanned), project.id, root, true);
-  const options = HandOffOptions.parse({ root, flatten: search.has('flatten'), prefix: (search.get('prefix') ?? '').slice(0, 60), suffix: (search.get('suffix') ?? '').slice(0, 60), allowBroken: true });
+  const options = HandOffOptions.parse({
+    root,
+    flatten: search.has('flatten'),
+    prefix: (search.get('prefix') ?? '').slice(0, 60),
+    suffix: (search.get('suffix') ?? '').slice(0, 60),
+    allowBroken: true,
+  });
   try {
     const { files, broken, notes, rootInside } = planHandOff(scanned, options);
     return {
@@ -28,7 +36,13 @@ export async function loader({ request, params }: Route.LoaderArgs) {
       plan: {
         rootInside,
         notes,
-        files: files.map(({ from, to, why, bytes, retargets }) => ({ from, to, why, bytes, rewrites: retargets.length })),
+        files: files.map(({ from, to, why, bytes, retargets }) => ({
+          from,
+          to,
+          why,
+          bytes,
+          rewrites: retargets.length,
+        })),
         broken: broken.map(({ from, written, state, reason }) => ({ from, written, state, reason })),
       },
     };

@@ -17,7 +17,11 @@ const Step = z.discriminatedUnion('step', [
 export async function loader({ request, params }: Route.LoaderArgs) {
   const { db, project } = await requireProject(request, params.projectId, 'viewer');
   const id = z.uuid().safeParse(new URL(request.url).searchParams.get('import'));
-  const row = id.success ? await db('imports').where({ id: id.data, project_id: project.id }).first('id', 'state', 'doing', 'done', 'total', 'result') : undefined;
+  const row = id.success
+    ? await db('imports')
+        .where({ id: id.data, project_id: project.id })
+        .first('id', 'state', 'doing', 'done', 'total', 'result')
+    : undefined;
   if (!row) throw data('There is no such import.', { status: 404 });
   return Response.json(row);
 }
@@ -32,10 +36,19 @@ export async function action({ request, params }: Route.ActionArgs) {
       case 'start':
         return Response.json({ import: await startImport(db, project.id, user.id, step.data.onConflict) });
       case 'file':
-        await receiveFile(db, project.id, step.data.import, step.data.path, (request.body ?? new ReadableStream({ start: (empty) => empty.close() })) as unknown as AsyncIterable<Uint8Array>);
+        await receiveFile(
+          db,
+          project.id,
+          step.data.import,
+          step.data.path,
+          (request.body ??
+            new ReadableStream({ start: (empty) => empty.close() })) as unknown as AsyncIterable<Uint8Array>,
+        );
         return Response.json({});
       case 'finish': {
-        const ready = await db('imports').where({ id: step.data.import, project_id: project.id, state: 'uploading' }).update({ state: 'waiting' });
+        const ready = await db('imports')
+          .where({ id: step.data.import, project_id: project.id, state: 'uploading' })
+          .update({ state: 'waiting' });
         if (ready > 0) await enqueue('import', { importId: step.data.import }, step.data.import);
         return Response.json({});
       }
@@ -43,7 +56,8 @@ export async function action({ request, params }: Route.ActionArgs) {
         return Response.json({ cancelled: await cancelImport(db, project.id, step.data.import) });
     }
   } catch (error) {
-    if (error instanceof ImportError || error instanceof TooLargeError) return Response.json({ error: error.message }, { status: 422 });
+    if (error instanceof ImportError || error instanceof TooLargeError)
+      return Response.json({ error: error.message }, { status: 422 });
     throw error;
   }
 }

@@ -1,8 +1,8 @@
 import { Readable } from 'node:stream';
 import { data } from 'react-router';
-import { baseName, stemOf } from '#core/links/paths';
 import { HandOffError, HandOffOptions, planHandOff } from '#core/handoff/plan';
 import { writePackage } from '#core/handoff/write-package';
+import { baseName, stemOf } from '#core/links/paths';
 import { requireProject } from '#server/auth/guard';
 import { ProjectFileSet } from '#server/projects/project-files';
 import { loadProject } from '#server/projects/project-scan';
@@ -20,12 +20,25 @@ export async function loader({ request, params }: Route.LoaderArgs) {
     suffix: search.get('suffix') ?? '',
     allowBroken: search.has('allowBroken'),
   });
-  if (!options.success) throw data('The choices for the package are not usable. Go back and set them again.', { status: 400 });
+  if (!options.success)
+    throw data('The choices for the package are not usable. Go back and set them again.', { status: 400 });
   try {
     const plan = planHandOff(await loadProject(db, project.id), options.data);
-    if (plan.broken.length > 0 && !options.data.allowBroken) throw data(`${plan.broken.length} links are broken. Repair them first, or say on the page to go on.`, { status: 409 });
-    const { zip } = await writePackage(new ProjectFileSet(db, project.id), plan, { now: new Date(), signal: request.signal });
-    await writeLog(db, project.id, user.id, 'package', `Packaged ${baseName(plan.root)} with ${plan.files.length} files`);
+    if (plan.broken.length > 0 && !options.data.allowBroken)
+      throw data(`${plan.broken.length} links are broken. Repair them first, or say on the page to go on.`, {
+        status: 409,
+      });
+    const { zip } = await writePackage(new ProjectFileSet(db, project.id), plan, {
+      now: new Date(),
+      signal: request.signal,
+    });
+    await writeLog(
+      db,
+      project.id,
+      user.id,
+      'package',
+      `Packaged ${baseName(plan.root)} with ${plan.files.length} files`,
+    );
     return new Response(Readable.toWeb(zip) as ReadableStream, {
       headers: {
         'Content-Type': 'application/zip',

@@ -5,12 +5,20 @@ import { shapeProgress, stateCounts } from '#server/views/files-view';
 import { ProjectFrame } from '../screens/project/ProjectFrame';
 import type { Route } from './+types/project';
 
-export const meta: Route.MetaFunction = ({ loaderData }) => [{ title: `${loaderData?.project.name ?? 'Project'} · Stone Tray` }];
+export const meta: Route.MetaFunction = ({ loaderData }) => [
+  { title: `${loaderData?.project.name ?? 'Project'} · Stone Tray` },
+];
 
 export async function loader({ request, params }: Route.LoaderArgs) {
   const { db, user, project, role } = await requireProject(request, params.projectId, 'viewer');
   const scanned = await loadProject(db, project.id);
-  return { user: { name: user.name }, role, project: { id: project.id, name: project.name }, links: stateCounts(scanned.links), shapes: shapeProgress(await shapesOf(db, scanned)) };
+  return {
+    user: { name: user.name },
+    role,
+    project: { id: project.id, name: project.name },
+    links: stateCounts(scanned.links),
+    shapes: shapeProgress(await shapesOf(db, scanned)),
+  };
 }
 
 export default function Project({ loaderData }: Route.ComponentProps) {

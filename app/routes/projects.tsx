@@ -15,13 +15,24 @@ export async function loader({ request }: Route.LoaderArgs) {
   const projects = await Promise.all(
     (await listProjects(db, user.id)).map(async (card) => {
       const project = await loadProject(db, card.id);
-      return { ...card, files: project.files.size, links: stateCounts(project.links), roots: rootsOf(project).length };
+      return {
+        ...card,
+        files: project.files.size,
+        links: stateCounts(project.links),
+        roots: rootsOf(project).length,
+      };
     }),
   );
   return { user, projects };
 }
 
-const NewProject = z.object({ name: z.string().trim().min(1, 'Give the project a name.').max(120, 'The name is longer than 120 characters.') });
+const NewProject = z.object({
+  name: z
+    .string()
+    .trim()
+    .min(1, 'Give the project a name.')
+    .max(120, 'The name is longer than 120 characters.'),
+});
 
 export async function action({ request }: Route.ActionArgs) {
   const { db, user } = await requireUser(request);

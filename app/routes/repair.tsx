@@ -22,9 +22,18 @@ export async function loader({ request, params }: Route.LoaderArgs) {
   if (!link) return { queue, current: null };
   const shapes = await shapesOf(db, scanned);
   const candidates = await candidatesFor(db, project.id, scanned, shapes, link);
-  const chosen = candidates.find(({ path }) => path === search.get('candidate')) ?? candidates.find(({ unusable }) => unusable === null);
+  const chosen =
+    candidates.find(({ path }) => path === search.get('candidate')) ??
+    candidates.find(({ unusable }) => unusable === null);
   const all = search.get('only') === null;
-  const plan = chosen && chosen.unusable === null ? await planRepair(scanned, new ProjectFileSet(db, project.id), choicesFor(scanned, keyOfLink(link), chosen.path, all)) : null;
+  const plan =
+    chosen && chosen.unusable === null
+      ? await planRepair(
+          scanned,
+          new ProjectFileSet(db, project.id),
+          choicesFor(scanned, keyOfLink(link), chosen.path, all),
+        )
+      : null;
   return {
     queue,
     current: {
@@ -32,19 +41,29 @@ export async function loader({ request, params }: Route.LoaderArgs) {
       candidates,
       chosen: chosen?.path ?? null,
       all,
-      plan: plan && { rewires: plan.rewires, warnings: plan.warnings, base: plan.changes.map(({ path, base }) => ({ path, base: base ?? '' })) },
+      plan: plan && {
+        rewires: plan.rewires,
+        warnings: plan.warnings,
+        base: plan.changes.map(({ path, base }) => ({ path, base: base ?? '' })),
+      },
       scene: previewScene(scanned, shapes, project.id, link, chosen?.path ?? null),
     },
   };
 }
 
-const RepairForm = z.object({ link: z.string(), candidate: z.string(), all: z.enum(['0', '1']), base: z.string() });
+const RepairForm = z.object({
+  link: z.string(),
+  candidate: z.string(),
+  all: z.enum(['0', '1']),
+  base: z.string(),
+});
 const Base = z.array(z.object({ path: z.string(), base: z.string() }));
 
 export async function action({ request, params }: Route.ActionArgs) {
   const { db, user, project } = await requireProject(request, params.projectId, 'editor');
   const form = RepairForm.safeParse(Object.fromEntries(await request.formData()));
-  if (!form.success) return data({ error: 'The form was not complete. Reload the page and choose again.' }, { status: 400 });
+  if (!form.success)
+    return data({ error: 'The form was not complete. Reload the page and choose again.' }, { status: 400 });
   const { link, candidate, all, base } = form.data;
   try {
     const scanned = await loadProject(db, project.id);
@@ -52,10 +71,12 @@ export async function action({ request, params }: Route.ActionArgs) {
     const plan = await planRepair(scanned, files, choicesFor(scanned, link, candidate, all === '1'));
     // What the person saw is what is applied: the plan is held to the versions that the page showed.
     const seen = new Map(Base.parse(JSON.parse(base)).map(({ path, base: hash }) => [path, hash]));
-    for (const change of plan.changes) if (change.action === 'write') change.base = seen.get(change.path) ?? change.base;
+    for (const change of plan.changes)
+      if (change.action === 'write') change.base = seen.get(change.path) ?? change.base;
     return { applied: await files.applyAs(plan), summary: plan.summary };
   } catch (error) {
-    if (error instanceof ConflictError || error instanceof RepairError) return data({ error: error.message }, { status: 409 });
+    if (error instanceof ConflictError || error instanceof RepairError)
+      return data({ error: error.message }, { status: 409 });
     throw error;
   }
 }
@@ -64,7 +85,9 @@ function choicesFor(project: Project, key: string, target: string, all: boolean)
   const link = project.links.find((candidate) => keyOfLink(candidate) === key);
   if (!link) throw new RepairError('This link is no longer there. Somebody else may have repaired it.');
   const links = all ? linksWrittenAlike(project, link) : [link];
-  return links.filter(({ from }) => from !== target).map(({ from, written }) => ({ holder: from, written, target }));
+  return links
+    .filter(({ from }) => from !== target)
+    .map(({ from, written }) => ({ holder: from, written, target }));
 }
 
 export default function Repair({ loaderData }: Route.ComponentProps) {

@@ -12,7 +12,12 @@ export async function loader({ request, params }: Route.LoaderArgs) {
     .whereExists(db('versions').select(1).where({ project_id: project.id, sha256: params.sha256 }))
     .first('gltf');
   if (!row?.gltf) throw data('There is no picture of this content.', { status: 404 });
-  const headers = { 'Content-Type': 'model/gltf-binary', 'Cache-Control': 'private, max-age=31536000, immutable', ETag: `"${row.gltf}"` };
-  if (request.headers.get('If-None-Match') === headers.ETag) return new Response(null, { status: 304, headers });
+  const headers = {
+    'Content-Type': 'model/gltf-binary',
+    'Cache-Control': 'private, max-age=31536000, immutable',
+    ETag: `"${row.gltf}"`,
+  };
+  if (request.headers.get('If-None-Match') === headers.ETag)
+    return new Response(null, { status: 304, headers });
   return new Response(new Uint8Array(await getBlob(db, row.gltf)), { headers });
 }

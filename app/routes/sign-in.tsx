@@ -8,7 +8,10 @@ import { environment } from '#server/environment';
 import { SignInScreen } from '../screens/signin/SignInScreen';
 import type { Route } from './+types/sign-in';
 
-const SignInForm = z.object({ email: z.email('Write your e-mail address.').max(200), password: z.string().min(1, 'Write your password.').max(200) });
+const SignInForm = z.object({
+  email: z.email('Write your e-mail address.').max(200),
+  password: z.string().min(1, 'Write your password.').max(200),
+});
 
 export const meta = () => [{ title: 'Sign in · Stone Tray' }];
 
@@ -23,7 +26,9 @@ export async function action({ request }: Route.ActionArgs) {
   if (!form.success) return data({ error: form.error.issues[0]!.message }, { status: 400 });
   try {
     const header = await signIn(database(), request, form.data.email, form.data.password);
-    return redirect(insideOnly(new URL(request.url).searchParams.get('next')), { headers: { 'Set-Cookie': header } });
+    return redirect(insideOnly(new URL(request.url).searchParams.get('next')), {
+      headers: { 'Set-Cookie': header },
+    });
   } catch (error) {
     if (error instanceof SignInError) return data({ error: error.message }, { status: 401 });
     throw error;

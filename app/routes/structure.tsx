@@ -13,10 +13,20 @@ export async function loader({ request, params }: Route.LoaderArgs) {
   const { db, project } = await requireProject(request, params.projectId, 'viewer');
   const search = new URL(request.url).searchParams;
   const scanned = await loadProject(db, project.id);
-  return structureView(scanned, await shapesOf(db, scanned), project.id, search.get('root'), search.get('single') === null);
+  return structureView(
+    scanned,
+    await shapesOf(db, scanned),
+    project.id,
+    search.get('root'),
+    search.get('single') === null,
+  );
 }
 
-export const shouldRevalidate = ({ currentUrl, nextUrl, defaultShouldRevalidate }: ShouldRevalidateFunctionArgs) =>
+export const shouldRevalidate = ({
+  currentUrl,
+  nextUrl,
+  defaultShouldRevalidate,
+}: ShouldRevalidateFunctionArgs) =>
   currentUrl.href !== nextUrl.href && sameData(currentUrl, nextUrl) ? false : defaultShouldRevalidate;
 
 export default function Structure({ loaderData }: Route.ComponentProps) {

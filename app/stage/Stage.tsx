@@ -26,7 +26,15 @@ const DIRECTIONS: [Direction, string][] = [
 const NONE: ReadonlySet<number> = new Set();
 
 /** The 3D view with its controls. three.js is fetched in the browser only. */
-export function Stage({ scene, sceneKey, selected = NONE, hidden = NONE, onPick, fitRequest = 0, children }: StageProps) {
+export function Stage({
+  scene,
+  sceneKey,
+  selected = NONE,
+  hidden = NONE,
+  onPick,
+  fitRequest = 0,
+  children,
+}: StageProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [view, setView] = useState<StageView | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -50,7 +58,9 @@ export function Stage({ scene, sceneKey, selected = NONE, hidden = NONE, onPick,
         });
         setView(made);
       } catch {
-        setTrouble('This browser cannot draw in 3D: WebGL is switched off or missing. The table works without it.');
+        setTrouble(
+          'This browser cannot draw in 3D: WebGL is switched off or missing. The table works without it.',
+        );
       }
     });
     return () => {
@@ -80,7 +90,13 @@ export function Stage({ scene, sceneKey, selected = NONE, hidden = NONE, onPick,
   const waiting = useMemo(() => scene.bodies.filter(({ url }) => url === null).length, [scene]);
   return (
     <section className={classes.stage} aria-label="3D view">
-      <canvas ref={canvas} className={classes.canvas} data-testid="stage" data-left={loading.left} aria-label="The model. Drag turns it, the right button moves it, the wheel goes nearer." />
+      <canvas
+        ref={canvas}
+        className={classes.canvas}
+        data-testid="stage"
+        data-left={loading.left}
+        aria-label="The model. Drag turns it, the right button moves it, the wheel goes nearer."
+      />
       <div className={classes.controls} role="toolbar" aria-label="View">
         <Button.Group>
           <Button variant="default" onClick={() => view?.fit()}>
@@ -95,14 +111,32 @@ export function Stage({ scene, sceneKey, selected = NONE, hidden = NONE, onPick,
         <Button variant={edges ? 'light' : 'default'} aria-pressed={edges} onClick={() => setEdges(!edges)}>
           Edges
         </Button>
-        <Button variant={section ? 'light' : 'default'} aria-pressed={section !== null} onClick={() => setSection(section ? null : { axis: 'x', at: 0.5, flipped: false })}>
+        <Button
+          variant={section ? 'light' : 'default'}
+          aria-pressed={section !== null}
+          onClick={() => setSection(section ? null : { axis: 'x', at: 0.5, flipped: false })}
+        >
           Section
         </Button>
       </div>
       {section && (
         <div className={classes.section}>
-          <SegmentedControl data={['x', 'y', 'z']} value={section.axis} onChange={(axis) => setSection({ ...section, axis: axis as SectionPlane['axis'] })} aria-label="Across which axis" />
-          <Slider className={classes.slider} min={0} max={1} step={0.005} label={(value) => `${Math.round(value * 100)} %`} value={section.at} onChange={(at) => setSection({ ...section, at })} thumbLabel="Where the section lies" />
+          <SegmentedControl
+            data={['x', 'y', 'z']}
+            value={section.axis}
+            onChange={(axis) => setSection({ ...section, axis: axis as SectionPlane['axis'] })}
+            aria-label="Across which axis"
+          />
+          <Slider
+            className={classes.slider}
+            min={0}
+            max={1}
+            step={0.005}
+            label={(value) => `${Math.round(value * 100)} %`}
+            value={section.at}
+            onChange={(at) => setSection({ ...section, at })}
+            thumbLabel="Where the section lies"
+          />
           <Button variant="default" onClick={() => setSection({ ...section, flipped: !section.flipped })}>
             Other side
           </Button>

@@ -39,7 +39,11 @@ export class InstancedBody {
   private shown: PlacedBody[] = [];
   private readonly colour: THREE.Color;
   private readonly material: THREE.MeshStandardMaterial;
-  private readonly lineMaterial = new THREE.LineBasicMaterial({ color: '#23262b', transparent: true, opacity: 0.5 });
+  private readonly lineMaterial = new THREE.LineBasicMaterial({
+    color: '#23262b',
+    transparent: true,
+    opacity: 0.5,
+  });
 
   constructor(
     geometry: BodyGeometry,
@@ -64,7 +68,9 @@ export class InstancedBody {
     this.faces.setColorAt(0, this.colour);
     this.faces.renderOrder = ghost ? 3 : 1;
     this.faces.frustumCulled = false;
-    this.lines = geometry.edges ? new InstancedLines(geometry.edges, this.lineMaterial, this.faces.instanceMatrix) : null;
+    this.lines = geometry.edges
+      ? new InstancedLines(geometry.edges, this.lineMaterial, this.faces.instanceMatrix)
+      : null;
     if (this.lines) this.lines.renderOrder = this.faces.renderOrder;
   }
 
@@ -81,7 +87,10 @@ export class InstancedBody {
     this.shown = this.placed.filter(({ row }) => !hidden.has(row));
     this.shown.forEach(({ matrix, row, tone }, n) => {
       this.faces.setMatrixAt(n, matrix);
-      this.faces.setColorAt(n, selected.has(row) ? SELECTED : tone === 'ghost' ? GHOST : tone === 'focus' ? FOCUS : this.colour);
+      this.faces.setColorAt(
+        n,
+        selected.has(row) ? SELECTED : tone === 'ghost' ? GHOST : tone === 'focus' ? FOCUS : this.colour,
+      );
     });
     this.faces.count = this.shown.length;
     this.faces.visible = this.shown.length > 0;

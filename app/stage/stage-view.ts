@@ -61,7 +61,13 @@ export class StageView {
     private readonly canvas: HTMLCanvasElement,
     private readonly callbacks: StageCallbacks,
   ) {
-    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true, stencil: true, preserveDrawingBuffer: true });
+    this.renderer = new THREE.WebGLRenderer({
+      canvas,
+      antialias: true,
+      alpha: true,
+      stencil: true,
+      preserveDrawingBuffer: true,
+    });
     this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio));
     this.renderer.toneMapping = THREE.NeutralToneMapping;
     this.renderer.toneMappingExposure = 1.05;
@@ -75,7 +81,8 @@ export class StageView {
     this.controls.maxPolarAngle = Math.PI;
     this.controls.mouseButtons.right = CameraControls.ACTION.TRUCK;
     this.controls.mouseButtons.middle = CameraControls.ACTION.TRUCK;
-    for (const event of ['control', 'update', 'wake'] as const) this.controls.addEventListener(event, () => this.redraw());
+    for (const event of ['control', 'update', 'wake'] as const)
+      this.controls.addEventListener(event, () => this.redraw());
 
     this.ground = makeGround();
     this.scene.add(this.model, this.ground);
@@ -102,7 +109,10 @@ export class StageView {
     this.caps.clear();
     this.bounds.makeEmpty();
     this.redraw();
-    const instances = new Map<number, { row: number; name: string; matrix: THREE.Matrix4; tone?: 'ghost' | 'focus' }[]>();
+    const instances = new Map<
+      number,
+      { row: number; name: string; matrix: THREE.Matrix4; tone?: 'ghost' | 'focus' }[]
+    >();
     for (const { row, body, placement, name, tone } of scene.instances) {
       const matrix = new THREE.Matrix4().fromArray(placement as number[]).transpose();
       const list = instances.get(body);
@@ -156,8 +166,19 @@ export class StageView {
     const sphere = this.boxOf(() => true).getBoundingSphere(new THREE.Sphere());
     if (sphere.radius <= 0) return;
     const [x, y, z] = DIRECTIONS[direction];
-    const away = new THREE.Vector3(x, y, z).normalize().multiplyScalar(this.distanceFor(sphere.radius)).add(sphere.center);
-    void this.controls.setLookAt(away.x, away.y, away.z, sphere.center.x, sphere.center.y, sphere.center.z, animated && !reducedMotion());
+    const away = new THREE.Vector3(x, y, z)
+      .normalize()
+      .multiplyScalar(this.distanceFor(sphere.radius))
+      .add(sphere.center);
+    void this.controls.setLookAt(
+      away.x,
+      away.y,
+      away.z,
+      sphere.center.x,
+      sphere.center.y,
+      sphere.center.z,
+      animated && !reducedMotion(),
+    );
     this.redraw();
   }
 
@@ -167,8 +188,21 @@ export class StageView {
     if (box.isEmpty()) return;
     const sphere = box.getBoundingSphere(new THREE.Sphere());
     const target = this.controls.getTarget(new THREE.Vector3());
-    const away = this.controls.getPosition(new THREE.Vector3()).sub(target).normalize().multiplyScalar(this.distanceFor(sphere.radius)).add(sphere.center);
-    void this.controls.setLookAt(away.x, away.y, away.z, sphere.center.x, sphere.center.y, sphere.center.z, !reducedMotion());
+    const away = this.controls
+      .getPosition(new THREE.Vector3())
+      .sub(target)
+      .normalize()
+      .multiplyScalar(this.distanceFor(sphere.radius))
+      .add(sphere.center);
+    void this.controls.setLookAt(
+      away.x,
+      away.y,
+      away.z,
+      sphere.center.x,
+      sphere.center.y,
+      sphere.center.z,
+      !reducedMotion(),
+    );
     this.redraw();
   }
 
@@ -285,8 +319,9 @@ export class StageView {
     if (!this.bounds.isEmpty()) {
       const sphere = this.bounds.getBoundingSphere(new THREE.Sphere());
       const distance = this.camera.position.distanceTo(sphere.center);
-      this.camera.near = Math.max(distance / 2000, distance - sphere.radius * 3, 0.05);
-      this.camera.far = distance + sphere.radius * 4;
+      // As tight as the model allows: depth is precise only between near planes that are far away.
+      this.camera.near = Math.max(distance / 150, distance - sphere.radius * 1.3, 0.05);
+      this.camera.far = distance + sphere.radius * 2.5;
       this.camera.updateProjectionMatrix();
     }
     this.renderer.render(this.scene, this.camera);
@@ -296,7 +331,10 @@ export class StageView {
 
   private pick(event: PointerEvent): StagePick | null {
     const box = this.canvas.getBoundingClientRect();
-    const point = new THREE.Vector2(((event.clientX - box.left) / box.width) * 2 - 1, 1 - ((event.clientY - box.top) / box.height) * 2);
+    const point = new THREE.Vector2(
+      ((event.clientX - box.left) / box.width) * 2 - 1,
+      1 - ((event.clientY - box.top) / box.height) * 2,
+    );
     const ray = new THREE.Raycaster();
     ray.setFromCamera(point, this.camera);
     let best: { distance: number; pick: StagePick } | null = null;
@@ -316,7 +354,8 @@ export class StageView {
   };
 
   private readonly onPointerUp = (event: PointerEvent): void => {
-    const still = this.pressed && Math.hypot(event.clientX - this.pressed.x, event.clientY - this.pressed.y) < 4;
+    const still =
+      this.pressed && Math.hypot(event.clientX - this.pressed.x, event.clientY - this.pressed.y) < 4;
     this.pressed = null;
     if (still && event.button === 0) this.callbacks.onPick(this.pick(event));
   };
@@ -345,7 +384,12 @@ function makeGround(): THREE.Mesh {
   gradient.addColorStop(1, 'rgba(35, 30, 20, 0)');
   context.fillStyle = gradient;
   context.fillRect(0, 0, 256, 256);
-  const material = new THREE.MeshBasicMaterial({ map: new THREE.CanvasTexture(canvas), transparent: true, depthWrite: false, toneMapped: false });
+  const material = new THREE.MeshBasicMaterial({
+    map: new THREE.CanvasTexture(canvas),
+    transparent: true,
+    depthWrite: false,
+    toneMapped: false,
+  });
   return new THREE.Mesh(new THREE.PlaneGeometry(1, 1), material);
 }
 

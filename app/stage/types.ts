@@ -2,7 +2,13 @@
 export interface StageScene {
   /** Distinct bodies; `url` is the glTF file that holds the body under `node`. */
   bodies: { url: string | null; node: string; colour: string | null }[];
-  instances: { row: number; body: number; placement: readonly number[]; name: string; tone?: 'ghost' | 'focus' }[];
+  instances: {
+    row: number;
+    body: number;
+    placement: readonly number[];
+    name: string;
+    tone?: 'ghost' | 'focus';
+  }[];
 }
 
 export type Direction = 'front' | 'back' | 'left' | 'right' | 'top' | 'below' | 'corner';

@@ -7,7 +7,9 @@ export function ErrorPage({ status, message }: { status: number; message: string
   return (
     <main className={classes.page}>
       <p className={classes.status}>{status}</p>
-      <h1 className={classes.title}>{status === 404 ? 'Not here' : status === 403 ? 'Not allowed' : 'This did not work'}</h1>
+      <h1 className={classes.title}>
+        {status === 404 ? 'Not here' : status === 403 ? 'Not allowed' : 'This did not work'}
+      </h1>
       <p className={classes.message}>{message}</p>
       <Button component={Link} to="/projects">
         To your projects

@@ -19,7 +19,11 @@ interface LedgerProps<Row> {
   selected: string | null;
   onSelect: (row: Row) => void;
   /** For trees: depth, and whether the row is open; null for leaves. */
-  tree?: { depth: (row: Row) => number; open: (row: Row) => boolean | null; onToggle: (row: Row, open: boolean) => void };
+  tree?: {
+    depth: (row: Row) => number;
+    open: (row: Row) => boolean | null;
+    onToggle: (row: Row, open: boolean) => void;
+  };
   dimmed?: (row: Row) => boolean;
   empty: React.ReactNode;
 }
@@ -30,9 +34,24 @@ const ROW_HEIGHT = 30;
  * The table of the product: dense rows, only those in view in the document, arrow keys to walk. Left and right close
  * and open the rows of a tree.
  */
-export function Ledger<Row>({ label, columns, rows, keyOf, selected, onSelect, tree, dimmed, empty }: LedgerProps<Row>) {
+export function Ledger<Row>({
+  label,
+  columns,
+  rows,
+  keyOf,
+  selected,
+  onSelect,
+  tree,
+  dimmed,
+  empty,
+}: LedgerProps<Row>) {
   const scroller = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW_HEIGHT, overscan: 12 });
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_HEIGHT,
+    overscan: 12,
+  });
   const template = columns.map(({ width }) => width).join(' ');
   const current = rows.findIndex((row) => keyOf(row) === selected);
 
@@ -71,7 +90,13 @@ export function Ledger<Row>({ label, columns, rows, keyOf, selected, onSelect, t
   };
 
   return (
-    <div className={classes.ledger} role={tree ? 'treegrid' : 'grid'} aria-label={label} aria-rowcount={rows.length + 1}>
+    // biome-ignore lint/a11y/useAriaPropsSupportedByRole: both roles, grid and treegrid, take a label
+    <div
+      className={classes.ledger}
+      role={tree ? 'treegrid' : 'grid'}
+      aria-label={label}
+      aria-rowcount={rows.length + 1}
+    >
       <div className={classes.head} role="row" style={{ gridTemplateColumns: template }}>
         {columns.map(({ key, title, numeric }) => (
           <span key={key} role="columnheader" className={numeric ? classes.numeric : undefined}>
@@ -79,8 +104,14 @@ export function Ledger<Row>({ label, columns, rows, keyOf, selected, onSelect, t
           </span>
         ))}
       </div>
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: the scroller takes the arrow keys for all rows */}
-      <div ref={scroller} className={classes.body} tabIndex={0} onKeyDown={onKeyDown} role="rowgroup" data-testid="ledger-body">
+      <div
+        ref={scroller}
+        className={classes.body}
+        tabIndex={0}
+        onKeyDown={onKeyDown}
+        role="rowgroup"
+        data-testid="ledger-body"
+      >
         {rows.length === 0 ? (
           <div className={classes.empty}>{empty}</div>
         ) : (
@@ -105,7 +136,12 @@ export function Ledger<Row>({ label, columns, rows, keyOf, selected, onSelect, t
                   onClick={() => onSelect(row)}
                 >
                   {columns.map(({ key: column, cell, numeric }, n) => (
-                    <span key={column} role="gridcell" className={numeric ? classes.numeric : classes.cell} style={tree && n === 0 ? { paddingLeft: 8 + tree.depth(row) * 16 } : undefined}>
+                    <span
+                      key={column}
+                      role="gridcell"
+                      className={numeric ? classes.numeric : classes.cell}
+                      style={tree && n === 0 ? { paddingLeft: 8 + tree.depth(row) * 16 } : undefined}
+                    >
                       {tree && n === 0 && (
                         <button
                           type="button"
@@ -119,8 +155,21 @@ export function Ledger<Row>({ label, columns, rows, keyOf, selected, onSelect, t
                             if (open !== null) tree.onToggle(row, !open);
                           }}
                         >
-                          <svg viewBox="0 0 10 10" width="10" height="10" aria-hidden="true" data-open={open || undefined}>
-                            <path d="M3 1.5 7 5 3 8.5" fill="none" stroke="currentColor" strokeWidth="1.6" strokeLinecap="round" strokeLinejoin="round" />
+                          <svg
+                            viewBox="0 0 10 10"
+                            width="10"
+                            height="10"
+                            aria-hidden="true"
+                            data-open={open || undefined}
+                          >
+                            <path
+                              d="M3 1.5 7 5 3 8.5"
+                              fill="none"
+                              stroke="currentColor"
+                              strokeWidth="1.6"
+                              strokeLinecap="round"
+                              strokeLinejoin="round"
+                            />
                           </svg>
                         </button>
                       )}

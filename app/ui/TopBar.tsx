@@ -1,4 +1,10 @@
-import { ActionIcon, Menu, UnstyledButton, useComputedColorScheme, useMantineColorScheme } from '@mantine/core';
+import {
+  ActionIcon,
+  Menu,
+  UnstyledButton,
+  useComputedColorScheme,
+  useMantineColorScheme,
+} from '@mantine/core';
 import { IconChevronDown, IconMoon, IconSun } from '@tabler/icons-react';
 import { Form, Link } from 'react-router';
 import classes from './TopBar.module.css';
@@ -15,7 +21,12 @@ export function TopBar({ user, children }: { user: string; children?: React.Reac
       </Link>
       {children}
       <span className={classes.space} />
-      <ActionIcon variant="subtle" color="gray" aria-label={scheme === 'dark' ? 'Light colours' : 'Dark colours'} onClick={() => setColorScheme(scheme === 'dark' ? 'light' : 'dark')}>
+      <ActionIcon
+        variant="subtle"
+        color="gray"
+        aria-label={scheme === 'dark' ? 'Light colours' : 'Dark colours'}
+        onClick={() => setColorScheme(scheme === 'dark' ? 'light' : 'dark')}
+      >
         {scheme === 'dark' ? <IconSun size={16} /> : <IconMoon size={16} />}
       </ActionIcon>
       <Menu position="bottom-end">

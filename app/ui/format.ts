@@ -30,8 +30,15 @@ export function length(value: number): string {
 /** The same on the server and in every browser: UTC, day first, month in letters. */
 export function time(iso: string): string {
   const date = new Date(iso);
-  const month = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'][date.getUTCMonth()];
+  const month = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'][
+    date.getUTCMonth()
+  ];
   return `${date.getUTCDate()} ${month} ${date.getUTCFullYear()}, ${String(date.getUTCHours()).padStart(2, '0')}:${String(date.getUTCMinutes()).padStart(2, '0')} UTC`;
 }
 
-export const STATE_WORDS: { [state in LinkState]: string } = { sound: 'sound', missing: 'missing', ambiguous: 'ambiguous', loop: 'loop' };
+export const STATE_WORDS: { [state in LinkState]: string } = {
+  sound: 'sound',
+  missing: 'missing',
+  ambiguous: 'ambiguous',
+  loop: 'loop',
+};

@@ -1,6 +1,17 @@
 import { createTheme, type MantineColorsTuple } from '@mantine/core';
 
-const verdigris: MantineColorsTuple = ['#e9f6f4', '#d3e9e6', '#a6d3cd', '#76bcb3', '#4fa89d', '#389c8f', '#2b8b7f', '#1E6F66', '#165b54', '#0c4640'];
+const verdigris: MantineColorsTuple = [
+  '#e9f6f4',
+  '#d3e9e6',
+  '#a6d3cd',
+  '#76bcb3',
+  '#4fa89d',
+  '#389c8f',
+  '#2b8b7f',
+  '#1E6F66',
+  '#165b54',
+  '#0c4640',
+];
 
 /** One hue, quiet surfaces; the colours of states are in tokens.css. */
 export const theme = createTheme({

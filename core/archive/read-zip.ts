@@ -15,7 +15,10 @@ export type ZipEntry = { path: string; content: Buffer } | { path: string; refus
  * about sizes is not believed: unpacking stops where a limit is passed.
  * @throws ArchiveError when the zip itself cannot be read or the whole is beyond the limits
  */
-export async function* readZip(source: Buffer | string, limits: InputLimits = INPUT_LIMITS): AsyncGenerator<ZipEntry> {
+export async function* readZip(
+  source: Buffer | string,
+  limits: InputLimits = INPUT_LIMITS,
+): AsyncGenerator<ZipEntry> {
   const zip = await openZip(source);
   try {
     let files = 0;
@@ -23,7 +26,8 @@ export async function* readZip(source: Buffer | string, limits: InputLimits = IN
     for await (const entry of entriesOf(zip)) {
       const path = decodeName(entry);
       if (path.endsWith('/')) continue;
-      if (++files > limits.files) throw new ArchiveError(`The zip holds more than ${limits.files.toLocaleString('en')} files.`);
+      if (++files > limits.files)
+        throw new ArchiveError(`The zip holds more than ${limits.files.toLocaleString('en')} files.`);
       const refused = whyRefused(entry, path, limits);
       if (refused) {
         yield { path, refused };
@@ -31,7 +35,8 @@ export async function* readZip(source: Buffer | string, limits: InputLimits = IN
       }
       const result = await unpack(zip, entry, limits, limits.totalBytes - total);
       if (typeof result === 'string') {
-        if (result === TOTAL) throw new ArchiveError(`Unpacked, the zip is larger than ${megabytes(limits.totalBytes)}.`);
+        if (result === TOTAL)
+          throw new ArchiveError(`Unpacked, the zip is larger than ${megabytes(limits.totalBytes)}.`);
         yield { path, refused: result };
       } else {
         total += result.length;
@@ -46,9 +51,17 @@ export async function* readZip(source: Buffer | string, limits: InputLimits = IN
 const TOTAL = 'total';
 
 function openZip(source: Buffer | string): Promise<ZipFile> {
-  const options = { lazyEntries: true, autoClose: false, decodeStrings: false, validateEntrySizes: true } as const;
+  const options = {
+    lazyEntries: true,
+    autoClose: false,
+    decodeStrings: false,
+    validateEntrySizes: true,
+  } as const;
   return new Promise((resolve, reject) => {
-    const done = (error: Error | null, zip?: ZipFile) => (error || !zip ? reject(new ArchiveError(`This is not a zip that can be read: ${error?.message ?? 'no content'}.`)) : resolve(zip));
+    const done = (error: Error | null, zip?: ZipFile) =>
+      error || !zip
+        ? reject(new ArchiveError(`This is not a zip that can be read: ${error?.message ?? 'no content'}.`))
+        : resolve(zip);
     if (typeof source === 'string') open(source, options, done);
     else fromBuffer(source, options, done);
   });
@@ -63,7 +76,9 @@ async function* entriesOf(zip: ZipFile): AsyncGenerator<Entry> {
       };
       zip.on('entry', (next: Entry) => settle(() => resolve(next)));
       zip.on('end', () => settle(() => resolve(undefined)));
-      zip.on('error', (error: Error) => settle(() => reject(new ArchiveError(`The zip is broken: ${error.message}.`))));
+      zip.on('error', (error: Error) =>
+        settle(() => reject(new ArchiveError(`The zip is broken: ${error.message}.`))),
+      );
       zip.readEntry();
     });
     if (!entry) return;
@@ -89,9 +104,14 @@ function whyRefused(entry: Entry, path: string, limits: InputLimits): string | u
   const type = (entry.externalFileAttributes >>> 16) & 0o170000;
   if (type !== 0 && type !== 0o100000) return type === 0o120000 ? 'it is a link' : 'it is no ordinary file';
   if ((entry.generalPurposeBitFlag & 1) !== 0) return 'it is encrypted';
-  if (entry.compressionMethod !== 0 && entry.compressionMethod !== 8) return 'it is packed with a method that is not supported';
+  if (entry.compressionMethod !== 0 && entry.compressionMethod !== 8)
+    return 'it is packed with a method that is not supported';
   if (entry.uncompressedSize > limits.fileBytes) return `it is larger than ${megabytes(limits.fileBytes)}`;
-  if (entry.uncompressedSize > RATIO_FREE_BYTES && entry.uncompressedSize > entry.compressedSize * limits.ratio) return `it unpacks to more than ${limits.ratio} times its size`;
+  if (
+    entry.uncompressedSize > RATIO_FREE_BYTES &&
+    entry.uncompressedSize > entry.compressedSize * limits.ratio
+  )
+    return `it unpacks to more than ${limits.ratio} times its size`;
   return undefined;
 }
 
@@ -112,7 +132,8 @@ function unpack(zip: ZipFile, entry: Entry, limits: InputLimits, left: number): 
         size += chunk.length;
         if (size > limits.fileBytes) return stop(`it is larger than ${megabytes(limits.fileBytes)}`);
         if (size > left) return stop(TOTAL);
-        if (size > RATIO_FREE_BYTES && size > entry.compressedSize * limits.ratio) return stop(`it unpacks to more than ${limits.ratio} times its size`);
+        if (size > RATIO_FREE_BYTES && size > entry.compressedSize * limits.ratio)
+          return stop(`it unpacks to more than ${limits.ratio} times its size`);
         chunks.push(chunk);
       });
       stream.on('end', () => resolve(Buffer.concat(chunks)));

@@ -7,7 +7,14 @@ import { sha256 } from './file-set';
  * A write without content means one that the home already keeps under its hash.
  */
 export type FileChange =
-  | { action: 'write'; path: string; base: string | null; sha256: string; bytes: number; content: Uint8Array | null }
+  | {
+      action: 'write';
+      path: string;
+      base: string | null;
+      sha256: string;
+      bytes: number;
+      content: Uint8Array | null;
+    }
   | { action: 'move'; path: string; to: string; base: string }
   | { action: 'delete'; path: string; base: string };
 
@@ -33,7 +40,9 @@ export interface ChangeSet {
 /** A file is no longer what the plan was made from. */
 export class ConflictError extends Error {
   constructor(readonly conflicts: { path: string; problem: string }[]) {
-    super(`Nothing was changed: ${conflicts.map(({ path, problem }) => `${path} ${problem}`).join('; ')}. Look at the new state and plan again.`);
+    super(
+      `Nothing was changed: ${conflicts.map(({ path, problem }) => `${path} ${problem}`).join('; ')}. Look at the new state and plan again.`,
+    );
     this.name = 'ConflictError';
   }
 }
@@ -46,7 +55,10 @@ export function write(path: string, base: string | null, content: Uint8Array): F
  * Checks a ChangeSet against what is there now. Pure; every home calls it inside its transaction.
  * @throws ConflictError naming every conflict, not just the first
  */
-export function checkConflicts({ changes }: ChangeSet, current: (path: string) => FileEntry | undefined): void {
+export function checkConflicts(
+  { changes }: ChangeSet,
+  current: (path: string) => FileEntry | undefined,
+): void {
   const conflicts: { path: string; problem: string }[] = [];
   const leaving = new Set(changes.flatMap((change) => (change.action === 'write' ? [] : [change.path])));
   const arriving = new Set<string>();
@@ -54,13 +66,15 @@ export function checkConflicts({ changes }: ChangeSet, current: (path: string) =
     const problem = pathProblem(path);
     if (problem) conflicts.push({ path, problem: `cannot be written: ${problem}` });
     if (arriving.has(path)) conflicts.push({ path, problem: 'would be written twice' });
-    if (!mayReplace && current(path) && !leaving.has(path)) conflicts.push({ path, problem: 'exists already' });
+    if (!mayReplace && current(path) && !leaving.has(path))
+      conflicts.push({ path, problem: 'exists already' });
     arriving.add(path);
   };
   for (const change of changes) {
     const there = current(change.path);
     if (change.base !== null && !there) conflicts.push({ path: change.path, problem: 'is no longer there' });
-    else if (change.base !== null && there!.sha256 !== change.base) conflicts.push({ path: change.path, problem: 'has changed since' });
+    else if (change.base !== null && there!.sha256 !== change.base)
+      conflicts.push({ path: change.path, problem: 'has changed since' });
     if (change.action === 'write') arrive(change.path, change.base !== null);
     else if (change.action === 'move') arrive(change.to, false);
   }
@@ -71,12 +85,24 @@ export function checkConflicts({ changes }: ChangeSet, current: (path: string) =
  * The ChangeSet that takes another one back. It carries no contents: every home keeps what was replaced.
  * @param sizeOf bytes of a content by its hash
  */
-export function inverse({ summary, changes, rewires }: ChangeSet, sizeOf: (sha256: string) => number): ChangeSet {
-  const restore = (path: string, base: string | null, sha256: string): FileChange => ({ action: 'write', path, base, sha256, bytes: sizeOf(sha256), content: null });
+export function inverse(
+  { summary, changes, rewires }: ChangeSet,
+  sizeOf: (sha256: string) => number,
+): ChangeSet {
+  const restore = (path: string, base: string | null, sha256: string): FileChange => ({
+    action: 'write',
+    path,
+    base,
+    sha256,
+    bytes: sizeOf(sha256),
+    content: null,
+  });
   const back = changes.map((change): FileChange => {
     switch (change.action) {
       case 'write':
-        return change.base === null ? { action: 'delete', path: change.path, base: change.sha256 } : restore(change.path, change.sha256, change.base);
+        return change.base === null
+          ? { action: 'delete', path: change.path, base: change.sha256 }
+          : restore(change.path, change.sha256, change.base);
       case 'move':
         return { action: 'move', path: change.to, to: change.path, base: change.base };
       case 'delete':
@@ -86,7 +112,12 @@ export function inverse({ summary, changes, rewires }: ChangeSet, sizeOf: (sha25
   return {
     summary: `Undid: ${summary}`,
     changes: back.reverse(),
-    rewires: rewires.map(({ holder, written, rewritten, to }) => ({ holder, written: rewritten, rewritten: written, to })),
+    rewires: rewires.map(({ holder, written, rewritten, to }) => ({
+      holder,
+      written: rewritten,
+      rewritten: written,
+      to,
+    })),
     warnings: [],
   };
 }

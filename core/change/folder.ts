@@ -1,6 +1,16 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream } from 'node:fs';
-import { type FileHandle, copyFile, lstat, mkdir, open, readdir, readFile, rename, rm } from 'node:fs/promises';
+import {
+  copyFile,
+  type FileHandle,
+  lstat,
+  mkdir,
+  open,
+  readdir,
+  readFile,
+  rename,
+  rm,
+} from 'node:fs/promises';
 import path from 'node:path';
 import { pathProblem } from '#core/links/paths';
 import { type ChangeSet, checkConflicts, inverse } from './change-set';
@@ -92,12 +102,14 @@ export class FolderFileSet implements ChangeableFileSet {
 
     // 2. Keep the old contents and stage the new ones.
     await mkdir(this.own('kept'), { recursive: true });
-    for (const { path: file, sha256: hash } of current.values()) await this.keep(hash, (to) => copyFile(path.join(this.root, file), to));
+    for (const { path: file, sha256: hash } of current.values())
+      await this.keep(hash, (to) => copyFile(path.join(this.root, file), to));
     for (const change of changes.changes) {
       if (change.action !== 'write') continue;
       const { content } = change;
       if (content) await this.keep(change.sha256, (to) => writeFlushed(to, content));
-      else if (!(await lstat(this.own('kept', change.sha256)).catch(() => undefined))) throw new Error(`The content for ${change.path} is no longer kept in this folder.`);
+      else if (!(await lstat(this.own('kept', change.sha256)).catch(() => undefined)))
+        throw new Error(`The content for ${change.path} is no longer kept in this folder.`);
     }
 
     // 3. The journal makes it so.
@@ -105,7 +117,9 @@ export class FolderFileSet implements ChangeableFileSet {
       id: `${new Date().toISOString().replace(/[:.]/g, '-')}-${randomUUID().slice(0, 8)}`,
       time: new Date().toISOString(),
       ...changes,
-      changes: changes.changes.map((change) => (change.action === 'write' ? { ...change, content: null } : change)),
+      changes: changes.changes.map((change) =>
+        change.action === 'write' ? { ...change, content: null } : change,
+      ),
     };
     this.onStep('journal');
     await writeFlushed(this.own('journal.part'), Buffer.from(JSON.stringify(entry, null, 1)));
@@ -119,7 +133,8 @@ export class FolderFileSet implements ChangeableFileSet {
   async history(): Promise<{ id: string; time: string; summary: string }[]> {
     const names = await readdir(this.own('history')).catch(() => []);
     const entries: Entry[] = [];
-    for (const name of names.sort()) entries.push(JSON.parse(await readFile(this.own('history', name), 'utf8')) as Entry);
+    for (const name of names.sort())
+      entries.push(JSON.parse(await readFile(this.own('history', name), 'utf8')) as Entry);
     return entries.map(({ id, time, summary }) => ({ id, time, summary }));
   }
 
@@ -127,7 +142,9 @@ export class FolderFileSet implements ChangeableFileSet {
   async planUndo(): Promise<ChangeSet | undefined> {
     const latest = (await this.history()).at(-1);
     if (!latest) return undefined;
-    return this.inverseOf(JSON.parse(await readFile(this.own('history', `${latest.id}.json`), 'utf8')) as Entry);
+    return this.inverseOf(
+      JSON.parse(await readFile(this.own('history', `${latest.id}.json`), 'utf8')) as Entry,
+    );
   }
 
   private async finishInterrupted(): Promise<void> {
@@ -138,14 +155,21 @@ export class FolderFileSet implements ChangeableFileSet {
 
   /** Idempotent: whatever of the entry is already done is done again to the same end. */
   private async carryOut(entry: Entry): Promise<void> {
-    const arriving = new Set(entry.changes.flatMap((change) => (change.action === 'write' ? [change.path] : change.action === 'move' ? [change.to] : [])));
+    const arriving = new Set(
+      entry.changes.flatMap((change) =>
+        change.action === 'write' ? [change.path] : change.action === 'move' ? [change.to] : [],
+      ),
+    );
     for (const change of entry.changes) {
       if (change.action === 'delete') continue;
       const target = await this.locate(change.action === 'move' ? change.to : change.path);
       this.onStep(`place ${target}`);
       await mkdir(path.dirname(target), { recursive: true });
       const temporary = path.join(path.dirname(target), `.stonetray-${randomUUID()}`);
-      await writeFlushed(temporary, await readFile(this.own('kept', change.action === 'move' ? change.base : change.sha256)));
+      await writeFlushed(
+        temporary,
+        await readFile(this.own('kept', change.action === 'move' ? change.base : change.sha256)),
+      );
       await rename(temporary, target);
       await flushFolder(path.dirname(target));
     }
@@ -161,7 +185,8 @@ export class FolderFileSet implements ChangeableFileSet {
 
   private async inverseOf(entry: Entry): Promise<ChangeSet> {
     const sizes = new Map<string, number>();
-    for (const { base } of entry.changes) if (base !== null) sizes.set(base, (await lstat(this.own('kept', base))).size);
+    for (const { base } of entry.changes)
+      if (base !== null) sizes.set(base, (await lstat(this.own('kept', base))).size);
     return inverse(entry, (hash) => sizes.get(hash)!);
   }
 
@@ -171,7 +196,8 @@ export class FolderFileSet implements ChangeableFileSet {
     const temporary = this.own('kept', `.part-${randomUUID()}`);
     this.onStep(`keep ${hash}`);
     await put(temporary);
-    if ((await hashFile(temporary)) !== hash) throw new Error('A file changed while it was being read. Nothing was changed; try again.');
+    if ((await hashFile(temporary)) !== hash)
+      throw new Error('A file changed while it was being read. Nothing was changed; try again.');
     const handle = await open(temporary, 'r+');
     await handle.sync().finally(() => handle.close());
     await rename(temporary, kept);
@@ -184,7 +210,8 @@ export class FolderFileSet implements ChangeableFileSet {
     let full = this.root;
     for (const segment of file.split('/').slice(0, -1)) {
       full = path.join(full, segment);
-      if ((await lstat(full).catch(() => undefined))?.isSymbolicLink()) throw new Error(`${file}: ${segment} is a symbolic link, which is never followed.`);
+      if ((await lstat(full).catch(() => undefined))?.isSymbolicLink())
+        throw new Error(`${file}: ${segment} is a symbolic link, which is never followed.`);
     }
     return path.join(this.root, file);
   }
@@ -215,4 +242,3 @@ async function hashFile(file: string): Promise<string> {
   for await (const chunk of createReadStream(file)) hash.update(chunk as Buffer);
   return hash.digest('hex');
 }
-

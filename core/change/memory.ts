@@ -7,7 +7,12 @@ export class MemoryFileSet implements ChangeableFileSet {
   private readonly kept = new Map<string, Uint8Array>();
 
   constructor(files: Iterable<readonly [string, Uint8Array | string]> = []) {
-    this.files = new Map([...files].map(([path, content]) => [path, this.keep(path, typeof content === 'string' ? new TextEncoder().encode(content) : content)]));
+    this.files = new Map(
+      [...files].map(([path, content]) => [
+        path,
+        this.keep(path, typeof content === 'string' ? new TextEncoder().encode(content) : content),
+      ]),
+    );
   }
 
   async list(): Promise<FileEntry[]> {
@@ -25,8 +30,10 @@ export class MemoryFileSet implements ChangeableFileSet {
     const after = new Map(this.files);
     for (const change of changes.changes) if (change.action !== 'write') after.delete(change.path);
     for (const change of changes.changes) {
-      if (change.action === 'write') after.set(change.path, this.keep(change.path, change.content ?? this.kept.get(change.sha256)!));
-      else if (change.action === 'move') after.set(change.to, { ...this.files.get(change.path)!, path: change.to });
+      if (change.action === 'write')
+        after.set(change.path, this.keep(change.path, change.content ?? this.kept.get(change.sha256)!));
+      else if (change.action === 'move')
+        after.set(change.to, { ...this.files.get(change.path)!, path: change.to });
     }
     this.files = after;
     return inverse(changes, (hash) => this.kept.get(hash)!.byteLength);

@@ -3,10 +3,16 @@ import type { PackageList } from './package-list';
 /** The readable page of a package: what is in it and how the files hang together. HTML without script. */
 export function contentsPage(list: PackageList): string {
   const rows = list.files
-    .map(({ path, original, why, bytes }) => `<tr><td><a href="data/${href(path)}">${text(path)}</a></td><td>${original === path ? '' : text(original)}</td><td>${text(why)}</td><td class="n">${(bytes / 1000).toFixed(1)} kB</td></tr>`)
+    .map(
+      ({ path, original, why, bytes }) =>
+        `<tr><td><a href="data/${href(path)}">${text(path)}</a></td><td>${original === path ? '' : text(original)}</td><td>${text(why)}</td><td class="n">${(bytes / 1000).toFixed(1)} kB</td></tr>`,
+    )
     .join('\n');
   const links = list.links
-    .map(({ from, written, to, state }) => `<tr${state === 'sound' ? '' : ' class="broken"'}><td>${text(from)}</td><td>${text(written)}</td><td>${text(to ?? '')}</td><td>${text(state)}</td></tr>`)
+    .map(
+      ({ from, written, to, state }) =>
+        `<tr${state === 'sound' ? '' : ' class="broken"'}><td>${text(from)}</td><td>${text(written)}</td><td>${text(to ?? '')}</td><td>${text(state)}</td></tr>`,
+    )
     .join('\n');
   const broken = list.links.filter(({ state }) => state !== 'sound').length;
   return `<!doctype html>
@@ -41,7 +47,11 @@ ${links}
 }
 
 function text(value: string): string {
-  return value.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;');
+  return value
+    .replaceAll('&', '&amp;')
+    .replaceAll('<', '&lt;')
+    .replaceAll('>', '&gt;')
+    .replaceAll('"', '&quot;');
 }
 
 function href(path: string): string {

@@ -28,7 +28,10 @@ export interface OpenedPackage {
  * sound. Findings are collected in `problems`; the rest goes on.
  * @throws ArchiveError when it is no zip, or no bag
  */
-export async function openPackage(source: Buffer | string, limits: InputLimits = INPUT_LIMITS): Promise<OpenedPackage> {
+export async function openPackage(
+  source: Buffer | string,
+  limits: InputLimits = INPUT_LIMITS,
+): Promise<OpenedPackage> {
   // 1. Unpack.
   const problems: PackageProblem[] = [];
   const entries = new Map<string, Buffer>();
@@ -43,13 +46,21 @@ export async function openPackage(source: Buffer | string, limits: InputLimits =
   const inBag = (path: string) => entries.get(folder + path);
 
   // 2. Every payload and tag file against its manifest, and the manifests against the payload.
-  if (!/^BagIt-Version: \d+\.\d+\s*\nTag-File-Character-Encoding: UTF-8/i.test(inBag('bagit.txt')!.toString('utf8'))) {
+  if (
+    !/^BagIt-Version: \d+\.\d+\s*\nTag-File-Character-Encoding: UTF-8/i.test(
+      inBag('bagit.txt')!.toString('utf8'),
+    )
+  ) {
     problems.push({ path: 'bagit.txt', problem: 'Is no BagIt declaration.' });
   }
   const listed = new Set<string>();
-  for (const [name, required] of [['manifest-sha256.txt', true], ['tagmanifest-sha256.txt', false]] as const) {
+  for (const [name, required] of [
+    ['manifest-sha256.txt', true],
+    ['tagmanifest-sha256.txt', false],
+  ] as const) {
     const manifest = inBag(name)?.toString('utf8');
-    if (manifest === undefined && required) problems.push({ path: name, problem: 'Is missing, so nothing can be verified.' });
+    if (manifest === undefined && required)
+      problems.push({ path: name, problem: 'Is missing, so nothing can be verified.' });
     for (const line of (manifest ?? '').split(/\r?\n/)) {
       if (line.trim() === '') continue;
       const match = /^([0-9a-fA-F]{64})\s+\*?(.+)$/.exec(line);
@@ -61,23 +72,44 @@ export async function openPackage(source: Buffer | string, limits: InputLimits =
       const content = inBag(path);
       listed.add(path);
       if (!content) problems.push({ path, problem: 'Is in the manifest but not in the package.' });
-      else if (sha256(content) !== match[1]!.toLowerCase()) problems.push({ path, problem: 'Its content does not match its checksum.' });
+      else if (sha256(content) !== match[1]!.toLowerCase())
+        problems.push({ path, problem: 'Its content does not match its checksum.' });
     }
   }
   const payload = new Map<string, Buffer>();
   for (const [path, content] of entries) {
     if (!path.startsWith(`${folder}data/`)) continue;
     const inside = path.slice(folder.length);
-    if (!listed.has(inside)) problems.push({ path: inside, problem: 'Is in the package but not in the manifest.' });
+    if (!listed.has(inside))
+      problems.push({ path: inside, problem: 'Is in the package but not in the manifest.' });
     payload.set(inside.slice('data/'.length), content);
   }
 
   // 3. The links inside.
-  const project = resolveProject([...payload].map(([path, content]) => ({ path, bytes: content.length, sha256: sha256(content), scan: scanContent(path, content) })));
-  for (const link of project.links) if (link.state !== 'sound') problems.push({ path: `data/${link.from}`, problem: `Link ${link.written} is ${link.state}. ${link.reason}` });
-  for (const { path, scan } of project.files.values()) if (scan.error) problems.push({ path: `data/${path}`, problem: `Cannot be read. ${scan.error}` });
+  const project = resolveProject(
+    [...payload].map(([path, content]) => ({
+      path,
+      bytes: content.length,
+      sha256: sha256(content),
+      scan: scanContent(path, content),
+    })),
+  );
+  for (const link of project.links)
+    if (link.state !== 'sound')
+      problems.push({
+        path: `data/${link.from}`,
+        problem: `Link ${link.written} is ${link.state}. ${link.reason}`,
+      });
+  for (const { path, scan } of project.files.values())
+    if (scan.error) problems.push({ path: `data/${path}`, problem: `Cannot be read. ${scan.error}` });
 
-  return { name: folder.replace(/\/$/, ''), payload, list: readList(inBag(PACKAGE_LIST_NAME), problems), project, problems };
+  return {
+    name: folder.replace(/\/$/, ''),
+    payload,
+    list: readList(inBag(PACKAGE_LIST_NAME), problems),
+    project,
+    problems,
+  };
 }
 
 function readList(content: Buffer | undefined, problems: PackageProblem[]): PackageList | null {

@@ -50,8 +50,14 @@ export class HandOffError extends Error {}
 export function planHandOff(project: Project, options: HandOffOptions): HandOffPlan {
   // 1. What goes in.
   if (!project.files.has(options.root)) throw new HandOffError(`There is no file ${options.root}.`);
-  for (const [what, text] of [['prefix', options.prefix], ['suffix', options.suffix]] as const) {
-    const problem = text === '' ? undefined : (pathProblem(`a${text}a`, true) ?? (text.includes('/') ? 'it holds a /' : undefined));
+  for (const [what, text] of [
+    ['prefix', options.prefix],
+    ['suffix', options.suffix],
+  ] as const) {
+    const problem =
+      text === ''
+        ? undefined
+        : (pathProblem(`a${text}a`, true) ?? (text.includes('/') ? 'it holds a /' : undefined));
     if (problem) throw new HandOffError(`The ${what} cannot be used: ${problem}.`);
   }
   const reached = reachableFrom(project, [options.root]);
@@ -67,7 +73,8 @@ export function planHandOff(project: Project, options: HandOffOptions): HandOffP
     const extension = extensionOf(path) === '' ? '' : `.${baseName(path).split('.').at(-1)}`;
     let to = joinPath(folder, name + extension);
     for (let n = 2; taken.has(to.toLowerCase()); n++) to = joinPath(folder, `${name}-${n}${extension}`);
-    if (to !== joinPath(folder, name + extension)) notes.push(`${path} is named ${baseName(to)}: ${name}${extension} was taken.`);
+    if (to !== joinPath(folder, name + extension))
+      notes.push(`${path} is named ${baseName(to)}: ${name}${extension} was taken.`);
     taken.add(to.toLowerCase());
     inside.set(path, to);
   }
@@ -75,9 +82,20 @@ export function planHandOff(project: Project, options: HandOffOptions): HandOffP
   // 3. Why each file is in, and which of its links have to be written anew.
   const files = reached.map((path): PackagedFile => {
     const file = project.files.get(path)!;
-    const users = [...new Set((project.usedBy.get(path) ?? []).filter(({ from }) => inside.has(from)).map(({ from }) => baseName(from)))];
-    const why = path === options.root ? 'The assembly that is handed over' : `Used by ${users.slice(0, 2).join(' and ')}${users.length > 2 ? ` and ${users.length - 2} more` : ''}`;
-    const retargets = (project.uses.get(path) ?? []).flatMap(({ to, written }) => (to === null ? [] : [{ written, to: inside.get(to)! }]));
+    const users = [
+      ...new Set(
+        (project.usedBy.get(path) ?? [])
+          .filter(({ from }) => inside.has(from))
+          .map(({ from }) => baseName(from)),
+      ),
+    ];
+    const why =
+      path === options.root
+        ? 'The assembly itself'
+        : `Used by ${users.slice(0, 2).join(' and ')}${users.length > 2 ? ` and ${users.length - 2} more` : ''}`;
+    const retargets = (project.uses.get(path) ?? []).flatMap(({ to, written }) =>
+      to === null ? [] : [{ written, to: inside.get(to)! }],
+    );
     return { from: path, to: inside.get(path)!, why, bytes: file.bytes, sha256: file.sha256, retargets };
   });
   const broken = project.links.filter(({ from, state }) => inside.has(from) && state !== 'sound');
@@ -109,6 +127,12 @@ function safeFolder(folder: string): string {
 
 function safeName(name: string): string {
   const cleaned = name.replace(/[<>:"|?*\\\u0000-\u001f\u007f]/g, '_').replace(/[. ]+$/, '');
-  const short = Buffer.byteLength(cleaned) > 180 ? Buffer.from(cleaned).subarray(0, 180).toString('utf8').replace(/\uFFFD$/, '') : cleaned;
+  const short =
+    Buffer.byteLength(cleaned) > 180
+      ? Buffer.from(cleaned)
+          .subarray(0, 180)
+          .toString('utf8')
+          .replace(/\uFFFD$/, '')
+      : cleaned;
   return pathProblem(short || '_', true) ? `_${short}` : short;
 }

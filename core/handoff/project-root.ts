@@ -1,9 +1,8 @@
-import { stat } from 'node:fs/promises';
+import { readFile, stat } from 'node:fs/promises';
 import path from 'node:path';
-import { Part21File } from '#core/part21/file';
 import { parseWritten } from '#core/links/paths';
 import { readStepLinks } from '#core/links/step';
-import { readFile } from 'node:fs/promises';
+import { Part21File } from '#core/part21/file';
 
 const STEP = /\.(stp|step|p21)$/i;
 

@@ -17,9 +17,20 @@ export interface UnpackPlan extends ChangeSet {
  * left alone. With `both`, the newcomer gets a free name and the links of the package follow it.
  * @param into folder inside the file set; '' for its top
  */
-export function planUnpack(opened: OpenedPackage, present: readonly FileEntry[], into: string, onConflict: OnConflict): UnpackPlan {
+export function planUnpack(
+  opened: OpenedPackage,
+  present: readonly FileEntry[],
+  into: string,
+  onConflict: OnConflict,
+): UnpackPlan {
   const there = new Map(present.map((entry) => [entry.path.toLowerCase(), entry]));
-  const plan: UnpackPlan = { summary: `Unpacked ${opened.name}`, changes: [], rewires: [], warnings: [], conflicts: [] };
+  const plan: UnpackPlan = {
+    summary: `Unpacked ${opened.name}`,
+    changes: [],
+    rewires: [],
+    warnings: [],
+    conflicts: [],
+  };
 
   // 1. Names, before contents: links have to follow every file that is named anew.
   const names = new Map<string, string>();
@@ -29,7 +40,14 @@ export function planUnpack(opened: OpenedPackage, present: readonly FileEntry[],
     const existing = there.get(target.toLowerCase());
     const same = existing?.sha256 === opened.project.files.get(path)!.sha256;
     if (existing && !same && onConflict === 'both') {
-      for (let n = 2; taken.has(target.toLowerCase()); n++) target = joinPath(into, joinPath(folderOf(path), `${stemOf(path)} (${n})${extensionOf(path) ? `.${path.split('.').at(-1)}` : ''}`));
+      for (let n = 2; taken.has(target.toLowerCase()); n++)
+        target = joinPath(
+          into,
+          joinPath(
+            folderOf(path),
+            `${stemOf(path)} (${n})${extensionOf(path) ? `.${path.split('.').at(-1)}` : ''}`,
+          ),
+        );
       plan.conflicts.push({ path: existing.path, outcome: `kept; the package's file is named ${target}` });
     }
     taken.add(target.toLowerCase());
@@ -48,7 +66,13 @@ export function planUnpack(opened: OpenedPackage, present: readonly FileEntry[],
     if (!existing) plan.changes.push(write(target, null, bytes));
     else if (existing.sha256 !== opened.project.files.get(path)!.sha256) {
       if (onConflict === 'replace') plan.changes.push(write(existing.path, existing.sha256, bytes));
-      plan.conflicts.push({ path: existing.path, outcome: onConflict === 'replace' ? "replaced by the package's file" : "kept; the package's file is left out" });
+      plan.conflicts.push({
+        path: existing.path,
+        outcome:
+          onConflict === 'replace'
+            ? "replaced by the package's file"
+            : "kept; the package's file is left out",
+      });
     }
   }
   return plan;

@@ -5,8 +5,8 @@ import { stemOf } from '#core/links/paths';
 import { scanContent } from '#core/scan/content';
 import { resolveProject, type ScannedFile } from '#core/scan/project';
 import { contentsPage } from './contents-page';
-import { HandOffError, type HandOffPlan, packagedContent } from './plan';
 import { PACKAGE_LIST_NAME, type PackageList } from './package-list';
+import { HandOffError, type HandOffPlan, packagedContent } from './plan';
 
 export interface WritePackageOptions {
   now: Date;
@@ -21,10 +21,15 @@ export interface WritePackageOptions {
  * @returns the zip as a stream; the list of what is in it
  * @throws HandOffError when a file no longer is what was planned
  */
-export async function writePackage(files: FileSet, plan: HandOffPlan, options: WritePackageOptions): Promise<{ zip: Readable; list: PackageList }> {
+export async function writePackage(
+  files: FileSet,
+  plan: HandOffPlan,
+  options: WritePackageOptions,
+): Promise<{ zip: Readable; list: PackageList }> {
   const folder = stemOf(plan.rootInside);
   const zip = new ZipFile();
-  const add = (path: string, content: Uint8Array | string) => zip.addBuffer(Buffer.from(content as Uint8Array), `${folder}/${path}`, { mtime: options.now });
+  const add = (path: string, content: Uint8Array | string) =>
+    zip.addBuffer(Buffer.from(content as Uint8Array), `${folder}/${path}`, { mtime: options.now });
 
   // 1. The payload, each file with its links rewritten, hashed and scanned as it is packed.
   const scanned: ScannedFile[] = [];
@@ -34,11 +39,17 @@ export async function writePackage(files: FileSet, plan: HandOffPlan, options: W
     options.signal?.throwIfAborted();
     const content = await packagedContent(files, file);
     const hash = sha256(content);
-    if (file.retargets.length === 0 && hash !== file.sha256) throw new HandOffError(`${file.from} has changed since the package was planned. Plan it again.`);
+    if (file.retargets.length === 0 && hash !== file.sha256)
+      throw new HandOffError(`${file.from} has changed since the package was planned. Plan it again.`);
     add(`data/${file.to}`, content);
     manifest.push(`${hash}  data/${bagPath(file.to)}`);
     octets += content.byteLength;
-    scanned.push({ path: file.to, bytes: content.byteLength, sha256: hash, scan: scanContent(file.to, content) });
+    scanned.push({
+      path: file.to,
+      bytes: content.byteLength,
+      sha256: hash,
+      scan: scanContent(file.to, content),
+    });
     options.onFile?.(n + 1, plan.files.length, file.to);
   }
 
@@ -61,13 +72,19 @@ export async function writePackage(files: FileSet, plan: HandOffPlan, options: W
   const date = options.now.toISOString().slice(0, 10);
   const tags: [string, string][] = [
     ['bagit.txt', 'BagIt-Version: 1.0\nTag-File-Character-Encoding: UTF-8\n'],
-    ['bag-info.txt', `Bag-Software-Agent: Stone Tray\nBagging-Date: ${date}\nPayload-Oxum: ${octets}.${plan.files.length}\n`],
+    [
+      'bag-info.txt',
+      `Bag-Software-Agent: Stone Tray\nBagging-Date: ${date}\nPayload-Oxum: ${octets}.${plan.files.length}\n`,
+    ],
     ['manifest-sha256.txt', `${manifest.join('\n')}\n`],
     [PACKAGE_LIST_NAME, `${JSON.stringify(list, null, 2)}\n`],
     ['contents.html', contentsPage(list)],
   ];
   for (const [name, content] of tags) add(name, content);
-  add('tagmanifest-sha256.txt', tags.map(([name, content]) => `${sha256(Buffer.from(content))}  ${name}\n`).join(''));
+  add(
+    'tagmanifest-sha256.txt',
+    tags.map(([name, content]) => `${sha256(Buffer.from(content))}  ${name}\n`).join(''),
+  );
   zip.end();
   return { zip: zip.outputStream as Readable, list };
 }

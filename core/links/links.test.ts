@@ -10,12 +10,28 @@ import { readStepLinks } from './step';
 
 const assembly = (written: string[], referenceForm?: ReferenceForm) =>
   writeAssembly({
-    id: 'A', name: 'Assembly', fileName: 'a.stp', timeStamp: '', referenceForm,
-    components: written.map((path, n) => ({ id: `C-${n}`, name: `Component ${n}`, written: path, placings: [{ name: '', placement: IDENTITY }] })),
+    id: 'A',
+    name: 'Assembly',
+    fileName: 'a.stp',
+    timeStamp: '',
+    referenceForm,
+    components: written.map((path, n) => ({
+      id: `C-${n}`,
+      name: `Component ${n}`,
+      written: path,
+      placings: [{ name: '', placement: IDENTITY }],
+    })),
   });
 const linksOf = (bytes: Uint8Array) => readStepLinks(Part21File.read(bytes));
 
-const FORMS: ReferenceForm[] = ['identification', 'document id', 'source', 'folder and name', 'document', 'associated'];
+const FORMS: ReferenceForm[] = [
+  'identification',
+  'document id',
+  'source',
+  'folder and name',
+  'document',
+  'associated',
+];
 
 describe('reading STEP links', () => {
   it.each(FORMS)('finds the path and the component it stands for: %s', (form) => {
@@ -41,26 +57,49 @@ describe('reading STEP links', () => {
 describe('rewriting STEP links', () => {
   it.each(FORMS)('writes the new path where the old one stood, and only there: %s', (form) => {
     const before = assembly(['parts/lid.stp', 'parts/worm.stp'], form);
-    const { bytes } = rewriteLinks(before, 'asm/a.stp', [{ written: 'parts/lid.stp', to: 'parts/new/lid_rev-b.stp' }]);
-    expect(linksOf(bytes).map(({ written }) => written)).toEqual(['../parts/new/lid_rev-b.stp', 'parts/worm.stp']);
-    const back = rewriteLinks(bytes, 'x.stp', [{ written: '../parts/new/lid_rev-b.stp', to: 'parts/lid.stp' }]).bytes;
+    const { bytes } = rewriteLinks(before, 'asm/a.stp', [
+      { written: 'parts/lid.stp', to: 'parts/new/lid_rev-b.stp' },
+    ]);
+    expect(linksOf(bytes).map(({ written }) => written)).toEqual([
+      '../parts/new/lid_rev-b.stp',
+      'parts/worm.stp',
+    ]);
+    const back = rewriteLinks(bytes, 'x.stp', [
+      { written: '../parts/new/lid_rev-b.stp', to: 'parts/lid.stp' },
+    ]).bytes;
     expect(Buffer.from(back).equals(Buffer.from(before))).toBe(true);
   });
 
   it('keeps backslashes where the file uses them', () => {
-    const { bytes, rewritten } = rewriteLinks(assembly(['C:\\work\\lid.stp']), 'a.stp', [{ written: 'C:\\work\\lid.stp', to: 'parts/lid.stp' }]);
+    const { bytes, rewritten } = rewriteLinks(assembly(['C:\\work\\lid.stp']), 'a.stp', [
+      { written: 'C:\\work\\lid.stp', to: 'parts/lid.stp' },
+    ]);
     expect(rewritten).toEqual(['parts\\lid.stp']);
     expect(linksOf(bytes)[0]!.written).toBe('parts\\lid.stp');
   });
 
   it('refuses a link that the file does not hold', () => {
-    expect(() => rewriteLinks(assembly(['lid.stp']), 'a.stp', [{ written: 'other.stp', to: 'x.stp' }])).toThrow('no link to other.stp');
+    expect(() =>
+      rewriteLinks(assembly(['lid.stp']), 'a.stp', [{ written: 'other.stp', to: 'x.stp' }]),
+    ).toThrow('no link to other.stp');
   });
 });
 
 describe('resolving', () => {
-  const index = new PathIndex(['asm/top.stp', 'asm/lid.stp', 'parts/lid.stp', 'parts/Worm.STP', 'std/m6.stp', 'a/dup.stp', 'b/dup.stp', 'case/X.stp', 'case/x.stp', '50% #1 "q".stp']);
-  const resolve = (written: string, folders?: string[]) => resolveWritten('asm/top.stp', written, index, folders);
+  const index = new PathIndex([
+    'asm/top.stp',
+    'asm/lid.stp',
+    'parts/lid.stp',
+    'parts/Worm.STP',
+    'std/m6.stp',
+    'a/dup.stp',
+    'b/dup.stp',
+    'case/X.stp',
+    'case/x.stp',
+    '50% #1 "q".stp',
+  ]);
+  const resolve = (written: string, folders?: string[]) =>
+    resolveWritten('asm/top.stp', written, index, folders);
 
   it.each([
     ['../parts/lid.stp', 'parts/lid.stp'],
@@ -79,7 +118,11 @@ describe('resolving', () => {
   });
 
   it('prefers search folders over a name found anywhere, in their order', () => {
-    expect(resolve('dup.stp')).toMatchObject({ state: 'ambiguous', to: null, rivals: ['a/dup.stp', 'b/dup.stp'] });
+    expect(resolve('dup.stp')).toMatchObject({
+      state: 'ambiguous',
+      to: null,
+      rivals: ['a/dup.stp', 'b/dup.stp'],
+    });
     expect(resolve('dup.stp', ['b', 'a'])).toMatchObject({ state: 'sound', to: 'b/dup.stp' });
   });
 
@@ -101,22 +144,40 @@ describe('resolving', () => {
 });
 
 describe('paths', () => {
-  it.each([['a/b.stp', 'a/c/d.stp', 'c/d.stp'], ['a/b/c.stp', 'a/d.stp', '../d.stp'], ['a.stp', 'b.stp', 'b.stp'], ['x/a.stp', 'y/b.stp', '../y/b.stp']])(
-    'from %s to %s: %s',
-    (from, to, expected) => expect(relativePath(from, to)).toBe(expected),
-  );
+  it.each([
+    ['a/b.stp', 'a/c/d.stp', 'c/d.stp'],
+    ['a/b/c.stp', 'a/d.stp', '../d.stp'],
+    ['a.stp', 'b.stp', 'b.stp'],
+    ['x/a.stp', 'y/b.stp', '../y/b.stp'],
+  ])('from %s to %s: %s', (from, to, expected) => expect(relativePath(from, to)).toBe(expected));
 
-  it.each(['../x', '/x', 'C:/x', 'a//b', 'a/../b', 'a\\b', '', 'a\0b', 'x'.repeat(300), 'a\nb'])('refuses %j', (path) => expect(pathProblem(path)).toBeDefined());
-  it.each(['a.stp', 'Gehäuse (1)/50% #.stp', "it's.stp"])('accepts %j', (path) => expect(pathProblem(path)).toBeUndefined());
+  it.each(['../x', '/x', 'C:/x', 'a//b', 'a/../b', 'a\\b', '', 'a\0b', 'x'.repeat(300), 'a\nb'])(
+    'refuses %j',
+    (path) => expect(pathProblem(path)).toBeDefined(),
+  );
+  it.each(['a.stp', 'Gehäuse (1)/50% #.stp', "it's.stp"])('accepts %j', (path) =>
+    expect(pathProblem(path)).toBeUndefined(),
+  );
   it('takes addresses and drive letters apart', () => {
-    expect(parseWritten('\\\\server\\share\\p.stp')).toEqual({ origin: 'absolute', segments: ['server', 'share', 'p.stp'] });
+    expect(parseWritten('\\\\server\\share\\p.stp')).toEqual({
+      origin: 'absolute',
+      segments: ['server', 'share', 'p.stp'],
+    });
     expect(parseWritten('ftp://h/p.stp').origin).toBe('address');
   });
 });
 
 describe('loops', () => {
   it('finds each loop, also of one file, and no more', () => {
-    const loops = findLoops(new Map([['a', ['b']], ['b', ['c', 'd']], ['c', ['a']], ['d', ['d']], ['e', ['a']]]));
+    const loops = findLoops(
+      new Map([
+        ['a', ['b']],
+        ['b', ['c', 'd']],
+        ['c', ['a']],
+        ['d', ['d']],
+        ['e', ['a']],
+      ]),
+    );
     expect([...loops.keys()].sort()).toEqual(['a', 'b', 'c', 'd']);
     expect([...loops.get('a')!].sort()).toEqual(['a', 'b', 'c']);
     expect(loops.get('d')).toEqual(['d']);

@@ -85,15 +85,19 @@ const RESERVED = /^(con|prn|aux|nul|com[0-9]|lpt[0-9])(\.|$)/i;
  * folder, what is absolute, and control characters; `strict` also refuses what other systems cannot store.
  */
 export function pathProblem(path: string, strict = false): string | undefined {
-  if (path === '' || path.length > 1024) return path === '' ? 'the path is empty' : 'the path is longer than 1,024 characters';
+  if (path === '' || path.length > 1024)
+    return path === '' ? 'the path is empty' : 'the path is longer than 1,024 characters';
   if (path.includes('\\') || path.includes('\0')) return 'the path holds a backslash or a NUL';
   if (path.startsWith('/') || /^[A-Za-z]:/.test(path)) return 'the path is absolute';
   for (const segment of path.split('/')) {
-    if (segment === '..' || segment === '.' || segment === '') return `the path has a '${segment}' step in it`;
+    if (segment === '..' || segment === '.' || segment === '')
+      return `the path has a '${segment}' step in it`;
     if (Buffer.byteLength(segment) > 255) return 'a name in it is longer than 255 bytes';
     if (/[\u0000-\u001f\u007f]/.test(segment)) return 'a name in it has control characters';
-    if (strict && FORBIDDEN.test(segment)) return `'${FORBIDDEN.exec(segment)![0]}' is not allowed in file names on every system`;
-    if (strict && (RESERVED.test(segment) || /[. ]$/.test(segment))) return `'${segment}' is not a file name on every system`;
+    if (strict && FORBIDDEN.test(segment))
+      return `'${FORBIDDEN.exec(segment)![0]}' is not allowed in file names on every system`;
+    if (strict && (RESERVED.test(segment) || /[. ]$/.test(segment)))
+      return `'${segment}' is not a file name on every system`;
   }
   return undefined;
 }

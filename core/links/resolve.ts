@@ -47,10 +47,16 @@ export class PathIndex {
  * only file of that name anywhere. Names compare without case, `\` counts as `/`. Nothing outside the project is
  * ever looked at: absolute paths, addresses and paths that climb out are tried by their file name only.
  */
-export function resolveWritten(holder: string, written: string, index: PathIndex, searchFolders: readonly string[] = []): Resolution {
+export function resolveWritten(
+  holder: string,
+  written: string,
+  index: PathIndex,
+  searchFolders: readonly string[] = [],
+): Resolution {
   const { origin, segments } = parseWritten(written);
   const name = segments.at(-1);
-  if (name === undefined || name === '..') return { state: 'missing', to: null, reason: 'The link names no file.' };
+  if (name === undefined || name === '..')
+    return { state: 'missing', to: null, reason: 'The link names no file.' };
   const folder = folderOf(holder);
 
   const inside = origin === 'relative' ? resolveSegments(folder, segments) : undefined;
@@ -61,11 +67,18 @@ export function resolveWritten(holder: string, written: string, index: PathIndex
   const besides: [string, string][] = [[folder, 'beside the assembly']];
   for (const search of searchFolders) besides.push([search, `in the search folder ${search || '/'}`]);
   for (const [place, words] of besides) {
-    const found = decide(index.atPath(joinPath(place, name)), () => `Not at the written path, but found ${words}.`);
+    const found = decide(
+      index.atPath(joinPath(place, name)),
+      () => `Not at the written path, but found ${words}.`,
+    );
     if (found) return found;
   }
   const anywhere = index.named(name).filter((path) => path !== holder);
-  const found = decide(anywhere, (path) => `${pathTrouble(origin, inside)}; ${folderOf(path) || 'the top folder'} has the only file of that name.`);
+  const found = decide(
+    anywhere,
+    (path) =>
+      `${pathTrouble(origin, inside)}; ${folderOf(path) || 'the top folder'} has the only file of that name.`,
+  );
   if (found) return found;
   return { state: 'missing', to: null, reason: missingReason(origin, inside, name) };
 }
@@ -74,7 +87,10 @@ function decide(found: string[], reason: (path: string) => string): Resolution |
   if (found.length === 0) return undefined;
   if (found.length === 1) return { state: 'sound', to: found[0]!, reason: reason(found[0]!) };
   const rivals = [...found].sort();
-  const names = rivals.length > 3 ? `${rivals.slice(0, 3).join(', ')} and ${rivals.length - 3} more` : rivals.join(' and ');
+  const names =
+    rivals.length > 3
+      ? `${rivals.slice(0, 3).join(', ')} and ${rivals.length - 3} more`
+      : rivals.join(' and ');
   return { state: 'ambiguous', to: null, reason: `${rivals.length} files fit: ${names}.`, rivals };
 }
 

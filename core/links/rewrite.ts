@@ -17,7 +17,11 @@ export interface Retarget {
  * @returns the new bytes, and for each link what is written now
  * @throws Error when the file holds no link that is written so
  */
-export function rewriteLinks(bytes: Uint8Array, holder: string, retargets: readonly Retarget[]): { bytes: Uint8Array; rewritten: string[] } {
+export function rewriteLinks(
+  bytes: Uint8Array,
+  holder: string,
+  retargets: readonly Retarget[],
+): { bytes: Uint8Array; rewritten: string[] } {
   const links = readStepLinks(Part21File.read(bytes));
   const replacements: StringReplacement[] = [];
   const rewritten = retargets.map(({ written, to }) => {

@@ -61,12 +61,17 @@ function isPaper(written: string): boolean {
 function identificationsByItem(file: Part21File): Map<number, number[]> {
   const byItem = new Map<number, number[]>();
   for (const id of file.idsOfType('APPLIED_EXTERNAL_IDENTIFICATION_ASSIGNMENT')) {
-    for (const item of referencesOf(file.parameters(id)?.[3])) byItem.set(item, [...(byItem.get(item) ?? []), id]);
+    for (const item of referencesOf(file.parameters(id)?.[3]))
+      byItem.set(item, [...(byItem.get(item) ?? []), id]);
   }
   return byItem;
 }
 
-function writtenName(file: Part21File, document: number, identifications: number[]): { written: string; places: WrittenPlace[] } | undefined {
+function writtenName(
+  file: Part21File,
+  document: number,
+  identifications: number[],
+): { written: string; places: WrittenPlace[] } | undefined {
   // 1. Every string that may hold a name or a folder, with its bytes, in the order in which it is believed.
   const strings: WrittenPlace[] = [];
   const collect = (id: number | undefined, at: (keyword: string) => number[]) => {
@@ -78,7 +83,8 @@ function writtenName(file: Part21File, document: number, identifications: number
       for (const [position, parameter] of parameters.entries()) {
         if (textOf(parameter) === undefined) continue;
         const string = found[n++];
-        if (string && string.text.trim() !== '' && at(keyword).includes(position)) strings.push({ ...string, form: 'path' });
+        if (string && string.text.trim() !== '' && at(keyword).includes(position))
+          strings.push({ ...string, form: 'path' });
       }
     }
   };
@@ -97,8 +103,10 @@ function writtenName(file: Part21File, document: number, identifications: number
   // 3. The folder: a path among the places, or else an external source that is a folder.
   const withFolder = places.find(({ text }) => /[\\/]/.test(text));
   if (withFolder) return { written: withFolder.text, places };
-  const folder = strings.find(({ text, start }) => /[\\/]$/.test(text.trim()) && !places.some((place) => place.start === start))
-    ?? sourceFolder(file, identifications, strings, places);
+  const folder =
+    strings.find(
+      ({ text, start }) => /[\\/]$/.test(text.trim()) && !places.some((place) => place.start === start),
+    ) ?? sourceFolder(file, identifications, strings, places);
   if (!folder) return { written: best.text, places };
   const separator = folder.text.includes('\\') ? '\\' : '/';
   const joined = `${folder.text.trim().replace(/[\\/]+$/, '')}${separator}${best.text}`;
@@ -106,12 +114,19 @@ function writtenName(file: Part21File, document: number, identifications: number
 }
 
 /** An EXTERNAL_SOURCE such as `parts/bearings` or `C:\work`, written without a separator at its end. */
-function sourceFolder(file: Part21File, identifications: number[], strings: WrittenPlace[], places: WrittenPlace[]): WrittenPlace | undefined {
+function sourceFolder(
+  file: Part21File,
+  identifications: number[],
+  strings: WrittenPlace[],
+  places: WrittenPlace[],
+): WrittenPlace | undefined {
   for (const identification of identifications) {
     const source = textOf(file.parameters(referenceOf(file.parameters(identification)?.[2]))?.[0])?.trim();
     if (!source || looksLikeFileName(source)) continue;
     if (!/[\\/]/.test(source) && source !== '.' && !/^[\w .-]+$/.test(source)) continue;
-    const string = strings.find(({ text }) => text.trim() === source && !places.some(({ text: other }) => other === text));
+    const string = strings.find(
+      ({ text }) => text.trim() === source && !places.some(({ text: other }) => other === text),
+    );
     if (string) return string;
   }
   return undefined;

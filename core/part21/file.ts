@@ -1,12 +1,12 @@
 import { Part21Error } from './errors';
 import { type InstanceIndex, InstanceIndexer } from './instance-index';
 import {
-  type OnString,
-  type Parameter,
-  ParameterReader,
   type EntityRecord,
   endOfComment,
   endOfString,
+  type OnString,
+  type Parameter,
+  ParameterReader,
   skipBlank,
   textOf,
 } from './parameters';
@@ -55,7 +55,8 @@ export class Part21File {
     let at = bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf ? 3 : 0;
     at = skipBlank(bytes, at, bytes.length);
     if (bytes.length === 0) throw new Part21Error(bytes, 0, 'the file is empty', `'${MAGIC};'`);
-    if (wordAt(bytes, at) !== MAGIC) throw new Part21Error(bytes, at, 'this is not a STEP file', `'${MAGIC};'`);
+    if (wordAt(bytes, at) !== MAGIC)
+      throw new Part21Error(bytes, at, 'this is not a STEP file', `'${MAGIC};'`);
     at = expectSemicolon(bytes, at + MAGIC.length);
 
     // 2. Section after section, until the end of the exchange structure.
@@ -154,7 +155,9 @@ export class Part21File {
   /** The byte range of a whole instance, from `#` to just after `;`. */
   rangeOf(id: number): { start: number; end: number } | undefined {
     const position = this.position(id);
-    return position === undefined ? undefined : { start: this.index.starts[position]!, end: this.index.ends[position]! };
+    return position === undefined
+      ? undefined
+      : { start: this.index.starts[position]!, end: this.index.ends[position]! };
   }
 
   private position(id: number): number | undefined {
@@ -170,7 +173,12 @@ export class Part21File {
     let highest = 0;
     for (let position = 0; position < count; position++) highest = Math.max(highest, ids[position]!);
     const duplicate = (position: number) =>
-      new Part21Error(this.bytes, starts[position]!, `#${ids[position]} is defined twice`, 'each number once');
+      new Part21Error(
+        this.bytes,
+        starts[position]!,
+        `#${ids[position]} is defined twice`,
+        'each number once',
+      );
     if (highest > 8 * count + 1024) {
       const map = new Map<number, number>();
       for (let position = 0; position < count; position++) {
@@ -214,7 +222,9 @@ export function looksLikePart21(bytes: Uint8Array): boolean {
 
 /** Reads the HEADER section of bytes that may go on, or break off, after it. */
 export function readHeaderOnly(bytes: Uint8Array): Header | undefined {
-  const at = Buffer.from(bytes.buffer, bytes.byteOffset, Math.min(bytes.byteLength, 65536)).indexOf('HEADER;');
+  const at = Buffer.from(bytes.buffer, bytes.byteOffset, Math.min(bytes.byteLength, 65536)).indexOf(
+    'HEADER;',
+  );
   if (at < 0) return undefined;
   try {
     return readHeader(bytes, at + 7).header;
@@ -269,7 +279,8 @@ function wordAt(bytes: Uint8Array, at: number): string {
   let word = '';
   for (let end = at; end < bytes.length && word.length < 40; end++) {
     const byte = bytes[end]!;
-    const isWord = (byte >= 0x41 && byte <= 0x5a) || (byte >= 0x30 && byte <= 0x39) || byte === 0x2d || byte === 0x5f;
+    const isWord =
+      (byte >= 0x41 && byte <= 0x5a) || (byte >= 0x30 && byte <= 0x39) || byte === 0x2d || byte === 0x5f;
     if (!isWord) break;
     word += String.fromCharCode(byte);
   }
@@ -283,7 +294,13 @@ function printable(found: string | Uint8Array, at: number): string {
 
 function expectSemicolon(bytes: Uint8Array, from: number): number {
   const at = skipBlank(bytes, from, bytes.length);
-  if (bytes[at] !== 0x3b) throw new Part21Error(bytes, at, at >= bytes.length ? 'the file ends here' : 'something else stands here', "';'");
+  if (bytes[at] !== 0x3b)
+    throw new Part21Error(
+      bytes,
+      at,
+      at >= bytes.length ? 'the file ends here' : 'something else stands here',
+      "';'",
+    );
   return at + 1;
 }
 

@@ -31,7 +31,8 @@ const EQUALS = 0x3d;
 
 /** 1 for the bytes that a keyword is made of (6.2: letters, digits, low line; a leading `!` is user-defined). */
 const WORD = new Uint8Array(256);
-for (const character of 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789_-!') WORD[character.charCodeAt(0)] = 1;
+for (const character of 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789_-!')
+  WORD[character.charCodeAt(0)] = 1;
 
 /** 1 for the bytes at which the search for the closing `;` has to look twice. */
 const STOP = new Uint8Array(256);
@@ -88,7 +89,8 @@ export class InstanceIndexer {
         id = id * 10 + digit;
         digit = bytes[++at]! - 0x30;
       }
-      if (at === firstDigit || id > 0xffffffff) this.fail(start, 'an instance without a usable number', "'#' and digits");
+      if (at === firstDigit || id > 0xffffffff)
+        this.fail(start, 'an instance without a usable number', "'#' and digits");
 
       if (bytes[at] !== EQUALS) {
         at = skipBlank(bytes, at, length);
@@ -167,7 +169,8 @@ export class InstanceIndexer {
 
   private addKeyword(slot: number, from: number, to: number, hash: number): number {
     const number = this.keywords.length;
-    if (number >= MOST_KEYWORDS) this.fail(from, `more than ${MOST_KEYWORDS} different entity types`, 'a known schema');
+    if (number >= MOST_KEYWORDS)
+      this.fail(from, `more than ${MOST_KEYWORDS} different entity types`, 'a known schema');
     if (number >= this.hashes.length) {
       this.hashes = enlarge(this.hashes, new Int32Array(number * 2));
       this.keywordAt = enlarge(this.keywordAt, new Uint32Array(number * 2));
@@ -207,7 +210,10 @@ export class InstanceIndexer {
   }
 }
 
-function enlarge<Numbers extends Int32Array | Uint32Array | Uint16Array>(from: Numbers, into: Numbers): Numbers {
+function enlarge<Numbers extends Int32Array | Uint32Array | Uint16Array>(
+  from: Numbers,
+  into: Numbers,
+): Numbers {
   into.set(from);
   return into;
 }

@@ -109,7 +109,8 @@ export class ParameterReader {
     for (; this.at < this.end; this.at++) {
       const byte = this.bytes[this.at]!;
       const upper = byte >= 0x61 && byte <= 0x7a ? byte - 0x20 : byte;
-      const isWord = (upper >= 0x41 && upper <= 0x5a) || (byte >= 0x30 && byte <= 0x39) || byte === 0x5f || byte === 0x2d;
+      const isWord =
+        (upper >= 0x41 && upper <= 0x5a) || (byte >= 0x30 && byte <= 0x39) || byte === 0x5f || byte === 0x2d;
       if (!isWord) break;
       text += String.fromCharCode(upper);
     }
@@ -168,7 +169,8 @@ export class ParameterReader {
       const keyword = this.readKeyword();
       this.skipBlank();
       const list = this.readList();
-      if (list.length !== 1) this.fail(`${keyword} has ${list.length} values`, 'one value in a typed parameter');
+      if (list.length !== 1)
+        this.fail(`${keyword} has ${list.length} values`, 'one value in a typed parameter');
       return new Typed(keyword, list[0]!);
     }
     return this.fail(this.describe(), 'a parameter');
@@ -177,7 +179,7 @@ export class ParameterReader {
   private readString(): string {
     const open = this.at;
     const close = endOfString(this.bytes, open, this.end);
-    if (close < 0) this.fail('a string that never ends', "a closing apostrophe");
+    if (close < 0) this.fail('a string that never ends', 'a closing apostrophe');
     this.at = close + 1;
     const text = decodeString(this.bytes, open + 1, close);
     this.onString?.(open + 1, close, text);
@@ -206,7 +208,10 @@ export class ParameterReader {
     for (; at < this.end && this.bytes[at] !== 0x2e; at++) {
       const byte = this.bytes[at]!;
       const isWord =
-        (byte >= 0x41 && byte <= 0x5a) || (byte >= 0x61 && byte <= 0x7a) || (byte >= 0x30 && byte <= 0x39) || byte === 0x5f;
+        (byte >= 0x41 && byte <= 0x5a) ||
+        (byte >= 0x61 && byte <= 0x7a) ||
+        (byte >= 0x30 && byte <= 0x39) ||
+        byte === 0x5f;
       if (!isWord) this.fail('an enumeration with other signs than letters and digits', "'.NAME.'");
       name += String.fromCharCode(byte);
     }
@@ -219,7 +224,8 @@ export class ParameterReader {
     let digits = '';
     let at = this.at + 1;
     for (; at < this.end && this.bytes[at] !== 0x22; at++) digits += String.fromCharCode(this.bytes[at]!);
-    if (at >= this.end || !/^[0-3][0-9A-Fa-f]*$/.test(digits)) this.fail('a binary that is not closed or not hex', "'\"', hex digits, '\"'");
+    if (at >= this.end || !/^[0-3][0-9A-Fa-f]*$/.test(digits))
+      this.fail('a binary that is not closed or not hex', "'\"', hex digits, '\"'");
     this.at = at + 1;
     return new Binary(digits);
   }
@@ -264,7 +270,8 @@ export function skipBlank(bytes: Uint8Array, from: number, end: number): number 
     const byte = bytes[at]!;
     if (byte <= 0x20) at++;
     else if (byte === 0x2f && bytes[at + 1] === 0x2a) at = endOfComment(bytes, at, end);
-    else if (byte === 0x5c && (bytes[at + 1] === 0x4e || bytes[at + 1] === 0x46) && bytes[at + 2] === 0x5c) at += 3; // \N\ and \F\ (6.3)
+    else if (byte === 0x5c && (bytes[at + 1] === 0x4e || bytes[at + 1] === 0x46) && bytes[at + 2] === 0x5c)
+      at += 3; // \N\ and \F\ (6.3)
     else break;
   }
   return at;

@@ -2,7 +2,16 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { Part21Error } from './errors';
 import { Part21File } from './file';
-import { Binary, DERIVED, type EntityRecord, Enumeration, type Parameter, Real, Reference, Typed } from './parameters';
+import {
+  Binary,
+  DERIVED,
+  type EntityRecord,
+  Enumeration,
+  type Parameter,
+  Real,
+  Reference,
+  Typed,
+} from './parameters';
 import { replaceStrings } from './rewrite';
 import { decodeString, encodeString } from './strings';
 import { Part21Builder, writeInstance } from './write';
@@ -53,13 +62,17 @@ const { parameter } = fc.letrec<{ parameter: Parameter; list: Parameter[] }>((ti
     { depthSize: 'small', withCrossShrink: true },
     fc.string({ maxLength: 20 }),
     fc.integer(),
-    fc.double({ noNaN: true, noDefaultInfinity: true }).map((value) => new Real(Object.is(value, -0) ? 0 : value)),
+    fc
+      .double({ noNaN: true, noDefaultInfinity: true })
+      .map((value) => new Real(Object.is(value, -0) ? 0 : value)),
     fc.constant(null),
     fc.constant(DERIVED),
     fc.integer({ min: 1, max: 0xffffffff }).map((id) => new Reference(id)),
     fc.stringMatching(/^[A-Z][A-Z0-9_]{0,8}$/).map((name) => new Enumeration(name)),
     fc.stringMatching(/^[0-3][0-9A-F]{0,8}$/).map((digits) => new Binary(digits)),
-    fc.tuple(fc.stringMatching(/^[A-Z][A-Z0-9_]{0,8}$/), tie('parameter')).map(([keyword, value]) => new Typed(keyword, value)),
+    fc
+      .tuple(fc.stringMatching(/^[A-Z][A-Z0-9_]{0,8}$/), tie('parameter'))
+      .map(([keyword, value]) => new Typed(keyword, value)),
     tie('list'),
   ),
 }));
@@ -71,11 +84,18 @@ const record: fc.Arbitrary<EntityRecord> = fc.record({
 describe('reading', () => {
   it('gives back random structures that were written', () => {
     fc.assert(
-      fc.property(fc.array(fc.array(record, { minLength: 1, maxLength: 3 }), { maxLength: 12 }), (instances) => {
-        const file = read(instances.map((records, n) => `/* ; #9=X('; */ ${writeInstance(n * 3 + 1, records)}`).join('\r\n'));
-        expect(file.instanceCount).toBe(instances.length);
-        instances.forEach((records, n) => expect(file.instance(n * 3 + 1)!.records).toEqual(records));
-      }),
+      fc.property(
+        fc.array(fc.array(record, { minLength: 1, maxLength: 3 }), { maxLength: 12 }),
+        (instances) => {
+          const file = read(
+            instances
+              .map((records, n) => `/* ; #9=X('; */ ${writeInstance(n * 3 + 1, records)}`)
+              .join('\r\n'),
+          );
+          expect(file.instanceCount).toBe(instances.length);
+          instances.forEach((records, n) => expect(file.instance(n * 3 + 1)!.records).toEqual(records));
+        },
+      ),
     );
   });
 
@@ -129,18 +149,27 @@ describe('reading', () => {
   });
 
   it.each([
-    '#1=A(1,,2);', '#1=A(.T);', '#1=A("9");', '#1=A(#);', '#1=A(1.2.3);', '#1=A((1);', `#1=A(${'('.repeat(500)}${')'.repeat(500)});`])(
-    'reports a broken parameter: %#',
-    (data) => {
-      expect(() => read(data).instance(1)).toThrow(Part21Error);
-    },
-  );
+    '#1=A(1,,2);',
+    '#1=A(.T);',
+    '#1=A("9");',
+    '#1=A(#);',
+    '#1=A(1.2.3);',
+    '#1=A((1);',
+    `#1=A(${'('.repeat(500)}${')'.repeat(500)});`,
+  ])('reports a broken parameter: %#', (data) => {
+    expect(() => read(data).instance(1)).toThrow(Part21Error);
+  });
 
   it('never hangs or crashes on random damage', () => {
-    const good = wrap("#1=PRODUCT('a','b','',(#2));\n#2=( A() B(.T.,$,*,1.5E-3,\"0F\") ); /* c */\n#3=C(IDENTIFIER('x'),((1,2),()));");
+    const good = wrap(
+      "#1=PRODUCT('a','b','',(#2));\n#2=( A() B(.T.,$,*,1.5E-3,\"0F\") ); /* c */\n#3=C(IDENTIFIER('x'),((1,2),()));",
+    );
     fc.assert(
       fc.property(
-        fc.array(fc.tuple(fc.nat(good.length - 1), fc.nat(255), fc.constantFrom('put', 'cut', 'insert')), { minLength: 1, maxLength: 8 }),
+        fc.array(fc.tuple(fc.nat(good.length - 1), fc.nat(255), fc.constantFrom('put', 'cut', 'insert')), {
+          minLength: 1,
+          maxLength: 8,
+        }),
         (damage) => {
           let bytes = Buffer.from(good, 'latin1');
           for (const [at, byte, how] of damage) {
@@ -161,7 +190,10 @@ describe('reading', () => {
   });
 
   it('gives up at once on a huge file that never closes an instance', () => {
-    const huge = Buffer.concat([bytesOf(wrap('').split('ENDSEC;\nEND')[0]!), Buffer.alloc(200_000_000, '#1=(')]);
+    const huge = Buffer.concat([
+      bytesOf(wrap('').split('ENDSEC;\nEND')[0]!),
+      Buffer.alloc(200_000_000, '#1=('),
+    ]);
     expect(() => Part21File.read(huge)).toThrow('the file ends inside instance #1');
   }, 30_000);
 });
@@ -169,27 +201,44 @@ describe('reading', () => {
 describe('rewriting', () => {
   it('changes the named strings and no other byte', () => {
     fc.assert(
-      fc.property(fc.array(fc.string({ maxLength: 12 }), { minLength: 1, maxLength: 6 }), fc.string({ maxLength: 30 }), (names, renamed) => {
-        const before = bytesOf(wrap(names.map((name, n) => writeInstance(n + 1, [{ keyword: 'N', parameters: [name, 1] }])).join('\n')));
-        const target = names[0]!;
-        const replacements: { start: number; end: number; text: string }[] = [];
-        const file = Part21File.read(before);
-        for (const id of file.index.ids) {
-          file.instance(id, (start, end, text) => {
-            if (text === target) replacements.push({ start, end, text: renamed });
-          });
-        }
-        const after = replaceStrings(before, replacements);
-        const expected = names.map((name, n) => writeInstance(n + 1, [{ keyword: 'N', parameters: [name === target ? renamed : name, 1] }]));
-        expect(Buffer.from(after).equals(bytesOf(wrap(expected.join('\n'))))).toBe(true);
-      }),
+      fc.property(
+        fc.array(fc.string({ maxLength: 12 }), { minLength: 1, maxLength: 6 }),
+        fc.string({ maxLength: 30 }),
+        (names, renamed) => {
+          const before = bytesOf(
+            wrap(
+              names
+                .map((name, n) => writeInstance(n + 1, [{ keyword: 'N', parameters: [name, 1] }]))
+                .join('\n'),
+            ),
+          );
+          const target = names[0]!;
+          const replacements: { start: number; end: number; text: string }[] = [];
+          const file = Part21File.read(before);
+          for (const id of file.index.ids) {
+            file.instance(id, (start, end, text) => {
+              if (text === target) replacements.push({ start, end, text: renamed });
+            });
+          }
+          const after = replaceStrings(before, replacements);
+          const expected = names.map((name, n) =>
+            writeInstance(n + 1, [{ keyword: 'N', parameters: [name === target ? renamed : name, 1] }]),
+          );
+          expect(Buffer.from(after).equals(bytesOf(wrap(expected.join('\n'))))).toBe(true);
+        },
+      ),
     );
   });
 
   it('refuses ranges that are not one string', () => {
     const bytes = bytesOf("A('xyz')");
     expect(() => replaceStrings(bytes, [{ start: 2, end: 5, text: '' }])).toThrow(RangeError);
-    expect(() => replaceStrings(bytes, [{ start: 3, end: 6, text: 'a' }, { start: 3, end: 6, text: 'b' }])).toThrow(RangeError);
+    expect(() =>
+      replaceStrings(bytes, [
+        { start: 3, end: 6, text: 'a' },
+        { start: 3, end: 6, text: 'b' },
+      ]),
+    ).toThrow(RangeError);
   });
 });
 
@@ -199,7 +248,12 @@ describe('building', () => {
     const point = builder.add('CARTESIAN_POINT', '', [new Real(1), new Real(-2.5e-7), new Real(0)]);
     builder.addComplex({ keyword: 'A', parameters: [] }, { keyword: 'B', parameters: [point] });
     const file = Part21File.read(
-      builder.finish({ name: 'é.stp', timeStamp: '2026-01-01T00:00:00', originatingSystem: 'test', schema: 'AP242' }),
+      builder.finish({
+        name: 'é.stp',
+        timeStamp: '2026-01-01T00:00:00',
+        originatingSystem: 'test',
+        schema: 'AP242',
+      }),
     );
     expect(file.header.name).toBe('é.stp');
     expect(file.entity(1, 'CARTESIAN_POINT')![1]).toEqual([new Real(1), new Real(-2.5e-7), new Real(0)]);

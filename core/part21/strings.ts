@@ -39,7 +39,10 @@ export function encodeString(text: string): string {
     while (at < text.length) {
       const next = text.codePointAt(at)!;
       if ((next >= 0x20 && next <= 0x7e) || next > 0xffff !== wide) break;
-      run += next.toString(16).toUpperCase().padStart(wide ? 8 : 4, '0');
+      run += next
+        .toString(16)
+        .toUpperCase()
+        .padStart(wide ? 8 : 4, '0');
       at += wide ? 2 : 1;
     }
     out += `\\X${wide ? 4 : 2}\\${run}\\X0\\`;
@@ -69,41 +72,40 @@ function undouble(text: string): string {
   return text.replaceAll("''", "'");
 }
 
+/** A control directive at the start of a text, and what it stands for; the page applies to `\S\` only. */
+const DIRECTIVES: readonly [RegExp, (match: RegExpMatchArray, page: number) => string][] = [
+  [/^\\\\/, () => '\\'],
+  [/^\\S\\([ -~])/, ([, character], page) => shifted(character!, page)],
+  [/^\\X\\([0-9A-Fa-f]{2})/, ([, hex]) => String.fromCharCode(Number.parseInt(hex!, 16))],
+  [/^\\X2\\((?:[0-9A-Fa-f]{4})*)\\X0\\/, ([, hex]) => fromHex(hex!, 4)],
+  [/^\\X4\\((?:[0-9A-Fa-f]{8})*)\\X0\\/, ([, hex]) => fromHex(hex!, 8)],
+];
+
 function decodeDirectives(text: string): string {
-  if (!text.includes('\\')) return text;
   let page = 1;
   let out = '';
-  for (let at = 0; at < text.length; ) {
-    if (text[at] !== '\\') {
-      out += text[at++];
+  let at = 0;
+  for (let next = text.indexOf('\\'); next >= 0; next = text.indexOf('\\', at)) {
+    out += text.slice(at, next);
+    const rest = text.slice(next);
+    const newPage = /^\\P([A-I])\\/.exec(rest);
+    if (newPage) {
+      page = newPage[1]!.charCodeAt(0) - 0x40;
+      at = next + newPage[0].length;
       continue;
     }
-    const rest = text.slice(at);
-    let match: RegExpMatchArray | null;
-    if (rest.startsWith('\\\\')) {
-      out += '\\';
-      at += 2;
-    } else if ((match = rest.match(/^\\S\\([ -~])/))) {
-      out += shifted(match[1]!, page);
-      at += 4;
-    } else if ((match = rest.match(/^\\P([A-I])\\/))) {
-      page = match[1]!.charCodeAt(0) - 0x40;
-      at += 4;
-    } else if ((match = rest.match(/^\\X\\([0-9A-Fa-f]{2})/))) {
-      out += String.fromCharCode(Number.parseInt(match[1]!, 16));
-      at += 5;
-    } else if ((match = rest.match(/^\\X2\\((?:[0-9A-Fa-f]{4})*)\\X0\\/))) {
-      out += fromHex(match[1]!, 4);
-      at += match[0].length;
-    } else if ((match = rest.match(/^\\X4\\((?:[0-9A-Fa-f]{8})*)\\X0\\/))) {
-      out += fromHex(match[1]!, 8);
-      at += match[0].length;
-    } else {
-      out += '\\';
-      at++;
+    let length = 0;
+    for (const [directive, decode] of DIRECTIVES) {
+      const match = directive.exec(rest);
+      if (!match) continue;
+      out += decode(match, page);
+      length = match[0].length;
+      break;
     }
+    if (length === 0) out += '\\';
+    at = next + Math.max(1, length);
   }
-  return out;
+  return out + text.slice(at);
 }
 
 function shifted(character: string, page: number): string {

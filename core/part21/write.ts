@@ -1,4 +1,13 @@
-import { Binary, DERIVED, Enumeration, type EntityRecord, type Parameter, Real, Reference, Typed } from './parameters';
+import {
+  Binary,
+  DERIVED,
+  type EntityRecord,
+  Enumeration,
+  type Parameter,
+  Real,
+  Reference,
+  Typed,
+} from './parameters';
 import { encodeString } from './strings';
 
 /** A parameter as text (ISO 10303-21, 6.4). Reals keep full double precision and always carry a point. */
@@ -7,7 +16,8 @@ export function writeParameter(parameter: Parameter): string {
   if (parameter === DERIVED) return '*';
   if (typeof parameter === 'string') return `'${encodeString(parameter)}'`;
   if (typeof parameter === 'number') {
-    if (!Number.isSafeInteger(parameter)) throw new RangeError(`${parameter} is not an integer: wrap it as Real`);
+    if (!Number.isSafeInteger(parameter))
+      throw new RangeError(`${parameter} is not an integer: wrap it as Real`);
     return String(parameter);
   }
   if (parameter instanceof Real) return writeReal(parameter.value);
@@ -20,7 +30,9 @@ export function writeParameter(parameter: Parameter): string {
 
 /** One instance as a line of text, without the line end. */
 export function writeInstance(id: number, records: readonly EntityRecord[]): string {
-  const texts = records.map(({ keyword, parameters }) => `${keyword}(${parameters.map(writeParameter).join(',')})`);
+  const texts = records.map(
+    ({ keyword, parameters }) => `${keyword}(${parameters.map(writeParameter).join(',')})`,
+  );
   return records.length === 1 ? `#${id}=${texts[0]};` : `#${id}=(${texts.join('')});`;
 }
 

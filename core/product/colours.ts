@@ -1,13 +1,19 @@
 import type { Part21File } from '#core/part21/file';
-import { numberOf, referenceOf, referencesOf, textOf, Typed } from '#core/part21/parameters';
+import { numberOf, referenceOf, referencesOf, Typed, textOf } from '#core/part21/parameters';
 
 /** `#rrggbb`, sRGB as written in the file. */
 export type Colour = string;
 
 /** ISO 10303-46: the colours that need no numbers. */
 const PREDEFINED: { [name: string]: Colour } = {
-  red: '#ff0000', green: '#00ff00', blue: '#0000ff', yellow: '#ffff00',
-  magenta: '#ff00ff', cyan: '#00ffff', black: '#000000', white: '#ffffff',
+  red: '#ff0000',
+  green: '#00ff00',
+  blue: '#0000ff',
+  yellow: '#ffff00',
+  magenta: '#ff00ff',
+  cyan: '#00ffff',
+  black: '#000000',
+  white: '#ffffff',
 };
 
 /**
@@ -31,7 +37,11 @@ export function readColours(file: Part21File): Map<number, Colour> {
   return colours;
 }
 
-function colourOfStyle(file: Part21File, style: number, known: Map<number, Colour | undefined>): Colour | undefined {
+function colourOfStyle(
+  file: Part21File,
+  style: number,
+  known: Map<number, Colour | undefined>,
+): Colour | undefined {
   if (known.has(style)) return known.get(style);
   const colour = search(file, style, 0);
   known.set(style, colour);
@@ -40,8 +50,14 @@ function colourOfStyle(file: Part21File, style: number, known: Map<number, Colou
 
 /** The way from a style to its colour, entity by entity; everything else that hangs on a style is passed over. */
 const ON_THE_WAY = new Set([
-  'PRESENTATION_STYLE_ASSIGNMENT', 'PRESENTATION_STYLE_BY_CONTEXT', 'SURFACE_STYLE_USAGE', 'SURFACE_SIDE_STYLE',
-  'SURFACE_STYLE_FILL_AREA', 'FILL_AREA_STYLE', 'FILL_AREA_STYLE_COLOUR', 'SURFACE_STYLE_RENDERING',
+  'PRESENTATION_STYLE_ASSIGNMENT',
+  'PRESENTATION_STYLE_BY_CONTEXT',
+  'SURFACE_STYLE_USAGE',
+  'SURFACE_SIDE_STYLE',
+  'SURFACE_STYLE_FILL_AREA',
+  'FILL_AREA_STYLE',
+  'FILL_AREA_STYLE_COLOUR',
+  'SURFACE_STYLE_RENDERING',
   'SURFACE_STYLE_RENDERING_WITH_PROPERTIES',
 ]);
 
@@ -52,9 +68,16 @@ function search(file: Part21File, id: number, depth: number): Colour | undefined
   if (!type || !parameters) return undefined;
   if (type === 'COLOUR_RGB') {
     const channels = [1, 2, 3].map((n) => numberOf(parameters[n]) ?? 0);
-    return `#${channels.map((channel) => Math.round(Math.min(1, Math.max(0, channel)) * 255).toString(16).padStart(2, '0')).join('')}`;
+    return `#${channels
+      .map((channel) =>
+        Math.round(Math.min(1, Math.max(0, channel)) * 255)
+          .toString(16)
+          .padStart(2, '0'),
+      )
+      .join('')}`;
   }
-  if (type === 'DRAUGHTING_PRE_DEFINED_COLOUR' || type === 'PRE_DEFINED_COLOUR') return PREDEFINED[textOf(parameters[0])?.toLowerCase() ?? ''];
+  if (type === 'DRAUGHTING_PRE_DEFINED_COLOUR' || type === 'PRE_DEFINED_COLOUR')
+    return PREDEFINED[textOf(parameters[0])?.toLowerCase() ?? ''];
   if (!ON_THE_WAY.has(type)) return undefined;
   for (const parameter of parameters) {
     const value = parameter instanceof Typed ? parameter.value : parameter;

@@ -19,12 +19,37 @@ export function multiply(a: Matrix4, b: Matrix4): Matrix4 {
 
 /** Inverse of a rigid placement: transposed rotation, and the translation turned back. */
 export function invertRigid(m: Matrix4): Matrix4 {
-  const [a, b, c, x, d, e, f, y, g, h, i, z] = m as number[] as [number, number, number, number, number, number, number, number, number, number, number, number];
+  const [a, b, c, x, d, e, f, y, g, h, i, z] = m as number[] as [
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+  ];
   return [
-    a, d, g, -(a * x + d * y + g * z),
-    b, e, h, -(b * x + e * y + h * z),
-    c, f, i, -(c * x + f * y + i * z),
-    0, 0, 0, 1,
+    a,
+    d,
+    g,
+    -(a * x + d * y + g * z),
+    b,
+    e,
+    h,
+    -(b * x + e * y + h * z),
+    c,
+    f,
+    i,
+    -(c * x + f * y + i * z),
+    0,
+    0,
+    0,
+    1,
   ];
 }
 

@@ -6,7 +6,11 @@ import { IDENTITY, invertRigid, type Matrix4, multiply, placementFromAxes, type 
  * The placement that an AXIS2_PLACEMENT_3D describes (ISO 10303-42, 4.4.13), in millimetres.
  * @param millimetres size of the representation's length unit
  */
-export function axisPlacement(file: Part21File, id: number | undefined, millimetres: number): Matrix4 | undefined {
+export function axisPlacement(
+  file: Part21File,
+  id: number | undefined,
+  millimetres: number,
+): Matrix4 | undefined {
   const parameters = file.entity(id, 'AXIS2_PLACEMENT_3D');
   if (!parameters) return undefined;
   const origin = triple(file.entity(referenceOf(parameters[1]), 'CARTESIAN_POINT')?.[1]) ?? [0, 0, 0];
@@ -16,7 +20,11 @@ export function axisPlacement(file: Part21File, id: number | undefined, millimet
 }
 
 /** The target of a MAPPED_ITEM: a placement, or a transformation operator that may also scale (ISO 10303-42, 4.4.17). */
-export function mappingTarget(file: Part21File, id: number | undefined, millimetres: number): Matrix4 | undefined {
+export function mappingTarget(
+  file: Part21File,
+  id: number | undefined,
+  millimetres: number,
+): Matrix4 | undefined {
   const placement = axisPlacement(file, id, millimetres);
   if (placement) return placement;
   const parameters = file.entity(id, 'CARTESIAN_TRANSFORMATION_OPERATOR_3D');

@@ -80,7 +80,9 @@ class StructureReader {
     const products = [...definitions.values()];
     for (const product of products) this.readBodies(product);
     this.readMappedOccurrences(definitions, placed.unplaced);
-    for (const product of products) for (const occurrence of product.occurrences) occurrence.name ||= definitions.get(occurrence.child)?.name ?? '';
+    for (const product of products)
+      for (const occurrence of product.occurrences)
+        occurrence.name ||= definitions.get(occurrence.child)?.name ?? '';
     return { unit: this.unitOfFile(products), products };
   }
 
@@ -88,7 +90,8 @@ class StructureReader {
   private readDefinitions(): Map<number, Product> {
     const { file } = this;
     const documents = new Set<number | undefined>();
-    for (const id of file.idsOfType('DOCUMENT_PRODUCT_EQUIVALENCE')) documents.add(referenceOf(file.entity(id, 'DOCUMENT_PRODUCT_EQUIVALENCE')?.[3]));
+    for (const id of file.idsOfType('DOCUMENT_PRODUCT_EQUIVALENCE'))
+      documents.add(referenceOf(file.entity(id, 'DOCUMENT_PRODUCT_EQUIVALENCE')?.[3]));
     const definitions = new Map<number, Product>();
     for (const keyword of ['PRODUCT_DEFINITION', 'PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS']) {
       for (const definition of file.idsOfType(keyword)) {
@@ -96,9 +99,21 @@ class StructureReader {
         const formation = referenceOf(parameters[2]);
         const context = textOf(file.parameters(referenceOf(parameters[3]))?.[0]) ?? '';
         const product = referenceOf(file.parameters(formation)?.[2]);
-        if (documents.has(formation) || documents.has(definition) || documents.has(product) || /document/i.test(context)) continue;
+        if (
+          documents.has(formation) ||
+          documents.has(definition) ||
+          documents.has(product) ||
+          /document/i.test(context)
+        )
+          continue;
         const [id, name] = (file.entity(product, 'PRODUCT') ?? []).map(textOf);
-        definitions.set(definition, { definition, id: id ?? '', name: name || id || `#${definition}`, bodies: [], occurrences: [] });
+        definitions.set(definition, {
+          definition,
+          id: id ?? '',
+          name: name || id || `#${definition}`,
+          bodies: [],
+          occurrences: [],
+        });
       }
     }
     return definitions;
@@ -109,7 +124,9 @@ class StructureReader {
     const { file } = this;
     for (const id of file.idsOfType('SHAPE_DEFINITION_REPRESENTATION')) {
       const parameters = file.entity(id, 'SHAPE_DEFINITION_REPRESENTATION')!;
-      const definition = referenceOf(file.entity(referenceOf(parameters[0]), 'PRODUCT_DEFINITION_SHAPE')?.[2]);
+      const definition = referenceOf(
+        file.entity(referenceOf(parameters[0]), 'PRODUCT_DEFINITION_SHAPE')?.[2],
+      );
       const representation = referenceOf(parameters[1]);
       if (definition === undefined || representation === undefined) continue;
       append(this.shapesOf, definition, representation);
@@ -118,7 +135,10 @@ class StructureReader {
   }
 
   /** 3. NEXT_ASSEMBLY_USAGE_OCCURRENCE with its CONTEXT_DEPENDENT_SHAPE_REPRESENTATION. */
-  private readUsages(definitions: Map<number, Product>): { relationships: Set<number>; unplaced: { parent: Product; occurrence: Occurrence }[] } {
+  private readUsages(definitions: Map<number, Product>): {
+    relationships: Set<number>;
+    unplaced: { parent: Product; occurrence: Occurrence }[];
+  } {
     const { file } = this;
     const relationshipOf = new Map<number, number>();
     for (const id of file.idsOfType('CONTEXT_DEPENDENT_SHAPE_REPRESENTATION')) {
@@ -134,8 +154,14 @@ class StructureReader {
       const child = referenceOf(parameters[4]);
       if (!parent || child === undefined || !definitions.has(child)) continue;
       const relationship = relationshipOf.get(id);
-      const placement = relationship === undefined ? undefined : this.transformation(relationship, parent.definition);
-      const occurrence = { id, name: textOf(parameters[1]) || textOf(parameters[5]) || '', child, placement: placement ?? IDENTITY };
+      const placement =
+        relationship === undefined ? undefined : this.transformation(relationship, parent.definition);
+      const occurrence = {
+        id,
+        name: textOf(parameters[1]) || textOf(parameters[5]) || '',
+        child,
+        placement: placement ?? IDENTITY,
+      };
       parent.occurrences.push(occurrence);
       if (!placement) unplaced.push({ parent, occurrence });
     }
@@ -148,28 +174,43 @@ class StructureReader {
    */
   private transformation(relationship: number, parent: number | undefined): Matrix4 | undefined {
     const { file } = this;
-    const pair = file.entity(relationship, 'REPRESENTATION_RELATIONSHIP') ?? file.entity(relationship, 'SHAPE_REPRESENTATION_RELATIONSHIP');
-    const operator = referenceOf(file.entity(relationship, 'REPRESENTATION_RELATIONSHIP_WITH_TRANSFORMATION')?.at(-1));
+    const pair =
+      file.entity(relationship, 'REPRESENTATION_RELATIONSHIP') ??
+      file.entity(relationship, 'SHAPE_REPRESENTATION_RELATIONSHIP');
+    const operator = referenceOf(
+      file.entity(relationship, 'REPRESENTATION_RELATIONSHIP_WITH_TRANSFORMATION')?.at(-1),
+    );
     const items = file.entity(operator, 'ITEM_DEFINED_TRANSFORMATION');
     const [first, second] = [referenceOf(pair?.[2]), referenceOf(pair?.[3])];
     const [itemA, itemB] = [referenceOf(items?.[2]), referenceOf(items?.[3])];
-    if (first === undefined || second === undefined || itemA === undefined || itemB === undefined) return undefined;
-    const swapped = !this.hasItem(first, itemA) && !this.hasItem(second, itemB) && (this.hasItem(second, itemA) || this.hasItem(first, itemB));
+    if (first === undefined || second === undefined || itemA === undefined || itemB === undefined)
+      return undefined;
+    const swapped =
+      !this.hasItem(first, itemA) &&
+      !this.hasItem(second, itemB) &&
+      (this.hasItem(second, itemA) || this.hasItem(first, itemB));
     const [inFirst, inSecond] = swapped ? [itemB, itemA] : [itemA, itemB];
     const a = axisPlacement(file, inFirst, this.unitOf(first).millimetres);
     const b = axisPlacement(file, inSecond, this.unitOf(second).millimetres);
     if (!a || !b) return undefined;
-    const assemblyIsFirst = parent !== undefined && this.ownerOf.get(first) === parent && this.ownerOf.get(second) !== parent;
+    const assemblyIsFirst =
+      parent !== undefined && this.ownerOf.get(first) === parent && this.ownerOf.get(second) !== parent;
     return assemblyIsFirst ? multiply(a, invertRigid(b)) : multiply(b, invertRigid(a));
   }
 
   /** 4. Representations joined to a product's own: the same shape in another form, or placed beside it. */
   private readRelatedShapes(ofOccurrences: Set<number>): void {
     const { file } = this;
-    const all = [...file.idsOfType('SHAPE_REPRESENTATION_RELATIONSHIP'), ...file.complexIdsWith('SHAPE_REPRESENTATION_RELATIONSHIP')];
+    const all = [
+      ...file.idsOfType('SHAPE_REPRESENTATION_RELATIONSHIP'),
+      ...file.complexIdsWith('SHAPE_REPRESENTATION_RELATIONSHIP'),
+    ];
     for (const id of all) {
       if (ofOccurrences.has(id)) continue;
-      const pair = file.typeOf(id) === '' ? file.entity(id, 'REPRESENTATION_RELATIONSHIP') : file.entity(id, 'SHAPE_REPRESENTATION_RELATIONSHIP');
+      const pair =
+        file.typeOf(id) === ''
+          ? file.entity(id, 'REPRESENTATION_RELATIONSHIP')
+          : file.entity(id, 'SHAPE_REPRESENTATION_RELATIONSHIP');
       const [first, second] = [referenceOf(pair?.[2]), referenceOf(pair?.[3])];
       if (first === undefined || second === undefined) continue;
       const placement = this.transformation(id, undefined) ?? IDENTITY;
@@ -202,14 +243,20 @@ class StructureReader {
     }
   }
 
-  private readMappedBodies(product: Product, representation: number, placement: Matrix4, depth: number): void {
+  private readMappedBodies(
+    product: Product,
+    representation: number,
+    placement: Matrix4,
+    depth: number,
+  ): void {
     if (depth > 20) return;
     for (const item of this.itemsOf(representation)) {
       const kind = BODY_KINDS[this.file.typeOf(item) ?? ''];
       if (kind) product.bodies.push(this.body(item, kind, placement));
       else if (this.file.typeOf(item) === 'MAPPED_ITEM') {
         const map = this.mapping(item, representation);
-        if (map) this.readMappedBodies(product, map.representation, multiply(placement, map.placement), depth + 1);
+        if (map)
+          this.readMappedBodies(product, map.representation, multiply(placement, map.placement), depth + 1);
       }
     }
   }
@@ -218,10 +265,15 @@ class StructureReader {
    * 6. Assemblies that place their components by MAPPED_ITEM: either there is a usage occurrence without a
    * transformation of its own, or nothing but the mapped item says that the component is there.
    */
-  private readMappedOccurrences(definitions: Map<number, Product>, unplaced: { parent: Product; occurrence: Occurrence }[]): void {
+  private readMappedOccurrences(
+    definitions: Map<number, Product>,
+    unplaced: { parent: Product; occurrence: Occurrence }[],
+  ): void {
     for (const parent of definitions.values()) {
       const waiting = unplaced.filter((entry) => entry.parent === parent).map((entry) => entry.occurrence);
-      const alreadyPlaced = new Set(parent.occurrences.filter((occurrence) => !waiting.includes(occurrence)).map(({ child }) => child));
+      const alreadyPlaced = new Set(
+        parent.occurrences.filter((occurrence) => !waiting.includes(occurrence)).map(({ child }) => child),
+      );
       for (const representation of this.shapesOf.get(parent.definition) ?? []) {
         for (const item of this.itemsOf(representation)) {
           if (this.file.typeOf(item) !== 'MAPPED_ITEM') continue;
@@ -231,7 +283,12 @@ class StructureReader {
           const at = waiting.findIndex((occurrence) => occurrence.child === child);
           if (at >= 0) waiting.splice(at, 1)[0]!.placement = map.placement;
           else if (!alreadyPlaced.has(child)) {
-            parent.occurrences.push({ id: item, name: textOf(this.file.parameters(item)?.[0]) ?? '', child, placement: map.placement });
+            parent.occurrences.push({
+              id: item,
+              name: textOf(this.file.parameters(item)?.[0]) ?? '',
+              child,
+              placement: map.placement,
+            });
           }
         }
       }
@@ -246,14 +303,23 @@ class StructureReader {
     const from = this.unitOf(representation).millimetres;
     return {
       representation,
-      placement: mappedPlacement(this.file, referenceOf(map?.[0]), referenceOf(parameters?.[2]), from, this.unitOf(within).millimetres),
+      placement: mappedPlacement(
+        this.file,
+        referenceOf(map?.[0]),
+        referenceOf(parameters?.[2]),
+        from,
+        this.unitOf(within).millimetres,
+      ),
     };
   }
 
   private body(id: number, kind: BodyKind, placement: Matrix4): Body {
     const parameters = this.file.parameters(id);
     const shell = kind === 'solid' ? referenceOf(parameters?.[1]) : undefined;
-    const colour = this.colours.get(id) ?? (shell === undefined ? undefined : this.colours.get(shell)) ?? this.commonFaceColour(shell);
+    const colour =
+      this.colours.get(id) ??
+      (shell === undefined ? undefined : this.colours.get(shell)) ??
+      this.commonFaceColour(shell);
     const body: Body = { id, kind, name: textOf(parameters?.[0]) ?? '', colour: colour ?? null };
     return placement === IDENTITY ? body : { ...body, placement };
   }
@@ -290,7 +356,8 @@ class StructureReader {
   private unitOfFile(products: Product[]): string | null {
     for (const product of products) {
       const representation = this.shapesOf.get(product.definition)?.[0];
-      const context = representation === undefined ? undefined : referenceOf(this.file.parameters(representation)?.[2]);
+      const context =
+        representation === undefined ? undefined : referenceOf(this.file.parameters(representation)?.[2]);
       const unit = context === undefined ? undefined : lengthUnitOfContext(this.file, context);
       if (unit) return unit.name;
     }
@@ -306,6 +373,10 @@ function append<Key, Value>(map: Map<Key, Value[]>, key: Key, value: Value): voi
 
 /** Products that no other product of the file places: what the file is about. */
 export function rootProducts(structure: FileStructure): Product[] {
-  const placed = new Set(structure.products.flatMap(({ definition, occurrences }) => occurrences.map(({ child }) => (child === definition ? -1 : child))));
+  const placed = new Set(
+    structure.products.flatMap(({ definition, occurrences }) =>
+      occurrences.map(({ child }) => (child === definition ? -1 : child)),
+    ),
+  );
   return structure.products.filter(({ definition }) => !placed.has(definition));
 }

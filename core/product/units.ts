@@ -2,8 +2,22 @@ import type { Part21File } from '#core/part21/file';
 import { Enumeration, numberOf, referenceOf, referencesOf } from '#core/part21/parameters';
 
 const PREFIXES: { [name: string]: number } = {
-  EXA: 1e18, PETA: 1e15, TERA: 1e12, GIGA: 1e9, MEGA: 1e6, KILO: 1e3, HECTO: 1e2, DECA: 1e1,
-  DECI: 1e-1, CENTI: 1e-2, MILLI: 1e-3, MICRO: 1e-6, NANO: 1e-9, PICO: 1e-12, FEMTO: 1e-15, ATTO: 1e-18,
+  EXA: 1e18,
+  PETA: 1e15,
+  TERA: 1e12,
+  GIGA: 1e9,
+  MEGA: 1e6,
+  KILO: 1e3,
+  HECTO: 1e2,
+  DECA: 1e1,
+  DECI: 1e-1,
+  CENTI: 1e-2,
+  MILLI: 1e-3,
+  MICRO: 1e-6,
+  NANO: 1e-9,
+  PICO: 1e-12,
+  FEMTO: 1e-15,
+  ATTO: 1e-18,
 };
 
 /** The length unit of a representation: its short name and how many millimetres it is. */
@@ -55,7 +69,9 @@ function millimetresOf(file: Part21File, unit: number, depth: number): number | 
 
 function measureWithUnit(file: Part21File, id: number): [number | undefined, number | undefined] {
   const records = file.instance(id)?.records ?? [];
-  const parameters = records.find(({ keyword }) => keyword === 'LENGTH_MEASURE_WITH_UNIT' || keyword === 'MEASURE_WITH_UNIT')?.parameters;
+  const parameters = records.find(
+    ({ keyword }) => keyword === 'LENGTH_MEASURE_WITH_UNIT' || keyword === 'MEASURE_WITH_UNIT',
+  )?.parameters;
   return [numberOf(parameters?.[0]), referenceOf(parameters?.[1])];
 }
 

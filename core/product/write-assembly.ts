@@ -12,7 +12,13 @@ export interface ComponentToWrite {
 }
 
 /** Where the path is written. All forms are met in files from the field; readers have to know them all. */
-export type ReferenceForm = 'identification' | 'document id' | 'source' | 'folder and name' | 'document' | 'associated';
+export type ReferenceForm =
+  | 'identification'
+  | 'document id'
+  | 'source'
+  | 'folder and name'
+  | 'document'
+  | 'associated';
 
 /** How a placement is written: a pair of axis placements, the same pair the other way round, or a mapped item. */
 export type PlacementForm = 'pair' | 'swapped pair' | 'mapped item';
@@ -43,7 +49,13 @@ export function writeAssembly(assembly: AssemblyToWrite): Uint8Array {
 
   // 1. Contexts and units.
   const application = add('APPLICATION_CONTEXT', 'managed model based 3d engineering');
-  add('APPLICATION_PROTOCOL_DEFINITION', 'international standard', 'ap242_managed_model_based_3d_engineering', 2014, application);
+  add(
+    'APPLICATION_PROTOCOL_DEFINITION',
+    'international standard',
+    'ap242_managed_model_based_3d_engineering',
+    2014,
+    application,
+  );
   const productContext = add('PRODUCT_CONTEXT', '', application, 'mechanical');
   const definitionContext = add('PRODUCT_DEFINITION_CONTEXT', 'part definition', application, 'design');
   const context = addGeometryContext(builder, unit);
@@ -57,7 +69,14 @@ export function writeAssembly(assembly: AssemblyToWrite): Uint8Array {
     add('PRODUCT_RELATED_PRODUCT_CATEGORY', 'part', '', [product]);
     const formation = add('PRODUCT_DEFINITION_FORMATION', '', '', product);
     const definition = documents
-      ? add('PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS', 'design', '', formation, definitionContext, documents)
+      ? add(
+          'PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS',
+          'design',
+          '',
+          formation,
+          definitionContext,
+          documents,
+        )
       : add('PRODUCT_DEFINITION', 'design', '', formation, definitionContext);
     return { definition, shape: add('PRODUCT_DEFINITION_SHAPE', '', '', definition) };
   };
@@ -69,21 +88,38 @@ export function writeAssembly(assembly: AssemblyToWrite): Uint8Array {
   const pending: ((assemblyShape: Reference) => void)[] = [];
   for (const component of assembly.components) {
     const document = addDocument(builder, documentType, component.written, referenceForm);
-    const { definition, shape } = addProduct(component.id, component.name, referenceForm === 'associated' ? [document] : undefined);
+    const { definition, shape } = addProduct(
+      component.id,
+      component.name,
+      referenceForm === 'associated' ? [document] : undefined,
+    );
     const componentShape = add('SHAPE_REPRESENTATION', component.name, [origin], context);
     add('SHAPE_DEFINITION_REPRESENTATION', shape, componentShape);
     if (referenceForm === 'document') {
       const whole = add('DOCUMENT', component.written, '', '', documentType);
       const documentProduct = add('PRODUCT', `document of ${component.id}`, '', '', [productContext]);
       const formation = add('PRODUCT_DEFINITION_FORMATION', '', '', documentProduct);
-      const documentContext = add('PRODUCT_DEFINITION_CONTEXT', 'digital document definition', application, '');
+      const documentContext = add(
+        'PRODUCT_DEFINITION_CONTEXT',
+        'digital document definition',
+        application,
+        '',
+      );
       add('PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS', '', '', formation, documentContext, [document]);
       add('DOCUMENT_PRODUCT_EQUIVALENCE', 'equivalence', '', whole, formation);
       add('APPLIED_DOCUMENT_REFERENCE', whole, '', [definition]);
     } else if (referenceForm !== 'associated') add('APPLIED_DOCUMENT_REFERENCE', document, '', [definition]);
 
     for (const [n, { name, placement }] of component.placings.entries()) {
-      const usage = add('NEXT_ASSEMBLY_USAGE_OCCURRENCE', `${component.id}.${n + 1}`, name, '', top.definition, definition, null);
+      const usage = add(
+        'NEXT_ASSEMBLY_USAGE_OCCURRENCE',
+        `${component.id}.${n + 1}`,
+        name,
+        '',
+        top.definition,
+        definition,
+        null,
+      );
       const usageShape = add('PRODUCT_DEFINITION_SHAPE', '', '', usage);
       const target = axis(placement);
       if (placementForm === 'mapped item') {
@@ -95,7 +131,8 @@ export function writeAssembly(assembly: AssemblyToWrite): Uint8Array {
       pending.push((assemblyShape) => {
         const pair = placementForm === 'pair' ? [origin, target] : [target, origin];
         const operator = add('ITEM_DEFINED_TRANSFORMATION', '', '', ...pair);
-        const representations = placementForm === 'pair' ? [componentShape, assemblyShape] : [assemblyShape, componentShape];
+        const representations =
+          placementForm === 'pair' ? [componentShape, assemblyShape] : [assemblyShape, componentShape];
         const relationship = builder.addComplex(
           { keyword: 'REPRESENTATION_RELATIONSHIP', parameters: ['', '', ...representations] },
           { keyword: 'REPRESENTATION_RELATIONSHIP_WITH_TRANSFORMATION', parameters: [operator] },
@@ -128,8 +165,14 @@ export function addGeometryContext(builder: Part21Builder, unit: 'mm' | 'm' | 'i
     );
   let length = si(unit === 'm' ? null : 'MILLI', 'METRE', 'LENGTH_UNIT');
   if (unit === 'in') {
-    const dimensions = builder.add('DIMENSIONAL_EXPONENTS', ...[1, 0, 0, 0, 0, 0, 0].map((exponent) => new Real(exponent)));
-    const measure = builder.addComplex({ keyword: 'LENGTH_MEASURE_WITH_UNIT', parameters: [lengthMeasure(25.4), length] });
+    const dimensions = builder.add(
+      'DIMENSIONAL_EXPONENTS',
+      ...[1, 0, 0, 0, 0, 0, 0].map((exponent) => new Real(exponent)),
+    );
+    const measure = builder.addComplex({
+      keyword: 'LENGTH_MEASURE_WITH_UNIT',
+      parameters: [lengthMeasure(25.4), length],
+    });
     length = builder.addComplex(
       { keyword: 'CONVERSION_BASED_UNIT', parameters: ['INCH', measure] },
       { keyword: 'LENGTH_UNIT', parameters: [] },
@@ -138,7 +181,13 @@ export function addGeometryContext(builder: Part21Builder, unit: 'mm' | 'm' | 'i
   }
   const angle = si(null, 'RADIAN', 'PLANE_ANGLE_UNIT');
   const solidAngle = si(null, 'STERADIAN', 'SOLID_ANGLE_UNIT');
-  const uncertainty = builder.add('UNCERTAINTY_MEASURE_WITH_UNIT', lengthMeasure(0.001 / MILLIMETRES[unit]), length, 'distance_accuracy_value', 'edge curve and vertex point accuracy');
+  const uncertainty = builder.add(
+    'UNCERTAINTY_MEASURE_WITH_UNIT',
+    lengthMeasure(0.001 / MILLIMETRES[unit]),
+    length,
+    'distance_accuracy_value',
+    'edge curve and vertex point accuracy',
+  );
   return builder.addComplex(
     { keyword: 'GEOMETRIC_REPRESENTATION_CONTEXT', parameters: [3] },
     { keyword: 'GLOBAL_UNCERTAINTY_ASSIGNED_CONTEXT', parameters: [[uncertainty]] },
@@ -150,7 +199,11 @@ export function addGeometryContext(builder: Part21Builder, unit: 'mm' | 'm' | 'i
 /** Writes a placement given in millimetres as AXIS2_PLACEMENT_3D in the file's unit. */
 export function addAxisPlacement(builder: Part21Builder, m: Matrix4, millimetres: number): Reference {
   const real = (values: number[]) => values.map((value) => new Real(value));
-  const point = builder.add('CARTESIAN_POINT', '', real([m[3]! / millimetres, m[7]! / millimetres, m[11]! / millimetres]));
+  const point = builder.add(
+    'CARTESIAN_POINT',
+    '',
+    real([m[3]! / millimetres, m[7]! / millimetres, m[11]! / millimetres]),
+  );
   const z = builder.add('DIRECTION', '', real([m[2]!, m[6]!, m[10]!]));
   const x = builder.add('DIRECTION', '', real([m[0]!, m[4]!, m[8]!]));
   return builder.add('AXIS2_PLACEMENT_3D', '', point, z, x);
@@ -160,7 +213,12 @@ function lengthMeasure(value: number): Parameter {
   return new Typed('LENGTH_MEASURE', new Real(value));
 }
 
-function addDocument(builder: Part21Builder, type: Reference, written: string, form: ReferenceForm): Reference {
+function addDocument(
+  builder: Part21Builder,
+  type: Reference,
+  written: string,
+  form: ReferenceForm,
+): Reference {
   const name = written.slice(Math.max(written.lastIndexOf('/'), written.lastIndexOf('\\')) + 1);
   const folder = written.slice(0, written.length - name.length);
   const id = form === 'source' ? '' : form === 'folder and name' ? name : form === 'document' ? '' : written;

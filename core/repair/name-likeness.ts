@@ -8,7 +8,8 @@ export interface NameLikeness {
 }
 
 /** Tails that people add when they revise, copy or number a file. */
-const TAIL = /[\s._-]*(?:\(?copy(?:[\s._-]*\d+)?\)?|rev(?:ision)?[\s._-]*[a-z0-9]{1,3}|ver(?:sion)?[\s._-]*\d+|v\d+|\(\d+\)|[\s._-]\d{1,3}|final|new|old|backup)$/;
+const TAIL =
+  /[\s._-]*(?:\(?copy(?:[\s._-]*\d+)?\)?|rev(?:ision)?[\s._-]*[a-z0-9]{1,3}|ver(?:sion)?[\s._-]*\d+|v\d+|\(\d+\)|[\s._-]\d{1,3}|final|new|old|backup)$/;
 
 /** Compares names without extension: equal, equal but for case, separators or a revision tail, or a few edits apart. */
 export function nameLikeness(a: string, b: string): NameLikeness {
@@ -20,8 +21,12 @@ export function nameLikeness(a: string, b: string): NameLikeness {
   if (plainA === plainB) return { score: 0.95, words: 'Name differs in separators only' };
   const [bareA, bareB] = [withoutTails(foldedA), withoutTails(foldedB)];
   if (bareA.stem !== '' && separated(bareA.stem) === separated(bareB.stem)) {
-    if (bareA.tail !== '' && bareB.tail !== '') return { score: 0.6, words: `Same name with ${bareB.tail} instead of ${bareA.tail}` };
-    return { score: 0.85, words: bareB.tail ? `Same name with ${bareB.tail} added` : `Same name without ${bareA.tail}` };
+    if (bareA.tail !== '' && bareB.tail !== '')
+      return { score: 0.6, words: `Same name with ${bareB.tail} instead of ${bareA.tail}` };
+    return {
+      score: 0.85,
+      words: bareB.tail ? `Same name with ${bareB.tail} added` : `Same name without ${bareA.tail}`,
+    };
   }
   const edits = distance(plainA, plainB);
   const longest = Math.max(plainA.length, plainB.length);
@@ -29,7 +34,10 @@ export function nameLikeness(a: string, b: string): NameLikeness {
   // A number that differs names another size or variant, however alike the rest is.
   const numbersDiffer = (plainA.match(/\d+/g) ?? []).join() !== (plainB.match(/\d+/g) ?? []).join();
   const damped = score * (numbersDiffer ? 0.6 : 0.85);
-  return { score: damped, words: edits <= 3 ? `Name is ${edits} ${edits === 1 ? 'letter' : 'letters'} apart` : 'Name is similar' };
+  return {
+    score: damped,
+    words: edits <= 3 ? `Name is ${edits} ${edits === 1 ? 'letter' : 'letters'} apart` : 'Name is similar',
+  };
 }
 
 function separated(name: string): string {

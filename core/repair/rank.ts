@@ -58,7 +58,7 @@ export function rankCandidates(project: Project, link: ProjectLink, options: Ran
       ...productEvidence(project, file, wanted),
       ...nameEvidence(file, link),
       ...folderEvidence(file, link),
-      ...useEvidence(project, file, link),
+      ...usageEvidence(project, file, link),
     ];
     const score = combine(evidence);
     if (score >= 0.15) candidates.push({ path: file.path, score, evidence, unusable: null });
@@ -81,22 +81,31 @@ export function clearWinner(candidates: readonly Candidate[], threshold: number)
 
 function wantedProducts(project: Project, link: ProjectLink): { id: string; name: string }[] {
   const products = project.files.get(link.from)?.scan.products ?? [];
-  return products.filter(({ definition }) => link.definitions.includes(definition)).map(({ id, name }) => ({ id, name }));
+  return products
+    .filter(({ definition }) => link.definitions.includes(definition))
+    .map(({ id, name }) => ({ id, name }));
 }
 
 function contentEvidence(file: ScannedFile, { lastTarget, boxes }: RankOptions): Evidence[] {
   if (!lastTarget) return [];
-  if (file.sha256 === lastTarget.sha256) return [{ weight: 0.97, words: 'Same content as the file that the link last led to' }];
+  if (file.sha256 === lastTarget.sha256)
+    return [{ weight: 0.97, words: 'Same content as the file that the link last led to' }];
   const evidence: Evidence[] = [];
   const bodies = bodyCount(file.scan);
   if (lastTarget.bodies !== undefined && bodies > 0) {
-    if (lastTarget.bodies === bodies) evidence.push({ weight: 0.08, words: `${bodies} ${bodies === 1 ? 'body' : 'bodies'}, as before` });
+    if (lastTarget.bodies === bodies)
+      evidence.push({ weight: 0.08, words: `${bodies} ${bodies === 1 ? 'body' : 'bodies'}, as before` });
     else evidence.push({ weight: -0.1, words: `${bodies} bodies where there were ${lastTarget.bodies}` });
   }
-  if (lastTarget.unit && file.scan.unit && lastTarget.unit !== file.scan.unit) evidence.push({ weight: -0.1, words: `Unit is ${file.scan.unit}, was ${lastTarget.unit}` });
+  if (lastTarget.unit && file.scan.unit && lastTarget.unit !== file.scan.unit)
+    evidence.push({ weight: -0.1, words: `Unit is ${file.scan.unit}, was ${lastTarget.unit}` });
   const box = boxes?.get(file.sha256);
   if (lastTarget.box && box) {
-    const apart = Math.max(...box.map((size, n) => Math.abs(size - lastTarget.box![n]!) / Math.max(size, lastTarget.box![n]!, 1e-9)));
+    const apart = Math.max(
+      ...box.map(
+        (size, n) => Math.abs(size - lastTarget.box![n]!) / Math.max(size, lastTarget.box![n]!, 1e-9),
+      ),
+    );
     if (apart < 0.001) evidence.push({ weight: 0.5, words: 'Box of the same size as before' });
     else if (apart < 0.1) evidence.push({ weight: 0.25, words: 'Box of nearly the same size as before' });
     else evidence.push({ weight: -0.25, words: 'Box of another size than before' });
@@ -104,24 +113,42 @@ function contentEvidence(file: ScannedFile, { lastTarget, boxes }: RankOptions):
   return evidence;
 }
 
-function productEvidence(project: Project, file: ScannedFile, wanted: { id: string; name: string }[]): Evidence[] {
+function productEvidence(
+  project: Project,
+  file: ScannedFile,
+  wanted: { id: string; name: string }[],
+): Evidence[] {
   const tops = topProducts(project, file.path).map(({ product }) => product);
   const offered = tops.length > 0 ? tops : ownProducts(file.scan);
-  const same = (key: 'id' | 'name') => wanted.find((want) => want[key] !== '' && offered.some((product) => product[key].toLowerCase() === want[key].toLowerCase()));
+  const same = (key: 'id' | 'name') =>
+    wanted.find(
+      (want) =>
+        want[key] !== '' && offered.some((product) => product[key].toLowerCase() === want[key].toLowerCase()),
+    );
   const evidence: Evidence[] = [];
   const byId = same('id');
   const byName = same('name');
-  if (byId) evidence.push({ weight: 0.8, words: `Product id ${byId.id} is the one that the assembly asks for` });
-  if (byName && byName.name !== byId?.id) evidence.push({ weight: 0.6, words: `Product name ${byName.name} is the one that the assembly asks for` });
+  if (byId)
+    evidence.push({ weight: 0.8, words: `Product id ${byId.id} is the one that the assembly asks for` });
+  if (byName && byName.name !== byId?.id)
+    evidence.push({
+      weight: 0.6,
+      words: `Product name ${byName.name} is the one that the assembly asks for`,
+    });
   if (!byId && !byName && wanted.length > 0 && offered.length > 0) {
-    evidence.push({ weight: -0.35, words: `Is ${offered[0]!.name}; the assembly asks for ${wanted[0]!.name}` });
+    evidence.push({
+      weight: -0.35,
+      words: `Is ${offered[0]!.name}; the assembly asks for ${wanted[0]!.name}`,
+    });
   }
   return evidence;
 }
 
 function nameEvidence(file: ScannedFile, link: ProjectLink): Evidence[] {
   const { score, words } = nameLikeness(baseName(link.written), baseName(file.path));
-  const sameKind = extensionOf(link.written) === extensionOf(file.path) || (file.scan.format === 'step' && /^(stp|step|p21)$/.test(extensionOf(link.written)));
+  const sameKind =
+    extensionOf(link.written) === extensionOf(file.path) ||
+    (file.scan.format === 'step' && /^(stp|step|p21)$/.test(extensionOf(link.written)));
   if (score < 0.4) return [];
   return [{ weight: score ** 2 * (sameKind ? 0.75 : 0.4), words }];
 }
@@ -130,13 +157,17 @@ function folderEvidence(file: ScannedFile, link: ProjectLink): Evidence[] {
   const [holder, candidate] = [folderOf(link.from), folderOf(file.path)];
   if (holder === candidate) return [{ weight: 0.12, words: 'In the folder of the assembly' }];
   const writtenFolder = link.written.replaceAll('\\', '/').split('/').at(-2)?.toLowerCase();
-  if (writtenFolder && candidate.split('/').at(-1)?.toLowerCase() === writtenFolder) return [{ weight: 0.12, words: `In a folder named ${writtenFolder}, as written` }];
-  if (holder.startsWith(`${candidate}/`) || candidate.startsWith(`${holder}/`) || holder === '') return [{ weight: 0.06, words: 'In a folder near the assembly' }];
+  if (writtenFolder && candidate.split('/').at(-1)?.toLowerCase() === writtenFolder)
+    return [{ weight: 0.12, words: `In a folder named ${writtenFolder}, as written` }];
+  if (holder.startsWith(`${candidate}/`) || candidate.startsWith(`${holder}/`) || holder === '')
+    return [{ weight: 0.06, words: 'In a folder near the assembly' }];
   return [];
 }
 
-function useEvidence(project: Project, file: ScannedFile, link: ProjectLink): Evidence[] {
-  const users = (project.usedBy.get(file.path) ?? []).filter(({ kind, from }) => kind === 'component' && from === link.from);
+function usageEvidence(project: Project, file: ScannedFile, link: ProjectLink): Evidence[] {
+  const users = (project.usedBy.get(file.path) ?? []).filter(
+    ({ kind, from }) => kind === 'component' && from === link.from,
+  );
   if (users.length === 0) return [];
   return [{ weight: -0.3, words: `Already used by another link of ${baseName(link.from)}` }];
 }
@@ -152,7 +183,8 @@ function combine(evidence: readonly Evidence[]): number {
 }
 
 function whyUnusable(project: Project, link: ProjectLink, path: string): string | null {
-  if (reachableFrom(project, [path]).includes(link.from)) return `Would make a loop: ${baseName(path)} itself uses ${baseName(link.from)}`;
+  if (reachableFrom(project, [path]).includes(link.from))
+    return `Would make a loop: ${baseName(path)} itself uses ${baseName(link.from)}`;
   const error = project.files.get(path)?.scan.error;
   return error ? `Cannot be read: ${error}` : null;
 }

@@ -27,7 +27,16 @@ export const SCAN_VERSION = 1;
  */
 export function scanContent(path: string, bytes: Uint8Array): ContentScan {
   const { format, role } = formatOf(path, bytes);
-  const scan: ContentScan = { format, role, schema: null, unit: null, products: [], placeholders: [], links: [], error: null };
+  const scan: ContentScan = {
+    format,
+    role,
+    schema: null,
+    unit: null,
+    products: [],
+    placeholders: [],
+    links: [],
+    error: null,
+  };
   if (format !== 'step') return scan;
   try {
     const file = Part21File.read(bytes);
@@ -36,11 +45,20 @@ export function scanContent(path: string, bytes: Uint8Array): ContentScan {
     const structure = readStructure(file);
     scan.unit = structure.unit;
     scan.products = structure.products;
-    const linked = new Set(scan.links.filter(({ kind }) => kind === 'component').flatMap(({ definitions }) => definitions));
-    const stands = structure.products.filter((product) => linked.has(product.definition) && product.bodies.length === 0 && product.occurrences.length === 0);
+    const linked = new Set(
+      scan.links.filter(({ kind }) => kind === 'component').flatMap(({ definitions }) => definitions),
+    );
+    const stands = structure.products.filter(
+      (product) =>
+        linked.has(product.definition) && product.bodies.length === 0 && product.occurrences.length === 0,
+    );
     scan.placeholders = stands.map(({ definition }) => definition);
     for (const link of scan.links) {
-      if (link.kind === 'component' && !link.definitions.some((definition) => scan.placeholders.includes(definition))) link.kind = 'attachment';
+      if (
+        link.kind === 'component' &&
+        !link.definitions.some((definition) => scan.placeholders.includes(definition))
+      )
+        link.kind = 'attachment';
     }
     if (structure.products.some(({ occurrences }) => occurrences.length > 0)) scan.role = 'assembly';
   } catch (error) {

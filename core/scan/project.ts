@@ -47,35 +47,61 @@ export interface ResolveOptions {
 /** Resolves all links of a project. Pure; linear in files and links. */
 export function resolveProject(scanned: Iterable<ScannedFile>, options: ResolveOptions = {}): Project {
   // 1. Each link on its own.
-  const files = new Map([...scanned].sort((a, b) => (a.path < b.path ? -1 : 1)).map((file) => [file.path, file]));
+  const files = new Map(
+    [...scanned].sort((a, b) => (a.path < b.path ? -1 : 1)).map((file) => [file.path, file]),
+  );
   const index = new PathIndex(files.keys());
   const links: ProjectLink[] = [];
   for (const { path, scan } of files.values()) {
     for (const link of scan.links) {
       const { rivals = [], ...resolution } = resolveWritten(path, link.written, index, options.searchFolders);
       const occurrences = countPlacings(scan, link.definitions);
-      links.push({ from: path, kind: link.kind, written: link.written, ...resolution, occurrences, definitions: link.definitions, rivals });
+      links.push({
+        from: path,
+        kind: link.kind,
+        written: link.written,
+        ...resolution,
+        occurrences,
+        definitions: link.definitions,
+        rivals,
+      });
     }
   }
 
   // 2. The loops that they form together.
   const targets = new Map<string, string[]>([...files.keys()].map((path) => [path, []]));
-  for (const { kind, from, to } of links) if (kind === 'component' && to !== null) targets.get(from)!.push(to);
+  for (const { kind, from, to } of links)
+    if (kind === 'component' && to !== null) targets.get(from)!.push(to);
   const loops = findLoops(targets);
   for (const link of links) {
     const loop = link.kind === 'component' && link.to !== null ? loops.get(link.from) : undefined;
     if (!loop?.includes(link.to!)) continue;
     link.state = 'loop';
-    link.reason = loop.length === 1 ? 'The file refers to itself.' : `The files place each other: ${[...loop].sort().join(', ')}.`;
+    link.reason =
+      loop.length === 1
+        ? 'The file refers to itself.'
+        : `The files place each other: ${[...loop].sort().join(', ')}.`;
   }
 
   // 3. Both directions.
-  return { files, links, uses: groupBy(links, ({ from }) => from), usedBy: groupBy(links.filter(({ to }) => to !== null), ({ to }) => to!), loops };
+  return {
+    files,
+    links,
+    uses: groupBy(links, ({ from }) => from),
+    usedBy: groupBy(
+      links.filter(({ to }) => to !== null),
+      ({ to }) => to!,
+    ),
+    loops,
+  };
 }
 
 function countPlacings(scan: ContentScan, definitions: readonly number[]): number {
   if (definitions.length === 0) return 0;
-  return scan.products.reduce((sum, { occurrences }) => sum + occurrences.filter(({ child }) => definitions.includes(child)).length, 0);
+  return scan.products.reduce(
+    (sum, { occurrences }) => sum + occurrences.filter(({ child }) => definitions.includes(child)).length,
+    0,
+  );
 }
 
 function groupBy<Item>(items: readonly Item[], keyOf: (item: Item) => string): Map<string, Item[]> {
@@ -91,13 +117,16 @@ function groupBy<Item>(items: readonly Item[], keyOf: (item: Item) => string): M
 
 /** Assemblies that nothing refers to. */
 export function rootsOf(project: Project): string[] {
-  return [...project.files.values()].filter(({ path, scan }) => scan.role === 'assembly' && !project.usedBy.has(path)).map(({ path }) => path);
+  return [...project.files.values()]
+    .filter(({ path, scan }) => scan.role === 'assembly' && !project.usedBy.has(path))
+    .map(({ path }) => path);
 }
 
 /** Every file that the given ones need, themselves included, in the order in which they are met. */
 export function reachableFrom(project: Project, starts: readonly string[]): string[] {
   const reached = new Set(starts);
-  for (const path of reached) for (const { to } of project.uses.get(path) ?? []) if (to !== null) reached.add(to);
+  for (const path of reached)
+    for (const { to } of project.uses.get(path) ?? []) if (to !== null) reached.add(to);
   return [...reached];
 }
 
@@ -115,7 +144,15 @@ export interface ScanReport {
     bodies: number;
     error: string | null;
   }[];
-  links: { from: string; kind: string; written: string; to: string | null; state: LinkState; reason: string; occurrences: number }[];
+  links: {
+    from: string;
+    kind: string;
+    written: string;
+    to: string | null;
+    state: LinkState;
+    reason: string;
+    occurrences: number;
+  }[];
   roots: string[];
   unused: string[];
   totals: {
@@ -147,7 +184,15 @@ export function reportOf(project: Project): ScanReport {
       bodies: bodyCount(scan),
       error: scan.error,
     })),
-    links: project.links.map(({ from, kind, written, to, state, reason, occurrences }) => ({ from, kind, written, to, state, reason, occurrences })),
+    links: project.links.map(({ from, kind, written, to, state, reason, occurrences }) => ({
+      from,
+      kind,
+      written,
+      to,
+      state,
+      reason,
+      occurrences,
+    })),
     roots,
     unused: [...project.files.keys()].filter((path) => !reached.has(path)),
     totals: {

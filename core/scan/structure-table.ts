@@ -1,7 +1,15 @@
 import type { LinkState } from '#core/links/resolve';
 import { IDENTITY, type Matrix4, multiply } from '#core/product/matrix';
 import type { ProjectLink } from './project';
-import { keyOf, MOST_NODES, type Placing, placingsOf, type ProductPlace, type ProductTree, topProducts } from './tree';
+import {
+  keyOf,
+  MOST_NODES,
+  type Placing,
+  type ProductPlace,
+  type ProductTree,
+  placingsOf,
+  topProducts,
+} from './tree';
 
 /** A line of the structure table: a product below its parent, with all its placings there taken together or one by one. */
 export interface StructureRow {
@@ -58,9 +66,19 @@ export function structureTable(tree: ProductTree, path: string, grouped: boolean
   const bodyNumbers = new Map<string, number>();
   let nodes = 0;
 
-  const visit = (place: ProductPlace, names: string[], placements: Matrix4[], perParent: number, parent: number, position: number, link: ProjectLink | undefined, above: readonly string[]): void => {
+  const visit = (
+    place: ProductPlace,
+    names: string[],
+    placements: Matrix4[],
+    perParent: number,
+    parent: number,
+    position: number,
+    link: ProjectLink | undefined,
+    above: readonly string[],
+  ): void => {
     nodes += placements.length;
-    if (nodes > MOST_NODES) throw new RangeError(`${path} unfolds into more than ${MOST_NODES.toLocaleString('en')} occurrences`);
+    if (nodes > MOST_NODES)
+      throw new RangeError(`${path} unfolds into more than ${MOST_NODES.toLocaleString('en')} occurrences`);
     const row = table.rows.length;
     const { product } = place;
     const parentRow = table.rows[parent];
@@ -77,7 +95,9 @@ export function structureTable(tree: ProductTree, path: string, grouped: boolean
       definition: product.definition,
       quantity: perParent,
       total: placements.length,
-      link: link ? { state: link.state, written: link.written, reason: link.reason, holder: link.from } : null,
+      link: link
+        ? { state: link.state, written: link.written, reason: link.reason, holder: link.from }
+        : null,
       bodies: product.bodies.length,
       children: groups.length,
     });
@@ -85,12 +105,19 @@ export function structureTable(tree: ProductTree, path: string, grouped: boolean
     groups.forEach((group, n) => {
       const [first] = group;
       const below = placements.flatMap((outer) => group.map(({ placement }) => multiply(outer, placement)));
-      const childNames = placements.flatMap((_, at) => group.map(({ name, target }) => join(names[at], name || target.product.name, placements.length > 1)));
+      const childNames = placements.flatMap((_, at) =>
+        group.map(({ name, target }) => join(names[at], name || target.product.name, placements.length > 1)),
+      );
       visit(first!.target, childNames, below, group.length, row, n, first!.link, [...above, key]);
     });
   };
 
-  const addBodies = ({ path: file, product }: ProductPlace, row: number, names: string[], placements: Matrix4[]) => {
+  const addBodies = (
+    { path: file, product }: ProductPlace,
+    row: number,
+    names: string[],
+    placements: Matrix4[],
+  ) => {
     const sha256 = tree.files.get(file)!.sha256;
     for (const body of product.bodies) {
       const bodyKey = `${sha256} ${body.id}`;
@@ -99,11 +126,20 @@ export function structureTable(tree: ProductTree, path: string, grouped: boolean
         number = table.bodies.push({ sha256, body: body.id, colour: body.colour }) - 1;
         bodyNumbers.set(bodyKey, number);
       }
-      placements.forEach((placement, n) => table.instances.push({ row, body: number, placement: body.placement ? multiply(placement, body.placement) : placement, name: names[n]! }));
+      placements.forEach((placement, n) =>
+        table.instances.push({
+          row,
+          body: number,
+          placement: body.placement ? multiply(placement, body.placement) : placement,
+          name: names[n]!,
+        }),
+      );
     }
   };
 
-  topProducts(tree, path).forEach((top, n) => visit(top, [top.product.name], [IDENTITY], 1, -1, n, undefined, []));
+  topProducts(tree, path).forEach((top, n) =>
+    visit(top, [top.product.name], [IDENTITY], 1, -1, n, undefined, []),
+  );
   return table;
 }
 

@@ -48,10 +48,15 @@ export function placingsOf(tree: ProductTree, { path, product }: ProductPlace): 
   return product.occurrences.flatMap(({ id, name, child, placement }) => {
     const placed = byDefinition.get(child);
     if (!placed) return [];
-    const link = placeholders.has(child) ? links.find(({ kind, definitions }) => kind === 'component' && definitions.includes(child)) : undefined;
+    const link = placeholders.has(child)
+      ? links.find(({ kind, definitions }) => kind === 'component' && definitions.includes(child))
+      : undefined;
     if (!link) return [{ name, placement, occurrence: id, target: { path, product: placed } }];
-    const target = link.state === 'sound' && link.to !== null ? linkedProduct(tree, link.to, placed) : undefined;
-    return [{ name, placement, occurrence: id, link, target: target ?? { path, product: placed, broken: link } }];
+    const target =
+      link.state === 'sound' && link.to !== null ? linkedProduct(tree, link.to, placed) : undefined;
+    return [
+      { name, placement, occurrence: id, link, target: target ?? { path, product: placed, broken: link } },
+    ];
   });
 }
 
@@ -67,9 +72,15 @@ function definitionsOf(file: ScannedFile): Map<number, Product> {
 }
 
 /** Which product of the linked file is meant: the one with the placeholder's id or name, else the file's first root. */
-export function linkedProduct(tree: ProductTree, path: string, placeholder: Product): ProductPlace | undefined {
+export function linkedProduct(
+  tree: ProductTree,
+  path: string,
+  placeholder: Product,
+): ProductPlace | undefined {
   const tops = topProducts(tree, path);
-  const wanted = tops.find(({ product }) => product.id !== '' && product.id === placeholder.id) ?? tops.find(({ product }) => product.name === placeholder.name);
+  const wanted =
+    tops.find(({ product }) => product.id !== '' && product.id === placeholder.id) ??
+    tops.find(({ product }) => product.name === placeholder.name);
   if (wanted ?? tops[0]) return wanted ?? tops[0];
   const file = tree.files.get(path);
   if (!file) return undefined;
@@ -77,7 +88,10 @@ export function linkedProduct(tree: ProductTree, path: string, placeholder: Prod
 }
 
 /** Counts leaf parts below the roots: every placing, and how many different ones. Each product is walked once. */
-export function countLeaves(tree: ProductTree, roots: readonly string[]): { occurrences: number; distinctParts: number } {
+export function countLeaves(
+  tree: ProductTree,
+  roots: readonly string[],
+): { occurrences: number; distinctParts: number } {
   const counts = new Map<string, number>();
   const leaves = new Set<string>();
   const walking = new Set<string>();
@@ -100,7 +114,9 @@ export function countLeaves(tree: ProductTree, roots: readonly string[]): { occu
     return sum;
   };
   let occurrences = 0;
-  for (const root of roots) for (const top of topProducts(tree, root)) if (top.product.occurrences.length > 0) occurrences += count(top);
+  for (const root of roots)
+    for (const top of topProducts(tree, root))
+      if (top.product.occurrences.length > 0) occurrences += count(top);
   return { occurrences, distinctParts: leaves.size };
 }
 
@@ -125,8 +141,14 @@ export const MOST_NODES = 200_000;
 /** @throws RangeError when the structure has more than MOST_NODES nodes */
 export function treeOf(tree: ProductTree, path: string): TreeNode[] {
   let nodes = 0;
-  const build = (name: string, placement: Matrix4, place: ProductPlace, above: readonly string[]): TreeNode => {
-    if (++nodes > MOST_NODES) throw new RangeError(`${path} unfolds into more than ${MOST_NODES.toLocaleString('en')} occurrences`);
+  const build = (
+    name: string,
+    placement: Matrix4,
+    place: ProductPlace,
+    above: readonly string[],
+  ): TreeNode => {
+    if (++nodes > MOST_NODES)
+      throw new RangeError(`${path} unfolds into more than ${MOST_NODES.toLocaleString('en')} occurrences`);
     const key = keyOf(place);
     const children = place.broken || above.includes(key) ? [] : placingsOf(tree, place);
     return {
@@ -134,7 +156,9 @@ export function treeOf(tree: ProductTree, path: string): TreeNode[] {
       file: place.broken ? place.broken.written : place.path,
       product: place.product.id || place.product.name,
       placement,
-      children: children.map((child) => build(child.name || child.target.product.name, child.placement, child.target, [...above, key])),
+      children: children.map((child) =>
+        build(child.name || child.target.product.name, child.placement, child.target, [...above, key]),
+      ),
     };
   };
   return topProducts(tree, path).map((top) => build(top.product.name, IDENTITY, top, []));

@@ -16,19 +16,37 @@ export async function packGltf(shapes: readonly BodyShape[]): Promise<Uint8Array
     if (!('mesh' in shape) || shape.mesh.triangles.length === 0) continue;
     const { positions, normals, triangles, edges, faceGroups } = shape.mesh;
     const accessor = (type: 'VEC3' | 'SCALAR', array: Float32Array | Uint32Array) =>
-      document.createAccessor().setType(type).setArray(array as Float32Array<ArrayBuffer>).setBuffer(buffer);
+      document
+        .createAccessor()
+        .setType(type)
+        .setArray(array as Float32Array<ArrayBuffer>)
+        .setBuffer(buffer);
     const faces = document
       .createPrimitive()
       .setAttribute('POSITION', accessor('VEC3', positions))
       .setAttribute('NORMAL', accessor('VEC3', normals))
       .setIndices(accessor('SCALAR', triangles));
-    const mesh = document.createMesh(String(shape.body)).addPrimitive(faces).setExtras({ faceGroups: [...faceGroups] });
-    if (edges.length > 0) mesh.addPrimitive(document.createPrimitive().setMode(Primitive.Mode.LINES!).setAttribute('POSITION', accessor('VEC3', edges)));
+    const mesh = document
+      .createMesh(String(shape.body))
+      .addPrimitive(faces)
+      .setExtras({ faceGroups: [...faceGroups] });
+    if (edges.length > 0)
+      mesh.addPrimitive(
+        document
+          .createPrimitive()
+          .setMode(Primitive.Mode.LINES!)
+          .setAttribute('POSITION', accessor('VEC3', edges)),
+      );
     scene.addChild(document.createNode(String(shape.body)).setMesh(mesh));
   }
-  document.createExtension(EXTMeshoptCompression).setRequired(true).setEncoderOptions({ method: EXTMeshoptCompression.EncoderMethod.QUANTIZE });
+  document
+    .createExtension(EXTMeshoptCompression)
+    .setRequired(true)
+    .setEncoderOptions({ method: EXTMeshoptCompression.EncoderMethod.QUANTIZE });
   await MeshoptEncoder.ready;
   await MeshoptDecoder.ready;
-  const io = new NodeIO().registerExtensions([EXTMeshoptCompression]).registerDependencies({ 'meshopt.encoder': MeshoptEncoder, 'meshopt.decoder': MeshoptDecoder });
+  const io = new NodeIO()
+    .registerExtensions([EXTMeshoptCompression])
+    .registerDependencies({ 'meshopt.encoder': MeshoptEncoder, 'meshopt.decoder': MeshoptDecoder });
   return io.writeBinary(document);
 }

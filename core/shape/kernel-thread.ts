@@ -27,12 +27,16 @@ port.on('message', ({ step, bodies }: ShapeRequest) => {
     for (const body of bodies) {
       answer({ type: 'start', body });
       const shape = file.shape(body);
-      const buffers = 'mesh' in shape ? Object.values(shape.mesh).map(({ buffer }) => buffer as ArrayBuffer) : [];
+      const buffers =
+        'mesh' in shape ? Object.values(shape.mesh).map(({ buffer }) => buffer as ArrayBuffer) : [];
       answer({ type: 'body', shape }, buffers);
     }
     answer({ type: 'done', memory: oc.wasmMemory.buffer.byteLength });
   } catch (error) {
-    answer({ type: 'unreadable', error: error instanceof Error ? error.message : 'The geometry kernel failed on this file.' });
+    answer({
+      type: 'unreadable',
+      error: error instanceof Error ? error.message : 'The geometry kernel failed on this file.',
+    });
   }
 });
 answer({ type: 'ready' });

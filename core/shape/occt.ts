@@ -27,7 +27,8 @@ export class OcctStepFile {
     this.reader = new oc.STEPControl_Reader();
     const status = this.reader.ReadFile('input.stp');
     oc.FS.unlink('input.stp');
-    if (status !== oc.IFSelect_ReturnStatus.IFSelect_RetDone) throw new Error('The geometry kernel cannot read this file.');
+    if (status !== oc.IFSelect_ReturnStatus.IFSelect_RetDone)
+      throw new Error('The geometry kernel cannot read this file.');
     const model = this.reader.StepModel();
     for (let n = 1, count = model.NbEntities(); n <= count; n++) {
       const entity = model.Value(n);
@@ -42,7 +43,8 @@ export class OcctStepFile {
     if (!entity) return { body, error: 'The geometry kernel does not find this body in the file.' };
     try {
       this.reader.ClearShapes();
-      if (!this.reader.TransferEntity(entity)) return { body, error: 'The geometry kernel cannot translate this body.' };
+      if (!this.reader.TransferEntity(entity))
+        return { body, error: 'The geometry kernel cannot translate this body.' };
       using shape = this.reader.OneShape();
       if (shape.IsNull()) return { body, error: 'The geometry kernel finds no shape in this body.' };
       const facts = measure(this.oc, shape);
@@ -92,8 +94,10 @@ function mesh(oc: OpenCascadeInstance, shape: TopoDS_Shape, { box }: BodyFacts):
   const diagonal = Math.hypot(box[3] - box[0], box[4] - box[1], box[5] - box[2]);
   const chord = Math.min(CHORD.most, Math.max(CHORD.least, diagonal * CHORD.part));
   using faces = oc.ReplicadMeshExtractor.extract(shape, chord, ANGLE, false);
-  const floats = (pointer: number, size: number) => new Float32Array(oc.wasmMemory.buffer, pointer >>> 0, size).slice();
-  const integers = (pointer: number, size: number) => new Uint32Array(oc.wasmMemory.buffer, pointer >>> 0, size).slice();
+  const floats = (pointer: number, size: number) =>
+    new Float32Array(oc.wasmMemory.buffer, pointer >>> 0, size).slice();
+  const integers = (pointer: number, size: number) =>
+    new Uint32Array(oc.wasmMemory.buffer, pointer >>> 0, size).slice();
   const groups = integers(faces.getFaceGroupsPtr(), faces.getFaceGroupsSize());
   const result = {
     positions: floats(faces.getVerticesPtr(), faces.getVerticesSize()),

@@ -9,23 +9,36 @@ import { ThreadedKernel } from './threaded-kernel';
 const kernel = new ThreadedKernel();
 afterAll(() => kernel.close());
 
-const bodiesOf = (bytes: Uint8Array) => scanContent('x.stp', bytes).products.flatMap(({ bodies }) => bodies.map(({ id }) => id));
+const bodiesOf = (bytes: Uint8Array) =>
+  scanContent('x.stp', bytes).products.flatMap(({ bodies }) => bodies.map(({ id }) => id));
 const factsOf = (shape: BodyShape | undefined) => {
   if (!shape || 'error' in shape) throw new Error(shape?.error ?? 'no shape');
   return shape.facts;
 };
 
 describe('the geometry kernel', () => {
-  it.each([['mm', 1], ['in', 25.4], ['m', 1000]] as const)('measures a box in %s exactly, in millimetres', async (unit, scale) => {
-    const bytes = writeBoxPart({ id: 'B', unit, boxes: [{ corner: [1, 2, 3], size: [10, 20, 30] }] });
-    const [shape] = await kernel.shapeBodies(bytes, bodiesOf(bytes));
-    const { volume, area, centre, box, faces } = factsOf(shape);
-    expect(volume / scale ** 3).toBeCloseTo(6000, 6);
-    expect(area / scale ** 2).toBeCloseTo(2200, 6);
-    expect(centre.map((value) => value / scale)).toEqual([expect.closeTo(6, 6), expect.closeTo(12, 6), expect.closeTo(18, 6)]);
-    box.forEach((value, n) => expect(value / scale).toBeCloseTo([1, 2, 3, 11, 22, 33][n]!, 4));
-    expect(faces).toBe(6);
-  }, 30_000);
+  it.each([
+    ['mm', 1],
+    ['in', 25.4],
+    ['m', 1000],
+  ] as const)(
+    'measures a box in %s exactly, in millimetres',
+    async (unit, scale) => {
+      const bytes = writeBoxPart({ id: 'B', unit, boxes: [{ corner: [1, 2, 3], size: [10, 20, 30] }] });
+      const [shape] = await kernel.shapeBodies(bytes, bodiesOf(bytes));
+      const { volume, area, centre, box, faces } = factsOf(shape);
+      expect(volume / scale ** 3).toBeCloseTo(6000, 6);
+      expect(area / scale ** 2).toBeCloseTo(2200, 6);
+      expect(centre.map((value) => value / scale)).toEqual([
+        expect.closeTo(6, 6),
+        expect.closeTo(12, 6),
+        expect.closeTo(18, 6),
+      ]);
+      box.forEach((value, n) => expect(value / scale).toBeCloseTo([1, 2, 3, 11, 22, 33][n]!, 4));
+      expect(faces).toBe(6);
+    },
+    30_000,
+  );
 
   it('gives closed meshes with normals, face groups and edges', async () => {
     const bytes = writeBoxPart({ id: 'B', boxes: [{}, { corner: [50, 0, 0] }] });
@@ -41,8 +54,14 @@ describe('the geometry kernel', () => {
       // Divergence theorem: a closed mesh with outward triangles encloses the body's own volume.
       let volume = 0;
       for (let t = 0; t < triangles.length; t += 3) {
-        const [a, b, c] = [0, 1, 2].map((k) => [...positions.subarray(triangles[t + k]! * 3, triangles[t + k]! * 3 + 3)]) as [number[], number[], number[]];
-        volume += (a[0]! * (b[1]! * c[2]! - b[2]! * c[1]!) + a[1]! * (b[2]! * c[0]! - b[0]! * c[2]!) + a[2]! * (b[0]! * c[1]! - b[1]! * c[0]!)) / 6;
+        const [a, b, c] = [0, 1, 2].map((k) => [
+          ...positions.subarray(triangles[t + k]! * 3, triangles[t + k]! * 3 + 3),
+        ]) as [number[], number[], number[]];
+        volume +=
+          (a[0]! * (b[1]! * c[2]! - b[2]! * c[1]!) +
+            a[1]! * (b[2]! * c[0]! - b[0]! * c[2]!) +
+            a[2]! * (b[0]! * c[1]! - b[1]! * c[0]!)) /
+          6;
       }
       expect(volume).toBeCloseTo(1000, 3);
     }
@@ -52,7 +71,9 @@ describe('the geometry kernel', () => {
   }, 30_000);
 
   it('meshes every body of a real housing and agrees with its facts', async () => {
-    const bytes = await readFile(new URL('../../demo/files/hx-12/azimuth-drive/output-flange.stp', import.meta.url));
+    const bytes = await readFile(
+      new URL('../../demo/files/hx-12/azimuth-drive/output-flange.stp', import.meta.url),
+    );
     const [shape] = await kernel.shapeBodies(bytes, bodiesOf(bytes));
     const { volume, box } = factsOf(shape);
     expect(volume).toBeGreaterThan(500_000);
@@ -64,14 +85,17 @@ describe('the geometry kernel', () => {
     const shapes = await kernel.shapeBodies(bytes, [999_999, ...bodiesOf(bytes)]);
     expect(shapes[0]).toMatchObject({ error: expect.stringContaining('does not find') });
     expect(shapes[1]).toHaveProperty('mesh');
-    expect(await kernel.shapeBodies(Buffer.from('no step file'), [1])).toMatchObject([{ body: 1, error: expect.any(String) }]);
+    expect(await kernel.shapeBodies(Buffer.from('no step file'), [1])).toMatchObject([
+      { body: 1, error: expect.any(String) },
+    ]);
     expect(await kernel.shapeBodies(bytes, bodiesOf(bytes))).toHaveLength(1);
   }, 60_000);
 });
 
 describe('a thread that misbehaves', () => {
   const script = (behaviour: string) =>
-    new URL(`data:text/javascript,${encodeURIComponent(`
+    new URL(
+      `data:text/javascript,${encodeURIComponent(`
       import { parentPort as port } from 'node:worker_threads';
       port.on('message', ({ bodies }) => {
         for (const body of bodies) {
@@ -82,17 +106,22 @@ describe('a thread that misbehaves', () => {
         port.postMessage({ type: 'done', memory: 0 });
       });
       port.postMessage({ type: 'ready' });
-    `)}`);
+    `)}`,
+    );
 
   it.each([
     ['dies', 'Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 200); process.exit(1)', 'crashed'],
     ['hangs', 'for (;;);', 'took longer'],
-  ])('that %s on one body costs that body only', async (_, behaviour, words) => {
-    const bad = new ThreadedKernel({ script: script(behaviour), secondsPerBody: 1 });
-    const shapes = await bad.shapeBodies(new Uint8Array(), [1, 2, 3]);
-    expect(shapes.map(({ body }) => body).sort()).toEqual([1, 2, 3]);
-    expect(shapes.find(({ body }) => body === 2)).toMatchObject({ error: expect.stringContaining(words) });
-    expect(shapes.find(({ body }) => body === 3)).toMatchObject({ error: 'fine' });
-    await bad.close();
-  }, 20_000);
+  ])(
+    'that %s on one body costs that body only',
+    async (_, behaviour, words) => {
+      const bad = new ThreadedKernel({ script: script(behaviour), secondsPerBody: 1 });
+      const shapes = await bad.shapeBodies(new Uint8Array(), [1, 2, 3]);
+      expect(shapes.map(({ body }) => body).sort()).toEqual([1, 2, 3]);
+      expect(shapes.find(({ body }) => body === 2)).toMatchObject({ error: expect.stringContaining(words) });
+      expect(shapes.find(({ body }) => body === 3)).toMatchObject({ error: 'fine' });
+      await bad.close();
+    },
+    20_000,
+  );
 });

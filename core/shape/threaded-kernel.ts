@@ -34,15 +34,24 @@ export class ThreadedKernel implements Kernel {
     await this.stop();
   }
 
-  private async shapeAll(step: Uint8Array, bodies: readonly number[], options: ShapeOptions): Promise<BodyShape[]> {
+  private async shapeAll(
+    step: Uint8Array,
+    bodies: readonly number[],
+    options: ShapeOptions,
+  ): Promise<BodyShape[]> {
     const shapes: BodyShape[] = [];
     let left = [...bodies];
     while (left.length > 0) {
       options.signal?.throwIfAborted();
-      const { done, trouble } = await this.runOnce(step, left, (shape) => {
-        shapes.push(shape);
-        options.onBody?.(shapes.length, bodies.length);
-      }, options.signal);
+      const { done, trouble } = await this.runOnce(
+        step,
+        left,
+        (shape) => {
+          shapes.push(shape);
+          options.onBody?.(shapes.length, bodies.length);
+        },
+        options.signal,
+      );
       left = left.filter((body) => !done.has(body));
       if (trouble === undefined) continue;
       await this.stop();
@@ -58,7 +67,12 @@ export class ThreadedKernel implements Kernel {
   }
 
   /** One request to one thread. Ends when all is done, or with the body at which the thread died or hung. */
-  private async runOnce(step: Uint8Array, bodies: readonly number[], onShape: (shape: BodyShape) => void, signal?: AbortSignal) {
+  private async runOnce(
+    step: Uint8Array,
+    bodies: readonly number[],
+    onShape: (shape: BodyShape) => void,
+    signal?: AbortSignal,
+  ) {
     const worker = await this.start();
     const done = new Set<number>();
     const limit = (this.options.secondsPerBody ?? 120) * 1000;
@@ -73,7 +87,14 @@ export class ThreadedKernel implements Kernel {
       };
       const watch = () => {
         clearTimeout(timer);
-        timer = setTimeout(() => finish({ body: current, error: `The geometry kernel took longer than ${limit / 1000} s and was stopped.` }), limit);
+        timer = setTimeout(
+          () =>
+            finish({
+              body: current,
+              error: `The geometry kernel took longer than ${limit / 1000} s and was stopped.`,
+            }),
+          limit,
+        );
       };
       const onAbort = () => finish({ error: 'Cancelled.' });
       signal?.addEventListener('abort', onAbort);
@@ -110,7 +131,9 @@ export class ThreadedKernel implements Kernel {
         this.listener?.onDeath(reason);
         reject(new Error(reason));
       };
-      worker.on('message', (answer: ShapeAnswer) => (answer.type === 'ready' ? resolve(worker) : this.worker === worker && this.listener?.onAnswer(answer)));
+      worker.on('message', (answer: ShapeAnswer) =>
+        answer.type === 'ready' ? resolve(worker) : this.worker === worker && this.listener?.onAnswer(answer),
+      );
       worker.on('error', (error) => die(`The geometry kernel crashed: ${error.message}`));
       worker.on('exit', () => die('The geometry kernel crashed.'));
     });

@@ -1,10 +1,23 @@
-import { drawCircle, drawRoundedRectangle, makeBaseBox, makeSphere, type Shape3D, sketchHelix } from 'replicad';
+import {
+  drawCircle,
+  drawRoundedRectangle,
+  makeBaseBox,
+  makeSphere,
+  type Shape3D,
+  sketchHelix,
+} from 'replicad';
 import { around, cutAll, cylinder, type DemoPart, fuseAll, one, PAINT, prism, ring, turned } from './kit';
 
 /** Where the lid's twelve screws sit, in the housing's plane. */
 export const LID_SCREWS: readonly [number, number][] = [
-  ...[-165, -55, 55, 165].flatMap((x): [number, number][] => [[x, -132], [x, 132]]),
-  ...[-60, 60].flatMap((y): [number, number][] => [[-192, y], [192, y]]),
+  ...[-165, -55, 55, 165].flatMap((x): [number, number][] => [
+    [x, -132],
+    [x, 132],
+  ]),
+  ...[-60, 60].flatMap((y): [number, number][] => [
+    [-192, y],
+    [192, y],
+  ]),
 ];
 
 /** The four screws of the motor, in its own plane. */
@@ -60,60 +73,183 @@ function ringGear(): Shape3D {
   const teeth = 72;
   const outline: [number, number][] = [];
   for (let n = 0; n < teeth; n++) {
-    for (const [part, radius] of [[0, 96], [0.22, 96], [0.36, 104], [0.64, 104], [0.78, 96]] as const) {
+    for (const [part, radius] of [
+      [0, 96],
+      [0.22, 96],
+      [0.36, 104],
+      [0.64, 104],
+      [0.78, 96],
+    ] as const) {
       if (part === 0) continue;
       const angle = ((n + part) / teeth) * 2 * Math.PI;
       outline.push([radius * Math.cos(angle), radius * Math.sin(angle)]);
     }
   }
-  return cutAll(prism(outline, 40), [cylinder(46, 50, [0, 0, -5]), ...around(8, 70).map(([x, y]) => cylinder(9, 50, [x, y, -5]))]);
+  return cutAll(prism(outline, 40), [
+    cylinder(46, 50, [0, 0, -5]),
+    ...around(8, 70).map(([x, y]) => cylinder(9, 50, [x, y, -5])),
+  ]);
 }
 
 function worm(): Shape3D {
-  const shaft = turned([[0, -190], [12, -190], [12, -150], [10, -150], [10, -130], [14, -130], [14, 130], [10, 130], [10, 150], [12, 150], [12, 205], [0, 205]]);
+  const shaft = turned([
+    [0, -190],
+    [12, -190],
+    [12, -150],
+    [10, -150],
+    [10, -130],
+    [14, -130],
+    [14, 130],
+    [10, 130],
+    [10, 150],
+    [12, 150],
+    [12, 205],
+    [0, 205],
+  ]);
   const core = fuseAll(shaft, [cylinder(13.5, 120, [0, 0, -60])]);
   try {
-    const thread = sketchHelix(9.2, 101.2, 14.5, [0, 0, -50.6]).sweepSketch((plane, origin) => drawRoundedRectangle(7, 4.4, 1).sketchOnPlane(plane as never, origin) as never, { frenet: true }) as unknown as Shape3D;
+    const thread = sketchHelix(9.2, 101.2, 14.5, [0, 0, -50.6]).sweepSketch(
+      (plane, origin) => drawRoundedRectangle(7, 4.4, 1).sketchOnPlane(plane as never, origin) as never,
+      { frenet: true },
+    ) as unknown as Shape3D;
     return core.fuse(thread) as Shape3D;
   } catch {
-    return fuseAll(core, Array.from({ length: 11 }, (_, n) => turned([[13, n * 9.2 - 50], [18, n * 9.2 - 48], [18, n * 9.2 - 45], [13, n * 9.2 - 43]])));
+    return fuseAll(
+      core,
+      Array.from({ length: 11 }, (_, n) =>
+        turned([
+          [13, n * 9.2 - 50],
+          [18, n * 9.2 - 48],
+          [18, n * 9.2 - 45],
+          [13, n * 9.2 - 43],
+        ]),
+      ),
+    );
   }
 }
 
 function motor(): { body: Shape3D; cap: Shape3D; shaft: Shape3D; box: Shape3D } {
   const flange = drawRoundedRectangle(112, 112, 12).sketchOnPlane('XY').extrude(12) as Shape3D;
-  const fins = Array.from({ length: 24 }, (_, n) => (makeBaseBox(6, 3, 118).translate([50, 0, 12]) as Shape3D).rotate(n * 15, [0, 0, 0], [0, 0, 1]) as Shape3D);
-  const body = cutAll(fuseAll(flange, [cylinder(49, 120, [0, 0, 10]), ...fins]), MOTOR_SCREWS.map(([x, y]) => cylinder(3.3, 20, [x, y, -2])));
+  const fins = Array.from(
+    { length: 24 },
+    (_, n) =>
+      (makeBaseBox(6, 3, 118).translate([50, 0, 12]) as Shape3D).rotate(
+        n * 15,
+        [0, 0, 0],
+        [0, 0, 1],
+      ) as Shape3D,
+  );
+  const body = cutAll(
+    fuseAll(flange, [cylinder(49, 120, [0, 0, 10]), ...fins]),
+    MOTOR_SCREWS.map(([x, y]) => cylinder(3.3, 20, [x, y, -2])),
+  );
   return {
     body,
-    cap: (cylinder(52, 44, [0, 0, 130]).fillet(10, (edge) => edge.inPlane('XY', 174)) as Shape3D),
+    cap: cylinder(52, 44, [0, 0, 130]).fillet(10, (edge) => edge.inPlane('XY', 174)) as Shape3D,
     shaft: cylinder(9, 34, [0, 0, -34]),
     box: (makeBaseBox(46, 34, 52).fillet(4) as Shape3D).translate([0, 66, 44]) as Shape3D,
   };
 }
 
 function flange(): Shape3D {
-  const disc = turned([[0, 0], [70, 0], [70, 6], [130, 6], [130, 28], [0, 28]]).fillet(2, (edge) => edge.inPlane('XY', 28)) as Shape3D;
-  return cutAll(disc, [cylinder(30, 60, [0, 0, -10]), ...FLANGE_BOLTS.map(([x, y]) => cylinder(5.5, 40, [x, y, -5])), cylinder(60, 8, [0, 0, 22])]);
+  const disc = turned([
+    [0, 0],
+    [70, 0],
+    [70, 6],
+    [130, 6],
+    [130, 28],
+    [0, 28],
+  ]).fillet(2, (edge) => edge.inPlane('XY', 28)) as Shape3D;
+  return cutAll(disc, [
+    cylinder(30, 60, [0, 0, -10]),
+    ...FLANGE_BOLTS.map(([x, y]) => cylinder(5.5, 40, [x, y, -5])),
+    cylinder(60, 8, [0, 0, 22]),
+  ]);
 }
-
 
 /** The track of the balls: a torus about z, half way up the bearing. */
 const ballTrack = () => drawCircle(7.7).translate(57.5, 12).sketchOnPlane('XZ').revolve([0, 0, 1]) as Shape3D;
 
 export const DRIVE_PARTS: DemoPart[] = [
-  { file: 'azimuth-drive/az-housing.stp', id: 'HX12-210', name: 'Azimuth housing', bodies: () => one('housing', PAINT.drive, housing()) },
-  { file: 'azimuth-drive/az-lid.stp', id: 'HX12-211', name: 'Housing lid', bodies: () => one('lid', PAINT.driveLid, lid()) },
-  { file: 'azimuth-drive/ring-gear.stp', id: 'HX12-212', name: 'Ring gear 72', bodies: () => one('gear', PAINT.bronze, ringGear()) },
-  { file: 'azimuth-drive/worm.stp', id: 'HX12-213', name: 'Worm', bodies: () => one('worm', PAINT.steel, worm()) },
   {
-    file: 'azimuth-drive/slew-shaft.stp', id: 'HX12-214', name: 'Slew shaft',
-    bodies: () => one('shaft', PAINT.darkSteel, cutAll(turned([[0, 0], [45, 0], [45, 48], [50, 48], [50, 60], [46, 60], [46, 120], [45, 120], [45, 205], [30, 205], [30, 228], [0, 228]]), [cylinder(20, 260, [0, 0, -10])])),
+    file: 'azimuth-drive/az-housing.stp',
+    id: 'HX12-210',
+    name: 'Azimuth housing',
+    bodies: () => one('housing', PAINT.drive, housing()),
   },
-  { file: 'azimuth-drive/output-flange.stp', id: 'HX12-215', name: 'Output flange', bodies: () => one('flange', PAINT.steel, flange()) },
-  { file: 'azimuth-drive/shaft-seal.stp', id: 'HX12-216', name: 'Shaft seal 90x110x10', bodies: () => one('seal', PAINT.rubber, turned([[45.2, 0], [56, 0], [56, 10], [50, 10], [50, 4], [45.2, 4]])) },
   {
-    file: 'bought/motor-gm-40.stp', id: 'GM-40-24', name: 'Gear motor 40 W',
+    file: 'azimuth-drive/az-lid.stp',
+    id: 'HX12-211',
+    name: 'Housing lid',
+    bodies: () => one('lid', PAINT.driveLid, lid()),
+  },
+  {
+    file: 'azimuth-drive/ring-gear.stp',
+    id: 'HX12-212',
+    name: 'Ring gear 72',
+    bodies: () => one('gear', PAINT.bronze, ringGear()),
+  },
+  {
+    file: 'azimuth-drive/worm.stp',
+    id: 'HX12-213',
+    name: 'Worm',
+    bodies: () => one('worm', PAINT.steel, worm()),
+  },
+  {
+    file: 'azimuth-drive/slew-shaft.stp',
+    id: 'HX12-214',
+    name: 'Slew shaft',
+    bodies: () =>
+      one(
+        'shaft',
+        PAINT.darkSteel,
+        cutAll(
+          turned([
+            [0, 0],
+            [45, 0],
+            [45, 48],
+            [50, 48],
+            [50, 60],
+            [46, 60],
+            [46, 120],
+            [45, 120],
+            [45, 205],
+            [30, 205],
+            [30, 228],
+            [0, 228],
+          ]),
+          [cylinder(20, 260, [0, 0, -10])],
+        ),
+      ),
+  },
+  {
+    file: 'azimuth-drive/output-flange.stp',
+    id: 'HX12-215',
+    name: 'Output flange',
+    bodies: () => one('flange', PAINT.steel, flange()),
+  },
+  {
+    file: 'azimuth-drive/shaft-seal.stp',
+    id: 'HX12-216',
+    name: 'Shaft seal 90x110x10',
+    bodies: () =>
+      one(
+        'seal',
+        PAINT.rubber,
+        turned([
+          [45.2, 0],
+          [56, 0],
+          [56, 10],
+          [50, 10],
+          [50, 4],
+          [45.2, 4],
+        ]),
+      ),
+  },
+  {
+    file: 'bought/motor-gm-40.stp',
+    id: 'GM-40-24',
+    name: 'Gear motor 40 W',
     bodies: () => {
       const { body, cap, shaft, box } = motor();
       return [
@@ -124,10 +260,30 @@ export const DRIVE_PARTS: DemoPart[] = [
       ];
     },
   },
-  { file: 'standard/bearing-6018/inner-ring.stp', id: 'BRG-6018-I', name: 'Inner ring 6018', bodies: () => one('inner ring', PAINT.ball, ring(54, 45, 24).cut(ballTrack()) as Shape3D) },
-  { file: 'standard/bearing-6018/outer-ring.stp', id: 'BRG-6018-O', name: 'Outer ring 6018', bodies: () => one('outer ring', PAINT.ball, ring(70, 61, 24).cut(ballTrack()) as Shape3D) },
   {
-    file: 'standard/bearing-6018/cage.stp', id: 'BRG-6018-C', name: 'Cage 6018',
-    bodies: () => one('cage', PAINT.brass, cutAll(ring(59.5, 55.5, 19, 2.5), around(13, 57.5).map(([x, y]) => makeSphere(7.9).translate([x, y, 12]) as Shape3D))),
+    file: 'standard/bearing-6018/inner-ring.stp',
+    id: 'BRG-6018-I',
+    name: 'Inner ring 6018',
+    bodies: () => one('inner ring', PAINT.ball, ring(54, 45, 24).cut(ballTrack()) as Shape3D),
+  },
+  {
+    file: 'standard/bearing-6018/outer-ring.stp',
+    id: 'BRG-6018-O',
+    name: 'Outer ring 6018',
+    bodies: () => one('outer ring', PAINT.ball, ring(70, 61, 24).cut(ballTrack()) as Shape3D),
+  },
+  {
+    file: 'standard/bearing-6018/cage.stp',
+    id: 'BRG-6018-C',
+    name: 'Cage 6018',
+    bodies: () =>
+      one(
+        'cage',
+        PAINT.brass,
+        cutAll(
+          ring(59.5, 55.5, 19, 2.5),
+          around(13, 57.5).map(([x, y]) => makeSphere(7.9).translate([x, y, 12]) as Shape3D),
+        ),
+      ),
   },
 ];

@@ -2,9 +2,26 @@ import { type AnyShape, draw, makeCylinder, type Shape3D } from 'replicad';
 
 /** A colour of the demo's paints and metals. */
 export const PAINT = {
-  galvanised: '#a3abb0', drive: '#2f6f73', driveLid: '#3c8186', steel: '#b9bec4', darkSteel: '#6f767d', bronze: '#b8925a',
-  ball: '#d5dade', rubber: '#2d2f31', motor: '#39424e', motorCap: '#c9792b', frame: '#d9d3c4', lattice: '#c3bba6', mirror: '#a9cfe6',
-  glassBack: '#5f7f92', actuator: '#4b535c', rod: '#d9dde1', zinc: '#c4c0a4', brass: '#c2a14d', clip: '#8d949a', cable: '#3a3a3a',
+  galvanised: '#a3abb0',
+  drive: '#2f6f73',
+  driveLid: '#3c8186',
+  steel: '#b9bec4',
+  darkSteel: '#6f767d',
+  bronze: '#b8925a',
+  ball: '#d5dade',
+  rubber: '#2d2f31',
+  motor: '#39424e',
+  motorCap: '#c9792b',
+  frame: '#d9d3c4',
+  lattice: '#c3bba6',
+  mirror: '#a9cfe6',
+  glassBack: '#5f7f92',
+  actuator: '#4b535c',
+  rod: '#d9dde1',
+  zinc: '#c4c0a4',
+  brass: '#c2a14d',
+  clip: '#8d949a',
+  cable: '#3a3a3a',
 } as const;
 
 /** One body of a demo part. */
@@ -24,8 +41,12 @@ export interface DemoPart {
 
 export const one = (name: string, colour: string, shape: Shape3D): DemoBody[] => [{ name, colour, shape }];
 
-export const cylinder = (radius: number, height: number, at: [number, number, number] = [0, 0, 0], direction: [number, number, number] = [0, 0, 1]) =>
-  makeCylinder(radius, height, at, direction);
+export const cylinder = (
+  radius: number,
+  height: number,
+  at: [number, number, number] = [0, 0, 0],
+  direction: [number, number, number] = [0, 0, 1],
+) => makeCylinder(radius, height, at, direction);
 
 /** Points around a circle, starting at an angle in degrees. */
 export function around(count: number, radius: number, start = 0): [number, number][] {

@@ -1,8 +1,15 @@
-import { Part21File } from '#core/part21/file';
-import { Enumeration, type Parameter, Real, Reference, referenceOf, referencesOf } from '#core/part21/parameters';
-import { writeInstance } from '#core/part21/write';
-import { encodeString } from '#core/part21/strings';
 import { getOC, makeCompound } from 'replicad';
+import { Part21File } from '#core/part21/file';
+import {
+  Enumeration,
+  type Parameter,
+  Real,
+  Reference,
+  referenceOf,
+  referencesOf,
+} from '#core/part21/parameters';
+import { encodeString } from '#core/part21/strings';
+import { writeInstance } from '#core/part21/write';
 import type { DemoPart } from './kit';
 
 /** All demo files carry one date, so that generating them again gives the same bytes. */
@@ -18,7 +25,12 @@ export function writePart(part: DemoPart): Uint8Array {
   const writer = new oc.STEPControl_Writer();
   const shape = bodies.length === 1 ? bodies[0]!.shape : makeCompound(bodies.map((body) => body.shape));
   quietly(() => {
-    writer.Transfer(shape.wrapped, oc.STEPControl_StepModelType.STEPControl_AsIs, true, new oc.Message_ProgressRange());
+    writer.Transfer(
+      shape.wrapped,
+      oc.STEPControl_StepModelType.STEPControl_AsIs,
+      true,
+      new oc.Message_ProgressRange(),
+    );
     writer.Write('part.stp');
   });
   const written = oc.FS.readFile('part.stp') as Uint8Array;
@@ -30,7 +42,8 @@ export function writePart(part: DemoPart): Uint8Array {
 function dressed(bytes: Uint8Array, part: DemoPart, bodies: { name: string; colour: string }[]): Uint8Array {
   const file = Part21File.read(bytes);
   const solids = bodiesInOrder(file);
-  if (solids.length !== bodies.length) throw new Error(`${part.file}: ${bodies.length} bodies were made and ${solids.length} written`);
+  if (solids.length !== bodies.length)
+    throw new Error(`${part.file}: ${bodies.length} bodies were made and ${solids.length} written`);
   const product = file.idsOfType('PRODUCT')[0]!;
   const lines: string[] = [];
   for (const id of file.index.ids) {
@@ -49,10 +62,16 @@ function dressed(bytes: Uint8Array, part: DemoPart, bodies: { name: string; colo
   const styled = bodies.map(({ colour }, n) => {
     let style = styles.get(colour);
     if (!style) {
-      const channels = [1, 3, 5].map((at) => new Real(Math.round((Number.parseInt(colour.slice(at, at + 2), 16) / 255) * 1e4) / 1e4));
-      const fill = add('FILL_AREA_STYLE', '', [add('FILL_AREA_STYLE_COLOUR', '', add('COLOUR_RGB', '', ...channels))]);
+      const channels = [1, 3, 5].map(
+        (at) => new Real(Math.round((Number.parseInt(colour.slice(at, at + 2), 16) / 255) * 1e4) / 1e4),
+      );
+      const fill = add('FILL_AREA_STYLE', '', [
+        add('FILL_AREA_STYLE_COLOUR', '', add('COLOUR_RGB', '', ...channels)),
+      ]);
       const side = add('SURFACE_SIDE_STYLE', '', [add('SURFACE_STYLE_FILL_AREA', fill)]);
-      style = add('PRESENTATION_STYLE_ASSIGNMENT', [add('SURFACE_STYLE_USAGE', new Enumeration('BOTH'), side)]);
+      style = add('PRESENTATION_STYLE_ASSIGNMENT', [
+        add('SURFACE_STYLE_USAGE', new Enumeration('BOTH'), side),
+      ]);
       styles.set(colour, style);
     }
     return add('STYLED_ITEM', 'colour', [style], new Reference(solids[n]!));

@@ -14,12 +14,19 @@ export async function verifyPassword(password: string, hash: string): Promise<bo
   const [scheme, n, r, p, salt, key] = hash.split('$');
   if (scheme !== 'scrypt' || !salt || !key) return false;
   const expected = Buffer.from(key, 'base64');
-  const actual = await derive(password, Buffer.from(salt, 'base64'), { N: Number(n), r: Number(r), p: Number(p), maxmem: COST.maxmem });
+  const actual = await derive(password, Buffer.from(salt, 'base64'), {
+    N: Number(n),
+    r: Number(r),
+    p: Number(p),
+    maxmem: COST.maxmem,
+  });
   return expected.length === actual.length && timingSafeEqual(expected, actual);
 }
 
 function derive(password: string, salt: Buffer, cost: typeof COST): Promise<Buffer> {
   return new Promise((resolve, reject) => {
-    scrypt(password.normalize('NFKC'), salt, LENGTH, cost, (error, key) => (error ? reject(error) : resolve(key)));
+    scrypt(password.normalize('NFKC'), salt, LENGTH, cost, (error, key) =>
+      error ? reject(error) : resolve(key),
+    );
   });
 }

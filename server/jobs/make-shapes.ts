@@ -7,13 +7,18 @@ import { scanStored } from '#server/projects/project-scan';
 import { type BodyShapeFacts, SHAPE_KEY } from './shapes';
 
 /** Meshes and measures one content. Runs in the job worker. */
-export async function makeShapes(db: Database, kernel: Kernel, { sha256, extension }: { sha256: string; extension: string }): Promise<void> {
+export async function makeShapes(
+  db: Database,
+  kernel: Kernel,
+  { sha256, extension }: { sha256: string; extension: string },
+): Promise<void> {
   const row = () => db('shapes').where({ ...SHAPE_KEY, sha256 });
   const state = await row().first('state');
   if (!state || state.state === 'done' || state.state === 'cancelled') return;
   const projects: { project_id: string }[] = await db('files').where('sha256', sha256).distinct('project_id');
   const tell = async (state: string, done: number, total: number) => {
-    for (const { project_id } of projects) await announce(db, { project: project_id, type: 'shape', sha256, state, done, total });
+    for (const { project_id } of projects)
+      await announce(db, { project: project_id, type: 'shape', sha256, state, done, total });
   };
   const scan = await scanStored(db, `content.${extension}`, sha256);
   const bodies = scan.products.flatMap((product) => product.bodies.map(({ id }) => id));
@@ -34,14 +39,25 @@ export async function makeShapes(db: Database, kernel: Kernel, { sha256, extensi
     },
   });
   await reporting;
-  const facts: BodyShapeFacts[] = shapes.map((shape) => ('facts' in shape ? { body: shape.body, facts: shape.facts } : { body: shape.body, error: shape.error }));
+  const facts: BodyShapeFacts[] = shapes.map((shape) =>
+    'facts' in shape ? { body: shape.body, facts: shape.facts } : { body: shape.body, error: shape.error },
+  );
   const failed = shapes.length > 0 && shapes.every((shape) => 'error' in shape);
   const gltf = failed ? null : await putBlob(db, await packGltf(shapes));
-  await row().update({ state: failed ? 'failed' : 'done', done: total, gltf, bodies: JSON.stringify(facts), error: failed ? (facts[0]?.error ?? null) : null });
+  await row().update({
+    state: failed ? 'failed' : 'done',
+    done: total,
+    gltf,
+    bodies: JSON.stringify(facts),
+    error: failed ? (facts[0]?.error ?? null) : null,
+  });
   await tell(failed ? 'failed' : 'done', total, total);
 }
 
 /** A job that failed for good, not just one of its bodies. */
 export async function failShapes(db: Database, sha256: string, error: string): Promise<void> {
-  await db('shapes').where({ ...SHAPE_KEY, sha256 }).whereNot('state', 'cancelled').update({ state: 'failed', error });
+  await db('shapes')
+    .where({ ...SHAPE_KEY, sha256 })
+    .whereNot('state', 'cancelled')
+    .update({ state: 'failed', error });
 }

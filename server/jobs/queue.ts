@@ -29,7 +29,11 @@ async function start(): Promise<PgBoss> {
 }
 
 /** Asks for work to be done. Work with the same key that still waits is not queued twice. */
-export async function enqueue<Name extends keyof Jobs>(name: Name, data: Jobs[Name], key: string): Promise<void> {
+export async function enqueue<Name extends keyof Jobs>(
+  name: Name,
+  data: Jobs[Name],
+  key: string,
+): Promise<void> {
   const boss = await jobs();
   await boss.send(name, data, { singletonKey: key });
 }

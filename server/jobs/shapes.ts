@@ -1,6 +1,6 @@
 import { extensionOf } from '#core/links/paths';
-import { type BodyFacts, KERNEL_VERSION } from '#core/shape/kernel';
 import type { Project } from '#core/scan/project';
+import { type BodyFacts, KERNEL_VERSION } from '#core/shape/kernel';
 import type { Database } from '#server/db/connection';
 import { enqueue } from './queue';
 
@@ -28,7 +28,10 @@ export interface ShapeState {
 /** Shapes of a project's contents, by hash. */
 export async function shapesOf(db: Database, project: Project): Promise<Map<string, ShapeState>> {
   const hashes = [...new Set([...project.files.values()].map(({ sha256 }) => sha256))];
-  const rows: ShapeState[] = await db('shapes').where(SHAPE_KEY).whereIn('sha256', hashes).select('sha256', 'state', 'done', 'total', 'gltf', 'bodies', 'error');
+  const rows: ShapeState[] = await db('shapes')
+    .where(SHAPE_KEY)
+    .whereIn('sha256', hashes)
+    .select('sha256', 'state', 'done', 'total', 'gltf', 'bodies', 'error');
   return new Map(rows.map((row) => [row.sha256, row]));
 }
 
@@ -36,12 +39,19 @@ export async function shapesOf(db: Database, project: Project): Promise<Map<stri
 export async function requestShapes(db: Database, project: Project): Promise<number> {
   const wanted = new Map<string, string>();
   for (const { path, sha256, scan } of project.files.values()) {
-    if (scan.format === 'step' && scan.products.some(({ bodies }) => bodies.length > 0)) wanted.set(sha256, extensionOf(path));
+    if (scan.format === 'step' && scan.products.some(({ bodies }) => bodies.length > 0))
+      wanted.set(sha256, extensionOf(path));
   }
-  const known = await db('shapes').where(SHAPE_KEY).whereIn('sha256', [...wanted.keys()]).select('sha256');
+  const known = await db('shapes')
+    .where(SHAPE_KEY)
+    .whereIn('sha256', [...wanted.keys()])
+    .select('sha256');
   for (const { sha256 } of known) wanted.delete(sha256);
   for (const [sha256, extension] of wanted) {
-    await db('shapes').insert({ ...SHAPE_KEY, sha256, state: 'waiting' }).onConflict().ignore();
+    await db('shapes')
+      .insert({ ...SHAPE_KEY, sha256, state: 'waiting' })
+      .onConflict()
+      .ignore();
     await enqueue('shape', { sha256, extension }, sha256);
   }
   return wanted.size;
@@ -50,12 +60,20 @@ export async function requestShapes(db: Database, project: Project): Promise<num
 /** Stops the meshing that waits or runs for a project's contents. */
 export async function cancelShapes(db: Database, project: Project): Promise<void> {
   const hashes = [...new Set([...project.files.values()].map(({ sha256 }) => sha256))];
-  await db('shapes').where(SHAPE_KEY).whereIn('sha256', hashes).whereIn('state', ['waiting', 'running']).update({ state: 'cancelled' });
+  await db('shapes')
+    .where(SHAPE_KEY)
+    .whereIn('sha256', hashes)
+    .whereIn('state', ['waiting', 'running'])
+    .update({ state: 'cancelled' });
 }
 
 /** Starts again what was cancelled or failed. */
 export async function retryShapes(db: Database, project: Project): Promise<void> {
   const hashes = [...new Set([...project.files.values()].map(({ sha256 }) => sha256))];
-  await db('shapes').where(SHAPE_KEY).whereIn('sha256', hashes).whereIn('state', ['cancelled', 'failed']).delete();
+  await db('shapes')
+    .where(SHAPE_KEY)
+    .whereIn('sha256', hashes)
+    .whereIn('state', ['cancelled', 'failed'])
+    .delete();
   await requestShapes(db, project);
 }

@@ -1,8 +1,8 @@
 import { ThreadedKernel } from '#core/shape/threaded-kernel';
 import { closeDatabase, database } from '#server/db/connection';
 import { runImport } from '#server/projects/imports';
-import { type Jobs, jobs, stopJobs } from './queue';
 import { failShapes, makeShapes } from './make-shapes';
+import { type Jobs, jobs, stopJobs } from './queue';
 
 /** The job worker: a process that imports and meshes. Start as many as there are cores to spare. */
 const db = database();

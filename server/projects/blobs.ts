@@ -12,10 +12,18 @@ export async function putBlob(db: Database, content: Uint8Array): Promise<string
   const hash = sha256(content);
   if (await db('blobs').where('sha256', hash).first('sha256')) return hash;
   await db.transaction(async (trx) => {
-    const [created] = await trx('blobs').insert({ sha256: hash, bytes: content.byteLength }).onConflict('sha256').ignore().returning('sha256');
+    const [created] = await trx('blobs')
+      .insert({ sha256: hash, bytes: content.byteLength })
+      .onConflict('sha256')
+      .ignore()
+      .returning('sha256');
     if (!created) return;
     for (let number = 0, at = 0; at < content.byteLength; number++, at += CHUNK) {
-      await trx('blob_chunks').insert({ sha256: hash, number, data: Buffer.from(content.subarray(at, at + CHUNK)) });
+      await trx('blob_chunks').insert({
+        sha256: hash,
+        number,
+        data: Buffer.from(content.subarray(at, at + CHUNK)),
+      });
     }
   });
   return hash;
@@ -26,7 +34,11 @@ export async function putBlob(db: Database, content: Uint8Array): Promise<string
  * under a provisional name; a stream that breaks off leaves nothing.
  * @throws TooLargeError past `limit` bytes
  */
-export async function putBlobStream(db: Database, stream: AsyncIterable<Uint8Array>, limit: number): Promise<{ sha256: string; bytes: number }> {
+export async function putBlobStream(
+  db: Database,
+  stream: AsyncIterable<Uint8Array>,
+  limit: number,
+): Promise<{ sha256: string; bytes: number }> {
   return db.transaction(async (trx) => {
     const provisional = `arriving-${randomUUID()}`;
     await trx('blobs').insert({ sha256: provisional, bytes: 0 });
@@ -36,13 +48,18 @@ export async function putBlobStream(db: Database, stream: AsyncIterable<Uint8Arr
     let pending: Uint8Array[] = [];
     let size = 0;
     const flush = async () => {
-      await trx('blob_chunks').insert({ sha256: provisional, number: number++, data: Buffer.concat(pending) });
+      await trx('blob_chunks').insert({
+        sha256: provisional,
+        number: number++,
+        data: Buffer.concat(pending),
+      });
       pending = [];
       size = 0;
     };
     for await (const piece of stream) {
       bytes += piece.byteLength;
-      if (bytes > limit) throw new TooLargeError(`The file is larger than ${Math.round(limit / 1024 / 1024)} MB.`);
+      if (bytes > limit)
+        throw new TooLargeError(`The file is larger than ${Math.round(limit / 1024 / 1024)} MB.`);
       hash.update(piece);
       pending.push(piece);
       size += piece.byteLength;
@@ -50,7 +67,11 @@ export async function putBlobStream(db: Database, stream: AsyncIterable<Uint8Arr
     }
     if (size > 0) await flush();
     const digest = hash.digest('hex');
-    const [created] = await trx('blobs').insert({ sha256: digest, bytes }).onConflict('sha256').ignore().returning('sha256');
+    const [created] = await trx('blobs')
+      .insert({ sha256: digest, bytes })
+      .onConflict('sha256')
+      .ignore()
+      .returning('sha256');
     if (created) await trx('blob_chunks').where('sha256', provisional).update({ sha256: digest });
     await trx('blobs').where('sha256', provisional).delete();
     return { sha256: digest, bytes };
@@ -61,6 +82,12 @@ export async function putBlobStream(db: Database, stream: AsyncIterable<Uint8Arr
 export async function getBlob(db: Database, hash: string): Promise<Buffer> {
   const blob = await db('blobs').where('sha256', hash).first('bytes');
   if (!blob) throw new Error(`The content ${hash.slice(0, 12)} is not stored.`);
-  const rows: { data: Buffer }[] = await db('blob_chunks').where('sha256', hash).orderBy('number').select('data');
-  return Buffer.concat(rows.map(({ data }) => data), Number(blob.bytes));
+  const rows: { data: Buffer }[] = await db('blob_chunks')
+    .where('sha256', hash)
+    .orderBy('number')
+    .select('data');
+  return Buffer.concat(
+    rows.map(({ data }) => data),
+    Number(blob.bytes),
+  );
 }

@@ -37,48 +37,97 @@ export class ImportError extends Error {}
 /** What systems leave in folders and nobody means to import. */
 const LITTER = /(^|\/)(\.DS_Store|Thumbs\.db|desktop\.ini|__MACOSX\/.*|\.stonetray\/.*|\.git\/.*|~\$.*)$/i;
 
-export async function startImport(db: Database, projectId: string, userId: string, onConflict: OnConflict): Promise<string> {
-  const [{ id }] = await db('imports').insert({ project_id: projectId, user_id: userId, on_conflict: onConflict }).returning('id');
+export async function startImport(
+  db: Database,
+  projectId: string,
+  userId: string,
+  onConflict: OnConflict,
+): Promise<string> {
+  const [{ id }] = await db('imports')
+    .insert({ project_id: projectId, user_id: userId, on_conflict: onConflict })
+    .returning('id');
   return id as string;
 }
 
 /** Takes one uploaded file, streamed. @throws ImportError for a path or size that cannot be taken */
-export async function receiveFile(db: Database, projectId: string, importId: string, path: string, stream: AsyncIterable<Uint8Array>): Promise<void> {
-  const row = await db('imports').where({ id: importId, project_id: projectId, state: 'uploading' }).first('id');
+export async function receiveFile(
+  db: Database,
+  projectId: string,
+  importId: string,
+  path: string,
+  stream: AsyncIterable<Uint8Array>,
+): Promise<void> {
+  const row = await db('imports')
+    .where({ id: importId, project_id: projectId, state: 'uploading' })
+    .first('id');
   if (!row) throw new ImportError('This import is no longer open. Start it again.');
   const clean = path.replaceAll('\\', '/').normalize('NFC');
   const problem = pathProblem(clean);
   if (problem) throw new ImportError(`${path} was left out: ${problem}.`);
-  const [{ count, sum }] = (await db('import_files').where('import_id', importId).count('* as count').sum('bytes as sum')) as [{ count: string; sum: string | null }];
-  if (Number(count) >= INPUT_LIMITS.files) throw new ImportError(`One import takes ${INPUT_LIMITS.files.toLocaleString('en')} files at most.`);
-  const { sha256, bytes } = await putBlobStream(db, stream, Math.min(INPUT_LIMITS.fileBytes, INPUT_LIMITS.totalBytes - Number(sum ?? 0)));
-  await db('import_files').insert({ import_id: importId, path: clean, sha256, bytes }).onConflict(['import_id', 'path']).merge();
+  const [{ count, sum }] = (await db('import_files')
+    .where('import_id', importId)
+    .count('* as count')
+    .sum('bytes as sum')) as [{ count: string; sum: string | null }];
+  if (Number(count) >= INPUT_LIMITS.files)
+    throw new ImportError(`One import takes ${INPUT_LIMITS.files.toLocaleString('en')} files at most.`);
+  const { sha256, bytes } = await putBlobStream(
+    db,
+    stream,
+    Math.min(INPUT_LIMITS.fileBytes, INPUT_LIMITS.totalBytes - Number(sum ?? 0)),
+  );
+  await db('import_files')
+    .insert({ import_id: importId, path: clean, sha256, bytes })
+    .onConflict(['import_id', 'path'])
+    .merge();
 }
 
 /** Cancels an import that has not been applied yet. @returns whether it was in time */
 export async function cancelImport(db: Database, projectId: string, importId: string): Promise<boolean> {
-  const cancelled = await db('imports').where({ id: importId, project_id: projectId }).whereIn('state', ['uploading', 'waiting', 'running']).update({ state: 'cancelled' });
+  const cancelled = await db('imports')
+    .where({ id: importId, project_id: projectId })
+    .whereIn('state', ['uploading', 'waiting', 'running'])
+    .update({ state: 'cancelled' });
   return cancelled > 0;
 }
 
 /** Lays out, scans and applies an import in one change. Runs in the job worker. */
 export async function runImport(db: Database, importId: string): Promise<void> {
-  const started = await db('imports').where('id', importId).whereIn('state', ['waiting', 'running']).update({ state: 'running' }, ['project_id', 'user_id', 'on_conflict']);
+  const started = await db('imports')
+    .where('id', importId)
+    .whereIn('state', ['waiting', 'running'])
+    .update({ state: 'running' }, ['project_id', 'user_id', 'on_conflict']);
   if (started.length === 0) return;
-  const { project_id: project, user_id: user, on_conflict: onConflict } = started[0] as { project_id: string; user_id: string; on_conflict: OnConflict };
+  const {
+    project_id: project,
+    user_id: user,
+    on_conflict: onConflict,
+  } = started[0] as { project_id: string; user_id: string; on_conflict: OnConflict };
   const progress = async (doing: string, done: number, total: number) => {
-    const still = await db('imports').where({ id: importId, state: 'running' }).update({ doing, done, total });
+    const still = await db('imports')
+      .where({ id: importId, state: 'running' })
+      .update({ doing, done, total });
     if (still === 0) throw new Cancelled();
     await announce(db, { project, type: 'import', import: importId, state: 'running', doing, done, total });
   };
   const finish = async (state: 'done' | 'failed', result: ImportResult) => {
-    await db('imports').where('id', importId).update({ state, result: JSON.stringify(result), doing: '' });
+    await db('imports')
+      .where('id', importId)
+      .update({ state, result: JSON.stringify(result), doing: '' });
     await announce(db, { project, type: 'import', import: importId, state, doing: '', done: 1, total: 1 });
   };
-  const result: ImportResult = { added: [], replaced: [], unchanged: 0, conflicts: [], problems: [], changeSet: null };
+  const result: ImportResult = {
+    added: [],
+    replaced: [],
+    unchanged: 0,
+    conflicts: [],
+    problems: [],
+    changeSet: null,
+  };
   try {
     const files = new ProjectFileSet(db, project, user);
-    const uploads: { path: string; sha256: string; bytes: string }[] = await db('import_files').where('import_id', importId).orderBy('path');
+    const uploads: { path: string; sha256: string; bytes: string }[] = await db('import_files')
+      .where('import_id', importId)
+      .orderBy('path');
     const plan = await layOut(db, files, uploads, onConflict, result, progress);
     if (plan.changes.length > 0) {
       let n = 0;
@@ -106,7 +155,13 @@ class Cancelled extends Error {}
 async function storeNow(db: Database, change: Extract<FileChange, { action: 'write' }>): Promise<void> {
   const { content } = change;
   if (!content) return;
-  await putBlobStream(db, (async function* () { yield content; })(), Number.POSITIVE_INFINITY);
+  await putBlobStream(
+    db,
+    (async function* () {
+      yield content;
+    })(),
+    Number.POSITIVE_INFINITY,
+  );
   change.content = null;
 }
 
@@ -135,12 +190,23 @@ async function layOut(
       return;
     }
     if ((there && onConflict === 'both') || (!there && taken.has(path))) {
-      for (let n = 2; taken.has(target); n++) target = joinPath(folderOf(path), `${stemOf(path)} (${n})${extensionOf(path) ? `.${path.split('.').at(-1)}` : ''}`);
+      for (let n = 2; taken.has(target); n++)
+        target = joinPath(
+          folderOf(path),
+          `${stemOf(path)} (${n})${extensionOf(path) ? `.${path.split('.').at(-1)}` : ''}`,
+        );
       result.conflicts.push({ path, outcome: `kept; the new one is ${target}` });
     }
     taken.add(target);
     const replaces = target === path ? there : undefined;
-    plan.changes.push({ action: 'write', path: target, base: replaces?.sha256 ?? null, sha256, bytes, content });
+    plan.changes.push({
+      action: 'write',
+      path: target,
+      base: replaces?.sha256 ?? null,
+      sha256,
+      bytes,
+      content,
+    });
     (replaces ? result.replaced : result.added).push(target);
   };
 
@@ -162,15 +228,18 @@ async function layOut(
       plan.changes.push(...unpacked.changes);
       plan.rewires.push(...unpacked.rewires);
       result.conflicts.push(...unpacked.conflicts);
-      for (const change of unpacked.changes) (change.base === null ? result.added : result.replaced).push(change.path);
+      for (const change of unpacked.changes)
+        (change.base === null ? result.added : result.replaced).push(change.path);
       continue;
     }
     const into = folderOf(path);
     for await (const entry of readZip(content)) {
-      if ('refused' in entry) result.problems.push({ path: entry.path, problem: `Left out: ${entry.refused}.` });
+      if ('refused' in entry)
+        result.problems.push({ path: entry.path, problem: `Left out: ${entry.refused}.` });
       else {
         const change = write(entry.path, null, entry.content);
-        if (change.action === 'write') place(joinPath(into, entry.path), change.sha256, change.bytes, entry.content);
+        if (change.action === 'write')
+          place(joinPath(into, entry.path), change.sha256, change.bytes, entry.content);
       }
     }
   }
@@ -184,4 +253,3 @@ async function layOut(
 function isPackage(zip: Buffer): boolean {
   return zip.includes('bagit.txt') && zip.includes('manifest-sha256.txt');
 }
-

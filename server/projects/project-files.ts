@@ -16,7 +16,10 @@ export class ProjectFileSet implements ChangeableFileSet {
   ) {}
 
   async list(): Promise<FileEntry[]> {
-    const rows = await this.db('files').where('project_id', this.projectId).orderBy('path').select('path', 'bytes', 'sha256');
+    const rows = await this.db('files')
+      .where('project_id', this.projectId)
+      .orderBy('path')
+      .select('path', 'bytes', 'sha256');
     return rows.map(({ path, bytes, sha256 }) => ({ path, bytes: Number(bytes), sha256 }));
   }
 
@@ -39,17 +42,30 @@ export class ProjectFileSet implements ChangeableFileSet {
    */
   async applyAs(changes: ChangeSet, undoes: string | null = null): Promise<string> {
     // Contents go in first, outside the lock: a content that nothing refers to does no harm.
-    for (const change of changes.changes) if (change.action === 'write' && change.content) await putBlob(this.db, change.content);
+    for (const change of changes.changes)
+      if (change.action === 'write' && change.content) await putBlob(this.db, change.content);
     return this.db.transaction(async (trx) => {
       // 1. One change at a time for a project; the plan must still fit.
       await trx('projects').where('id', this.projectId).forUpdate().first('id');
-      const paths = changes.changes.flatMap((change) => (change.action === 'move' ? [change.path, change.to] : [change.path]));
-      const rows = await trx('files').where('project_id', this.projectId).whereIn('path', paths).select('path', 'bytes', 'sha256', 'version');
-      const current = new Map(rows.map((row) => [row.path as string, { path: row.path as string, bytes: Number(row.bytes), sha256: row.sha256 as string }]));
+      const paths = changes.changes.flatMap((change) =>
+        change.action === 'move' ? [change.path, change.to] : [change.path],
+      );
+      const rows = await trx('files')
+        .where('project_id', this.projectId)
+        .whereIn('path', paths)
+        .select('path', 'bytes', 'sha256', 'version');
+      const current = new Map(
+        rows.map((row) => [
+          row.path as string,
+          { path: row.path as string, bytes: Number(row.bytes), sha256: row.sha256 as string },
+        ]),
+      );
       checkConflicts(changes, (path) => current.get(path));
 
       // 2. The record.
-      const recorded = changes.changes.map((change) => (change.action === 'write' ? { ...change, content: null } : change));
+      const recorded = changes.changes.map((change) =>
+        change.action === 'write' ? { ...change, content: null } : change,
+      );
       const [{ id: changeSetId }] = await trx('change_sets')
         .insert({
           project_id: this.projectId,
@@ -64,18 +80,39 @@ export class ProjectFileSet implements ChangeableFileSet {
 
       // 3. The files: what leaves first, then what arrives, each as the next version of its path.
       const leaving = changes.changes.filter(({ action }) => action !== 'write').map(({ path }) => path);
-      if (leaving.length > 0) await trx('files').where('project_id', this.projectId).whereIn('path', leaving).delete();
+      if (leaving.length > 0)
+        await trx('files').where('project_id', this.projectId).whereIn('path', leaving).delete();
       for (const change of changes.changes) {
         if (change.action === 'delete') continue;
         const path = change.action === 'write' ? change.path : change.to;
         const sha256 = change.action === 'write' ? change.sha256 : change.base;
         const bytes = change.action === 'write' ? change.bytes : current.get(change.path)!.bytes;
-        const [{ max }] = (await trx('versions').where({ project_id: this.projectId, path }).max('version as max')) as [{ max: number | null }];
+        const [{ max }] = (await trx('versions')
+          .where({ project_id: this.projectId, path })
+          .max('version as max')) as [{ max: number | null }];
         const version = (max ?? 0) + 1;
-        await trx('versions').insert({ project_id: this.projectId, path, version, sha256, bytes, author_id: this.authorId, note: changes.summary, change_set_id: changeSetId });
-        await trx('files').insert({ project_id: this.projectId, path, sha256, bytes, version }).onConflict(['project_id', 'path']).merge(['sha256', 'bytes', 'version', 'time']);
+        await trx('versions').insert({
+          project_id: this.projectId,
+          path,
+          version,
+          sha256,
+          bytes,
+          author_id: this.authorId,
+          note: changes.summary,
+          change_set_id: changeSetId,
+        });
+        await trx('files')
+          .insert({ project_id: this.projectId, path, sha256, bytes, version })
+          .onConflict(['project_id', 'path'])
+          .merge(['sha256', 'bytes', 'version', 'time']);
       }
-      await trx('log').insert({ project_id: this.projectId, user_id: this.authorId, kind: undoes ? 'undo' : 'change', summary: changes.summary, change_set_id: changeSetId });
+      await trx('log').insert({
+        project_id: this.projectId,
+        user_id: this.authorId,
+        kind: undoes ? 'undo' : 'change',
+        summary: changes.summary,
+        change_set_id: changeSetId,
+      });
       await trx('projects').where('id', this.projectId).increment('revision', 1);
       await announce(trx, { project: this.projectId, type: 'changed' });
       return changeSetId as string;
@@ -86,11 +123,15 @@ export class ProjectFileSet implements ChangeableFileSet {
   async planUndo(changeSetId: string): Promise<ChangeSet> {
     const row = await this.db('change_sets').where({ project_id: this.projectId, id: changeSetId }).first();
     if (!row) throw new UndoError('There is no such change.');
-    if (await this.db('change_sets').where('undoes', changeSetId).first('id')) throw new UndoError('This change was already undone.');
+    if (await this.db('change_sets').where('undoes', changeSetId).first('id'))
+      throw new UndoError('This change was already undone.');
     const changes = row.changes as ChangeSet['changes'];
     const replaced = [...new Set(changes.flatMap(({ base }) => base ?? []))];
     const rows = await this.db('blobs').whereIn('sha256', replaced).select('sha256', 'bytes');
     const sizes = new Map(rows.map(({ sha256, bytes }) => [sha256 as string, Number(bytes)]));
-    return inverse({ summary: row.summary, changes, rewires: row.rewires, warnings: [] }, (hash) => sizes.get(hash)!);
+    return inverse(
+      { summary: row.summary, changes, rewires: row.rewires, warnings: [] },
+      (hash) => sizes.get(hash)!,
+    );
   }
 }

@@ -18,9 +18,16 @@ export async function loadProject(db: Database, projectId: string): Promise<Proj
   const cached = cache.get(projectId);
   if (cached?.revision === revision) return cached.project;
 
-  const files: { path: string; bytes: string; sha256: string }[] = await db('files').where('project_id', projectId).select('path', 'bytes', 'sha256');
+  const files: { path: string; bytes: string; sha256: string }[] = await db('files')
+    .where('project_id', projectId)
+    .select('path', 'bytes', 'sha256');
   const scans = await scansOf(db, files);
-  const scanned: ScannedFile[] = files.map(({ path, bytes, sha256 }) => ({ path, bytes: Number(bytes), sha256, scan: scans.get(key(sha256, path))! }));
+  const scanned: ScannedFile[] = files.map(({ path, bytes, sha256 }) => ({
+    path,
+    bytes: Number(bytes),
+    sha256,
+    scan: scans.get(key(sha256, path))!,
+  }));
   const project = resolveProject(scanned, { searchFolders: row.search_folders });
   await rememberTargets(db, projectId, project);
   cache.delete(projectId);
@@ -41,12 +48,19 @@ export async function scanStored(db: Database, path: string, sha256: string): Pr
   return scan;
 }
 
-async function scansOf(db: Database, files: { path: string; sha256: string }[]): Promise<Map<string, ContentScan>> {
+async function scansOf(
+  db: Database,
+  files: { path: string; sha256: string }[],
+): Promise<Map<string, ContentScan>> {
   const scans = new Map<string, ContentScan>();
   const hashes = [...new Set(files.map(({ sha256 }) => sha256))];
-  const rows = await db('scans').whereIn('sha256', hashes).where('version', SCAN_VERSION).select('sha256', 'extension', 'scan');
+  const rows = await db('scans')
+    .whereIn('sha256', hashes)
+    .where('version', SCAN_VERSION)
+    .select('sha256', 'extension', 'scan');
   for (const { sha256, extension, scan } of rows) scans.set(`${sha256}.${extension}`, scan);
-  for (const { path, sha256 } of files) if (!scans.has(key(sha256, path))) scans.set(key(sha256, path), await scanStored(db, path, sha256));
+  for (const { path, sha256 } of files)
+    if (!scans.has(key(sha256, path))) scans.set(key(sha256, path), await scanStored(db, path, sha256));
   return scans;
 }
 
@@ -54,6 +68,18 @@ const key = (sha256: string, path: string) => `${sha256}.${extensionOf(path)}`;
 
 /** What each sound link leads to now is the best evidence for the day on which it breaks. */
 async function rememberTargets(db: Database, projectId: string, project: Project): Promise<void> {
-  const rows = project.links.filter(({ state }) => state === 'sound').map(({ from, written, to }) => ({ project_id: projectId, holder: from, written, path: to!, sha256: project.files.get(to!)!.sha256 }));
-  for (let at = 0; at < rows.length; at += 500) await db('last_targets').insert(rows.slice(at, at + 500)).onConflict(['project_id', 'holder', 'written']).merge();
+  const rows = project.links
+    .filter(({ state }) => state === 'sound')
+    .map(({ from, written, to }) => ({
+      project_id: projectId,
+      holder: from,
+      written,
+      path: to!,
+      sha256: project.files.get(to!)!.sha256,
+    }));
+  for (let at = 0; at < rows.length; at += 500)
+    await db('last_targets')
+      .insert(rows.slice(at, at + 500))
+      .onConflict(['project_id', 'holder', 'written'])
+      .merge();
 }

@@ -17,21 +17,40 @@ export async function listProjects(db: Database, userId: string): Promise<Projec
     .select('projects.id', 'projects.name', 'projects.description', 'members.role', 'projects.created_at')
     .select(db('log').max('time').whereRaw('log.project_id = projects.id').as('last'))
     .orderBy('projects.name');
-  return rows.map(({ id, name, description, role, created_at, last }) => ({ id, name, description, role, changed: (last ?? created_at).toISOString() }));
+  return rows.map(({ id, name, description, role, created_at, last }) => ({
+    id,
+    name,
+    description,
+    role,
+    changed: (last ?? created_at).toISOString(),
+  }));
 }
 
-export async function createProject(db: Database, ownerId: string, name: string, description = ''): Promise<string> {
+export async function createProject(
+  db: Database,
+  ownerId: string,
+  name: string,
+  description = '',
+): Promise<string> {
   return db.transaction(async (trx) => {
     const [{ id }] = await trx('projects').insert({ name, description }).returning('id');
     await trx('members').insert({ project_id: id, user_id: ownerId, role: 'owner' });
-    await trx('log').insert({ project_id: id, user_id: ownerId, kind: 'project', summary: 'Created the project' });
+    await trx('log').insert({
+      project_id: id,
+      user_id: ownerId,
+      kind: 'project',
+      summary: 'Created the project',
+    });
     return id as string;
   });
 }
 
 /** Gives a user a role in a project, or changes it. */
 export async function putMember(db: Database, projectId: string, userId: string, role: Role): Promise<void> {
-  await db('members').insert({ project_id: projectId, user_id: userId, role }).onConflict(['project_id', 'user_id']).merge(['role']);
+  await db('members')
+    .insert({ project_id: projectId, user_id: userId, role })
+    .onConflict(['project_id', 'user_id'])
+    .merge(['role']);
 }
 
 /** One line of a project's log. */
@@ -41,7 +60,13 @@ export interface LogEntry {
   who: string;
   kind: string;
   summary: string;
-  changeSet: { id: string; files: number; rewires: { holder: string; written: string; rewritten: string }[]; undone: boolean; isUndo: boolean } | null;
+  changeSet: {
+    id: string;
+    files: number;
+    rewires: { holder: string; written: string; rewritten: string }[];
+    undone: boolean;
+    isUndo: boolean;
+  } | null;
 }
 
 interface LogRow {
@@ -66,7 +91,16 @@ export async function readLog(db: Database, projectId: string, before?: number):
     .modify((query) => before !== undefined && query.where('log.id', '<', before))
     .orderBy('log.id', 'desc')
     .limit(200)
-    .select('log.id', 'log.time', 'log.kind', 'log.summary', 'users.name', 'change_sets.id as change_set_id', 'change_sets.rewires', 'change_sets.undoes')
+    .select(
+      'log.id',
+      'log.time',
+      'log.kind',
+      'log.summary',
+      'users.name',
+      'change_sets.id as change_set_id',
+      'change_sets.rewires',
+      'change_sets.undoes',
+    )
     .select(db.raw('jsonb_array_length(change_sets.changes) as files'))
     .select(db.raw('exists (select 1 from change_sets later where later.undoes = change_sets.id) as undone'));
   return (rows as LogRow[]).map((row) => ({
@@ -75,11 +109,26 @@ export async function readLog(db: Database, projectId: string, before?: number):
     who: row.name ?? 'Stone Tray',
     kind: row.kind,
     summary: row.summary,
-    changeSet: row.change_set_id === null ? null : { id: row.change_set_id, files: row.files, rewires: row.rewires, undone: row.undone, isUndo: row.undoes !== null },
+    changeSet:
+      row.change_set_id === null
+        ? null
+        : {
+            id: row.change_set_id,
+            files: row.files,
+            rewires: row.rewires,
+            undone: row.undone,
+            isUndo: row.undoes !== null,
+          },
   }));
 }
 
-export async function writeLog(db: Database, projectId: string, userId: string, kind: string, summary: string): Promise<void> {
+export async function writeLog(
+  db: Database,
+  projectId: string,
+  userId: string,
+  kind: string,
+  summary: string,
+): Promise<void> {
   await db('log').insert({ project_id: projectId, user_id: userId, kind, summary });
 }
 
@@ -94,6 +143,17 @@ export interface FileVersion {
 }
 
 export async function versionsOf(db: Database, projectId: string, path: string): Promise<FileVersion[]> {
-  const rows = await db('versions').leftJoin('users', 'users.id', 'versions.author_id').where({ project_id: projectId, path }).orderBy('version', 'desc').select('versions.*', 'users.name');
-  return rows.map((row) => ({ version: row.version, sha256: row.sha256, bytes: Number(row.bytes), who: row.name ?? 'Stone Tray', time: row.time.toISOString(), note: row.note }));
+  const rows = await db('versions')
+    .leftJoin('users', 'users.id', 'versions.author_id')
+    .where({ project_id: projectId, path })
+    .orderBy('version', 'desc')
+    .select('versions.*', 'users.name');
+  return rows.map((row) => ({
+    version: row.version,
+    sha256: row.sha256,
+    bytes: Number(row.bytes),
+    who: row.name ?? 'Stone Tray',
+    time: row.time.toISOString(),
+    note: row.note,
+  }));
 }

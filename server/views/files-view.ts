@@ -25,7 +25,9 @@ export interface FileRow {
 }
 
 export async function fileRows(db: Database, projectId: string, project: Project): Promise<FileRow[]> {
-  const versions: { path: string; version: number }[] = await db('files').where('project_id', projectId).select('path', 'version');
+  const versions: { path: string; version: number }[] = await db('files')
+    .where('project_id', projectId)
+    .select('path', 'version');
   const versionOf = new Map(versions.map(({ path, version }) => [path, version]));
   const reached = new Set(reachableFrom(project, rootsOf(project)));
   return [...project.files.values()].map(({ path, bytes, sha256, scan }) => {
@@ -56,7 +58,11 @@ export function stateCounts(links: readonly { state: LinkState }[]): { [state in
 }
 
 /** How far the preparation of pictures is, for one project. */
-export function shapeProgress(shapes: ReadonlyMap<string, ShapeState>): { open: number; failed: number; total: number } {
+export function shapeProgress(shapes: ReadonlyMap<string, ShapeState>): {
+  open: number;
+  failed: number;
+  total: number;
+} {
   const states = [...shapes.values()].map(({ state }) => state);
   return {
     total: states.length,

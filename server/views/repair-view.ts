@@ -1,7 +1,7 @@
-import type { Project, ProjectLink } from '#core/scan/project';
-import { bodyCount } from '#core/scan/content';
 import { brokenLinks, linksWrittenAlike } from '#core/repair/plan';
 import { type Candidate, type LastTarget, rankCandidates } from '#core/repair/rank';
+import { bodyCount } from '#core/scan/content';
+import type { Project, ProjectLink } from '#core/scan/project';
 import { structureTable } from '#core/scan/structure-table';
 import type { Database } from '#server/db/connection';
 import type { ShapeState } from '#server/jobs/shapes';
@@ -49,35 +49,67 @@ function wantedName(project: Project, link: ProjectLink): string {
 }
 
 /** Candidates with all that the database knows: what the link last led to, and the size of every body's box. */
-export async function candidatesFor(db: Database, projectId: string, project: Project, shapes: ReadonlyMap<string, ShapeState>, link: ProjectLink): Promise<Candidate[]> {
+export async function candidatesFor(
+  db: Database,
+  projectId: string,
+  project: Project,
+  shapes: ReadonlyMap<string, ShapeState>,
+  link: ProjectLink,
+): Promise<Candidate[]> {
   if (link.state === 'loop') return [];
-  const boxes = new Map([...shapes].flatMap(([hash, state]) => {
-    const size = boxSize(state);
-    return size ? [[hash, size] as const] : [];
-  }));
+  const boxes = new Map(
+    [...shapes].flatMap(([hash, state]) => {
+      const size = boxSize(state);
+      return size ? [[hash, size] as const] : [];
+    }),
+  );
   return rankCandidates(project, link, { boxes, lastTarget: await lastTarget(db, projectId, link) });
 }
 
-async function lastTarget(db: Database, projectId: string, link: ProjectLink): Promise<LastTarget | undefined> {
-  const row: { sha256: string; path: string } | undefined = await db('last_targets').where({ project_id: projectId, holder: link.from, written: link.written }).first('sha256', 'path');
+async function lastTarget(
+  db: Database,
+  projectId: string,
+  link: ProjectLink,
+): Promise<LastTarget | undefined> {
+  const row: { sha256: string; path: string } | undefined = await db('last_targets')
+    .where({ project_id: projectId, holder: link.from, written: link.written })
+    .first('sha256', 'path');
   if (!row) return undefined;
   const scan = await scanStored(db, row.path, row.sha256);
-  const shape: ShapeState | undefined = await db('shapes').where({ sha256: row.sha256, state: 'done' }).first();
-  return { sha256: row.sha256, bodies: bodyCount(scan), unit: scan.unit, box: shape ? boxSize(shape) : undefined };
+  const shape: ShapeState | undefined = await db('shapes')
+    .where({ sha256: row.sha256, state: 'done' })
+    .first();
+  return {
+    sha256: row.sha256,
+    bodies: bodyCount(scan),
+    unit: scan.unit,
+    box: shape ? boxSize(shape) : undefined,
+  };
 }
 
 function boxSize({ bodies }: ShapeState): [number, number, number] | undefined {
   const boxes = (bodies ?? []).flatMap(({ facts }) => (facts ? [facts.box] : []));
   if (boxes.length === 0) return undefined;
-  const span = (n: number) => Math.max(...boxes.map((box) => box[n + 3]!)) - Math.min(...boxes.map((box) => box[n]!));
+  const span = (n: number) =>
+    Math.max(...boxes.map((box) => box[n + 3]!)) - Math.min(...boxes.map((box) => box[n]!));
   return [span(0), span(1), span(2)];
 }
 
 /** The holder's assembly with the candidate in the link's place and everything around it faint. */
-export function previewScene(project: Project, shapes: ReadonlyMap<string, ShapeState>, projectId: string, link: ProjectLink, candidate: string | null): SceneData {
+export function previewScene(
+  project: Project,
+  shapes: ReadonlyMap<string, ShapeState>,
+  projectId: string,
+  link: ProjectLink,
+  candidate: string | null,
+): SceneData {
   const tried = { ...link, state: 'sound' as const, to: candidate };
   const uses = new Map(project.uses);
-  if (candidate !== null) uses.set(link.from, (uses.get(link.from) ?? []).map((other) => (other === link ? tried : other)));
+  if (candidate !== null)
+    uses.set(
+      link.from,
+      (uses.get(link.from) ?? []).map((other) => (other === link ? tried : other)),
+    );
   const table = structureTable({ files: project.files, uses }, link.from, true);
   const inPlace = new Set<number>();
   table.rows.forEach((row, n) => {

@@ -17,7 +17,13 @@ export interface StructureViewRow extends StructureRow {
 /** What the stage draws, as plain data. */
 export interface SceneData {
   bodies: { url: string | null; node: string; colour: string | null }[];
-  instances: { row: number; body: number; placement: readonly number[]; name: string; tone?: 'ghost' | 'focus' }[];
+  instances: {
+    row: number;
+    body: number;
+    placement: readonly number[];
+    name: string;
+    tone?: 'ghost' | 'focus';
+  }[];
 }
 
 export interface StructureView {
@@ -38,17 +44,34 @@ export function startingPoints(project: Project): string[] {
   return (assemblies.length > 0 ? assemblies : steps).map(({ path }) => path);
 }
 
-export function structureView(project: Project, shapes: ReadonlyMap<string, ShapeState>, projectId: string, wanted: string | null, grouped: boolean): StructureView {
+export function structureView(
+  project: Project,
+  shapes: ReadonlyMap<string, ShapeState>,
+  projectId: string,
+  wanted: string | null,
+  grouped: boolean,
+): StructureView {
   const roots = startingPoints(project);
   const root = wanted !== null && project.files.has(wanted) ? wanted : (roots[0] ?? null);
-  if (root === null) return { root, roots, rows: [], scene: { bodies: [], instances: [] }, occurrences: 0, distinctParts: 0 };
+  if (root === null)
+    return { root, roots, rows: [], scene: { bodies: [], instances: [] }, occurrences: 0, distinctParts: 0 };
   const table = structureTable(project, root, grouped);
   const rows = table.rows.map((row) => ({ ...row, ...factsOfRow(project, shapes, row) }));
-  return { root, roots: roots.includes(root) ? roots : [root, ...roots], rows, scene: sceneData(table, shapes, projectId), ...countLeaves(project, [root]) };
+  return {
+    root,
+    roots: roots.includes(root) ? roots : [root, ...roots],
+    rows,
+    scene: sceneData(table, shapes, projectId),
+    ...countLeaves(project, [root]),
+  };
 }
 
 /** Body pictures are served by content; a body whose picture is not made yet has none. */
-export function sceneData(table: Pick<ReturnType<typeof structureTable>, 'bodies' | 'instances'>, shapes: ReadonlyMap<string, ShapeState>, projectId: string): SceneData {
+export function sceneData(
+  table: Pick<ReturnType<typeof structureTable>, 'bodies' | 'instances'>,
+  shapes: ReadonlyMap<string, ShapeState>,
+  projectId: string,
+): SceneData {
   return {
     bodies: table.bodies.map(({ sha256, body, colour }) => ({
       url: shapes.get(sha256)?.gltf ? `/projects/${projectId}/shapes/${sha256}` : null,
@@ -59,18 +82,28 @@ export function sceneData(table: Pick<ReturnType<typeof structureTable>, 'bodies
   };
 }
 
-function factsOfRow(project: Project, shapes: ReadonlyMap<string, ShapeState>, row: StructureRow): Pick<StructureViewRow, 'volume' | 'box' | 'troubles'> {
+function factsOfRow(
+  project: Project,
+  shapes: ReadonlyMap<string, ShapeState>,
+  row: StructureRow,
+): Pick<StructureViewRow, 'volume' | 'box' | 'troubles'> {
   const file = row.bodies > 0 ? project.files.get(row.file) : undefined;
   const known = file && shapes.get(file.sha256)?.bodies;
   if (!file || !known) return { volume: null, box: null, troubles: [] };
-  const ids = new Set(file.scan.products.find(({ definition }) => definition === row.definition)?.bodies.map(({ id }) => id));
+  const ids = new Set(
+    file.scan.products.find(({ definition }) => definition === row.definition)?.bodies.map(({ id }) => id),
+  );
   const own = known.filter(({ body }) => ids.has(body));
   const troubles = own.flatMap(({ error }) => error ?? []);
   const facts = own.flatMap((body) => body.facts ?? []);
   if (facts.length === 0) return { volume: null, box: null, troubles };
   return {
     volume: facts.reduce((sum, { volume }) => sum + volume, 0),
-    box: facts.map(({ box }) => box as number[]).reduce((all, box) => all.map((value, n) => (n < 3 ? Math.min(value, box[n]!) : Math.max(value, box[n]!)))),
+    box: facts
+      .map(({ box }) => box as number[])
+      .reduce((all, box) =>
+        all.map((value, n) => (n < 3 ? Math.min(value, box[n]!) : Math.max(value, box[n]!))),
+      ),
     troubles,
   };
 }

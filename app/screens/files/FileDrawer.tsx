@@ -8,15 +8,29 @@ import { LinkMark } from '../../ui/LinkMark';
 import classes from './Files.module.css';
 
 /** One file: what it uses, where it is used, its versions. */
-export function FileDrawer({ file, projectId, onClose }: { file: FileRow; projectId: string; onClose: () => void }) {
+export function FileDrawer({
+  file,
+  projectId,
+  onClose,
+}: {
+  file: FileRow;
+  projectId: string;
+  onClose: () => void;
+}) {
   const { load, data } = useFetcher<typeof fileFacts>();
-  useEffect(() => void load(`/projects/${projectId}/file-facts?path=${encodeURIComponent(file.path)}`), [file.path, projectId, load]);
+  useEffect(
+    () => void load(`/projects/${projectId}/file-facts?path=${encodeURIComponent(file.path)}`),
+    [file.path, projectId, load],
+  );
   return (
     <aside className={classes.drawer} aria-label={`Facts about ${file.path}`}>
       <div className={classes.drawerHead}>
         <h2 className="mono">{file.path}</h2>
         {file.role === 'assembly' && (
-          <Link to={`/projects/${projectId}/structure?root=${encodeURIComponent(file.path)}`} className={classes.more}>
+          <Link
+            to={`/projects/${projectId}/structure?root=${encodeURIComponent(file.path)}`}
+            className={classes.more}
+          >
             Open its structure
           </Link>
         )}
@@ -37,7 +51,8 @@ export function FileDrawer({ file, projectId, onClose }: { file: FileRow; projec
           <ul>
             {data?.uses.map(({ written, to, state, reason }) => (
               <li key={written} title={reason}>
-                <LinkMark state={state} word={state !== 'sound'} /> <span className="mono">{to ?? written}</span>
+                <LinkMark state={state} word={state !== 'sound'} />{' '}
+                <span className="mono">{to ?? written}</span>
               </li>
             ))}
           </ul>

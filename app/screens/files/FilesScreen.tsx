@@ -6,6 +6,7 @@ import type { FileRow } from '#server/views/files-view';
 import { bytes, count, plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { LinkCounts } from '../../ui/LinkMark';
+import { PathText } from '../../ui/PathText';
 import { useView } from '../../ui/useView';
 import type { ProjectContext } from '../project/ProjectFrame';
 import { FileDrawer } from './FileDrawer';
@@ -17,21 +18,36 @@ const COLUMNS: LedgerColumn<FileRow>[] = [
     key: 'path',
     title: 'File',
     width: 'minmax(280px, 2fr)',
-    cell: ({ path }) => {
-      const at = path.lastIndexOf('/') + 1;
-      return (
-        <span className={classes.path} title={path}>
-          <span className="muted">{path.slice(0, at)}</span>
-          {path.slice(at)}
-        </span>
-      );
-    },
+    cell: ({ path }) => <PathText path={path} />,
   },
   { key: 'role', title: 'Role', width: '84px', cell: ({ role }) => role },
-  { key: 'product', title: 'Product', width: 'minmax(120px, 1fr)', cell: ({ product, error }) => (error ? <span className={classes.error}>cannot be read</span> : product) },
-  { key: 'bodies', title: 'Bodies', width: '56px', numeric: true, cell: ({ bodies }) => (bodies > 0 ? count(bodies) : '') },
-  { key: 'links', title: 'Links it holds', width: 'minmax(190px, 1fr)', cell: ({ links, role }) => (role === 'assembly' || Object.values(links).some((n) => n > 0) ? <LinkCounts counts={links} /> : '') },
-  { key: 'used', title: 'Used in', width: '76px', cell: ({ usedBy, unused }) => (usedBy > 0 ? plural(usedBy, 'file') : unused ? <span className="muted">unused</span> : 'root') },
+  {
+    key: 'product',
+    title: 'Product',
+    width: 'minmax(120px, 1fr)',
+    cell: ({ product, error }) => (error ? <span className={classes.error}>cannot be read</span> : product),
+  },
+  {
+    key: 'bodies',
+    title: 'Bodies',
+    width: '56px',
+    numeric: true,
+    cell: ({ bodies }) => (bodies > 0 ? count(bodies) : ''),
+  },
+  {
+    key: 'links',
+    title: 'Links it holds',
+    width: 'minmax(190px, 1fr)',
+    cell: ({ links, role }) =>
+      role === 'assembly' || Object.values(links).some((n) => n > 0) ? <LinkCounts counts={links} /> : '',
+  },
+  {
+    key: 'used',
+    title: 'Used in',
+    width: '76px',
+    cell: ({ usedBy, unused }) =>
+      usedBy > 0 ? plural(usedBy, 'file') : unused ? <span className="muted">unused</span> : 'root',
+  },
   { key: 'unit', title: 'Unit', width: '40px', cell: ({ unit }) => unit ?? '' },
   { key: 'version', title: 'Ver.', width: '36px', numeric: true, cell: ({ version }) => version },
   { key: 'bytes', title: 'Size', width: '72px', numeric: true, cell: (row) => bytes(row.bytes) },
@@ -46,7 +62,11 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
   const query = view.get('q') ?? '';
   const shown = useMemo(() => {
     const wanted = query.trim().toLowerCase();
-    return wanted === '' ? files : files.filter(({ path, product, role }) => [path, product, role].some((text) => text.toLowerCase().includes(wanted)));
+    return wanted === ''
+      ? files
+      : files.filter(({ path, product, role }) =>
+          [path, product, role].some((text) => text.toLowerCase().includes(wanted)),
+        );
   }, [files, query]);
   const selected = files.find(({ path }) => path === view.get('sel'));
   const broken = files.reduce((sum, { links }) => sum + links.missing + links.ambiguous + links.loop, 0);
@@ -65,7 +85,14 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
               {unused > 0 && `, ${count(unused)} that no root assembly reaches`}
             </span>
             <span className={classes.space} />
-            <TextInput ref={filter} className={classes.filter} placeholder="Filter  /" aria-label="Filter the table" value={query} onChange={(event) => change({ q: event.currentTarget.value })} />
+            <TextInput
+              ref={filter}
+              className={classes.filter}
+              placeholder="Filter  /"
+              aria-label="Filter the table"
+              value={query}
+              onChange={(event) => change({ q: event.currentTarget.value })}
+            />
             {importButton}
           </div>
           <div className={classes.table}>
@@ -76,10 +103,21 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
               keyOf={({ path }) => path}
               selected={selected?.path ?? null}
               onSelect={({ path }) => change({ sel: path })}
-              empty={files.length === 0 ? 'No file yet. Drop a folder or a zip of linked STEP files here.' : `No file fits “${query}”.`}
+              empty={
+                files.length === 0
+                  ? 'No file yet. Drop a folder or a zip of linked STEP files here.'
+                  : `No file fits “${query}”.`
+              }
             />
           </div>
-          {selected && <FileDrawer key={selected.path} file={selected} projectId={projectId} onClose={() => change({ sel: null })} />}
+          {selected && (
+            <FileDrawer
+              key={selected.path}
+              file={selected}
+              projectId={projectId}
+              onClose={() => change({ sel: null })}
+            />
+          )}
         </div>
       )}
     </ImportPanel>

@@ -37,10 +37,20 @@ export function ImportPanel({ projectId, mayEdit, startOpen, children }: ImportP
   const send = async (uploads: Upload[]) => {
     abort.current = new AbortController();
     try {
-      const { id, refused } = await sendImport(projectId, uploads, onConflict, (progress) => setState({ step: 'sending', progress }), abort.current.signal);
+      const { id, refused } = await sendImport(
+        projectId,
+        uploads,
+        onConflict,
+        (progress) => setState({ step: 'sending', progress }),
+        abort.current.signal,
+      );
       setState({ step: 'working', id, refused, doing: 'Waiting for the worker', part: 0 });
     } catch (error) {
-      setState(abort.current.signal.aborted ? { step: 'none' } : { step: 'failed', error: error instanceof Error ? error.message : String(error) });
+      setState(
+        abort.current.signal.aborted
+          ? { step: 'none' }
+          : { step: 'failed', error: error instanceof Error ? error.message : String(error) },
+      );
     }
   };
 
@@ -55,8 +65,13 @@ export function ImportPanel({ projectId, mayEdit, startOpen, children }: ImportP
       if (gone) return;
       setState((before) => {
         if (before.step !== 'working') return before;
-        if (row.state === 'done' || row.state === 'failed' || row.state === 'cancelled') return { step: 'done', refused: before.refused, row };
-        return { ...before, doing: row.doing || before.doing, part: row.total > 0 ? row.done / row.total : 0 };
+        if (row.state === 'done' || row.state === 'failed' || row.state === 'cancelled')
+          return { step: 'done', refused: before.refused, row };
+        return {
+          ...before,
+          doing: row.doing || before.doing,
+          part: row.total > 0 ? row.done / row.total : 0,
+        };
       });
     };
     const timer = setInterval(() => void ask(), 1500);
@@ -67,13 +82,25 @@ export function ImportPanel({ projectId, mayEdit, startOpen, children }: ImportP
   }, [working, projectId]);
   useEffect(() => {
     if (importEvent && importEvent.import === working && importEvent.state === 'running') {
-      setState((before) => (before.step === 'working' ? { ...before, doing: importEvent.doing, part: importEvent.total > 0 ? importEvent.done / importEvent.total : 0 } : before));
+      setState((before) =>
+        before.step === 'working'
+          ? {
+              ...before,
+              doing: importEvent.doing,
+              part: importEvent.total > 0 ? importEvent.done / importEvent.total : 0,
+            }
+          : before,
+      );
     }
   }, [importEvent, working]);
 
   const cancel = () => {
     abort.current.abort();
-    if (working) void fetch(`/projects/${projectId}/import?${new URLSearchParams({ step: 'cancel', import: working })}`, { method: 'POST' });
+    if (working)
+      void fetch(
+        `/projects/${projectId}/import?${new URLSearchParams({ step: 'cancel', import: working })}`,
+        { method: 'POST' },
+      );
     setState({ step: 'none' });
   };
 
@@ -104,14 +131,31 @@ export function ImportPanel({ projectId, mayEdit, startOpen, children }: ImportP
         if (mayEdit) void filesOfDrop(event.dataTransfer).then(take);
       }}
     >
-      <input ref={files} type="file" multiple hidden data-testid="import-files" onChange={(event) => take(filesOfInput(event.currentTarget.files!))} />
-      <input ref={folder} type="file" multiple hidden data-testid="import-folder" {...{ webkitdirectory: '' }} onChange={(event) => take(filesOfInput(event.currentTarget.files!))} />
+      <input
+        ref={files}
+        type="file"
+        multiple
+        hidden
+        data-testid="import-files"
+        onChange={(event) => take(filesOfInput(event.currentTarget.files!))}
+      />
+      <input
+        ref={folder}
+        type="file"
+        multiple
+        hidden
+        data-testid="import-folder"
+        {...{ webkitdirectory: '' }}
+        onChange={(event) => take(filesOfInput(event.currentTarget.files!))}
+      />
       {state.step !== 'none' && (
         <section className={classes.import} aria-label="Import">
           {state.step === 'ready' && (
             <div className={classes.importRow}>
               <p>
-                <b>{plural(state.uploads.length, 'file')}</b>, {bytes(state.uploads.reduce((sum, { file }) => sum + file.size, 0))}. Where a file of the same name is there already:
+                <b>{plural(state.uploads.length, 'file')}</b>,{' '}
+                {bytes(state.uploads.reduce((sum, { file }) => sum + file.size, 0))}. Where a file of the same
+                name is there already:
               </p>
               <SegmentedControl
                 aria-label="Where a file of the same name is there already"
@@ -132,7 +176,16 @@ export function ImportPanel({ projectId, mayEdit, startOpen, children }: ImportP
           {(state.step === 'sending' || state.step === 'working') && (
             <div className={classes.importRow}>
               <p role="status">{state.step === 'sending' ? `Sending ${state.progress.path}` : state.doing}</p>
-              <Progress className={classes.progress} value={100 * (state.step === 'sending' ? state.progress.done / Math.max(1, state.progress.total) : state.part)} aria-label="Progress of the import" />
+              <Progress
+                className={classes.progress}
+                value={
+                  100 *
+                  (state.step === 'sending'
+                    ? state.progress.done / Math.max(1, state.progress.total)
+                    : state.part)
+                }
+                aria-label="Progress of the import"
+              />
               <Button variant="default" onClick={cancel}>
                 Cancel
               </Button>
@@ -148,14 +201,17 @@ export function ImportPanel({ projectId, mayEdit, startOpen, children }: ImportP
               </Button>
             </div>
           )}
-          {state.step === 'done' && <Outcome row={state.row} refused={state.refused} onClose={() => setState({ step: 'none' })} />}
+          {state.step === 'done' && (
+            <Outcome row={state.row} refused={state.refused} onClose={() => setState({ step: 'none' })} />
+          )}
         </section>
       )}
       {state.step === 'none' && startOpen && mayEdit && (
         <section className={classes.import} aria-label="Start here">
           <div className={classes.importRow}>
             <p>
-              <b>Start here:</b> import a folder of linked STEP files, or a zip of one. Nothing is changed in your own folder.
+              <b>Start here:</b> import a folder of linked STEP files, or a zip of one. Nothing is changed in
+              your own folder.
             </p>
             <Button onClick={() => folder.current?.click()}>Import a folder</Button>
             <Button variant="default" onClick={() => files.current?.click()}>

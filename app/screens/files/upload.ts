@@ -11,12 +11,19 @@ export async function filesOfDrop(transfer: DataTransfer): Promise<Upload[]> {
   const walk = async (entry: FileSystemEntry, folder: string): Promise<void> => {
     const path = folder === '' ? entry.name : `${folder}/${entry.name}`;
     if (entry.isFile) {
-      found.push({ path, file: await new Promise<File>((resolve, reject) => (entry as FileSystemFileEntry).file(resolve, reject)) });
+      found.push({
+        path,
+        file: await new Promise<File>((resolve, reject) =>
+          (entry as FileSystemFileEntry).file(resolve, reject),
+        ),
+      });
       return;
     }
     const reader = (entry as FileSystemDirectoryEntry).createReader();
     for (;;) {
-      const some = await new Promise<FileSystemEntry[]>((resolve, reject) => reader.readEntries(resolve, reject));
+      const some = await new Promise<FileSystemEntry[]>((resolve, reject) =>
+        reader.readEntries(resolve, reject),
+      );
       if (some.length === 0) return;
       for (const child of some) await walk(child, path);
     }
@@ -34,7 +41,9 @@ export function filesOfInput(list: FileList): Upload[] {
 function withoutCommonTop(uploads: Upload[]): Upload[] {
   const tops = new Set(uploads.map(({ path }) => path.slice(0, path.indexOf('/') + 1)));
   const [top = ''] = tops;
-  return tops.size === 1 && top !== '' ? uploads.map(({ path, file }) => ({ path: path.slice(top.length), file })) : uploads;
+  return tops.size === 1 && top !== ''
+    ? uploads.map(({ path, file }) => ({ path: path.slice(top.length), file }))
+    : uploads;
 }
 
 export interface UploadProgress {
@@ -55,9 +64,20 @@ export async function sendImport(
   signal: AbortSignal,
 ): Promise<{ id: string; refused: string[] }> {
   const post = async (search: { [name: string]: string }, body?: Blob) => {
-    const response = await fetch(`/projects/${projectId}/import?${new URLSearchParams(search)}`, { method: 'POST', body, signal, headers: body ? { 'Content-Type': 'application/octet-stream' } : {} });
-    const answer = (await response.json().catch(() => ({ error: `The server answered ${response.status}.` }))) as { error?: string; import?: string };
-    if (!response.ok && response.status !== 422) throw new Error(answer.error ?? `The server answered ${response.status}.`);
+    const response = await fetch(`/projects/${projectId}/import?${new URLSearchParams(search)}`, {
+      method: 'POST',
+      body,
+      signal,
+      headers: body ? { 'Content-Type': 'application/octet-stream' } : {},
+    });
+    const answer = (await response
+      .json()
+      .catch(() => ({ error: `The server answered ${response.status}.` }))) as {
+      error?: string;
+      import?: string;
+    };
+    if (!response.ok && response.status !== 422)
+      throw new Error(answer.error ?? `The server answered ${response.status}.`);
     return answer;
   };
   const { import: id } = await post({ step: 'start', onConflict });
@@ -74,7 +94,9 @@ export async function sendImport(
     }
     await post({ step: 'finish', import: id });
   } catch (error) {
-    void fetch(`/projects/${projectId}/import?${new URLSearchParams({ step: 'cancel', import: id })}`, { method: 'POST' });
+    void fetch(`/projects/${projectId}/import?${new URLSearchParams({ step: 'cancel', import: id })}`, {
+      method: 'POST',
+    });
     throw error;
   }
   return { id, refused };

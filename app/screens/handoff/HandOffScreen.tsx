@@ -7,6 +7,7 @@ import { Stage } from '../../stage/Stage';
 import { bytes, plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { LinkMark } from '../../ui/LinkMark';
+import { PathText } from '../../ui/PathText';
 import { useView } from '../../ui/useView';
 import { WhatWillChange } from '../../ui/WhatWillChange';
 import type { ProjectContext } from '../project/ProjectFrame';
@@ -25,13 +26,28 @@ interface HandOffScreenProps {
   roots: string[];
   scene: SceneData | null;
   error: string | null;
-  plan: { rootInside: string; notes: string[]; files: PackagedRow[]; broken: { from: string; written: string; state: LinkState; reason: string }[] } | null;
+  plan: {
+    rootInside: string;
+    notes: string[];
+    files: PackagedRow[];
+    broken: { from: string; written: string; state: LinkState; reason: string }[];
+  } | null;
 }
 
 const COLUMNS: LedgerColumn<PackagedRow>[] = [
-  { key: 'from', title: 'File', width: 'minmax(150px, 1.1fr)', cell: ({ from }) => <span className={classes.path} title={from}>{from}</span> },
-  { key: 'to', title: 'Name in the package', width: 'minmax(150px, 1.1fr)', cell: ({ from, to }) => <span className={classes.path} data-same={from === to || undefined} title={to}>{to}</span> },
-  { key: 'why', title: 'Why it goes in', width: 'minmax(120px, 1fr)', cell: ({ why }) => <span title={why}>{why}</span> },
+  { key: 'from', title: 'File', width: 'minmax(150px, 1.2fr)', cell: ({ from }) => <PathText path={from} /> },
+  {
+    key: 'to',
+    title: 'Name in the package',
+    width: 'minmax(150px, 1.1fr)',
+    cell: ({ from, to }) => <PathText path={to} quiet={from === to} />,
+  },
+  {
+    key: 'why',
+    title: 'Why it goes in',
+    width: 'minmax(120px, 1fr)',
+    cell: ({ why }) => <span title={why}>{why}</span>,
+  },
   { key: 'bytes', title: 'Size', width: '72px', numeric: true, cell: (row) => bytes(row.bytes) },
 ];
 
@@ -64,10 +80,34 @@ export function HandOffScreen({ root, roots, scene, error, plan }: HandOffScreen
       <div className={classes.work}>
         <div className={classes.choices}>
           <div className={classes.options}>
-            <Select label="Assembly" data={roots} value={root} onChange={(value) => change({ root: value })} allowDeselect={false} searchable className={classes.root} />
-            <TextInput label="Prefix" value={view.get('prefix') ?? ''} maxLength={60} onChange={(event) => change({ prefix: event.currentTarget.value })} className={classes.affix} />
-            <TextInput label="Suffix" value={view.get('suffix') ?? ''} maxLength={60} onChange={(event) => change({ suffix: event.currentTarget.value })} className={classes.affix} />
-            <Switch label="All in one folder" checked={view.has('flatten')} onChange={(event) => change({ flatten: event.currentTarget.checked ? '1' : null })} />
+            <Select
+              label="Assembly"
+              data={roots}
+              value={root}
+              onChange={(value) => change({ root: value })}
+              allowDeselect={false}
+              searchable
+              className={classes.root}
+            />
+            <TextInput
+              label="Prefix"
+              value={view.get('prefix') ?? ''}
+              maxLength={60}
+              onChange={(event) => change({ prefix: event.currentTarget.value })}
+              className={classes.affix}
+            />
+            <TextInput
+              label="Suffix"
+              value={view.get('suffix') ?? ''}
+              maxLength={60}
+              onChange={(event) => change({ suffix: event.currentTarget.value })}
+              className={classes.affix}
+            />
+            <Switch
+              label="All in one folder"
+              checked={view.has('flatten')}
+              onChange={(event) => change({ flatten: event.currentTarget.checked ? '1' : null })}
+            />
           </div>
           {error && (
             <p className={classes.error} role="alert">
@@ -77,19 +117,31 @@ export function HandOffScreen({ root, roots, scene, error, plan }: HandOffScreen
           {broken.length > 0 && (
             <section className={classes.broken} aria-label="Broken links">
               <p>
-                <b>{plural(broken.length, 'broken link')}</b>: the receiver would miss what they lead to. <Link to={`/projects/${projectId}/repair`}>Repair them first</Link>
+                <b>{plural(broken.length, 'broken link')}</b>: the receiver would miss what they lead to.{' '}
+                <Link to={`/projects/${projectId}/repair`}>Repair them first</Link>
               </p>
               <ul>
                 {broken.slice(0, 6).map(({ from, written, state, reason }) => (
                   <li key={from + written} title={reason}>
-                    <LinkMark state={state} /> <span className="mono">{from.split('/').at(-1)} → {written}</span>
+                    <LinkMark state={state} />{' '}
+                    <span className="mono">
+                      {from.split('/').at(-1)} → {written}
+                    </span>
                   </li>
                 ))}
               </ul>
             </section>
           )}
           <div className={classes.table}>
-            <Ledger label="Files of the package" columns={COLUMNS} rows={plan?.files ?? []} keyOf={({ from }) => from} selected={selected} onSelect={({ from }) => setSelected(from)} empty="Nothing goes in." />
+            <Ledger
+              label="Files of the package"
+              columns={COLUMNS}
+              rows={plan?.files ?? []}
+              keyOf={({ from }) => from}
+              selected={selected}
+              onSelect={({ from }) => setSelected(from)}
+              empty="Nothing goes in."
+            />
           </div>
         </div>
         <div className={classes.stage}>
@@ -101,14 +153,20 @@ export function HandOffScreen({ root, roots, scene, error, plan }: HandOffScreen
           plan
             ? [
                 `A zip of ${plural(plan.files.length, 'file')}, ${bytes(total)} before packing, with checksums and a contents page. Start with ${plan.rootInside}.`,
-                `${plural(renamed, 'file is', 'files are')} named or placed differently inside; the links between them are rewritten to fit. The files of this project are not touched.`,
+                `${renamed === 0 ? 'All names and folders stay as they are' : `${plural(renamed, 'file is', 'files are')} named or placed differently inside, and the links between them are rewritten to fit`}. The files of this project are not touched.`,
               ]
             : []
         }
         warnings={plan?.notes}
         empty="Set the choices above."
       >
-        {broken.length > 0 && <Checkbox label={`Go on with ${plural(broken.length, 'broken link')}`} checked={goOn} onChange={(event) => setGoOn(event.currentTarget.checked)} />}
+        {broken.length > 0 && (
+          <Checkbox
+            label={`Go on with ${plural(broken.length, 'broken link')}`}
+            checked={goOn}
+            onChange={(event) => setGoOn(event.currentTarget.checked)}
+          />
+        )}
         {ready ? (
           <Button component="a" href={`/projects/${projectId}/package.zip?${download}`} size="sm">
             Write the package

@@ -85,7 +85,12 @@ function useProjectEvents(projectId: string): ProjectContext['importEvent'] {
     source.onmessage = ({ data }) => {
       const event = JSON.parse(data as string) as ProjectEvent;
       if (event.type === 'import') setImportEvent(event);
-      if (event.type === 'changed' || (event.type === 'shape' && event.state !== 'running') || (event.type === 'import' && event.state !== 'running')) soon();
+      if (
+        event.type === 'changed' ||
+        (event.type === 'shape' && event.state !== 'running') ||
+        (event.type === 'import' && event.state !== 'running')
+      )
+        soon();
     };
     return () => {
       clearTimeout(timer);

@@ -18,7 +18,15 @@ interface ProjectLine {
   links: { [state in LinkState]: number };
 }
 
-export function ProjectsScreen({ user, projects, error }: { user: { name: string }; projects: ProjectLine[]; error?: string }) {
+export function ProjectsScreen({
+  user,
+  projects,
+  error,
+}: {
+  user: { name: string };
+  projects: ProjectLine[];
+  error?: string;
+}) {
   const [naming, setNaming] = useState(projects.length === 0);
   return (
     <>
@@ -28,7 +36,15 @@ export function ProjectsScreen({ user, projects, error }: { user: { name: string
           <h1 className={classes.title}>Projects</h1>
           {naming ? (
             <Form method="post" className={classes.new}>
-              <TextInput name="name" aria-label="Name of the new project" placeholder="Name of the new project" autoFocus required maxLength={120} error={error} />
+              <TextInput
+                name="name"
+                aria-label="Name of the new project"
+                placeholder="Name of the new project"
+                autoFocus
+                required
+                maxLength={120}
+                error={error}
+              />
               <Button type="submit">Create</Button>
             </Form>
           ) : (
@@ -37,7 +53,11 @@ export function ProjectsScreen({ user, projects, error }: { user: { name: string
             </Button>
           )}
         </div>
-        {projects.length === 0 && <p className="muted">You are in no project yet. Create one, then import a folder of linked STEP files.</p>}
+        {projects.length === 0 && (
+          <p className="muted">
+            You are in no project yet. Create one, then import a folder of linked STEP files.
+          </p>
+        )}
         <ul className={classes.list}>
           {projects.map((project) => {
             const broken = project.links.missing + project.links.ambiguous + project.links.loop;
@@ -57,7 +77,8 @@ export function ProjectsScreen({ user, projects, error }: { user: { name: string
                   )}
                 </div>
                 <p className={classes.facts}>
-                  {plural(project.files, 'file')}, {plural(project.roots, 'root assembly', 'root assemblies')}. Last change {time(project.changed)}
+                  {plural(project.files, 'file')}, {plural(project.roots, 'root assembly', 'root assemblies')}
+                  . Last change {time(project.changed)}
                 </p>
               </li>
             );

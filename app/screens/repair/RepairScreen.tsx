@@ -3,10 +3,10 @@ import { notifications } from '@mantine/notifications';
 import { useEffect } from 'react';
 import { Link, useFetcher, useNavigation, useOutletContext } from 'react-router';
 import type { Candidate } from '#core/repair/rank';
-import type { action as undoAction } from '../../routes/activity';
-import type { action as repairAction } from '../../routes/repair';
 import type { BrokenLink } from '#server/views/repair-view';
 import type { SceneData } from '#server/views/structure-view';
+import type { action as undoAction } from '../../routes/activity';
+import type { action as repairAction } from '../../routes/repair';
 import { Stage } from '../../stage/Stage';
 import { plural } from '../../ui/format';
 import { LinkMark } from '../../ui/LinkMark';
@@ -22,7 +22,11 @@ interface RepairScreenProps {
     candidates: Candidate[];
     chosen: string | null;
     all: boolean;
-    plan: { rewires: { holder: string; written: string; rewritten: string; to: string }[]; warnings: string[]; base: { path: string; base: string }[] } | null;
+    plan: {
+      rewires: { holder: string; written: string; rewritten: string; to: string }[];
+      warnings: string[];
+      base: { path: string; base: string }[];
+    } | null;
     scene: SceneData;
   } | null;
 }
@@ -37,7 +41,8 @@ export function RepairScreen({ queue, current }: RepairScreenProps) {
   const link = queue.find(({ key }) => key === current?.key);
 
   useEffect(() => {
-    if (repair.data && 'summary' in repair.data) notifications.show({ message: `${repair.data.summary}.`, color: 'verdigris' });
+    if (repair.data && 'summary' in repair.data)
+      notifications.show({ message: `${repair.data.summary}.`, color: 'verdigris' });
   }, [repair.data]);
 
   const applied = repair.data && 'applied' in repair.data ? repair.data : null;
@@ -57,7 +62,14 @@ export function RepairScreen({ queue, current }: RepairScreenProps) {
       <div className={classes.blank}>
         <svg viewBox="0 0 12 12" width="34" height="34" aria-hidden="true">
           <circle cx="6" cy="6" r="5" fill="none" stroke="var(--st-sound)" strokeWidth="0.9" />
-          <path d="M3.6 6.2 5.3 7.9 8.5 4.5" fill="none" stroke="var(--st-sound)" strokeWidth="1" strokeLinecap="round" strokeLinejoin="round" />
+          <path
+            d="M3.6 6.2 5.3 7.9 8.5 4.5"
+            fill="none"
+            stroke="var(--st-sound)"
+            strokeWidth="1"
+            strokeLinecap="round"
+            strokeLinejoin="round"
+          />
         </svg>
         <h1>Every link is sound</h1>
         <p className="muted">Nothing to repair. The project can be handed off as it is.</p>
@@ -77,14 +89,20 @@ export function RepairScreen({ queue, current }: RepairScreenProps) {
           <ul className={classes.queue} aria-label="Broken links">
             {queue.map(({ key, holder, written, state, reason, wanted, occurrences }) => (
               <li key={key}>
-                <button type="button" className={classes.link} aria-current={key === current.key} onClick={() => change({ link: key, candidate: null })}>
+                <button
+                  type="button"
+                  className={classes.link}
+                  aria-current={key === current.key}
+                  onClick={() => change({ link: key, candidate: null })}
+                >
                   <span className={classes.linkHead}>
                     <b>{wanted || written}</b>
                     <LinkMark state={state} />
                   </span>
                   <span className={classes.written}>{written}</span>
                   <span className={classes.reason}>
-                    {reason} In <span className="mono">{holder.split('/').at(-1)}</span>, placed {plural(occurrences, 'time')}.
+                    {reason} In <span className="mono">{holder.split('/').at(-1)}</span>, placed{' '}
+                    {plural(occurrences, 'time')}.
                   </span>
                 </button>
               </li>
@@ -93,12 +111,29 @@ export function RepairScreen({ queue, current }: RepairScreenProps) {
           <h2 className={classes.heading}>
             Which file is <span className="mono">{link.written.split(/[\\/]/).at(-1)}</span>?
           </h2>
-          {link.state === 'loop' && <p className={classes.none}>These files place each other. Replace one of them outside, or import a version that does not, to break the loop.</p>}
-          {link.state !== 'loop' && candidates.length === 0 && <p className={classes.none}>No file of this project comes near. Import the missing file on the Files page, and it will be found by its name.</p>}
+          {link.state === 'loop' && (
+            <p className={classes.none}>
+              These files place each other. Replace one of them outside, or import a version that does not, to
+              break the loop.
+            </p>
+          )}
+          {link.state !== 'loop' && candidates.length === 0 && (
+            <p className={classes.none}>
+              No file of this project comes near. Import the missing file on the Files page, and it will be
+              found by its name.
+            </p>
+          )}
           <div className={classes.candidates} role="radiogroup" aria-label="Candidates" aria-busy={busy}>
             {candidates.map(({ path, score, evidence, unusable }) => (
-              // biome-ignore lint/a11y/useSemanticElements: a row with evidence is more than a radio button can hold
-              <button key={path} type="button" role="radio" aria-checked={path === chosen} disabled={unusable !== null} className={classes.candidate} onClick={() => change({ candidate: path })}>
+              <button
+                key={path}
+                type="button"
+                role="radio"
+                aria-checked={path === chosen}
+                disabled={unusable !== null}
+                className={classes.candidate}
+                onClick={() => change({ candidate: path })}
+              >
                 <span className={classes.score}>
                   <span className={classes.bar} style={{ width: `${Math.round(score * 100)}%` }} />
                   {score.toFixed(2)}
@@ -133,7 +168,9 @@ export function RepairScreen({ queue, current }: RepairScreenProps) {
         lines={
           plan?.rewires.map(({ holder, written, rewritten }) => (
             <>
-              <span className="mono">{holder}</span>: <span className="mono muted">{written}</span> becomes <span className="mono">{rewritten}</span>. No other byte of the file changes, and its old version is kept.
+              <span className="mono">{holder}</span>: <span className="mono muted">{written}</span> becomes{' '}
+              <span className="mono">{rewritten}</span>. No other byte of the file changes, and its old
+              version is kept.
             </>
           )) ?? []
         }
@@ -146,13 +183,25 @@ export function RepairScreen({ queue, current }: RepairScreenProps) {
           </span>
         )}
         {undoBar}
-        {link.alike > 1 && <Checkbox label={`All ${link.alike} links to this name`} checked={all} onChange={(event) => change({ only: event.currentTarget.checked ? null : '1' })} />}
+        {link.alike > 1 && (
+          <Checkbox
+            label={`All ${link.alike} links to this name`}
+            checked={all}
+            onChange={(event) => change({ only: event.currentTarget.checked ? null : '1' })}
+          />
+        )}
         <repair.Form method="post">
           <input type="hidden" name="link" value={current.key} />
           <input type="hidden" name="candidate" value={chosen ?? ''} />
           <input type="hidden" name="all" value={all ? '1' : '0'} />
           <input type="hidden" name="base" value={JSON.stringify(plan?.base ?? [])} />
-          <Button type="submit" size="sm" disabled={!plan || !mayEdit} loading={repair.state !== 'idle'} title={mayEdit ? undefined : 'You may look at this project, not change it'}>
+          <Button
+            type="submit"
+            size="sm"
+            disabled={!plan || !mayEdit}
+            loading={repair.state !== 'idle'}
+            title={mayEdit ? undefined : 'You may look at this project, not change it'}
+          >
             {plan && plan.rewires.length > 1 ? `Repair ${plan.rewires.length} links` : 'Repair the link'}
           </Button>
         </repair.Form>

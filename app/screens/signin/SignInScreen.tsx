@@ -3,17 +3,40 @@ import { Form, useNavigation } from 'react-router';
 import { Wordmark } from '../../ui/Wordmark';
 import classes from './SignIn.module.css';
 
-export function SignInScreen({ demo, error }: { demo: { email: string; password: string } | null; error?: string }) {
+export function SignInScreen({
+  demo,
+  error,
+}: {
+  demo: { email: string; password: string } | null;
+  error?: string;
+}) {
   const busy = useNavigation().state !== 'idle';
   return (
     <main className={classes.page}>
       <div className={classes.card}>
         <Wordmark />
         <h1 className={classes.title}>Keep every link whole.</h1>
-        <p className={classes.lead}>Stone Tray tracks, repairs and packages the links between the files of an assembly.</p>
+        <p className={classes.lead}>
+          Stone Tray tracks, repairs and packages the links between the files of an assembly.
+        </p>
         <Form method="post" className={classes.form}>
-          <TextInput name="email" type="email" label="E-mail" size="sm" autoComplete="username" defaultValue={demo?.email} required />
-          <PasswordInput name="password" label="Password" size="sm" autoComplete="current-password" defaultValue={demo?.password} required />
+          <TextInput
+            name="email"
+            type="email"
+            label="E-mail"
+            size="sm"
+            autoComplete="username"
+            defaultValue={demo?.email}
+            required
+          />
+          <PasswordInput
+            name="password"
+            label="Password"
+            size="sm"
+            autoComplete="current-password"
+            defaultValue={demo?.password}
+            required
+          />
           {error && (
             <p className={classes.error} role="alert">
               {error}
@@ -23,7 +46,11 @@ export function SignInScreen({ demo, error }: { demo: { email: string; password:
             Sign in
           </Button>
         </Form>
-        {demo && <p className={classes.note}>Demo mode: the sign-in is filled in for you, and all data is made up.</p>}
+        {demo && (
+          <p className={classes.note}>
+            Demo mode: the sign-in is filled in for you, and all data is made up.
+          </p>
+        )}
       </div>
     </main>
   );

@@ -21,7 +21,12 @@ export function FactsDrawer({ row, pickedName, projectId }: FactsDrawerProps) {
   useEffect(() => {
     if (file !== undefined) void load(`/projects/${projectId}/file-facts?path=${encodeURIComponent(file)}`);
   }, [file, projectId, load]);
-  if (!row) return <aside className={classes.drawer} data-empty>Select a component in the table or on the model to see its facts.</aside>;
+  if (!row)
+    return (
+      <aside className={classes.drawer} data-empty>
+        Select a component in the table or on the model to see its facts.
+      </aside>
+    );
 
   const facts = fetcher.data;
   const box = row.box;
@@ -44,7 +49,11 @@ export function FactsDrawer({ row, pickedName, projectId }: FactsDrawerProps) {
           {row.link && row.link.state !== 'sound' && (
             <p className={classes.trouble}>
               <LinkMark state={row.link.state} /> {row.link.reason}{' '}
-              <Link to={`/projects/${projectId}/repair?link=${encodeURIComponent(`${row.link.holder}::${row.link.written}`)}`}>Repair it</Link>
+              <Link
+                to={`/projects/${projectId}/repair?link=${encodeURIComponent(`${row.link.holder}::${row.link.written}`)}`}
+              >
+                Repair it
+              </Link>
             </p>
           )}
           {row.troubles.map((trouble) => (
@@ -59,14 +68,29 @@ export function FactsDrawer({ row, pickedName, projectId }: FactsDrawerProps) {
             <Fact name="Placed" value={`${plural(row.total, 'time')} in all`} />
             <Fact name="Bodies" value={row.bodies > 0 ? count(row.bodies) : 'none of its own'} />
             {row.volume !== null && <Fact name="Volume" value={volume(row.volume)} mono />}
-            {box && <Fact name="Box" value={`${length(box[3]! - box[0]!)} × ${length(box[4]! - box[1]!)} × ${length(box[5]! - box[2]!)}`} mono />}
+            {box && (
+              <Fact
+                name="Box"
+                value={`${length(box[3]! - box[0]!)} × ${length(box[4]! - box[1]!)} × ${length(box[5]! - box[2]!)}`}
+                mono
+              />
+            )}
           </dl>
         </Tabs.Panel>
         <Tabs.Panel value="uses">
-          <LinkList links={facts?.uses.map(({ written, to, state, reason }) => ({ text: to ?? written, state, reason })) ?? []} empty="It uses no other file." />
+          <LinkList
+            links={
+              facts?.uses.map(({ written, to, state, reason }) => ({ text: to ?? written, state, reason })) ??
+              []
+            }
+            empty="It uses no other file."
+          />
         </Tabs.Panel>
         <Tabs.Panel value="usedBy">
-          <LinkList links={facts?.usedBy.map(({ from, state, reason }) => ({ text: from, state, reason })) ?? []} empty="No other file uses it." />
+          <LinkList
+            links={facts?.usedBy.map(({ from, state, reason }) => ({ text: from, state, reason })) ?? []}
+            empty="No other file uses it."
+          />
         </Tabs.Panel>
         <Tabs.Panel value="versions">
           <ul className={classes.list}>
@@ -97,7 +121,13 @@ function Fact({ name, value, mono }: { name: string; value: string; mono?: boole
   );
 }
 
-function LinkList({ links, empty }: { links: { text: string; state: Parameters<typeof LinkMark>[0]['state']; reason: string }[]; empty: string }) {
+function LinkList({
+  links,
+  empty,
+}: {
+  links: { text: string; state: Parameters<typeof LinkMark>[0]['state']; reason: string }[];
+  empty: string;
+}) {
   if (links.length === 0) return <p className="muted">{empty}</p>;
   return (
     <ul className={classes.list}>

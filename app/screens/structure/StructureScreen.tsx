@@ -10,16 +10,53 @@ import { LinkMark } from '../../ui/LinkMark';
 import { useView } from '../../ui/useView';
 import type { ProjectContext } from '../project/ProjectFrame';
 import { FactsDrawer } from './FactsDrawer';
-import classes from './Structure.module.css';
 import { below, shownRows } from './rows';
+import classes from './Structure.module.css';
 
 const COLUMNS: LedgerColumn<StructureViewRow>[] = [
-  { key: 'name', title: 'Component', width: 'minmax(190px, 1.6fr)', cell: (row) => <span className={classes.name}>{row.name}</span> },
-  { key: 'quantity', title: 'Qty', width: '40px', numeric: true, cell: (row) => (row.depth > 0 ? count(row.quantity) : '') },
-  { key: 'file', title: 'File', width: 'minmax(110px, 1fr)', cell: (row) => <span className={classes.file}>{row.link || row.depth === 0 ? row.file.split(/[\\/]/).at(-1) : 'in its parent’s file'}</span> },
-  { key: 'link', title: 'Link', width: '88px', cell: (row) => row.link && <LinkMark state={row.link.state} title={row.link.reason} /> },
-  { key: 'bodies', title: 'Bodies', width: '46px', numeric: true, cell: (row) => (row.bodies > 0 ? count(row.bodies) : '') },
-  { key: 'volume', title: 'Volume', width: '92px', numeric: true, cell: (row) => (row.volume !== null && row.volume > 0 ? volume(row.volume) : '') },
+  {
+    key: 'name',
+    title: 'Component',
+    width: 'minmax(168px, 2fr)',
+    cell: (row) => <span className={classes.name}>{row.name}</span>,
+  },
+  {
+    key: 'quantity',
+    title: 'Qty',
+    width: '34px',
+    numeric: true,
+    cell: (row) => (row.depth > 0 ? count(row.quantity) : ''),
+  },
+  {
+    key: 'file',
+    title: 'File',
+    width: 'minmax(72px, 1fr)',
+    cell: (row) => (
+      <span className={classes.file}>
+        {row.link || row.depth === 0 ? row.file.split(/[\\/]/).at(-1) : 'in its parent’s file'}
+      </span>
+    ),
+  },
+  {
+    key: 'link',
+    title: 'Link',
+    width: '86px',
+    cell: (row) => row.link && <LinkMark state={row.link.state} title={row.link.reason} />,
+  },
+  {
+    key: 'bodies',
+    title: 'Bodies',
+    width: '46px',
+    numeric: true,
+    cell: (row) => (row.bodies > 0 ? count(row.bodies) : ''),
+  },
+  {
+    key: 'volume',
+    title: 'Volume',
+    width: '88px',
+    numeric: true,
+    cell: (row) => (row.volume !== null && row.volume > 0 ? volume(row.volume) : ''),
+  },
 ];
 
 /** The structure as an indented table beside the model; what is selected in one is selected in the other. */
@@ -38,8 +75,14 @@ export function StructureScreen({ root, roots, rows, scene, occurrences, distinc
   const selectedKey = view.get('sel');
   const selectedIndex = rows.findIndex(({ key }) => key === selectedKey);
   const selected = rows[selectedIndex];
-  const lit = useMemo(() => (selectedIndex < 0 ? new Set<number>() : below(rows, selectedIndex)), [rows, selectedIndex]);
-  const hidden = useMemo(() => new Set(rows.flatMap(({ key }, n) => (hiddenKeys.has(key) ? [...below(rows, n)] : []))), [rows, hiddenKeys]);
+  const lit = useMemo(
+    () => (selectedIndex < 0 ? new Set<number>() : below(rows, selectedIndex)),
+    [rows, selectedIndex],
+  );
+  const hidden = useMemo(
+    () => new Set(rows.flatMap(({ key }, n) => (hiddenKeys.has(key) ? [...below(rows, n)] : []))),
+    [rows, hiddenKeys],
+  );
 
   const select = (row: StructureViewRow) => {
     setPickedName(null);
@@ -56,14 +99,19 @@ export function StructureScreen({ root, roots, rows, scene, occurrences, distinc
     if (selectedIndex < 0) return;
     const keep = below(rows, selectedIndex);
     for (let row = selectedIndex; row >= 0; row = rows[row]!.parent) keep.add(row);
-    setHidden(rows.flatMap(({ key, parent }, n) => (!keep.has(n) && (parent < 0 || keep.has(parent)) ? [key] : [])));
+    setHidden(
+      rows.flatMap(({ key, parent }, n) => (!keep.has(n) && (parent < 0 || keep.has(parent)) ? [key] : [])),
+    );
   };
 
   if (root === null) {
     return (
       <div className={classes.blank}>
         <h1>No structure yet</h1>
-        <p className="muted">This project has no STEP file that can be read. Import a folder of linked files to see how they fit together.</p>
+        <p className="muted">
+          This project has no STEP file that can be read. Import a folder of linked files to see how they fit
+          together.
+        </p>
         <Button component={Link} to={`/projects/${projectId}/files`}>
           Go to Files
         </Button>
@@ -75,15 +123,40 @@ export function StructureScreen({ root, roots, rows, scene, occurrences, distinc
       <div className={classes.ledger}>
         <div className={classes.bar}>
           {roots.length > 1 ? (
-            <Select aria-label="Assembly" data={roots} value={root} onChange={(value) => change({ root: value, sel: null, closed: null, hidden: null })} allowDeselect={false} className={classes.root} />
+            <Select
+              aria-label="Assembly"
+              data={roots}
+              value={root}
+              onChange={(value) => change({ root: value, sel: null, closed: null, hidden: null })}
+              allowDeselect={false}
+              className={classes.root}
+            />
           ) : (
             <span className={classes.summary}>
               <b>{count(occurrences)}</b> occurrences of <b>{count(distinctParts)}</b> distinct parts
             </span>
           )}
           <span className={classes.space} />
-          <Switch label="One by one" checked={view.has('single')} onChange={(event) => change({ single: event.currentTarget.checked ? '1' : null, sel: null, closed: null, hidden: null })} />
-          <TextInput ref={filter} className={classes.filter} placeholder="Filter  /" aria-label="Filter the table" value={query} onChange={(event) => change({ q: event.currentTarget.value })} />
+          <Switch
+            label="One by one"
+            checked={view.has('single')}
+            onChange={(event) =>
+              change({
+                single: event.currentTarget.checked ? '1' : null,
+                sel: null,
+                closed: null,
+                hidden: null,
+              })
+            }
+          />
+          <TextInput
+            ref={filter}
+            className={classes.filter}
+            placeholder="Filter  /"
+            aria-label="Filter the table"
+            value={query}
+            onChange={(event) => change({ q: event.currentTarget.value })}
+          />
         </div>
         <div className={classes.table}>
           <Ledger

@@ -10,7 +10,11 @@ interface TreeRow {
  * Rows that the table shows: those below no closed row; with a filter, those that fit it and all above them.
  * @param rows in table order, parents before their children
  */
-export function shownRows<Row extends TreeRow>(rows: readonly Row[], closed: ReadonlySet<string>, filter: string): Row[] {
+export function shownRows<Row extends TreeRow>(
+  rows: readonly Row[],
+  closed: ReadonlySet<string>,
+  filter: string,
+): Row[] {
   const wanted = filter.trim().toLowerCase();
   if (wanted !== '') {
     const fits = new Set<number>();

@@ -107,7 +107,11 @@ export async function up(db: Knex): Promise<void> {
     table.uuid('user_id').references('users.id');
     table.timestamp('time').notNullable().defaultTo(db.fn.now());
     table.text('on_conflict').notNullable().checkIn(['keep', 'replace', 'both']);
-    table.text('state').notNullable().checkIn(['uploading', 'waiting', 'running', 'done', 'failed', 'cancelled']).defaultTo('uploading');
+    table
+      .text('state')
+      .notNullable()
+      .checkIn(['uploading', 'waiting', 'running', 'done', 'failed', 'cancelled'])
+      .defaultTo('uploading');
     table.text('doing').notNullable().defaultTo('');
     table.integer('done').notNullable().defaultTo(0);
     table.integer('total').notNullable().defaultTo(0);
@@ -136,7 +140,24 @@ export async function up(db: Knex): Promise<void> {
 }
 
 export async function down(db: Knex): Promise<void> {
-  for (const table of ['shapes', 'import_files', 'imports', 'log', 'last_targets', 'versions', 'files', 'change_sets', 'scans', 'blob_chunks', 'blobs', 'members', 'projects', 'sign_in_failures', 'sessions', 'users']) {
+  for (const table of [
+    'shapes',
+    'import_files',
+    'imports',
+    'log',
+    'last_targets',
+    'versions',
+    'files',
+    'change_sets',
+    'scans',
+    'blob_chunks',
+    'blobs',
+    'members',
+    'projects',
+    'sign_in_failures',
+    'sessions',
+    'users',
+  ]) {
     await db.schema.dropTableIfExists(table);
   }
 }

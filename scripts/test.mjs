@@ -1,0 +1,11 @@
+import { ensureDebian, ensurePackages, withTypeScript } from './bootstrap.mjs';
+
+try {
+  ensurePackages();
+  ensureDebian({ browser: true });
+  const { test } = await withTypeScript('scripts/test.ts');
+  process.exit(await test(process.argv.slice(2)));
+} catch (error) {
+  console.error(`\n${error.message}`);
+  process.exit(1);
+}

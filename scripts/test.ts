@@ -1,0 +1,71 @@
+import { spawnSync } from 'node:child_process';
+import { readFileSync, rmSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { ROOT } from './bootstrap.mjs';
+import { buildIfStale } from './demo';
+import { dropDatabase, ensureDatabase, startPostgres } from './postgres';
+
+/**
+ * Everything that has to hold: formatting and lint, types, unit tests, tests with PostgreSQL, and the real interface
+ * in Chromium. Ends with a line that counts the tests. Names of steps as arguments run only those.
+ */
+export async function test(only: string[]): Promise<number> {
+  const wanted = (step: string) => only.length === 0 || only.includes(step);
+  const failed: string[] = [];
+  const step = (name: string, command: string, args: string[]) => {
+    if (!wanted(name)) return;
+    console.log(`\n== ${name}`);
+    const { status } = spawnSync('npx', [command, ...args], { cwd: ROOT, stdio: 'inherit' });
+    if (status !== 0) failed.push(name);
+  };
+  step('check', 'biome', ['check', '--error-on-warnings', '.']);
+  if (wanted('types')) spawnSync('npx', ['react-router', 'typegen'], { cwd: ROOT, stdio: 'ignore' });
+  step('types', 'tsc', ['--noEmit']);
+
+  const counts = { passed: 0, failed: 0 };
+  const suites = ['unit', 'server', 'e2e'].filter(wanted);
+  if (suites.length > 0) {
+    const cluster = await startPostgres();
+    const name = `stonetray_test_${process.pid}`;
+    try {
+      process.env.DATABASE_URL = await ensureDatabase(cluster, name, true);
+      if (suites.includes('e2e')) buildIfStale();
+      for (const suite of suites) {
+        console.log(`\n== ${suite}`);
+        const report = path.join(os.tmpdir(), `stonetray-${process.pid}-${suite}.json`);
+        const { status } = spawnSync(
+          'npx',
+          [
+            'vitest',
+            'run',
+            '--project',
+            suite,
+            '--reporter=default',
+            '--reporter=json',
+            `--outputFile.json=${report}`,
+          ],
+          { cwd: ROOT, stdio: 'inherit', env: process.env },
+        );
+        if (status !== 0) failed.push(suite);
+        try {
+          const { numPassedTests, numFailedTests } = JSON.parse(readFileSync(report, 'utf8')) as {
+            numPassedTests: number;
+            numFailedTests: number;
+          };
+          counts.passed += numPassedTests;
+          counts.failed += numFailedTests;
+        } catch {
+          counts.failed++;
+        }
+        rmSync(report, { force: true });
+      }
+    } finally {
+      await dropDatabase(cluster, name);
+      if (cluster.started) cluster.stop();
+    }
+  }
+  if (failed.length > 0) console.log(`\nNot passed: ${failed.join(', ')}`);
+  console.log(`\nTests: ${counts.passed} passed, ${counts.failed} failed`);
+  return failed.length === 0 ? 0 : 1;
+}
