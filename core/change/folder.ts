@@ -92,6 +92,7 @@ export class FolderFileSet implements ChangeableFileSet {
     const current = new Map<string, FileEntry>();
     for (const change of changes.changes) {
       for (const file of change.action === 'move' ? [change.path, change.to] : [change.path]) {
+        if (pathProblem(file)) continue;
         const full = await this.locate(file);
         const info = await lstat(full).catch(() => undefined);
         if (info && !info.isFile()) throw new Error(`${file} is not an ordinary file.`);

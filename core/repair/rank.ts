@@ -55,7 +55,7 @@ export function rankCandidates(project: Project, link: ProjectLink, options: Ran
     if (file.path === link.from || !SHAPED.has(file.scan.role)) continue;
     const evidence = [
       ...contentEvidence(file, options),
-      ...productEvidence(project, file, wanted),
+      ...productEvidence(project, file, wanted, file.sha256 === options.lastTarget?.sha256),
       ...nameEvidence(file, link),
       ...folderEvidence(file, link),
       ...usageEvidence(project, file, link),
@@ -117,6 +117,7 @@ function productEvidence(
   project: Project,
   file: ScannedFile,
   wanted: { id: string; name: string }[],
+  sameContent: boolean,
 ): Evidence[] {
   const tops = topProducts(project, file.path).map(({ product }) => product);
   const offered = tops.length > 0 ? tops : ownProducts(file.scan);
@@ -135,7 +136,8 @@ function productEvidence(
       weight: 0.6,
       words: `Product name ${byName.name} is the one that the assembly asks for`,
     });
-  if (!byId && !byName && wanted.length > 0 && offered.length > 0) {
+  // Content that the link led to before needs no name to speak for it.
+  if (!sameContent && !byId && !byName && wanted.length > 0 && offered.length > 0) {
     evidence.push({
       weight: -0.35,
       words: `Is ${offered[0]!.name}; the assembly asks for ${wanted[0]!.name}`,

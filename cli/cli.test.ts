@@ -1,0 +1,197 @@
+import { execFile } from 'node:child_process';
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { cp, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import os from 'node:os';
+import path from 'node:path';
+import { promisify } from 'node:util';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { gearUnit } from '#core/testing/projects';
+import { main } from './main';
+
+const DEMO = path.join(import.meta.dirname, '../demo/files/hx-12');
+let folder: string;
+beforeEach(async () => {
+  folder = await mkdtemp(path.join(os.tmpdir(), 'stonetray-cli-'));
+});
+afterEach(() => rm(folder, { recursive: true, force: true }));
+
+/** Runs a command in this process. */
+async function run(
+  ...args: string[]
+): Promise<{ code: number; out: string; json: () => ReturnType<typeof JSON.parse>; error: string }> {
+  let out = '';
+  let error = '';
+  const stdout = vi.spyOn(process.stdout, 'write').mockImplementation((text) => {
+    out += text;
+    return true;
+  });
+  const stderr = vi.spyOn(process.stderr, 'write').mockImplementation((text) => {
+    error += text;
+    return true;
+  });
+  try {
+    const code = await main(args);
+    return { code, out, error, json: () => JSON.parse(out) };
+  } finally {
+    stdout.mockRestore();
+    stderr.mockRestore();
+  }
+}
+
+async function unitFolder(): Promise<string> {
+  const files = gearUnit();
+  for (const { path: file } of await files.list()) {
+    const full = path.join(folder, 'unit', file);
+    mkdirSync(path.dirname(full), { recursive: true });
+    writeFileSync(full, await files.read(file));
+  }
+  return path.join(folder, 'unit');
+}
+
+describe('the whole job on a folder', () => {
+  it('scans, repairs, undoes, packages, verifies and unpacks the demo', async () => {
+    const dir = path.join(folder, 'hx-12');
+    await cp(DEMO, dir, { recursive: true });
+
+    const scan = await run('scan', dir, '--json');
+    expect(scan.code).toBe(1);
+    expect(scan.json().totals).toMatchObject({ missing: 2, ambiguous: 1, loop: 0, occurrences: 177 });
+    expect(Object.keys(scan.json())).toEqual(['files', 'links', 'roots', 'unused', 'totals']);
+    expect(Object.keys(scan.json().files[0])).toEqual([
+      'path',
+      'format',
+      'role',
+      'bytes',
+      'sha256',
+      'schema',
+      'unit',
+      'products',
+      'bodies',
+      'error',
+    ]);
+    expect(Object.keys(scan.json().links[0])).toEqual([
+      'from',
+      'kind',
+      'written',
+      'to',
+      'state',
+      'reason',
+      'occurrences',
+    ]);
+
+    const out = path.join(folder, 'out.zip');
+    const blocked = await run('package', path.join(dir, 'hx-12-heliostat.stp'), '--out', out);
+    expect([blocked.code, blocked.out]).toEqual([
+      1,
+      expect.stringContaining('No package was written: 3 links broken'),
+    ]);
+
+    const dry = await run('repair', dir, '--accept', '0.9', '--dry-run');
+    expect(dry.out).toContain('would write  azimuth-drive/azimuth-drive.stp: az-lid.stp -> az-lid_rev-b.stp');
+    expect((await run('scan', dir, '--json')).json().totals.missing).toBe(2);
+
+    const repair = await run(
+      'repair',
+      dir,
+      '--accept',
+      '0.9',
+      '--set',
+      'elevation/elevation.stp::../norm/washer-m10.stp=standard/washer-m10.stp',
+      '--json',
+    );
+    expect(repair.code).toBe(0);
+    expect(repair.json().rewires).toHaveLength(3);
+    expect((await run('scan', dir, '--json')).code).toBe(0);
+
+    expect((await run('undo', dir)).code).toBe(0);
+    expect((await run('scan', dir, '--json')).json().totals.missing).toBe(2);
+    expect((await run('undo', dir)).code).toBe(0);
+
+    expect(
+      (
+        await run(
+          'package',
+          path.join(dir, 'hx-12-heliostat.stp'),
+          '--out',
+          out,
+          '--flatten',
+          '--prefix',
+          'P-',
+        )
+      ).code,
+    ).toBe(0);
+    expect(await run('verify', out)).toMatchObject({
+      code: 0,
+      out: expect.stringContaining('every link sound'),
+    });
+    const elsewhere = path.join(folder, 'elsewhere');
+    expect((await run('unpack', out, '--to', elsewhere)).code).toBe(0);
+    const opened = await run('scan', elsewhere, '--json');
+    expect(opened.code).toBe(0);
+    expect(opened.json().totals).toMatchObject({ occurrences: 177, missing: 0 });
+  }, 60_000);
+
+  it('prints the tree with placements in millimetres', async () => {
+    const { json } = await run('tree', path.join(DEMO, 'standard/bearing-6018/bearing-6018.stp'), '--json');
+    const tree = json();
+    expect(Object.keys(tree)).toEqual(['name', 'file', 'product', 'placement', 'children']);
+    expect(tree).toMatchObject({ name: 'Bearing 6018', file: 'bearing-6018.stp', product: 'BRG-6018' });
+    const balls = tree.children.filter(({ product }: { product: string }) => product === 'BRG-BALL-15');
+    expect(balls).toHaveLength(13);
+    for (const { placement } of balls) expect(Math.hypot(placement[3], placement[7])).toBeCloseTo(57.5, 6);
+  });
+
+  it('leaves open what is not clear, with the candidates', async () => {
+    const dir = await unitFolder();
+    const { code, json } = await run('repair', dir, '--accept', '0.99', '--json');
+    expect(code).toBe(1);
+    expect(json().applied).toBe(false);
+    expect(json().open[0].candidates[0]).toMatchObject({
+      path: expect.any(String),
+      score: expect.any(Number),
+      evidence: expect.any(Array),
+    });
+  });
+
+  it('names what is damaged in a package and unpacks nothing of it', async () => {
+    const dir = await unitFolder();
+    const zip = path.join(folder, 'p.zip');
+    await run('package', path.join(dir, 'parts/base.stp'), '--out', zip);
+    const bytes = await readFile(zip);
+    const at = bytes.indexOf('data/base.stp') + 60;
+    bytes[at] = bytes[at]! ^ 0xff;
+    await writeFile(zip, bytes);
+    const verify = await run('verify', zip, '--json');
+    expect(verify.code).toBe(1);
+    expect(verify.json().ok).toBe(false);
+    const unpacked = await run('unpack', zip, '--to', path.join(folder, 'x'));
+    expect(unpacked.code).toBe(1);
+    expect((await run('scan', path.join(folder, 'x'), '--json').catch(() => ({ code: 2 }))).code).not.toBe(1);
+  });
+});
+
+describe('wrong usage and unreadable input', () => {
+  it.each([
+    [['scan', '/does/not/exist']],
+    [['tree', '/does/not/exist.stp']],
+    [['tree', path.join(import.meta.dirname, 'main.ts')]],
+    [['verify', path.join(import.meta.dirname, 'main.ts')]],
+    [['repair', DEMO, '--set', 'nonsense', '--dry-run']],
+    [['repair', DEMO, '--accept', '7']],
+    [['package', '/does/not/exist.stp', '--out', '/tmp/x.zip']],
+    [['unpack', 'x.zip']],
+    [['fly']],
+    [[]],
+  ])('%j ends with 2 and says why', async (args) => {
+    const { code, error } = await run(...args);
+    expect(code).toBe(2);
+    expect(error).not.toBe('');
+  });
+
+  it('runs from a checkout', async () => {
+    const { stdout } = await promisify(execFile)(path.join(import.meta.dirname, '../bin/stonetray'), [
+      '--help',
+    ]);
+    expect(stdout).toContain('scan');
+  }, 20_000);
+});

@@ -1,0 +1,252 @@
+import type { Readable } from 'node:stream';
+import { buffer } from 'node:stream/consumers';
+import { describe, expect, it } from 'vitest';
+import { ZipFile } from 'yazl';
+import { ArchiveError, readZip } from '#core/archive/read-zip';
+import { MemoryFileSet } from '#core/change/memory';
+import { planRepair } from '#core/repair/plan';
+import { reportOf } from '#core/scan/project';
+import { scanFileSet } from '#core/scan/scan';
+import { writeBoxPart } from '#core/testing/box-part';
+import { gearUnit, testAssembly } from '#core/testing/projects';
+import { openPackage } from './open-package';
+import { HandOffError, HandOffOptions, planHandOff } from './plan';
+import { planUnpack } from './unpack';
+import { writePackage } from './write-package';
+
+const NOW = new Date('2026-11-23T10:00:00Z');
+
+async function repairedUnit(): Promise<MemoryFileSet> {
+  const files = gearUnit();
+  const project = await scanFileSet(files);
+  await files.apply(
+    await planRepair(project, files, [
+      { holder: 'drive/drive.stp', written: '..\\parts\\lid.stp', target: 'parts/lid_rev-b.stp' },
+      { holder: 'drive/drive.stp', written: '../norm/washer.stp', target: 'std/washer.stp' },
+    ]),
+  );
+  return files;
+}
+
+async function pack(
+  files: MemoryFileSet,
+  options: Partial<HandOffOptions> & { root: string },
+): Promise<Buffer> {
+  const plan = planHandOff(await scanFileSet(files), HandOffOptions.parse(options));
+  return buffer((await writePackage(files, plan, { now: NOW })).zip);
+}
+
+async function zipOf(entries: [string, Buffer | string, { mode?: number }?][]): Promise<Buffer> {
+  const zip = new ZipFile();
+  for (const [path, content, options] of entries)
+    zip.addBuffer(Buffer.from(content), path.replaceAll('..', 'DD'), options);
+  zip.end();
+  // The writer refuses such names; hostile tools do not.
+  const bytes = await buffer(zip.outputStream as Readable);
+  for (let at = bytes.indexOf('DD'); at >= 0; at = bytes.indexOf('DD', at)) bytes.write('..', at);
+  return bytes;
+}
+
+describe('a package', () => {
+  it('holds what the root needs, nothing else, and opens with every link sound', async () => {
+    const opened = await openPackage(await pack(await repairedUnit(), { root: 'unit.stp' }));
+    expect(opened.problems).toEqual([]);
+    expect([...opened.payload.keys()].sort()).toEqual([
+      'drive/drive.stp',
+      'parts/base.stp',
+      'parts/housing.stp',
+      'parts/lid_rev-b.stp',
+      'std/screw-m6.stp',
+      'std/washer.stp',
+      'unit.stp',
+    ]);
+    expect(opened.list).toMatchObject({ root: 'unit.stp', title: 'unit' });
+    expect(reportOf(opened.project).totals).toMatchObject({ sound: 6, missing: 0, occurrences: 11 });
+    // The absolute path of another computer is gone.
+    expect(opened.project.links.every(({ written }) => !written.includes('C:'))).toBe(true);
+  });
+
+  it.each([
+    [{ flatten: true }, 'screw-m6.stp'],
+    [{ prefix: 'P-', suffix: '_v2' }, 'std/P-screw-m6_v2.stp'],
+    [{ flatten: true, prefix: 'Ä ', suffix: '' }, 'Ä screw-m6.stp'],
+  ])('renames and rewires with %j', async (options, expected) => {
+    const opened = await openPackage(await pack(await repairedUnit(), { root: 'unit.stp', ...options }));
+    expect(opened.problems).toEqual([]);
+    expect([...opened.payload.keys()]).toContain(expected);
+    expect(opened.list!.files.find(({ path }) => path === expected)!.original).toBe('std/screw-m6.stp');
+  });
+
+  it('numbers names that clash when folders are flattened', async () => {
+    const files = new MemoryFileSet([
+      [
+        'top.stp',
+        testAssembly('TOP', [
+          { written: 'a/part.stp', id: 'A' },
+          { written: 'b/PART.stp', id: 'B' },
+        ]),
+      ],
+      ['a/part.stp', writeBoxPart({ id: 'A' })],
+      ['b/PART.stp', writeBoxPart({ id: 'B' })],
+    ]);
+    const opened = await openPackage(await pack(files, { root: 'top.stp', flatten: true }));
+    expect([...opened.payload.keys()]).toEqual(['top.stp', 'part.stp', 'PART-2.stp']);
+    expect(opened.project.links.map(({ to }) => to)).toEqual(['part.stp', 'PART-2.stp']);
+  });
+
+  it('leaves out folders above all its files, and keeps the originals as they were', async () => {
+    const files = await repairedUnit();
+    const before = await files.list();
+    const opened = await openPackage(await pack(files, { root: 'parts/base.stp' }));
+    expect([...opened.payload.keys()]).toEqual(['base.stp']);
+    expect(await files.list()).toEqual(before);
+  });
+
+  it('lists broken links and refuses what cannot be a name', async () => {
+    const project = await scanFileSet(gearUnit());
+    expect(
+      planHandOff(project, HandOffOptions.parse({ root: 'unit.stp' }))
+        .broken.map(({ state }) => state)
+        .sort(),
+    ).toEqual(['ambiguous', 'missing']);
+    expect(() => planHandOff(project, HandOffOptions.parse({ root: 'unit.stp', prefix: '../' }))).toThrow(
+      HandOffError,
+    );
+    expect(() => planHandOff(project, HandOffOptions.parse({ root: 'unit.stp', suffix: ':' }))).toThrow(
+      HandOffError,
+    );
+    expect(() => planHandOff(project, HandOffOptions.parse({ root: 'none.stp' }))).toThrow(
+      'There is no file none.stp',
+    );
+  });
+
+  it('names every file that does not match its checksum, is missing, or is too many', async () => {
+    const zip = await pack(await repairedUnit(), { root: 'unit.stp' });
+    const entries: [string, Buffer][] = [];
+    for await (const entry of readZip(zip)) if ('content' in entry) entries.push([entry.path, entry.content]);
+    const damaged = entries
+      .filter(([path]) => !path.endsWith('base.stp'))
+      .map(([path, content]): [string, Buffer] => [
+        path,
+        path.endsWith('washer.stp') ? Buffer.concat([content, Buffer.from(' ')]) : content,
+      ]);
+    damaged.push(['unit/data/extra.txt', Buffer.from('x')]);
+    const { problems } = await openPackage(await zipOf(damaged));
+    expect(problems).toEqual(
+      expect.arrayContaining([
+        { path: 'data/std/washer.stp', problem: 'Its content does not match its checksum.' },
+        { path: 'data/parts/base.stp', problem: 'Is in the manifest but not in the package.' },
+        { path: 'data/extra.txt', problem: 'Is in the package but not in the manifest.' },
+      ]),
+    );
+  });
+
+  it('has a contents page without scripts, whatever names are like', async () => {
+    const name = '<script>alert(1)</script>&"\'.stp';
+    const files = new MemoryFileSet([[name, writeBoxPart({ id: 'X' })]]);
+    const zip = await pack(files, { root: name });
+    for await (const entry of readZip(zip))
+      if ('content' in entry && entry.path.endsWith('contents.html'))
+        expect(entry.content.toString()).not.toMatch(/<script/i);
+    expect((await openPackage(zip)).problems).toEqual([]);
+  });
+});
+
+describe('unpacking', () => {
+  const plan = async (onConflict: 'keep' | 'replace' | 'both') => {
+    const opened = await openPackage(await pack(await repairedUnit(), { root: 'unit.stp' }));
+    const there = new MemoryFileSet([
+      ['std/washer.stp', 'mine'],
+      ['parts/base.stp', (await (await repairedUnit()).read('parts/base.stp')) as Uint8Array],
+    ]);
+    const unpacked = planUnpack(opened, await there.list(), '', onConflict);
+    await there.apply(unpacked);
+    return { there, unpacked };
+  };
+
+  it('keeps what is there', async () => {
+    const { there, unpacked } = await plan('keep');
+    expect(Buffer.from(await there.read('std/washer.stp')).toString()).toBe('mine');
+    expect(unpacked.conflicts).toHaveLength(1);
+  });
+
+  it('replaces what is there', async () => {
+    const { there } = await plan('replace');
+    expect(reportOf(await scanFileSet(there)).totals).toMatchObject({ missing: 0, sound: 6 });
+  });
+
+  it('keeps both, and leads the links of the package to its own file', async () => {
+    const { there } = await plan('both');
+    expect(Buffer.from(await there.read('std/washer.stp')).toString()).toBe('mine');
+    const project = await scanFileSet(there);
+    expect(project.links.find(({ written }) => written.includes('washer'))!.to).toBe('std/washer (2).stp');
+    expect(reportOf(project).totals.files).toBe(8);
+  });
+});
+
+describe('hostile zips', () => {
+  const read = async (zip: Buffer, limits?: Parameters<typeof readZip>[1]) => {
+    const entries = [];
+    for await (const entry of readZip(zip, limits))
+      entries.push('refused' in entry ? [entry.path, entry.refused] : [entry.path, 'taken']);
+    return entries;
+  };
+
+  it('refuses paths that leave the folder, and links, and takes the rest', async () => {
+    const zip = await zipOf([
+      ['../evil.stp', 'x'],
+      ['ok/../../evil.stp', 'x'],
+      ['link.stp', '/etc/passwd', { mode: 0o120777 }],
+      ['fine.stp', 'x'],
+    ]);
+    expect(await read(zip)).toEqual([
+      ['../evil.stp', expect.stringContaining("'..'")],
+      ['ok/../../evil.stp', expect.stringContaining("'..'")],
+      ['link.stp', 'it is a link'],
+      ['fine.stp', 'taken'],
+    ]);
+  });
+
+  it('stops at a bomb, whatever its directory says', async () => {
+    const bomb = await zipOf([
+      ['zeros.stp', Buffer.alloc(60_000_000)],
+      ['fine.stp', 'x'],
+    ]);
+    expect(await read(bomb)).toEqual([
+      ['zeros.stp', expect.stringContaining('more than 200 times its size')],
+      ['fine.stp', 'taken'],
+    ]);
+    // 10 GB of zeros as declared by the directory: refused before a byte is unpacked.
+    const declared = Buffer.from(bomb);
+    const entry = declared.indexOf(Buffer.from([0x50, 0x4b, 0x01, 0x02]));
+    declared.writeUInt32LE(0xfffffff0, entry + 24);
+    expect((await read(declared))[0]![1]).toMatch(/larger than|times its size/);
+  });
+
+  it('counts files and bytes over the whole', async () => {
+    const zip = await zipOf([
+      ['a.stp', 'xxxx'],
+      ['b.stp', 'xxxx'],
+    ]);
+    const limits = { fileBytes: 100, files: 10, totalBytes: 100, ratio: 200 };
+    await expect(read(zip, { ...limits, files: 1 })).rejects.toThrow(ArchiveError);
+    await expect(read(zip, { ...limits, totalBytes: 6 })).rejects.toThrow('larger than');
+    expect(await read(zip, { ...limits, fileBytes: 3 })).toEqual([
+      ['a.stp', expect.stringContaining('larger than')],
+      ['b.stp', expect.stringContaining('larger than')],
+    ]);
+  });
+
+  it.each([
+    ['no zip', Buffer.from('hello')],
+    ['an empty file', Buffer.alloc(0)],
+    ['a zip cut short', null],
+  ])('says what is wrong with %s', async (_, content) => {
+    const bytes = content ?? (await zipOf([['a.stp', 'x']])).subarray(0, 40);
+    await expect(read(bytes)).rejects.toThrow(ArchiveError);
+  });
+
+  it('is no package without a declaration', async () => {
+    await expect(openPackage(await zipOf([['a.stp', 'x']]))).rejects.toThrow('no bagit.txt');
+  });
+});

@@ -1,0 +1,170 @@
+import { describe, expect, it } from 'vitest';
+import { write } from '#core/change/change-set';
+import type { MemoryFileSet } from '#core/change/memory';
+import { reportOf } from '#core/scan/project';
+import { scanFileSet } from '#core/scan/scan';
+import { writeBoxPart } from '#core/testing/box-part';
+import { gearUnit, testAssembly } from '#core/testing/projects';
+import { nameLikeness } from './name-likeness';
+import { brokenLinks, linksWrittenAlike, planRepair, RepairError } from './plan';
+import { clearWinner, rankCandidates } from './rank';
+
+const add = async (files: MemoryFileSet, path: string, content: Uint8Array) =>
+  files.apply({ summary: '', changes: [write(path, null, content)], rewires: [], warnings: [] });
+const linkTo = (project: Awaited<ReturnType<typeof scanFileSet>>, name: string) =>
+  brokenLinks(project).find(({ written }) => written.includes(name))!;
+
+describe('ranking candidates', () => {
+  it('puts the renamed file first, with its evidence in words', async () => {
+    const project = await scanFileSet(gearUnit());
+    const candidates = rankCandidates(project, linkTo(project, 'lid'));
+    expect(candidates[0]).toMatchObject({ path: 'parts/lid_rev-b.stp', unusable: null });
+    expect(candidates[0]!.score).toBeGreaterThan(0.9);
+    expect(candidates[0]!.evidence.map(({ words }) => words)).toEqual(
+      expect.arrayContaining([
+        'Product id LID is the one that the assembly asks for',
+        'Same name with _rev-b added',
+        'In a folder named parts, as written',
+      ]),
+    );
+    expect(clearWinner(candidates, 0.9)?.path).toBe('parts/lid_rev-b.stp');
+  });
+
+  it('tells two files of one name apart by the product inside', async () => {
+    const project = await scanFileSet(gearUnit());
+    const [first, second] = rankCandidates(project, linkTo(project, 'washer'));
+    expect(first!.path).toBe('std/washer.stp');
+    expect(second!.path).toBe('bought/washer.stp');
+    expect(second!.evidence.map(({ words }) => words)).toContain('Is W-WIDE; the assembly asks for WASHER');
+  });
+
+  it('trusts the same content more than any name', async () => {
+    const files = gearUnit();
+    await add(files, 'elsewhere/zzz.stp', writeBoxPart({ id: 'QQ', boxes: [{ size: [1, 2, 3] }] }));
+    const project = await scanFileSet(files);
+    const sha256 = project.files.get('elsewhere/zzz.stp')!.sha256;
+    const [first] = rankCandidates(project, linkTo(project, 'washer'), { lastTarget: { sha256 } });
+    expect(first!.path).toBe('elsewhere/zzz.stp');
+  });
+
+  it('counts bodies, unit and box of what was there before', async () => {
+    const project = await scanFileSet(gearUnit());
+    const link = linkTo(project, 'washer');
+    const boxes = new Map([[project.files.get('std/washer.stp')!.sha256, [12, 12, 1] as const]]);
+    const [first] = rankCandidates(project, link, {
+      boxes,
+      lastTarget: { sha256: 'gone', bodies: 1, unit: 'in', box: [12, 12, 1] },
+    });
+    expect(first!.evidence.map(({ words }) => words)).toEqual(
+      expect.arrayContaining(['1 body, as before', 'Unit is mm, was in', 'Box of the same size as before']),
+    );
+  });
+
+  it('does not decide between two that are equally good', async () => {
+    const files = gearUnit();
+    await add(files, 'parts/lid_rev-c.stp', writeBoxPart({ id: 'LID', boxes: [{ size: [60, 40, 5] }] }));
+    const project = await scanFileSet(files);
+    expect(clearWinner(rankCandidates(project, linkTo(project, 'lid')), 0.9)).toBeUndefined();
+  });
+
+  it('shows a candidate that would make a loop as not usable', async () => {
+    const files = gearUnit();
+    await add(
+      files,
+      'parts/lid.stp.stp',
+      testAssembly('LID', [{ written: '../drive/drive.stp', id: 'DRIVE' }]),
+    );
+    const project = await scanFileSet(files);
+    const looping = rankCandidates(project, linkTo(project, 'lid')).find(
+      ({ path }) => path === 'parts/lid.stp.stp',
+    );
+    expect(looping!.unusable).toContain('Would make a loop');
+    await expect(
+      planRepair(project, files, [
+        { holder: 'drive/drive.stp', written: '..\\parts\\lid.stp', target: 'parts/lid.stp.stp' },
+      ]),
+    ).rejects.toThrow(RepairError);
+  });
+});
+
+describe('name likeness', () => {
+  it.each([
+    ['lid.stp', 'LID.stp', 0.98],
+    ['clevis pin 20x90.stp', 'clevis-pin_20x90.stp', 0.95],
+    ['lid.stp', 'lid_rev-b.stp', 0.85],
+    ['lid.stp', 'lid-2.stp', 0.85],
+    ['lid.stp', 'lid (copy).stp', 0.85],
+    ['lid_rev-a.stp', 'lid_rev-b.stp', 0.6],
+  ])('%s ~ %s', (a, b, score) => expect(nameLikeness(a, b).score).toBe(score));
+
+  it('takes a small slip as near and another size as far', () => {
+    expect(nameLikeness('housing.stp', 'houssing.stp').score).toBeGreaterThan(0.7);
+    expect(nameLikeness('screw-m6x20.stp', 'screw-m6x25.stp').score).toBeLessThan(0.6);
+    expect(nameLikeness('housing.stp', 'worm.stp').score).toBeLessThan(0.4);
+  });
+});
+
+describe('planning a repair', () => {
+  it('rewrites the holder, keeps its style, and can be taken back', async () => {
+    const files = gearUnit();
+    const project = await scanFileSet(files);
+    const plan = await planRepair(project, files, [
+      { holder: 'drive/drive.stp', written: '..\\parts\\lid.stp', target: 'parts/lid_rev-b.stp' },
+      { holder: 'drive/drive.stp', written: '../norm/washer.stp', target: 'std/washer.stp' },
+    ]);
+    expect(plan.summary).toBe('Repaired 2 links in drive/drive.stp');
+    expect(plan.rewires.map(({ rewritten }) => rewritten)).toEqual([
+      '..\\parts\\lid_rev-b.stp',
+      '../std/washer.stp',
+    ]);
+    const before = await files.read('drive/drive.stp');
+    const undo = await files.apply(plan);
+    expect(reportOf(await scanFileSet(files)).totals).toMatchObject({ missing: 0, ambiguous: 0, sound: 6 });
+    await files.apply(undo);
+    expect(Buffer.from(await files.read('drive/drive.stp')).equals(Buffer.from(before))).toBe(true);
+  });
+
+  it('is refused when the holder changed in between, and changes nothing', async () => {
+    const files = gearUnit();
+    const project = await scanFileSet(files);
+    const plan = await planRepair(project, files, [
+      { holder: 'drive/drive.stp', written: '../norm/washer.stp', target: 'std/washer.stp' },
+    ]);
+    await files.apply({
+      summary: '',
+      changes: [
+        write('drive/drive.stp', project.files.get('drive/drive.stp')!.sha256, testAssembly('DRIVE', [])),
+      ],
+      rewires: [],
+      warnings: [],
+    });
+    const listed = await files.list();
+    await expect(files.apply(plan)).rejects.toThrow('drive/drive.stp has changed since');
+    expect(await files.list()).toEqual(listed);
+  });
+
+  it('offers one choice for all links written with the same name', async () => {
+    const files = gearUnit();
+    await add(files, 'other.stp', testAssembly('OTHER', [{ written: 'x/LID.stp', id: 'LID' }]));
+    const project = await scanFileSet(files);
+    expect(
+      linksWrittenAlike(project, linkTo(project, 'lid'))
+        .map(({ from }) => from)
+        .sort(),
+    ).toEqual(['drive/drive.stp', 'other.stp']);
+  });
+
+  it.each([
+    [
+      { holder: 'drive/drive.stp', written: 'nothing.stp', target: 'parts/base.stp' },
+      'no link written nothing.stp',
+    ],
+    [
+      { holder: 'drive/drive.stp', written: '../norm/washer.stp', target: 'nowhere.stp' },
+      'no file nowhere.stp',
+    ],
+  ])('says what is wrong with a choice', async (choice, words) => {
+    const files = gearUnit();
+    await expect(planRepair(await scanFileSet(files), files, [choice])).rejects.toThrow(words);
+  });
+});

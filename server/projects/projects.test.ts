@@ -1,0 +1,249 @@
+import type { Readable } from 'node:stream';
+import { buffer } from 'node:stream/consumers';
+import { afterAll, describe, expect, it } from 'vitest';
+import { ZipFile } from 'yazl';
+import { ConflictError, write } from '#core/change/change-set';
+import { HandOffOptions, planHandOff } from '#core/handoff/plan';
+import { writePackage } from '#core/handoff/write-package';
+import { planRepair } from '#core/repair/plan';
+import { reportOf } from '#core/scan/project';
+import { writeBoxPart } from '#core/testing/box-part';
+import { gearUnit } from '#core/testing/projects';
+import { closeDatabase } from '#server/db/connection';
+import { stopJobs } from '#server/jobs/queue';
+import { testProject } from '#server/testing';
+import { getBlob, putBlob, putBlobStream, TooLargeError } from './blobs';
+import { cancelImport, ImportError, receiveFile, runImport, startImport } from './imports';
+import { UndoError } from './project-files';
+import { loadProject } from './project-scan';
+import { readLog, versionsOf } from './projects';
+
+afterAll(async () => {
+  await stopJobs();
+  await closeDatabase();
+});
+
+async function* chunks(content: Uint8Array, size = 70_000): AsyncGenerator<Uint8Array> {
+  for (let at = 0; at < content.length; at += size) yield content.subarray(at, at + size);
+}
+
+describe('contents', () => {
+  it('are stored once and come back byte for byte', async () => {
+    const { db } = await testProject();
+    const content = Buffer.alloc(2_500_000, 0).map((_, n) => (n * 7919) % 251);
+    const hash = await putBlob(db, content);
+    expect(await putBlobStream(db, chunks(content), 1e9)).toEqual({ sha256: hash, bytes: content.length });
+    expect((await getBlob(db, hash)).equals(content)).toBe(true);
+    expect(await db('blob_chunks').where('sha256', hash)).toHaveLength(3);
+  });
+
+  it('leave nothing behind when a stream is too long or breaks off', async () => {
+    const { db } = await testProject();
+    const before = (await db('blobs').count())[0];
+    await expect(putBlobStream(db, chunks(Buffer.alloc(300_000)), 200_000)).rejects.toThrow(TooLargeError);
+    const breaking = (async function* () {
+      yield Buffer.from('part');
+      throw new Error('connection lost');
+    })();
+    await expect(putBlobStream(db, breaking, 1e9)).rejects.toThrow('connection lost');
+    expect((await db('blobs').count())[0]).toEqual(before);
+  });
+});
+
+describe('changes', () => {
+  it('repair a project in one transaction, keep each version, and can be undone and done again', async () => {
+    const { db, project, fileSet } = await testProject(gearUnit());
+    const plan = await planRepair(await loadProject(db, project), fileSet, [
+      { holder: 'drive/drive.stp', written: '..\\parts\\lid.stp', target: 'parts/lid_rev-b.stp' },
+    ]);
+    const id = await fileSet.applyAs(plan);
+    expect(reportOf(await loadProject(db, project)).totals).toMatchObject({ missing: 0, ambiguous: 1 });
+    expect(
+      (await versionsOf(db, project, 'drive/drive.stp')).map(({ version, note }) => [version, note]),
+    ).toEqual([
+      [2, 'Repaired 1 link in drive/drive.stp'],
+      [1, 'Imported test files'],
+    ]);
+    const undo = await fileSet.applyAs(await fileSet.planUndo(id), id);
+    expect(reportOf(await loadProject(db, project)).totals).toMatchObject({ missing: 1 });
+    await expect(fileSet.planUndo(id)).rejects.toThrow(UndoError);
+    await fileSet.applyAs(await fileSet.planUndo(undo), undo);
+    expect(reportOf(await loadProject(db, project)).totals).toMatchObject({ missing: 0 });
+    expect((await readLog(db, project)).map(({ kind }) => kind)).toEqual([
+      'undo',
+      'undo',
+      'change',
+      'change',
+      'project',
+    ]);
+  });
+
+  it('change nothing on a conflict', async () => {
+    const { db, project, fileSet } = await testProject(gearUnit());
+    const before = await fileSet.list();
+    const stale = {
+      summary: 'x',
+      rewires: [],
+      warnings: [],
+      changes: [
+        write('new.stp', null, Buffer.from('x')),
+        write('unit.stp', 'ab'.repeat(32), Buffer.from('y')),
+      ],
+    };
+    await expect(fileSet.applyAs(stale)).rejects.toThrow(ConflictError);
+    expect(await fileSet.list()).toEqual(before);
+    expect(await db('versions').where({ project_id: project, path: 'new.stp' })).toEqual([]);
+  });
+
+  it('let only one of two simultaneous changes to one file through', async () => {
+    const { fileSet } = await testProject(gearUnit());
+    const base = (await fileSet.list()).find(({ path }) => path === 'unit.stp')!.sha256;
+    const attempt = (text: string) =>
+      fileSet.applyAs({
+        summary: text,
+        rewires: [],
+        warnings: [],
+        changes: [write('unit.stp', base, Buffer.from(text))],
+      });
+    const results = await Promise.allSettled([attempt('one'), attempt('two'), attempt('three')]);
+    expect(results.filter(({ status }) => status === 'fulfilled')).toHaveLength(1);
+  });
+
+  it('remember what links led to, as evidence for the day on which they break', async () => {
+    const { db, project, fileSet } = await testProject(gearUnit());
+    const before = await loadProject(db, project);
+    const { sha256 } = before.files.get('parts/base.stp')!;
+    await fileSet.applyAs({
+      summary: 'Moved',
+      rewires: [],
+      warnings: [],
+      changes: [{ action: 'move', path: 'parts/base.stp', to: 'zzz/renamed.stp', base: sha256 }],
+    });
+    await loadProject(db, project);
+    expect(
+      await db('last_targets')
+        .where({ project_id: project, holder: 'unit.stp', written: 'parts/base.stp' })
+        .first(),
+    ).toMatchObject({ sha256, path: 'parts/base.stp' });
+  });
+});
+
+describe('imports', () => {
+  const bring = async (
+    files: [string, Uint8Array][],
+    onConflict: 'keep' | 'replace' | 'both' = 'replace',
+    into?: Awaited<ReturnType<typeof testProject>>,
+  ) => {
+    const place = into ?? (await testProject());
+    const id = await startImport(place.db, place.project, place.owner.id, onConflict);
+    for (const [path, content] of files)
+      await receiveFile(place.db, place.project, id, path, chunks(content));
+    await place.db('imports').where({ id }).update({ state: 'waiting' });
+    await runImport(place.db, id);
+    return { ...place, id, row: await place.db('imports').where({ id }).first() };
+  };
+  const zip = async (entries: [string, Uint8Array][]) => {
+    const file = new ZipFile();
+    for (const [path, content] of entries) file.addBuffer(Buffer.from(content), path);
+    file.end();
+    return buffer(file.outputStream as Readable);
+  };
+
+  it('take a folder and say what came of it', async () => {
+    const files = gearUnit();
+    const list = await Promise.all(
+      (await files.list()).map(
+        async ({ path }): Promise<[string, Uint8Array]> => [path, await files.read(path)],
+      ),
+    );
+    const { row, db, project } = await bring([
+      ...list,
+      ['broken.stp', Buffer.from('no step')],
+      ['.DS_Store', Buffer.from('x')],
+    ]);
+    expect(row).toMatchObject({
+      state: 'done',
+      result: {
+        unchanged: 0,
+        replaced: [],
+        problems: [{ path: 'broken.stp', problem: expect.stringContaining('not a STEP file') }],
+      },
+    });
+    expect(row.result.added).toHaveLength(10);
+    expect(reportOf(await loadProject(db, project)).totals).toMatchObject({
+      files: 10,
+      sound: 4,
+      missing: 1,
+    });
+    // Meshing was asked for, for every content with bodies.
+    expect((await db('shapes').where('state', 'waiting')).length).toBeGreaterThanOrEqual(7);
+  });
+
+  it('take a zip, and a package after verifying it', async () => {
+    const part = writeBoxPart({ id: 'Z' });
+    const zipped = await bring([['stuff.zip', await zip([['a/z.stp', part]])]]);
+    expect(zipped.row.result.added).toEqual(['a/z.stp']);
+
+    const source = await testProject(gearUnit());
+    const plan = planHandOff(
+      await loadProject(source.db, source.project),
+      HandOffOptions.parse({ root: 'unit.stp' }),
+    );
+    const bag = await buffer((await writePackage(source.fileSet, plan, { now: new Date() })).zip);
+    const opened = await bring([['unit.zip', bag]]);
+    expect(opened.row.result.added).toContain('drive/drive.stp');
+    expect(opened.row.result.added.some((path: string) => path.includes('manifest'))).toBe(false);
+  });
+
+  it.each([
+    ['replace', [['p.stp', 2]], 0],
+    ['keep', [['p.stp', 1]], 1],
+    [
+      'both',
+      [
+        ['p (2).stp', 1],
+        ['p.stp', 1],
+      ],
+      1,
+    ],
+  ] as const)('with %s where a file of the same name is there', async (onConflict, expected, conflicts) => {
+    const place = await testProject();
+    await bring([['p.stp', writeBoxPart({ id: 'ONE' })]], 'replace', place);
+    const { row } = await bring([['p.stp', writeBoxPart({ id: 'TWO' })]], onConflict, place);
+    expect(row.result.conflicts).toHaveLength(conflicts);
+    const files = await place.db('files').where('project_id', place.project).orderBy('path');
+    expect(files.map(({ path, version }) => [path, version])).toEqual(expected);
+  });
+
+  it.each(['../x.stp', '/etc/x.stp', 'C:\\x.stp', 'a\0b.stp', `${'x'.repeat(300)}.stp`])(
+    'refuse the path %j',
+    async (path) => {
+      const place = await testProject();
+      const id = await startImport(place.db, place.project, place.owner.id, 'keep');
+      await expect(receiveFile(place.db, place.project, id, path, chunks(Buffer.from('x')))).rejects.toThrow(
+        ImportError,
+      );
+    },
+  );
+
+  it('change nothing when they are cancelled or fail', async () => {
+    const place = await testProject();
+    const id = await startImport(place.db, place.project, place.owner.id, 'keep');
+    await receiveFile(place.db, place.project, id, 'x.stp', chunks(writeBoxPart({ id: 'X' })));
+    expect(await cancelImport(place.db, place.project, id)).toBe(true);
+    await runImport(place.db, id);
+    const { row } = await bring(
+      [
+        ['broken.zip', Buffer.from('no zip')],
+        ['y.stp', writeBoxPart({ id: 'Y' })],
+      ],
+      'replace',
+      place,
+    );
+    expect(row).toMatchObject({
+      state: 'failed',
+      result: { problems: [{ problem: expect.stringContaining('not a zip') }] },
+    });
+    expect(await place.fileSet.list()).toEqual([]);
+  });
+});
