@@ -20,6 +20,7 @@ export default defineConfig({
           include: ['e2e/**/*.test.ts'],
           environment: 'node',
           fileParallelism: false,
+          expect: { poll: { timeout: 15_000 } },
           testTimeout: 120_000,
           hookTimeout: 120_000,
         },

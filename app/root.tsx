@@ -1,10 +1,8 @@
 import '@mantine/core/styles.css';
-import '@mantine/notifications/styles.css';
 import '@fontsource-variable/instrument-sans';
 import '@fontsource-variable/jetbrains-mono';
 import './ui/tokens.css';
 import { ColorSchemeScript, MantineProvider, mantineHtmlProps } from '@mantine/core';
-import { Notifications } from '@mantine/notifications';
 import { isRouteErrorResponse, Links, Meta, Outlet, Scripts, ScrollRestoration } from 'react-router';
 import type { Route } from './+types/root';
 import { ErrorPage } from './ui/ErrorPage';
@@ -28,7 +26,6 @@ export function Layout({ children }: { children: React.ReactNode }) {
       </head>
       <body>
         <MantineProvider theme={theme} defaultColorScheme="light">
-          <Notifications position="bottom-right" />
           {children}
         </MantineProvider>
         <ScrollRestoration />

@@ -3,7 +3,7 @@ import { ensureDebian, ensurePackages, withTypeScript } from './bootstrap.mjs';
 try {
   ensurePackages();
   ensureDebian({ browser: true });
-  const { test } = await withTypeScript('scripts/test.ts');
+  const { test } = await withTypeScript('scripts/run-tests.ts');
   process.exit(await test(process.argv.slice(2)));
 } catch (error) {
   console.error(`\n${error.message}`);

@@ -1,10 +1,8 @@
-import type { ShouldRevalidateFunctionArgs } from 'react-router';
 import { requireProject } from '#server/auth/guard';
 import { cancelShapes, requestShapes, retryShapes } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
 import { fileRows } from '#server/views/files-view';
 import { FilesScreen } from '../screens/files/FilesScreen';
-import { sameData } from '../ui/useView';
 import type { Route } from './+types/files';
 
 export const meta = () => [{ title: 'Files · Stone Tray' }];
@@ -25,12 +23,7 @@ export async function action({ request, params }: Route.ActionArgs) {
   return {};
 }
 
-export const shouldRevalidate = ({
-  currentUrl,
-  nextUrl,
-  defaultShouldRevalidate,
-}: ShouldRevalidateFunctionArgs) =>
-  currentUrl.href !== nextUrl.href && sameData(currentUrl, nextUrl) ? false : defaultShouldRevalidate;
+export { revalidateOnNewData as shouldRevalidate } from '../ui/useView';
 
 export default function Files({ loaderData }: Route.ComponentProps) {
   return <FilesScreen files={loaderData.files} />;

@@ -1,3 +1,4 @@
+import type { ShouldRevalidateFunctionArgs } from 'react-router';
 import { requireProject } from '#server/auth/guard';
 import { shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
@@ -20,6 +21,21 @@ export async function loader({ request, params }: Route.LoaderArgs) {
     shapes: shapeProgress(await shapesOf(db, scanned)),
   };
 }
+
+/** The frame says nothing that depends on the address of the view inside it. */
+export const shouldRevalidate = ({
+  currentParams,
+  nextParams,
+  formMethod,
+  currentUrl,
+  nextUrl,
+  defaultShouldRevalidate,
+}: ShouldRevalidateFunctionArgs) =>
+  formMethod === undefined &&
+  currentUrl.href !== nextUrl.href &&
+  currentParams.projectId === nextParams.projectId
+    ? false
+    : defaultShouldRevalidate;
 
 export default function Project({ loaderData }: Route.ComponentProps) {
   return <ProjectFrame {...loaderData} />;

@@ -1,10 +1,8 @@
-import type { ShouldRevalidateFunctionArgs } from 'react-router';
 import { requireProject } from '#server/auth/guard';
 import { shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
 import { structureView } from '#server/views/structure-view';
 import { StructureScreen } from '../screens/structure/StructureScreen';
-import { sameData } from '../ui/useView';
 import type { Route } from './+types/structure';
 
 export const meta = () => [{ title: 'Structure · Stone Tray' }];
@@ -22,12 +20,7 @@ export async function loader({ request, params }: Route.LoaderArgs) {
   );
 }
 
-export const shouldRevalidate = ({
-  currentUrl,
-  nextUrl,
-  defaultShouldRevalidate,
-}: ShouldRevalidateFunctionArgs) =>
-  currentUrl.href !== nextUrl.href && sameData(currentUrl, nextUrl) ? false : defaultShouldRevalidate;
+export { revalidateOnNewData as shouldRevalidate } from '../ui/useView';
 
 export default function Structure({ loaderData }: Route.ComponentProps) {
   return <StructureScreen {...loaderData} />;

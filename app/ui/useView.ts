@@ -1,27 +1,27 @@
-import { useCallback } from 'react';
-import { useSearchParams } from 'react-router';
+import { useCallback, useEffect, useState } from 'react';
+import { type ShouldRevalidateFunctionArgs, useLocation, useSearchParams } from 'react-router';
+
+/** The newest address that was asked for and is not there yet: the next change builds on it. */
+let pending: { from: string; search: URLSearchParams } | null = null;
 
 /**
  * What a page shows lives in its address: a filter, a selection, an open tab. Values that are null or '' leave it.
- * Nothing is reloaded for names in `quiet`.
+ * Changes that follow each other while the page still loads add up.
  */
 export function useView(): [URLSearchParams, (changes: { [name: string]: string | null }) => void] {
   const [search, setSearch] = useSearchParams();
+  const { key } = useLocation();
   const change = useCallback(
     (changes: { [name: string]: string | null }) => {
-      setSearch(
-        (before) => {
-          const after = new URLSearchParams(before);
-          for (const [name, value] of Object.entries(changes)) {
-            if (value === null || value === '') after.delete(name);
-            else after.set(name, value);
-          }
-          return after;
-        },
-        { replace: true, preventScrollReset: true },
-      );
+      const after = new URLSearchParams(pending?.from === key ? pending.search : search);
+      for (const [name, value] of Object.entries(changes)) {
+        if (value === null || value === '') after.delete(name);
+        else after.set(name, value);
+      }
+      pending = { from: key, search: after };
+      setSearch(after, { replace: true, preventScrollReset: true });
     },
-    [setSearch],
+    [key, search, setSearch],
   );
   return [search, change];
 }
@@ -30,7 +30,7 @@ export function useView(): [URLSearchParams, (changes: { [name: string]: string 
 const SHOWN_ONLY = ['sel', 'q', 'closed', 'hidden'];
 
 /** For `shouldRevalidate`: true when two addresses want the same data. */
-export function sameData(a: URL, b: URL): boolean {
+function sameData(a: URL, b: URL): boolean {
   const bare = (url: URL) => {
     const search = new URLSearchParams(url.search);
     for (const name of SHOWN_ONLY) search.delete(name);
@@ -38,3 +38,26 @@ export function sameData(a: URL, b: URL): boolean {
   };
   return bare(a) === bare(b);
 }
+
+/** A text of the address that is typed: it answers at once and follows into the address a moment later. */
+export function useTyped(name: string): [string, (text: string) => void] {
+  const [view, change] = useView();
+  const [text, setText] = useState(view.get(name) ?? '');
+  useEffect(() => {
+    if ((view.get(name) ?? '') === text) return;
+    const timer = setTimeout(() => change({ [name]: text }), 250);
+    return () => clearTimeout(timer);
+  }, [name, text, view, change]);
+  return [text, setText];
+}
+
+/** For routes whose data does not depend on what is only shown differently. */
+export const revalidateOnNewData = ({
+  currentUrl,
+  nextUrl,
+  formMethod,
+  defaultShouldRevalidate,
+}: ShouldRevalidateFunctionArgs) =>
+  formMethod === undefined && currentUrl.href !== nextUrl.href && sameData(currentUrl, nextUrl)
+    ? false
+    : defaultShouldRevalidate;

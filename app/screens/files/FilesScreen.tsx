@@ -7,7 +7,7 @@ import { bytes, count, plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { LinkCounts } from '../../ui/LinkMark';
 import { PathText } from '../../ui/PathText';
-import { useView } from '../../ui/useView';
+import { useTyped, useView } from '../../ui/useView';
 import type { ProjectContext } from '../project/ProjectFrame';
 import { FileDrawer } from './FileDrawer';
 import classes from './Files.module.css';
@@ -57,9 +57,9 @@ const COLUMNS: LedgerColumn<FileRow>[] = [
 export function FilesScreen({ files }: { files: FileRow[] }) {
   const { projectId, mayEdit } = useOutletContext<ProjectContext>();
   const [view, change] = useView();
+  const [query, setQuery] = useTyped('q');
   const filter = useRef<HTMLInputElement>(null);
   useHotkeys([['/', () => filter.current?.focus()]]);
-  const query = view.get('q') ?? '';
   const shown = useMemo(() => {
     const wanted = query.trim().toLowerCase();
     return wanted === ''
@@ -91,7 +91,7 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
               placeholder="Filter  /"
               aria-label="Filter the table"
               value={query}
-              onChange={(event) => change({ q: event.currentTarget.value })}
+              onChange={(event) => setQuery(event.currentTarget.value)}
             />
             {importButton}
           </div>

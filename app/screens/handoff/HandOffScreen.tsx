@@ -8,7 +8,7 @@ import { bytes, plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { LinkMark } from '../../ui/LinkMark';
 import { PathText } from '../../ui/PathText';
-import { useView } from '../../ui/useView';
+import { useTyped, useView } from '../../ui/useView';
 import { WhatWillChange } from '../../ui/WhatWillChange';
 import type { ProjectContext } from '../project/ProjectFrame';
 import classes from './HandOff.module.css';
@@ -55,6 +55,8 @@ const COLUMNS: LedgerColumn<PackagedRow>[] = [
 export function HandOffScreen({ root, roots, scene, error, plan }: HandOffScreenProps) {
   const { projectId } = useOutletContext<ProjectContext>();
   const [view, change] = useView();
+  const [prefix, setPrefix] = useTyped('prefix');
+  const [suffix, setSuffix] = useTyped('suffix');
   const [goOn, setGoOn] = useState(false);
   const [selected, setSelected] = useState<string | null>(null);
   if (root === null || scene === null) {
@@ -91,16 +93,16 @@ export function HandOffScreen({ root, roots, scene, error, plan }: HandOffScreen
             />
             <TextInput
               label="Prefix"
-              value={view.get('prefix') ?? ''}
+              value={prefix}
               maxLength={60}
-              onChange={(event) => change({ prefix: event.currentTarget.value })}
+              onChange={(event) => setPrefix(event.currentTarget.value)}
               className={classes.affix}
             />
             <TextInput
               label="Suffix"
-              value={view.get('suffix') ?? ''}
+              value={suffix}
               maxLength={60}
-              onChange={(event) => change({ suffix: event.currentTarget.value })}
+              onChange={(event) => setSuffix(event.currentTarget.value)}
               className={classes.affix}
             />
             <Switch

@@ -1,6 +1,4 @@
 import { Button, Checkbox } from '@mantine/core';
-import { notifications } from '@mantine/notifications';
-import { useEffect } from 'react';
 import { Link, useFetcher, useNavigation, useOutletContext } from 'react-router';
 import type { Candidate } from '#core/repair/rank';
 import type { BrokenLink } from '#server/views/repair-view';
@@ -39,11 +37,6 @@ export function RepairScreen({ queue, current }: RepairScreenProps) {
   const undo = useFetcher<typeof undoAction>();
   const busy = useNavigation().state === 'loading';
   const link = queue.find(({ key }) => key === current?.key);
-
-  useEffect(() => {
-    if (repair.data && 'summary' in repair.data)
-      notifications.show({ message: `${repair.data.summary}.`, color: 'verdigris' });
-  }, [repair.data]);
 
   const applied = repair.data && 'applied' in repair.data ? repair.data : null;
   const undone = undo.data && 'undone' in undo.data && undo.data.undone === applied?.applied;

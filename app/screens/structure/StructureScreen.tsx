@@ -7,7 +7,7 @@ import { Stage } from '../../stage/Stage';
 import { count, plural, volume } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { LinkMark } from '../../ui/LinkMark';
-import { useView } from '../../ui/useView';
+import { useTyped, useView } from '../../ui/useView';
 import type { ProjectContext } from '../project/ProjectFrame';
 import { FactsDrawer } from './FactsDrawer';
 import { below, shownRows } from './rows';
@@ -63,12 +63,12 @@ const COLUMNS: LedgerColumn<StructureViewRow>[] = [
 export function StructureScreen({ root, roots, rows, scene, occurrences, distinctParts }: StructureView) {
   const { projectId } = useOutletContext<ProjectContext>();
   const [view, change] = useView();
+  const [query, setQuery] = useTyped('q');
   const [fitRequest, setFitRequest] = useState(0);
   const [pickedName, setPickedName] = useState<string | null>(null);
   const filter = useRef<HTMLInputElement>(null);
   useHotkeys([['/', () => filter.current?.focus()]]);
 
-  const query = view.get('q') ?? '';
   const closed = useMemo(() => new Set(view.get('closed')?.split(' ') ?? []), [view]);
   const hiddenKeys = useMemo(() => new Set(view.get('hidden')?.split(' ') ?? []), [view]);
   const shown = useMemo(() => shownRows(rows, closed, query), [rows, closed, query]);
@@ -83,6 +83,8 @@ export function StructureScreen({ root, roots, rows, scene, occurrences, distinc
     () => new Set(rows.flatMap(({ key }, n) => (hiddenKeys.has(key) ? [...below(rows, n)] : []))),
     [rows, hiddenKeys],
   );
+
+  const hiddenRowKeys = useMemo(() => new Set([...hidden].map((n) => rows[n]!.key)), [rows, hidden]);
 
   const select = (row: StructureViewRow) => {
     setPickedName(null);
@@ -155,7 +157,7 @@ export function StructureScreen({ root, roots, rows, scene, occurrences, distinc
             placeholder="Filter  /"
             aria-label="Filter the table"
             value={query}
-            onChange={(event) => change({ q: event.currentTarget.value })}
+            onChange={(event) => setQuery(event.currentTarget.value)}
           />
         </div>
         <div className={classes.table}>
@@ -176,7 +178,7 @@ export function StructureScreen({ root, roots, rows, scene, occurrences, distinc
                 change({ closed: [...keys].join(' ') });
               },
             }}
-            dimmed={(row) => hidden.has(rows.indexOf(row))}
+            dimmed={({ key }) => hiddenRowKeys.has(key)}
             empty={query ? `Nothing in the structure fits “${query}”.` : 'The file describes no product.'}
           />
         </div>

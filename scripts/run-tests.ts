@@ -3,8 +3,8 @@ import { readFileSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { ROOT } from './bootstrap.mjs';
-import { buildIfStale } from './demo';
 import { dropDatabase, ensureDatabase, startPostgres } from './postgres';
+import { buildIfStale } from './processes';
 
 /**
  * Everything that has to hold: formatting and lint, types, unit tests, tests with PostgreSQL, and the real interface

@@ -1,0 +1,100 @@
+import type { ChildProcess } from 'node:child_process';
+import { existsSync } from 'node:fs';
+import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core';
+import { DEMO_USERS } from '#demo/account';
+import { seedDemo } from '#demo/seed';
+import { closeDatabase, database } from '#server/db/connection';
+import { migrate } from '#server/db/migrate';
+import { stopJobs } from '#server/jobs/queue';
+import { chromium as findChromium } from '../scripts/bootstrap.mjs';
+import { freePort } from '../scripts/postgres';
+import { answering, startProcesses } from '../scripts/processes';
+
+/** The whole application on a database of its own, and a browser to drive it. */
+export interface Stand {
+  address: string;
+  browser: Browser;
+  /** Address of the demo project. */
+  project: string;
+  stop(): Promise<void>;
+}
+
+/** Drawing in software, and no attempts to reach the world. */
+const BROWSER_ARGUMENTS = [
+  '--no-sandbox',
+  '--use-angle=swiftshader',
+  '--enable-unsafe-swiftshader',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+  '--disable-quic',
+  '--no-first-run',
+];
+
+export async function startBrowser(): Promise<Browser> {
+  const executablePath = findChromium();
+  if (!executablePath || !existsSync(executablePath))
+    throw new Error('Chromium is not installed. Install the Debian package chromium.');
+  return chromium.launch({ executablePath, args: BROWSER_ARGUMENTS });
+}
+
+/** Needs DATABASE_URL to name an empty database; `npm test` provides it. */
+export async function startStand(): Promise<Stand> {
+  process.env.STONETRAY_DEMO = '1';
+  const db = database();
+  await migrate(db);
+  const project = await seedDemo(db);
+  await stopJobs();
+  await closeDatabase();
+  const port = await freePort();
+  const processes: ChildProcess[] = startProcesses(port, true);
+  await answering(port);
+  const address = `http://localhost:${port}`;
+  const browser = await startBrowser();
+  return {
+    address,
+    browser,
+    project: `${address}/projects/${project}`,
+    stop: async () => {
+      await browser.close();
+      for (const child of processes) child.kill('SIGTERM');
+    },
+  };
+}
+
+/** Signs in through the page. Errors of the page's scripts fail the test. */
+export async function signedIn(
+  stand: Stand,
+  who: keyof typeof DEMO_USERS = 'engineer',
+): Promise<{ page: Page; context: BrowserContext; problems: string[] }> {
+  const context = await stand.browser.newContext({
+    viewport: { width: 1280, height: 800 },
+    acceptDownloads: true,
+    reducedMotion: 'reduce',
+  });
+  const page = await context.newPage();
+  const problems: string[] = [];
+  page.on('pageerror', (error) => problems.push(error.message));
+  page.on('console', (message) => message.type() === 'error' && problems.push(message.text()));
+  await page.goto(`${stand.address}/sign-in`);
+  await page.getByLabel('E-mail').fill(DEMO_USERS[who].email);
+  await page.getByRole('textbox', { name: 'Password' }).fill(DEMO_USERS[who].password);
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await page.waitForURL('**/projects');
+  return { page, context, problems };
+}
+
+/** Waits until every body that the stage asked for is drawn. */
+export async function stageReady(page: Page): Promise<{ bodies: number; drawCalls: number }> {
+  await page.waitForFunction(
+    () => {
+      const stage = document.querySelector<HTMLElement>('[data-testid=stage]');
+      return stage?.dataset.left === '0' && Number(stage.dataset.bodies) > 0;
+    },
+    null,
+    { timeout: 90_000 },
+  );
+  await page.waitForTimeout(600);
+  const data = await page.getByTestId('stage').evaluate((stage) => ({ ...(stage as HTMLElement).dataset }));
+  return { bodies: Number(data.bodies), drawCalls: Number(data.drawCalls) };
+}
