@@ -114,7 +114,7 @@ export function Stage({
         <Button
           variant={section ? 'light' : 'default'}
           aria-pressed={section !== null}
-          onClick={() => setSection(section ? null : { axis: 'x', at: 0.5, flipped: false })}
+          onClick={() => setSection(section ? null : (view?.sectionTowardsEye('y') ?? null))}
         >
           Section
         </Button>
@@ -124,7 +124,7 @@ export function Stage({
           <SegmentedControl
             data={['x', 'y', 'z']}
             value={section.axis}
-            onChange={(axis) => setSection({ ...section, axis: axis as SectionPlane['axis'] })}
+            onChange={(axis) => setSection(view?.sectionTowardsEye(axis as SectionPlane['axis']) ?? null)}
             aria-label="Across which axis"
           />
           <Slider

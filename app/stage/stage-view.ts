@@ -56,6 +56,12 @@ export class StageView {
   private loadNumber = 0;
   private running = true;
   private pressed: { x: number; y: number } | null = null;
+  /**
+   * Drawing without a graphics card: multisampled lines come out wrong there, so edges are smoothed by drawing a still
+   * picture at twice the size instead.
+   */
+  private readonly isSoftware = drawsInSoftware();
+  private stillTimer: ReturnType<typeof setTimeout> | undefined;
 
   constructor(
     private readonly canvas: HTMLCanvasElement,
@@ -63,12 +69,12 @@ export class StageView {
   ) {
     this.renderer = new THREE.WebGLRenderer({
       canvas,
-      antialias: true,
+      antialias: !this.isSoftware,
       alpha: true,
       stencil: true,
       preserveDrawingBuffer: true,
     });
-    this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio));
+    this.renderer.setPixelRatio(this.isSoftware ? 1 : Math.min(2, window.devicePixelRatio));
     this.renderer.toneMapping = THREE.NeutralToneMapping;
     this.renderer.toneMappingExposure = 1.05;
     this.renderer.localClippingEnabled = true;
@@ -161,7 +167,13 @@ export class StageView {
     this.applySection();
   }
 
-  /** Looks at everything, or at some rows, from a standard direction. */
+  /** The section across an axis that takes away the half nearer to the eye, so that the cut is seen. */
+  sectionTowardsEye(axis: SectionPlane['axis']): SectionPlane {
+    const centre = this.bounds.getCenter(new THREE.Vector3());
+    return { axis, at: 0.5, flipped: this.camera.position[axis] < centre[axis] };
+  }
+
+  /** Looks at everything from a standard direction. */
   look(direction: Direction, animated = true): void {
     const sphere = this.boxOf(() => true).getBoundingSphere(new THREE.Sphere());
     if (sphere.radius <= 0) return;
@@ -217,6 +229,7 @@ export class StageView {
 
   dispose(): void {
     this.running = false;
+    clearTimeout(this.stillTimer);
     this.loadNumber++;
     this.resizeObserver.disconnect();
     this.controls.dispose();
@@ -293,7 +306,7 @@ export class StageView {
   private distanceFor(radius: number): number {
     const vertical = (this.camera.fov * Math.PI) / 360;
     const horizontal = Math.atan(Math.tan(vertical) * this.camera.aspect);
-    return (radius * 0.94) / Math.sin(Math.min(vertical, horizontal));
+    return (radius * 1.02) / Math.sin(Math.min(vertical, horizontal));
   }
 
   private resize(): void {
@@ -324,10 +337,21 @@ export class StageView {
       this.camera.far = distance + sphere.radius * 2.5;
       this.camera.updateProjectionMatrix();
     }
+    if (this.isSoftware) {
+      this.renderer.setPixelRatio(1);
+      clearTimeout(this.stillTimer);
+      this.stillTimer = setTimeout(() => this.drawFinely(), 350);
+    }
     this.renderer.render(this.scene, this.camera);
     this.canvas.dataset.drawCalls = String(this.drawCalls);
     this.canvas.dataset.bodies = String(this.bodyCount);
   };
+
+  private drawFinely(): void {
+    if (!this.running) return;
+    this.renderer.setPixelRatio(2);
+    this.renderer.render(this.scene, this.camera);
+  }
 
   private pick(event: PointerEvent): StagePick | null {
     const box = this.canvas.getBoundingClientRect();
@@ -391,6 +415,15 @@ function makeGround(): THREE.Mesh {
     toneMapped: false,
   });
   return new THREE.Mesh(new THREE.PlaneGeometry(1, 1), material);
+}
+
+function drawsInSoftware(): boolean {
+  const context = document.createElement('canvas').getContext('webgl2');
+  const name = context?.getParameter(
+    context.getExtension('WEBGL_debug_renderer_info')?.UNMASKED_RENDERER_WEBGL ?? context.RENDERER,
+  );
+  context?.getExtension('WEBGL_lose_context')?.loseContext();
+  return /swiftshader|llvmpipe|software/i.test(String(name));
 }
 
 function reducedMotion(): boolean {

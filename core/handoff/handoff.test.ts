@@ -10,6 +10,7 @@ import { scanFileSet } from '#core/scan/scan';
 import { writeBoxPart } from '#core/testing/box-part';
 import { gearUnit, testAssembly } from '#core/testing/projects';
 import { openPackage } from './open-package';
+import { packageListSchema } from './package-list';
 import { HandOffError, HandOffOptions, planHandOff } from './plan';
 import { planUnpack } from './unpack';
 import { writePackage } from './write-package';
@@ -150,6 +151,11 @@ describe('a package', () => {
         expect(entry.content.toString()).not.toMatch(/<script/i);
     expect((await openPackage(zip)).problems).toEqual([]);
   });
+});
+
+it('publishes the schema that it writes', async () => {
+  const published = await readFile(new URL('../../docs/package-list.schema.json', import.meta.url), 'utf8');
+  expect(JSON.parse(published)).toEqual(JSON.parse(JSON.stringify(packageListSchema())));
 });
 
 describe('unpacking', () => {

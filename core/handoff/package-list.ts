@@ -33,3 +33,8 @@ export const PackageList = z.strictObject({
 export type PackageList = z.infer<typeof PackageList>;
 
 export const PACKAGE_LIST_NAME = 'stonetray-package.json';
+
+/** The list's JSON Schema (2020-12), as published in docs/. */
+export function packageListSchema(): object {
+  return z.toJSONSchema(PackageList);
+}

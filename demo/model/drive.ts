@@ -1,11 +1,4 @@
-import {
-  drawCircle,
-  drawRoundedRectangle,
-  makeBaseBox,
-  makeSphere,
-  type Shape3D,
-  sketchHelix,
-} from 'replicad';
+import { drawCircle, drawRoundedRectangle, makeBaseBox, type Shape3D, sketchHelix } from 'replicad';
 import { around, cutAll, cylinder, type DemoPart, fuseAll, one, PAINT, prism, ring, turned } from './kit';
 
 /** Where the lid's twelve screws sit, in the housing's plane. */
@@ -282,7 +275,7 @@ export const DRIVE_PARTS: DemoPart[] = [
         PAINT.brass,
         cutAll(
           ring(59.5, 55.5, 19, 2.5),
-          around(13, 57.5).map(([x, y]) => makeSphere(7.9).translate([x, y, 12]) as Shape3D),
+          around(13, 48).map(([x, y]) => cylinder(7.9, 20, [x, y, 12], [x, y, 0])),
         ),
       ),
   },

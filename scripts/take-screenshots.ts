@@ -1,0 +1,72 @@
+import { mkdirSync } from 'node:fs';
+import path from 'node:path';
+import type { Page } from 'playwright-core';
+import { signedIn, stageReady, startStand } from '../e2e/harness';
+import { ROOT } from './bootstrap.mjs';
+import { dropDatabase, ensureDatabase, startPostgres } from './postgres';
+import { buildIfStale } from './processes';
+
+/** Takes one picture of each main view, on a demo of its own. */
+export async function screenshots(): Promise<void> {
+  const folder = path.join(ROOT, 'docs/screenshots');
+  mkdirSync(folder, { recursive: true });
+  const cluster = await startPostgres();
+  process.env.DATABASE_URL = await ensureDatabase(cluster, 'stonetray_pictures', true);
+  buildIfStale();
+  const stand = await startStand();
+  try {
+    const { page } = await signedIn(stand);
+    await page.goto(`${stand.project}/files`);
+    await page.getByText('Preparing shapes').waitFor({ state: 'detached', timeout: 120_000 });
+    const take = async (name: string) => {
+      await page.waitForTimeout(1500);
+      await page.screenshot({ path: path.join(folder, `${name}.png`) });
+      console.log(name);
+    };
+
+    await page.goto(`${stand.project}/structure?sel=0.2.2`);
+    await stageReady(page);
+    await turn(page, -200, -52);
+    await take('structure');
+    await page.goto(`${stand.project}/structure?root=azimuth-drive/azimuth-drive.stp&sel=0.3`);
+    await stageReady(page);
+    await page.getByRole('button', { name: 'Section' }).click();
+    await take('section');
+    await page.goto(`${stand.project}/repair`);
+    await stageReady(page);
+    await take('repair-desk');
+    await page.goto(`${stand.project}/hand-off?prefix=HX-&flatten=1`);
+    await stageReady(page);
+    await take('hand-off');
+    await page.goto(`${stand.project}/files?sel=elevation%2Felevation.stp`);
+    await take('files');
+    await page.goto(`${stand.project}/activity`);
+    await take('activity');
+    await page.goto(`${stand.address}/projects`);
+    await take('projects');
+    await page.goto(`${stand.project}/structure?root=mirror/mirror.stp`);
+    await page.getByRole('button', { name: 'Dark colours' }).click();
+    await stageReady(page);
+    await turn(page, 150, -120);
+    await take('dark');
+  } finally {
+    await stand.stop();
+    await dropDatabase(cluster, 'stonetray_pictures');
+    if (cluster.started) cluster.stop();
+  }
+}
+
+/** Drags over the stage, in pixels. */
+async function turn(page: Page, x: number, y: number): Promise<void> {
+  const box = (await page.getByTestId('stage').boundingBox())!;
+  const [fromX, fromY] = [box.x + box.width / 2, box.y + box.height / 2];
+  await page.mouse.move(fromX, fromY);
+  await page.mouse.down();
+  await page.mouse.move(fromX + x / 2, fromY + y / 2, { steps: 4 });
+  await page.mouse.move(fromX + x, fromY + y, { steps: 4 });
+  await page.mouse.up();
+  await page.mouse.move(box.x + 20, box.y + box.height - 20);
+  await page.waitForTimeout(800);
+  await page.getByRole('button', { name: 'Fit all' }).click();
+  await page.waitForTimeout(800);
+}
