@@ -12,6 +12,7 @@ export default [
     route('repair', 'routes/repair.tsx'),
     route('hand-off', 'routes/hand-off.tsx'),
     route('activity', 'routes/activity.tsx'),
+    route('people', 'routes/people.tsx'),
   ]),
   route('projects/:projectId/file-facts', 'routes/file-facts.ts'),
   route('projects/:projectId/events', 'routes/events.ts'),

@@ -1,3 +1,4 @@
+import { readFile } from 'node:fs/promises';
 import type { Readable } from 'node:stream';
 import { buffer } from 'node:stream/consumers';
 import { describe, expect, it } from 'vitest';

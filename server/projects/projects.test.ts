@@ -9,11 +9,13 @@ import { planRepair } from '#core/repair/plan';
 import { reportOf } from '#core/scan/project';
 import { writeBoxPart } from '#core/testing/box-part';
 import { gearUnit } from '#core/testing/projects';
+import { putUser } from '#server/auth/sessions';
 import { closeDatabase } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';
 import { testProject } from '#server/testing';
 import { getBlob, putBlob, putBlobStream, TooLargeError } from './blobs';
 import { cancelImport, ImportError, receiveFile, runImport, startImport } from './imports';
+import { listMembers, MemberError, removeMember, setMember, updateProject } from './members';
 import { UndoError } from './project-files';
 import { loadProject } from './project-scan';
 import { readLog, versionsOf } from './projects';
@@ -125,6 +127,44 @@ describe('changes', () => {
         .where({ project_id: project, holder: 'unit.stp', written: 'parts/base.stp' })
         .first(),
     ).toMatchObject({ sha256, path: 'parts/base.stp' });
+  });
+});
+
+describe('members', () => {
+  it('get roles from an owner, and one owner always stays', async () => {
+    const { db, project, owner } = await testProject();
+    const other = await putUser(db, {
+      email: `m-${project}@demo.invalid`,
+      name: 'Other',
+      password: 'other-password',
+    });
+    await setMember(db, project, owner.id, other.email.toUpperCase(), 'viewer');
+    expect((await listMembers(db, project)).map(({ name, role }) => [name, role])).toEqual([
+      ['Other', 'viewer'],
+      ['Owner', 'owner'],
+    ]);
+    await expect(setMember(db, project, owner.id, owner.email, 'editor')).rejects.toThrow('needs an owner');
+    await expect(removeMember(db, project, owner.id, owner.id)).rejects.toThrow(MemberError);
+    await expect(setMember(db, project, owner.id, 'nobody@demo.invalid', 'viewer')).rejects.toThrow(
+      'Nobody here',
+    );
+    await setMember(db, project, owner.id, other.email, 'owner');
+    await removeMember(db, project, other.id, owner.id);
+    expect(await listMembers(db, project)).toHaveLength(1);
+  });
+
+  it('set search folders, which resolve what was ambiguous', async () => {
+    const { db, project, owner } = await testProject(gearUnit());
+    expect(reportOf(await loadProject(db, project)).totals.ambiguous).toBe(1);
+    await updateProject(db, project, owner.id, {
+      name: 'Unit',
+      description: '',
+      searchFolders: [' std/ ', ''],
+    });
+    expect(reportOf(await loadProject(db, project)).totals.ambiguous).toBe(0);
+    await expect(
+      updateProject(db, project, owner.id, { name: 'Unit', description: '', searchFolders: ['../up'] }),
+    ).rejects.toThrow('search folder');
   });
 });
 

@@ -32,6 +32,7 @@ export function ProjectFrame({ user, role, project, links, shapes }: ProjectFram
     { to: 'repair', label: 'Repair desk', count: broken },
     { to: 'hand-off', label: 'Hand-off' },
     { to: 'activity', label: 'Activity' },
+    { to: 'people', label: 'People' },
   ];
   return (
     <div className={classes.frame}>
