@@ -21,6 +21,7 @@ export interface InstanceIndex {
   readonly keywords: readonly string[];
 }
 
+const LINE_FEED = 0x0a;
 const NUMBER_SIGN = 0x23;
 const APOSTROPHE = 0x27;
 const OPEN = 0x28;
@@ -58,12 +59,22 @@ export class InstanceIndexer {
   private ends: Uint32Array;
   private types: Uint16Array;
   private readonly keywords: string[] = [''];
-  /** Open-addressed table from a keyword's hash to its number; 0 is free. */
-  private table = new Uint16Array(4096);
-  private hashes = new Int32Array(1024);
-  private keywordAt = new Uint32Array(1024);
+  /** Numbers of the keywords by their text. */
+  private readonly numbers = new Map<string, number>();
+  /**
+   * Open-addressed table from the first four bytes of a keyword to its number; 0 is free. It only makes looking up
+   * fast: what it does not know is asked of `numbers`.
+   */
+  private readonly table = new Uint16Array(8192);
+  private readonly keywordAt: number[] = [0];
+  private slotsUsed = 0;
 
-  constructor(private readonly bytes: Uint8Array) {
+  private readonly bytes: Uint8Array;
+
+  constructor(content: Uint8Array) {
+    // Always the same kind of array, whatever the caller holds: the loops below stay fast.
+    const bytes = new Uint8Array(content.buffer, content.byteOffset, content.byteLength);
+    this.bytes = bytes;
     this.capacity = Math.max(64, Math.floor(bytes.length / 40));
     this.ids = new Uint32Array(this.capacity);
     this.starts = new Uint32Array(this.capacity);
@@ -74,14 +85,17 @@ export class InstanceIndexer {
 
   /** Reads instances from `from` until something else comes; returns the offset of that. */
   indexSection(from: number): number {
-    const bytes = this.bytes;
+    const { bytes } = this;
     const length = bytes.length;
     let at = from;
     for (;;) {
-      at = skipBlank(bytes, at, length);
-      if (at >= length || bytes[at] !== NUMBER_SIGN) return at;
+      // 1. `#number=`, mostly without blanks.
+      if (bytes[at] === LINE_FEED) at++;
+      if (bytes[at] !== NUMBER_SIGN) {
+        at = skipBlank(bytes, at, length);
+        if (at >= length || bytes[at] !== NUMBER_SIGN) return at;
+      }
       const start = at++;
-
       let id = 0;
       let digit = bytes[at]! - 0x30;
       const firstDigit = at;
@@ -91,7 +105,6 @@ export class InstanceIndexer {
       }
       if (at === firstDigit || id > 0xffffffff)
         this.fail(start, 'an instance without a usable number', "'#' and digits");
-
       if (bytes[at] !== EQUALS) {
         at = skipBlank(bytes, at, length);
         if (bytes[at] !== EQUALS) this.fail(at, `instance #${id} is not defined here`, "'='");
@@ -99,30 +112,31 @@ export class InstanceIndexer {
       at++;
       if (bytes[at]! <= 0x20 || bytes[at] === SLASH) at = skipBlank(bytes, at, length);
 
+      // 2. The keyword, or `(`.
       const content = at;
       let type = 0;
       if (bytes[at] !== OPEN) {
-        let hash = 0;
-        let byte = bytes[at]!;
-        while (WORD[byte] === 1) {
-          hash = (Math.imul(hash, 31) + byte) | 0;
-          byte = bytes[++at]!;
-        }
-        if (at === content) this.fail(at, `instance #${id} has no entity`, "a keyword or '('");
-        type = this.keywordNumber(content, at, hash);
+        if (WORD[bytes[at]!] !== 1) this.fail(at, `instance #${id} has no entity`, "a keyword or '('");
+        type = this.keywordNumber(at);
+        at += this.keywords[type]!.length;
       }
 
+      // 3. The closing `;`, past strings and comments.
       for (;;) {
-        while (at < length && STOP[bytes[at]!] === 0) at++;
-        if (at >= length) this.fail(length, `the file ends inside instance #${id}`, "';'");
+        while (STOP[bytes[at]!] === 0) at++;
         const byte = bytes[at];
         if (byte === SEMICOLON) break;
         if (byte === APOSTROPHE) {
-          // Most strings are empty or short, and most have no doubled apostrophe in them.
+          // Names are mostly left empty.
+          if (bytes[at + 1] === APOSTROPHE && bytes[at + 2] !== APOSTROPHE) {
+            at += 2;
+            continue;
+          }
           at = endOfString(bytes, at, length);
           if (at < 0) this.fail(start, `a string in instance #${id} never ends`, 'a closing apostrophe');
           at++;
-        } else if (bytes[at + 1] === ASTERISK) at = endOfComment(bytes, at, length);
+        } else if (byte === undefined) this.fail(length, `the file ends inside instance #${id}`, "';'");
+        else if (bytes[at + 1] === ASTERISK) at = endOfComment(bytes, at, length);
         else at++;
       }
       at++;
@@ -150,50 +164,41 @@ export class InstanceIndexer {
     };
   }
 
-  private keywordNumber(from: number, to: number, hash: number): number {
-    const mask = this.table.length - 1;
-    let slot = (hash ^ (hash >>> 15)) & mask;
+  /** Number of the keyword that begins at an offset; new ones get the next number. */
+  private keywordNumber(at: number): number {
+    const { bytes, table } = this;
+    const mask = table.length - 1;
+    const prefix = bytes[at]! | (bytes[at + 1]! << 8) | (bytes[at + 2]! << 16) | (bytes[at + 3]! << 24);
+    let slot = (Math.imul(prefix, 0x9e3779b1) >>> 16) & mask;
     for (;;) {
-      const known = this.table[slot]!;
-      if (known === 0) return this.addKeyword(slot, from, to, hash);
-      if (this.hashes[known] === hash && this.sameWord(this.keywordAt[known]!, from, to)) return known;
+      const known = table[slot]!;
+      if (known === 0) return this.addKeyword(slot, at);
+      if (this.isWordAt(at, this.keywordAt[known]!, this.keywords[known]!.length)) return known;
       slot = (slot + 1) & mask;
     }
   }
 
-  private sameWord(known: number, from: number, to: number): boolean {
+  private isWordAt(at: number, known: number, length: number): boolean {
     const { bytes } = this;
-    for (let at = from, other = known; at < to; at++, other++) if (bytes[at] !== bytes[other]) return false;
-    return WORD[bytes[known + to - from]!] === 0;
+    for (let n = 0; n < length; n++) if (bytes[at + n] !== bytes[known + n]) return false;
+    return WORD[bytes[at + length]!] !== 1;
   }
 
-  private addKeyword(slot: number, from: number, to: number, hash: number): number {
-    const number = this.keywords.length;
-    if (number >= MOST_KEYWORDS)
-      this.fail(from, `more than ${MOST_KEYWORDS} different entity types`, 'a known schema');
-    if (number >= this.hashes.length) {
-      this.hashes = enlarge(this.hashes, new Int32Array(number * 2));
-      this.keywordAt = enlarge(this.keywordAt, new Uint32Array(number * 2));
-    }
+  /** Short keywords share their first bytes with what follows them, so one keyword may come here more than once. */
+  private addKeyword(slot: number, at: number): number {
     let text = '';
-    for (let at = from; at < to; at++) text += String.fromCharCode(this.bytes[at]!);
-    this.keywords.push(text.toUpperCase());
-    this.hashes[number] = hash;
-    this.keywordAt[number] = from;
-    this.table[slot] = number;
-    if (number * 2 > this.table.length) this.rehash();
-    return number;
-  }
-
-  private rehash(): void {
-    this.table = new Uint16Array(this.table.length * 4);
-    const mask = this.table.length - 1;
-    for (let number = 1; number < this.keywords.length; number++) {
-      const hash = this.hashes[number]!;
-      let slot = (hash ^ (hash >>> 15)) & mask;
-      while (this.table[slot] !== 0) slot = (slot + 1) & mask;
-      this.table[slot] = number;
+    for (let end = at; WORD[this.bytes[end]!] === 1; end++) text += String.fromCharCode(this.bytes[end]!);
+    let number = this.numbers.get(text);
+    if (number === undefined) {
+      number = this.keywords.length;
+      if (number >= MOST_KEYWORDS)
+        this.fail(at, `more than ${MOST_KEYWORDS} different entity types`, 'a known schema');
+      this.numbers.set(text, number);
+      this.keywords.push(text.toUpperCase());
+      this.keywordAt.push(at);
     }
+    if (this.slotsUsed++ < this.table.length / 2) this.table[slot] = number;
+    return number;
   }
 
   private grow(): void {
@@ -210,10 +215,7 @@ export class InstanceIndexer {
   }
 }
 
-function enlarge<Numbers extends Int32Array | Uint32Array | Uint16Array>(
-  from: Numbers,
-  into: Numbers,
-): Numbers {
+function enlarge<Numbers extends Uint32Array | Uint16Array>(from: Numbers, into: Numbers): Numbers {
   into.set(from);
   return into;
 }
