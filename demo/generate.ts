@@ -1,4 +1,4 @@
-import { mkdir, rm, writeFile } from 'node:fs/promises';
+import { mkdir, readFile, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { setOC } from 'replicad';
 import init from 'replicad-opencascadejs';
@@ -8,6 +8,7 @@ import { DRIVE_PARTS } from './model/drive';
 import { fieldParts } from './model/field-unit';
 import { type DemoPart, one, PAINT, ring } from './model/kit';
 import { FRAME_PART } from './model/mirror-frame';
+import { papers } from './model/papers';
 import { writePart } from './model/write-part';
 
 /** Makes the demo project again: `npm run demo:generate`. Its result is committed, so nobody has to. */
@@ -34,6 +35,9 @@ setOC(await (init as unknown as () => Promise<Parameters<typeof setOC>[0]>)());
 for (const part of [...DRIVE_PARTS, ...fieldParts(ACTUATOR_LENGTH), FRAME_PART, ...LEFT_OVER])
   await put(RENAMED[part.file] ?? part.file, writePart(part));
 for (const { file, content } of ASSEMBLIES) await put(file, writeAssembly(content));
+
+for (const { file, content } of papers()) await put(file, new TextEncoder().encode(content));
+await put('control/name-plate.png', await readFile(path.join(import.meta.dirname, 'model/name-plate.png')));
 
 async function put(file: string, content: Uint8Array): Promise<void> {
   const full = path.join(OUT, file);

@@ -1,8 +1,7 @@
 import { readFile, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { parseWritten } from '#core/links/paths';
-import { readStepLinks } from '#core/links/step';
-import { Part21File } from '#core/part21/file';
+import { scanStepLinks } from '#core/links/step';
 
 const STEP = /\.(stp|step|p21)$/i;
 
@@ -31,7 +30,7 @@ export async function findProjectRoot(file: string): Promise<string> {
 
 async function linksOf(file: string): Promise<string[]> {
   try {
-    return readStepLinks(Part21File.read(await readFile(file))).map(({ written }) => written);
+    return scanStepLinks(await readFile(file)).map(({ written }) => written);
   } catch {
     return [];
   }

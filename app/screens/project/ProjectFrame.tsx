@@ -2,6 +2,7 @@ import { useEffect, useState } from 'react';
 import { NavLink, Outlet, useRevalidator } from 'react-router';
 import type { LinkState } from '#core/links/resolve';
 import type { ProjectEvent } from '#server/events/events';
+import { Commands } from '../../ui/Commands';
 import { plural } from '../../ui/format';
 import { TopBar } from '../../ui/TopBar';
 import classes from './ProjectFrame.module.css';
@@ -36,6 +37,7 @@ export function ProjectFrame({ user, role, project, links, shapes }: ProjectFram
   ];
   return (
     <div className={classes.frame}>
+      <Commands projectId={project.id} />
       <TopBar user={user.name}>
         <span className={classes.project}>{project.name}</span>
         <nav className={classes.tabs} aria-label="Views of the project">

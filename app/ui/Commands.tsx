@@ -1,0 +1,75 @@
+import { Kbd, Modal, useComputedColorScheme, useMantineColorScheme } from '@mantine/core';
+import { useDisclosure, useHotkeys } from '@mantine/hooks';
+import { Spotlight, type SpotlightActionData } from '@mantine/spotlight';
+import { useNavigate } from 'react-router';
+import classes from './Commands.module.css';
+
+const KEYS: [string[], string][] = [
+  [['Ctrl', 'K'], 'Find a command or a view'],
+  [['/'], 'Filter the table in view'],
+  [['↑', '↓'], 'Walk through the table'],
+  [['←', '→'], 'Close and open a row of the structure, or go to the one above'],
+  [['Page ↑', 'Page ↓'], 'Walk in large steps'],
+  [['Home', 'End'], 'First and last row'],
+  [['?'], 'This list'],
+];
+
+/** Everything by name: opened with Ctrl+K. And the list of keys, opened with the question mark. */
+export function Commands({ projectId }: { projectId: string }) {
+  const navigate = useNavigate();
+  const { setColorScheme } = useMantineColorScheme();
+  const dark = useComputedColorScheme('light') === 'dark';
+  const [helpOpen, help] = useDisclosure(false);
+  useHotkeys([['shift+?', help.open]]);
+
+  const go = (
+    id: string,
+    label: string,
+    description: string,
+    to = `/projects/${projectId}/${id}`,
+  ): SpotlightActionData => ({ id, label, description, onClick: () => void navigate(to) });
+  const actions: SpotlightActionData[] = [
+    go('structure', 'Structure', 'The indented table beside the model'),
+    go('files', 'Files', 'All files of the project, and importing'),
+    go('repair', 'Repair desk', 'Broken links and the files that may be meant'),
+    go('hand-off', 'Hand-off', 'Pack an assembly with everything it needs'),
+    go('activity', 'Activity', 'What was done, and undoing it'),
+    go('people', 'People', 'Members, roles and settings of the project'),
+    go('projects', 'All projects', 'Back to the list', '/projects'),
+    {
+      id: 'colours',
+      label: dark ? 'Light colours' : 'Dark colours',
+      description: 'For this browser',
+      onClick: () => setColorScheme(dark ? 'light' : 'dark'),
+    },
+    { id: 'keys', label: 'Keys', description: 'What can be done with the keyboard', onClick: help.open },
+  ];
+  return (
+    <>
+      <Spotlight
+        actions={actions}
+        shortcut={['mod + K']}
+        nothingFound="No command of that name"
+        searchProps={{ placeholder: 'Find a command', 'aria-label': 'Find a command' }}
+        highlightQuery
+      />
+      <Modal opened={helpOpen} onClose={help.close} title="Keys" size="md">
+        <dl className={classes.keys}>
+          {KEYS.map(([keys, words]) => (
+            <div key={words}>
+              <dt>
+                {keys.map((key) => (
+                  <Kbd key={key}>{key}</Kbd>
+                ))}
+              </dt>
+              <dd>{words}</dd>
+            </div>
+          ))}
+        </dl>
+        <p className="muted">
+          On the stage: drag turns, the right button moves, the wheel goes nearer to where the pointer is.
+        </p>
+      </Modal>
+    </>
+  );
+}

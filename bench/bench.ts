@@ -1,0 +1,137 @@
+import { createHash } from 'node:crypto';
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { readdir, readFile } from 'node:fs/promises';
+import os from 'node:os';
+import path from 'node:path';
+import { FolderFileSet } from '#core/change/folder';
+import { scanStepLinks } from '#core/links/step';
+import { Part21File } from '#core/part21/file';
+import { scanContent } from '#core/scan/content';
+import { scanFileSet } from '#core/scan/scan';
+import { OcctStepFile, startOcct } from '#core/shape/occt';
+import { largePart, manyFiles } from './made-up';
+import { compare, holds, type Result } from './measure';
+
+const hash = (bytes: Uint8Array) => createHash('sha256').update(bytes).digest('hex');
+
+/** All measurements; each is a ratio within this run. */
+export async function bench(): Promise<Result[]> {
+  return [...(await reading()), ...(await projects())];
+}
+
+async function reading(): Promise<Result[]> {
+  const part = largePart(18);
+  const size = `${(part.length / 1e6).toFixed(1)} MB, ${Part21File.read(part).instanceCount.toLocaleString('en')} instances`;
+  const index = await compare(
+    () => Part21File.read(part),
+    () => hash(part),
+    21,
+  );
+  const links = await compare(
+    () => scanStepLinks(part),
+    () => hash(part),
+    21,
+  );
+
+  const oc = await startOcct();
+  const smaller = largePart(4);
+  const kernel = await compare(
+    () => {
+      using _file = new OcctStepFile(oc, smaller, new Set());
+    },
+    () => scanContent('part.stp', smaller),
+    5,
+  );
+  return [
+    {
+      what: 'Index of all instances',
+      against: 'SHA-256 of the same bytes',
+      ratio: index.ratio,
+      goal: { most: 1.5 },
+      note: size,
+    },
+    {
+      what: 'Scan of links only',
+      against: 'SHA-256 of the same bytes',
+      ratio: links.ratio,
+      goal: { most: 0.6 },
+      note: size,
+    },
+    {
+      what: 'The kernel reading the file',
+      against: 'scan of the same bytes',
+      ratio: kernel.ratio,
+      goal: { least: 20 },
+      note: `${(smaller.length / 1e6).toFixed(1)} MB; reading only, before any body is translated`,
+    },
+  ];
+}
+
+async function projects(): Promise<Result[]> {
+  const folder = mkdtempSync(path.join(os.tmpdir(), 'stonetray-bench-'));
+  try {
+    const make = (name: string, count: number) => {
+      for (const [file, content] of manyFiles(count)) {
+        const full = path.join(folder, name, file);
+        mkdirSync(path.dirname(full), { recursive: true });
+        writeFileSync(full, content);
+      }
+      return path.join(folder, name);
+    };
+    const [half, whole] = [make('half', 5000), make('whole', 10_000)];
+    const scan = async (root: string) => scanFileSet(await FolderFileSet.open(root));
+    const against = await compare(
+      () => scan(whole),
+      () => hashAll(whole),
+      5,
+    );
+    const growth = await compare(
+      () => scan(whole),
+      () => scan(half),
+      5,
+    );
+    const { links, files } = await scan(whole);
+    const note = `${files.size.toLocaleString('en')} files, ${links.length.toLocaleString('en')} links, on disk`;
+    return [
+      {
+        what: 'Scan and resolve of a project',
+        against: 'reading and hashing its files',
+        ratio: against.ratio,
+        goal: { most: 1.5 },
+        note,
+      },
+      {
+        what: 'Scan of twice the files',
+        against: 'scan of the half',
+        ratio: growth.ratio,
+        goal: { most: 2.2 },
+        note,
+      },
+    ];
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
+}
+
+async function hashAll(root: string): Promise<number> {
+  let count = 0;
+  for (const entry of await readdir(root, { recursive: true, withFileTypes: true })) {
+    if (!entry.isFile()) continue;
+    hash(await readFile(path.join(entry.parentPath, entry.name)));
+    count++;
+  }
+  return count;
+}
+
+/** The results as the table of docs/bench.md. */
+export function table(results: readonly Result[]): string {
+  const lines = results.map((result) => {
+    const goal = 'most' in result.goal ? `at most ${result.goal.most}` : `at least ${result.goal.least}`;
+    return `| ${result.what} | ${result.against} | ${result.ratio.toFixed(2)} | ${goal} | ${holds(result) ? 'yes' : 'no'} | ${result.note} |`;
+  });
+  return [
+    '| what | against | ratio | goal | holds | measured on |',
+    '| --- | --- | ---: | --- | --- | --- |',
+    ...lines,
+  ].join('\n');
+}
