@@ -1,5 +1,6 @@
 import type { ChildProcess } from 'node:child_process';
 import { existsSync } from 'node:fs';
+import { Client } from 'pg';
 import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core';
 import { DEMO_USERS } from '#demo/account';
 import { seedDemo } from '#demo/seed';
@@ -38,8 +39,13 @@ export async function startBrowser(): Promise<Browser> {
   return chromium.launch({ executablePath, args: BROWSER_ARGUMENTS });
 }
 
-/** Needs DATABASE_URL to name an empty database; `npm test` provides it. */
+/** Makes a database of its own beside the one that DATABASE_URL names; `npm test` provides that. */
 export async function startStand(): Promise<Stand> {
+  const given = process.env.DATABASE_URL;
+  if (!given) throw new Error('DATABASE_URL is not set. Run these tests with: npm test e2e');
+  const name = `${new URL(given).pathname.slice(1)}_${process.pid}`;
+  await administer(given, `drop database if exists "${name}" with (force)`, `create database "${name}"`);
+  process.env.DATABASE_URL = Object.assign(new URL(given), { pathname: `/${name}` }).toString();
   process.env.STONETRAY_DEMO = '1';
   const db = database();
   await migrate(db);
@@ -58,8 +64,18 @@ export async function startStand(): Promise<Stand> {
     stop: async () => {
       await browser.close();
       for (const child of processes) child.kill('SIGTERM');
+      await closeDatabase();
+      await administer(given, `drop database if exists "${name}" with (force)`);
+      process.env.DATABASE_URL = given;
     },
   };
+}
+
+async function administer(url: string, ...statements: string[]): Promise<void> {
+  const client = new Client({ connectionString: url });
+  await client.connect();
+  for (const statement of statements) await client.query(statement);
+  await client.end();
 }
 
 /** Signs in through the page. Errors of the page's scripts fail the test. */

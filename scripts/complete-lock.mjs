@@ -3,8 +3,30 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 
-const SYSTEMS = ['android', 'darwin', 'linux', 'win32', 'freebsd', 'openbsd', 'netbsd', 'openharmony', 'aix', 'sunos'];
-const PROCESSORS = ['arm64', 'x64', 'ia32', 'arm', 'riscv64', 's390x', 'ppc64', 'loong64', 'mips64el', 'wasm32'];
+const SYSTEMS = [
+  'android',
+  'darwin',
+  'linux',
+  'win32',
+  'freebsd',
+  'openbsd',
+  'netbsd',
+  'openharmony',
+  'aix',
+  'sunos',
+];
+const PROCESSORS = [
+  'arm64',
+  'x64',
+  'ia32',
+  'arm',
+  'riscv64',
+  's390x',
+  'ppc64',
+  'loong64',
+  'mips64el',
+  'wasm32',
+];
 
 const file = path.resolve(import.meta.dirname, '../package-lock.json');
 const lock = JSON.parse(readFileSync(file, 'utf8'));

@@ -6,11 +6,16 @@ import { ROOT } from './bootstrap.mjs';
 import { dropDatabase, ensureDatabase, startPostgres } from './postgres';
 import { buildIfStale } from './processes';
 
+const STEPS = ['check', 'types', 'unit', 'server', 'e2e'];
+
 /**
  * Everything that has to hold: formatting and lint, types, unit tests, tests with PostgreSQL, and the real interface
- * in Chromium. Ends with a line that counts the tests. Names of steps as arguments run only those.
+ * in Chromium. Ends with a line that counts the tests. Names of steps as
+ * arguments run only those; other arguments pick test files by a part of their name.
  */
-export async function test(only: string[]): Promise<number> {
+export async function test(args: string[]): Promise<number> {
+  const only = args.filter((arg) => STEPS.includes(arg));
+  const files = args.filter((arg) => !STEPS.includes(arg));
   const wanted = (step: string) => only.length === 0 || only.includes(step);
   const failed: string[] = [];
   const step = (name: string, command: string, args: string[]) => {
@@ -44,6 +49,7 @@ export async function test(only: string[]): Promise<number> {
             '--reporter=default',
             '--reporter=json',
             `--outputFile.json=${report}`,
+            ...files,
           ],
           { cwd: ROOT, stdio: 'inherit', env: process.env },
         );

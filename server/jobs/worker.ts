@@ -12,12 +12,14 @@ const boss = await jobs();
 await boss.work<Jobs['import']>('import', { pollingIntervalSeconds: 0.5 }, async ([job]) => {
   await runImport(db, job!.data.importId);
 });
-await boss.work<Jobs['shape']>('shape', { pollingIntervalSeconds: 0.5 }, async ([job]) => {
-  try {
-    await makeShapes(db, kernel, job!.data);
-  } catch (error) {
-    await failShapes(db, job!.data.sha256, error instanceof Error ? error.message : String(error));
-    throw error;
+// Many contents are small: they are fetched by the handful. One that fails is recorded and keeps none of the others.
+await boss.work<Jobs['shape']>('shape', { pollingIntervalSeconds: 0.5, batchSize: 25 }, async (batch) => {
+  for (const { data } of batch) {
+    try {
+      await makeShapes(db, kernel, data);
+    } catch (error) {
+      await failShapes(db, data.sha256, error instanceof Error ? error.message : String(error));
+    }
   }
 });
 console.log('Job worker ready.');
