@@ -40,7 +40,8 @@ const MAGIC = 'ISO-10303-21';
  */
 export class Part21File {
   private positions: Int32Array | Map<number, number> | undefined;
-  private byType: Map<string, number[]> | undefined;
+  private readonly byType = new Map<string, number[]>();
+  private readonly parsed = new Map<number, Instance>();
   private complex: number[] | undefined;
 
   private constructor(
@@ -106,8 +107,12 @@ export class Part21File {
 
   /** Ids of all simple instances of one entity type, in file order. */
   idsOfType(keyword: string): readonly number[] {
-    this.byType ??= this.groupByType();
-    return this.byType.get(keyword) ?? [];
+    let found = this.byType.get(keyword);
+    if (!found) {
+      found = this.findType(keyword);
+      this.byType.set(keyword, found);
+    }
+    return found;
   }
 
   /** Ids of the complex instances that contain a record of this entity type. */
@@ -123,10 +128,12 @@ export class Part21File {
   }
 
   /**
-   * Parses one instance.
+   * Parses one instance. Instances are kept, since those of the product structure are asked for again and again.
    * @throws Part21Error when its text is broken; undefined when there is none of that number
    */
   instance(id: number, onString?: OnString): Instance | undefined {
+    const known = onString ? undefined : this.parsed.get(id);
+    if (known) return known;
     const position = this.position(id);
     if (position === undefined) return undefined;
     const end = this.index.ends[position]! - 1;
@@ -134,7 +141,9 @@ export class Part21File {
     const records = reader.readRecords();
     reader.skipBlank();
     if (reader.at < end) reader.fail(`more text in instance #${id}`, "';'");
-    return { id, records };
+    const instance = { id, records };
+    this.parsed.set(id, instance);
+    return instance;
   }
 
   /** Parameters of the record of one entity type in an instance, simple or complex. */
@@ -195,15 +204,15 @@ export class Part21File {
     return table;
   }
 
-  private groupByType(): Map<string, number[]> {
-    const groups: number[][] = this.index.keywords.map(() => []);
-    const { ids, types, count } = this.index;
-    for (let position = 0; position < count; position++) groups[types[position]!]!.push(ids[position]!);
-    const byType = new Map<string, number[]>();
-    this.index.keywords.forEach((keyword, type) => {
-      if (type > 0) byType.set(keyword, [...(byType.get(keyword) ?? []), ...groups[type]!]);
+  /** A keyword may have several numbers when the file writes it in upper and in lower case. */
+  private findType(keyword: string): number[] {
+    const { ids, types, keywords } = this.index;
+    const positions: number[] = [];
+    keywords.forEach((text, type) => {
+      if (type === 0 || text !== keyword) return;
+      for (let position = types.indexOf(type); position >= 0; position = types.indexOf(type, position + 1)) positions.push(position);
     });
-    return byType;
+    return positions.sort((a, b) => a - b).map((position) => ids[position]!);
   }
 
   private complexPositions(): number[] {

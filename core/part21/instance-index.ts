@@ -65,7 +65,7 @@ export class InstanceIndexer {
    * Open-addressed table from the first four bytes of a keyword to its number; 0 is free. It only makes looking up
    * fast: what it does not know is asked of `numbers`.
    */
-  private readonly table = new Uint16Array(8192);
+  private readonly table = new Uint16Array(2048);
   private readonly keywordAt: number[] = [0];
   private slotsUsed = 0;
 
