@@ -3,11 +3,18 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'unit', include: ['{core,cli,demo,app}/**/*.test.ts'], environment: 'node' } },
+      {
+        test: {
+          name: 'unit',
+          include: ['{core,cli,demo,app}/**/*.test.ts'],
+          exclude: ['app/routes/**'],
+          environment: 'node',
+        },
+      },
       {
         test: {
           name: 'server',
-          include: ['server/**/*.test.ts'],
+          include: ['server/**/*.test.ts', 'app/routes/**/*.test.ts'],
           environment: 'node',
           fileParallelism: false,
           testTimeout: 60_000,

@@ -1,7 +1,7 @@
 import path from 'node:path';
 import { FolderFileSet } from '#core/change/folder';
 import { findProjectRoot } from '#core/handoff/project-root';
-import { reportOf } from '#core/scan/project';
+import { reportOf } from '#core/scan/report';
 import { scanFileSet } from '#core/scan/scan';
 import { type TreeNode, treeOf } from '#core/scan/tree';
 import { FINDINGS, FINE, UsageError } from './exit';

@@ -1,15 +1,4 @@
-/** What the stage draws. Placements are row-major 4x4 in millimetres. */
-export interface StageScene {
-  /** Distinct bodies; `url` is the glTF file that holds the body under `node`. */
-  bodies: { url: string | null; node: string; colour: string | null }[];
-  instances: {
-    row: number;
-    body: number;
-    placement: readonly number[];
-    name: string;
-    tone?: 'ghost' | 'focus';
-  }[];
-}
+export type { SceneData as StageScene } from '#server/views/structure-view';
 
 export type Direction = 'front' | 'back' | 'left' | 'right' | 'top' | 'below' | 'corner';
 

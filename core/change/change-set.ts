@@ -1,6 +1,5 @@
 import { pathProblem } from '#core/links/paths';
-import type { FileEntry } from './file-set';
-import { sha256 } from './file-set';
+import { type FileEntry, type FileSet, sha256 } from './file-set';
 
 /**
  * One file written, moved or deleted. `base` is the hash that the plan saw there; null where it saw no file.
@@ -35,6 +34,16 @@ export interface ChangeSet {
   changes: FileChange[];
   rewires: Rewire[];
   warnings: string[];
+}
+
+/** A FileSet that a ChangeSet can be applied to. */
+export interface ChangeableFileSet extends FileSet {
+  /**
+   * Carries a ChangeSet out, all or nothing.
+   * @returns the ChangeSet that takes it back
+   * @throws ConflictError when a file is no longer what the plan was made from; nothing is changed then
+   */
+  apply(changes: ChangeSet): Promise<ChangeSet>;
 }
 
 /** A file is no longer what the plan was made from. */

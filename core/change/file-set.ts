@@ -14,16 +14,6 @@ export interface FileSet {
   read(path: string): Promise<Uint8Array>;
 }
 
-/** A FileSet that a ChangeSet can be applied to. */
-export interface ChangeableFileSet extends FileSet {
-  /**
-   * Carries a ChangeSet out, all or nothing.
-   * @returns the ChangeSet that takes it back
-   * @throws ConflictError when a file is no longer what the plan was made from; nothing is changed then
-   */
-  apply(changes: import('./change-set').ChangeSet): Promise<import('./change-set').ChangeSet>;
-}
-
 export class MissingFileError extends Error {
   constructor(readonly path: string) {
     super(`There is no file ${path}.`);

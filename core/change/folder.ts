@@ -13,8 +13,8 @@ import {
 } from 'node:fs/promises';
 import path from 'node:path';
 import { pathProblem } from '#core/links/paths';
-import { type ChangeSet, checkConflicts, inverse } from './change-set';
-import { type ChangeableFileSet, type FileEntry, MissingFileError } from './file-set';
+import { type ChangeableFileSet, type ChangeSet, checkConflicts, inverse } from './change-set';
+import { type FileEntry, MissingFileError } from './file-set';
 
 /** Where a folder keeps its journal, the contents that were replaced, and what was done. */
 const OWN_FOLDER = '.stonetray';

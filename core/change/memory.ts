@@ -1,5 +1,5 @@
-import { type ChangeSet, checkConflicts, inverse } from './change-set';
-import { type ChangeableFileSet, type FileEntry, MissingFileError, sha256 } from './file-set';
+import { type ChangeableFileSet, type ChangeSet, checkConflicts, inverse } from './change-set';
+import { type FileEntry, MissingFileError, sha256 } from './file-set';
 
 /** Files in memory: for tests, and for packages before they are written. */
 export class MemoryFileSet implements ChangeableFileSet {

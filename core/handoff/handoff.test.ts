@@ -6,7 +6,7 @@ import { ZipFile } from 'yazl';
 import { ArchiveError, readZip } from '#core/archive/read-zip';
 import { MemoryFileSet } from '#core/change/memory';
 import { planRepair } from '#core/repair/plan';
-import { reportOf } from '#core/scan/project';
+import { reportOf } from '#core/scan/report';
 import { scanFileSet } from '#core/scan/scan';
 import { writeBoxPart } from '#core/testing/box-part';
 import { gearUnit, testAssembly } from '#core/testing/projects';

@@ -210,7 +210,8 @@ export class Part21File {
     const positions: number[] = [];
     keywords.forEach((text, type) => {
       if (type === 0 || text !== keyword) return;
-      for (let position = types.indexOf(type); position >= 0; position = types.indexOf(type, position + 1)) positions.push(position);
+      for (let position = types.indexOf(type); position >= 0; position = types.indexOf(type, position + 1))
+        positions.push(position);
     });
     return positions.sort((a, b) => a - b).map((position) => ids[position]!);
   }

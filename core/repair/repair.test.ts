@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { write } from '#core/change/change-set';
 import type { MemoryFileSet } from '#core/change/memory';
-import { reportOf } from '#core/scan/project';
+import { reportOf } from '#core/scan/report';
 import { scanFileSet } from '#core/scan/scan';
 import { writeBoxPart } from '#core/testing/box-part';
 import { gearUnit, testAssembly } from '#core/testing/projects';

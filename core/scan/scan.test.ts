@@ -5,7 +5,7 @@ import { writeAssembly } from '#core/product/write-assembly';
 import { writeBoxPart } from '#core/testing/box-part';
 import { gearUnit, testAssembly } from '#core/testing/projects';
 import { scanContent } from './content';
-import { reportOf } from './project';
+import { reportOf } from './report';
 import { scanFileSet } from './scan';
 import { structureTable } from './structure-table';
 import { treeOf } from './tree';

@@ -1,5 +1,5 @@
-import { type ChangeSet, checkConflicts, inverse } from '#core/change/change-set';
-import { type ChangeableFileSet, type FileEntry, MissingFileError } from '#core/change/file-set';
+import { type ChangeableFileSet, type ChangeSet, checkConflicts, inverse } from '#core/change/change-set';
+import { type FileEntry, MissingFileError } from '#core/change/file-set';
 import type { Database } from '#server/db/connection';
 import { announce } from '#server/events/events';
 import { getBlob, putBlob } from './blobs';

@@ -6,7 +6,7 @@ import { ConflictError, write } from '#core/change/change-set';
 import { HandOffOptions, planHandOff } from '#core/handoff/plan';
 import { writePackage } from '#core/handoff/write-package';
 import { planRepair } from '#core/repair/plan';
-import { reportOf } from '#core/scan/project';
+import { reportOf } from '#core/scan/report';
 import { writeBoxPart } from '#core/testing/box-part';
 import { gearUnit } from '#core/testing/projects';
 import { putUser } from '#server/auth/sessions';

@@ -1,8 +1,7 @@
-import { TextInput } from '@mantine/core';
-import { useHotkeys } from '@mantine/hooks';
-import { useMemo, useRef } from 'react';
+import { useMemo } from 'react';
 import { useOutletContext } from 'react-router';
 import type { FileRow } from '#server/views/files-view';
+import { FilterInput } from '../../ui/FilterInput';
 import { bytes, count, plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { LinkCounts } from '../../ui/LinkMark';
@@ -58,8 +57,6 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
   const { projectId, mayEdit } = useOutletContext<ProjectContext>();
   const [view, change] = useView();
   const [query, setQuery] = useTyped('q');
-  const filter = useRef<HTMLInputElement>(null);
-  useHotkeys([['/', () => filter.current?.focus()]]);
   const shown = useMemo(() => {
     const wanted = query.trim().toLowerCase();
     return wanted === ''
@@ -85,14 +82,7 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
               {unused > 0 && `, ${count(unused)} that no root assembly reaches`}
             </span>
             <span className={classes.space} />
-            <TextInput
-              ref={filter}
-              className={classes.filter}
-              placeholder="Filter  /"
-              aria-label="Filter the table"
-              value={query}
-              onChange={(event) => setQuery(event.currentTarget.value)}
-            />
+            <FilterInput value={query} onChange={setQuery} />
             {importButton}
           </div>
           <div className={classes.table}>

@@ -46,6 +46,9 @@ function withoutCommonTop(uploads: Upload[]): Upload[] {
     : uploads;
 }
 
+/** Uploads under way at the same time: small files would otherwise wait for each other. */
+const AT_ONCE = 4;
+
 export interface UploadProgress {
   done: number;
   total: number;
@@ -53,7 +56,7 @@ export interface UploadProgress {
 }
 
 /**
- * Sends files one after the other as the steps of one import. A file that is refused is named and the rest goes on.
+ * Sends files, a few at once, as the steps of one import. A file that is refused is named and the rest goes on.
  * @returns the import's id and what was refused
  */
 export async function sendImport(
@@ -86,12 +89,17 @@ export async function sendImport(
   const refused: string[] = [];
   let done = 0;
   try {
-    for (const { path, file } of uploads) {
-      onProgress({ done, total, path });
-      const { error } = await post({ step: 'file', import: id, path }, file);
-      if (error) refused.push(error);
-      done += file.size;
-    }
+    const waiting = [...uploads];
+    const sendNext = async (): Promise<void> => {
+      for (let next = waiting.shift(); next; next = waiting.shift()) {
+        const { path, file } = next;
+        onProgress({ done, total, path });
+        const { error } = await post({ step: 'file', import: id, path }, file);
+        if (error) refused.push(error);
+        done += file.size;
+      }
+    };
+    await Promise.all(Array.from({ length: AT_ONCE }, sendNext));
     await post({ step: 'finish', import: id });
   } catch (error) {
     void fetch(`/projects/${projectId}/import?${new URLSearchParams({ step: 'cancel', import: id })}`, {

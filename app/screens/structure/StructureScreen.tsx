@@ -1,9 +1,9 @@
-import { Button, Select, Switch, TextInput } from '@mantine/core';
-import { useHotkeys } from '@mantine/hooks';
-import { useMemo, useRef, useState } from 'react';
+import { Button, Select, Switch } from '@mantine/core';
+import { useMemo, useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
 import type { StructureView, StructureViewRow } from '#server/views/structure-view';
 import { Stage } from '../../stage/Stage';
+import { FilterInput } from '../../ui/FilterInput';
 import { count, plural, volume } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { LinkMark } from '../../ui/LinkMark';
@@ -66,8 +66,6 @@ export function StructureScreen({ root, roots, rows, scene, occurrences, distinc
   const [query, setQuery] = useTyped('q');
   const [fitRequest, setFitRequest] = useState(0);
   const [pickedName, setPickedName] = useState<string | null>(null);
-  const filter = useRef<HTMLInputElement>(null);
-  useHotkeys([['/', () => filter.current?.focus()]]);
 
   const closed = useMemo(() => new Set(view.get('closed')?.split(' ') ?? []), [view]);
   const hiddenKeys = useMemo(() => new Set(view.get('hidden')?.split(' ') ?? []), [view]);
@@ -151,14 +149,7 @@ export function StructureScreen({ root, roots, rows, scene, occurrences, distinc
               })
             }
           />
-          <TextInput
-            ref={filter}
-            className={classes.filter}
-            placeholder="Filter  /"
-            aria-label="Filter the table"
-            value={query}
-            onChange={(event) => setQuery(event.currentTarget.value)}
-          />
+          <FilterInput value={query} onChange={setQuery} />
         </div>
         <div className={classes.table}>
           <Ledger

@@ -1,0 +1,147 @@
+import { afterAll, describe, expect, it } from 'vitest';
+import { MemoryFileSet } from '#core/change/memory';
+import type { BodyShape, Kernel, ShapeOptions } from '#core/shape/kernel';
+import { KERNEL_VERSION } from '#core/shape/kernel';
+import { writeBoxPart } from '#core/testing/box-part';
+import { closeDatabase } from '#server/db/connection';
+import { getBlob } from '#server/projects/blobs';
+import { loadProject } from '#server/projects/project-scan';
+import { testProject } from '#server/testing';
+import { failShapes, makeShapes } from './make-shapes';
+import { stopJobs } from './queue';
+import { cancelShapes, requestShapes, retryShapes, shapesOf } from './shapes';
+
+afterAll(async () => {
+  await stopJobs();
+  await closeDatabase();
+});
+
+const MESH = {
+  positions: Float32Array.of(0, 0, 0, 1, 0, 0, 0, 1, 0),
+  normals: Float32Array.of(0, 0, 1, 0, 0, 1, 0, 0, 1),
+  triangles: Uint32Array.of(0, 1, 2),
+  faceGroups: Uint32Array.of(0, 3),
+  edges: new Float32Array(),
+};
+const FACTS = {
+  volume: 1,
+  area: 1,
+  centre: [0, 0, 0] as [number, number, number],
+  box: [0, 0, 0, 1, 1, 0] as [number, number, number, number, number, number],
+  faces: 1,
+};
+
+/** A kernel that does as it is told, body by body. */
+function kernelThat(
+  shape: (body: number, nth: number) => BodyShape,
+  between: (nth: number) => Promise<void> = async () => {},
+): Kernel {
+  return {
+    version: KERNEL_VERSION,
+    close: async () => {},
+    async shapeBodies(_step, bodies, options: ShapeOptions = {}) {
+      const shapes: BodyShape[] = [];
+      for (const [n, body] of bodies.entries()) {
+        options.signal?.throwIfAborted();
+        shapes.push(shape(body, n));
+        options.onBody?.(n + 1, bodies.length);
+        await between(n);
+      }
+      return shapes;
+    },
+  };
+}
+const good = (body: number): BodyShape => ({ body, mesh: MESH, facts: FACTS });
+
+async function place(boxes = 3) {
+  const content = writeBoxPart({
+    id: `S-${crypto.randomUUID()}`,
+    boxes: Array.from({ length: boxes }, (_, n) => ({ corner: [n * 20, 0, 0] as const })),
+  });
+  const made = await testProject(
+    new MemoryFileSet([
+      ['part.stp', content],
+      ['notes.txt', 'no shape'],
+    ]),
+  );
+  const project = await loadProject(made.db, made.project);
+  return {
+    ...made,
+    scanned: project,
+    job: { sha256: project.files.get('part.stp')!.sha256, extension: 'stp' },
+  };
+}
+
+describe('shapes', () => {
+  it('are asked for once for each content that has bodies', async () => {
+    const { db, scanned, job } = await place();
+    expect(await requestShapes(db, scanned)).toBe(1);
+    expect(await requestShapes(db, scanned)).toBe(0);
+    expect([...(await shapesOf(db, scanned)).values()]).toMatchObject([
+      { sha256: job.sha256, state: 'waiting' },
+    ]);
+  });
+
+  it('are stored as glTF with their facts', async () => {
+    const { db, scanned, job } = await place();
+    await requestShapes(db, scanned);
+    await makeShapes(db, kernelThat(good), job);
+    const state = (await shapesOf(db, scanned)).get(job.sha256)!;
+    expect(state).toMatchObject({ state: 'done', done: 3, total: 3, error: null });
+    expect(state.bodies!.map(({ facts }) => facts)).toEqual([FACTS, FACTS, FACTS]);
+    expect((await getBlob(db, state.gltf!)).toString('latin1', 0, 4)).toBe('glTF');
+  });
+
+  it('go on when the kernel refuses one body, and fail when it refuses all', async () => {
+    const { db, scanned, job } = await place();
+    await requestShapes(db, scanned);
+    await makeShapes(
+      db,
+      kernelThat((body, n) => (n === 1 ? { body, error: 'no' } : good(body))),
+      job,
+    );
+    const state = (await shapesOf(db, scanned)).get(job.sha256)!;
+    expect(state.state).toBe('done');
+    expect(state.bodies!.map(({ error }) => error)).toEqual([undefined, 'no', undefined]);
+
+    await db('shapes').where('sha256', job.sha256).update({ state: 'waiting' });
+    await makeShapes(
+      db,
+      kernelThat((body) => ({ body, error: 'not this file' })),
+      job,
+    );
+    expect((await shapesOf(db, scanned)).get(job.sha256)).toMatchObject({
+      state: 'failed',
+      error: 'not this file',
+      gltf: null,
+    });
+  });
+
+  it('stop when they are cancelled, and can be tried again', async () => {
+    const { db, scanned, job } = await place(6);
+    await requestShapes(db, scanned);
+    const made: number[] = [];
+    const kernel = kernelThat(
+      (body, n) => {
+        made.push(n);
+        return good(body);
+      },
+      async (n) => {
+        if (n === 1) await cancelShapes(db, scanned);
+        await new Promise((resolve) => setTimeout(resolve, 60));
+      },
+    );
+    await expect(makeShapes(db, kernel, job)).rejects.toThrow();
+    expect(made.length).toBeLessThan(6);
+    await failShapes(db, job.sha256, 'aborted');
+    expect((await shapesOf(db, scanned)).get(job.sha256)!.state).toBe('cancelled');
+    // A job for cancelled work that comes late does nothing.
+    await makeShapes(db, kernelThat(good), job);
+    expect((await shapesOf(db, scanned)).get(job.sha256)!.state).toBe('cancelled');
+
+    await retryShapes(db, scanned);
+    expect((await shapesOf(db, scanned)).get(job.sha256)!.state).toBe('waiting');
+    await makeShapes(db, kernelThat(good), job);
+    expect((await shapesOf(db, scanned)).get(job.sha256)!.state).toBe('done');
+  });
+});
