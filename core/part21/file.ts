@@ -1,4 +1,5 @@
 import { Part21Error } from './errors';
+import { indexPlainSection } from './fast/fast-indexer';
 import { type InstanceIndex, InstanceIndexer } from './instance-index';
 import {
   type EntityRecord,
@@ -52,6 +53,11 @@ export class Part21File {
 
   /** @throws Part21Error when the bytes are not a whole exchange structure */
   static read(bytes: Uint8Array): Part21File {
+    return Part21File.readSections(bytes, true) ?? Part21File.readSections(bytes, false)!;
+  }
+
+  /** @returns undefined when `fast` is asked for and the file is not plain enough for it */
+  private static readSections(bytes: Uint8Array, fast: boolean): Part21File | undefined {
     // 1. The magic keyword, after a byte order mark if there is one.
     let at = bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf ? 3 : 0;
     at = skipBlank(bytes, at, bytes.length);
@@ -63,7 +69,8 @@ export class Part21File {
     // 2. Section after section, until the end of the exchange structure.
     let header: Header | undefined;
     let dataSections = 0;
-    const indexer = new InstanceIndexer(bytes);
+    const indexer = fast ? undefined : new InstanceIndexer(bytes);
+    let index: InstanceIndex | undefined;
     for (;;) {
       at = skipBlank(bytes, at, bytes.length);
       const word = wordAt(bytes, at);
@@ -76,7 +83,12 @@ export class Part21File {
       } else if (word === 'DATA') {
         if (!header) throw new Part21Error(bytes, at, 'DATA before HEADER', "'HEADER;'");
         at = skipSectionParameters(bytes, at + word.length);
-        at = indexer.indexSection(at);
+        if (indexer) at = indexer.indexSection(at);
+        else {
+          const plain = index ? undefined : indexPlainSection(bytes, at);
+          if (!plain) return undefined;
+          ({ index, at } = plain);
+        }
         at = expectEndOfSection(bytes, at);
         dataSections++;
       } else if (word === 'ANCHOR' || word === 'REFERENCE' || word === 'SIGNATURE') {
@@ -88,7 +100,7 @@ export class Part21File {
     }
     if (!header) throw new Part21Error(bytes, 0, 'the file has no header', "'HEADER;'");
     if (dataSections === 0) throw new Part21Error(bytes, at, 'the file has no data section', "'DATA;'");
-    return new Part21File(bytes, header, indexer.finish());
+    return new Part21File(bytes, header, index ?? indexer!.finish());
   }
 
   get instanceCount(): number {

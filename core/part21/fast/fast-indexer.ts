@@ -1,0 +1,110 @@
+import type { InstanceIndex } from '../instance-index';
+import { INDEXER_WASM } from './index-instances.wasm';
+
+interface Exports {
+  indexSection(...given: number[]): number;
+  stoppedAt(): number;
+  instanceCount(): number;
+  keywordCount(): number;
+}
+
+const DONE = 0;
+const FULL = 2;
+const TABLE_BYTES = 2048 * 2;
+const WORDS_BYTES = 1024 * 8;
+const PAGE = 65_536;
+/** Behind the input stand NULs, so that 16 bytes can be read at any place of it. */
+const PADDING = 64;
+/** Memory beyond this is given back after use. */
+const KEPT_BYTES = 96 * 1024 * 1024;
+/** Files beyond this are read by the indexer that needs no copy of them. */
+const MOST_BYTES = 512 * 1024 * 1024;
+
+let program: WebAssembly.Module | undefined;
+let kept: { memory: WebAssembly.Memory; run: Exports } | undefined;
+
+/**
+ * Indexes one data section with WebAssembly, several times faster than `InstanceIndexer` and with the same result.
+ * @param from offset just after `DATA;`
+ * @returns the index and the offset at which it ended; undefined when the section is not plain, and then
+ * `InstanceIndexer` finds out what is the matter
+ */
+export function indexPlainSection(
+  bytes: Uint8Array,
+  from: number,
+): { index: InstanceIndex; at: number } | undefined {
+  if (bytes.length > MOST_BYTES) return undefined;
+  for (let capacity = Math.max(64, Math.ceil((bytes.length - from) / 36)); ; capacity *= 3) {
+    // 1. Room for everything, and the input.
+    const table = 1024;
+    const words = table + TABLE_BYTES;
+    const base = words + WORDS_BYTES;
+    const ids = align(base + bytes.length + PADDING);
+    const [starts, contents, ends, types] = [1, 2, 3, 4].map((n) => ids + n * capacity * 4) as [
+      number,
+      number,
+      number,
+      number,
+    ];
+    const { memory, run } = instanceWith(types + capacity * 2 + PADDING);
+    const heap = new Uint8Array(memory.buffer);
+    heap.fill(0, table, words);
+    heap.set(bytes, base);
+    heap.fill(0, base + bytes.length, base + bytes.length + PADDING);
+
+    // 2. The section.
+    const outcome = run.indexSection(
+      base,
+      base + from,
+      base + bytes.length,
+      ids,
+      starts,
+      contents,
+      ends,
+      types,
+      capacity,
+      table,
+      words,
+    );
+    if (outcome === FULL) continue;
+    if (outcome !== DONE) return undefined;
+
+    // 3. The results, copied out: the memory is used again.
+    const count = run.instanceCount();
+    const numbers = (at: number) => new Uint32Array(memory.buffer, at, count).slice();
+    const keywords = [''];
+    const places = new Uint32Array(memory.buffer, words, (run.keywordCount() + 1) * 2);
+    for (let n = 1; n <= run.keywordCount(); n++) {
+      const start = places[n * 2]!;
+      keywords.push(String.fromCharCode(...bytes.subarray(start, start + places[n * 2 + 1]!)).toUpperCase());
+    }
+    const index = {
+      count,
+      ids: numbers(ids),
+      starts: numbers(starts),
+      contents: numbers(contents),
+      ends: numbers(ends),
+      types: new Uint16Array(memory.buffer, types, count).slice(),
+      keywords,
+    };
+    return { index, at: run.stoppedAt() };
+  }
+}
+
+function instanceWith(bytes: number): { memory: WebAssembly.Memory; run: Exports } {
+  program ??= new WebAssembly.Module(Buffer.from(INDEXER_WASM, 'base64'));
+  const pages = Math.ceil(bytes / PAGE);
+  let current = kept;
+  if (!current) {
+    const memory = new WebAssembly.Memory({ initial: pages });
+    const { exports } = new WebAssembly.Instance(program, { env: { memory } });
+    current = { memory, run: exports as unknown as Exports };
+  } else if (current.memory.buffer.byteLength < bytes)
+    current.memory.grow(pages - current.memory.buffer.byteLength / PAGE);
+  kept = current.memory.buffer.byteLength <= KEPT_BYTES ? current : undefined;
+  return current;
+}
+
+function align(address: number): number {
+  return (address + 15) & ~15;
+}

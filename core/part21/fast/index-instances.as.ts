@@ -1,0 +1,212 @@
+// AssemblyScript, compiled by `npm run build:indexer` into index-instances.wasm.ts.
+//
+// The plain case of InstanceIndexer.indexSection, 16 bytes at a time. Whatever is not plain (an error, a NUL, a control
+// directive between tokens, more entity types than the table takes) ends with NOT_PLAIN, and the caller reads the
+// section with the TypeScript indexer instead, which knows what to say about it.
+
+const DONE: i32 = 0;
+const NOT_PLAIN: i32 = 1;
+const FULL: i32 = 2;
+
+const TABLE_SLOTS: u32 = 2048;
+const MOST_KEYWORDS: u32 = 1000;
+
+const SEMICOLONS = i8x16.splat(0x3b);
+const APOSTROPHES = i8x16.splat(0x27);
+const SLASHES = i8x16.splat(0x2f);
+const ZEROS = i8x16.splat(0);
+
+let stopped: usize = 0;
+let instances: u32 = 0;
+let keywords: u32 = 0;
+
+export function stoppedAt(): usize {
+  return stopped;
+}
+
+export function instanceCount(): u32 {
+  return instances;
+}
+
+/** Keywords are numbered from 1. */
+export function keywordCount(): u32 {
+  return keywords;
+}
+
+// @ts-ignore: decorator
+@inline
+function isWord(byte: u32): bool {
+  const letter = byte & 0xdf;
+  return (letter >= 0x41 && letter <= 0x5a) || (byte >= 0x30 && byte <= 0x39) || byte == 0x5f || byte == 0x2d || byte == 0x21;
+}
+
+function skipBlank(from: usize, end: usize): usize {
+  let at = from;
+  while (at < end) {
+    const byte = load<u8>(at);
+    if (byte <= 0x20 && byte != 0) at++;
+    else if (byte == 0x2f && load<u8>(at + 1) == 0x2a) at = endOfComment(at, end);
+    else break;
+  }
+  return at;
+}
+
+function endOfComment(open: usize, end: usize): usize {
+  for (let at = open + 2; at + 1 < end; at++) if (load<u8>(at) == 0x2a && load<u8>(at + 1) == 0x2f) return at + 2;
+  return end;
+}
+
+/** The next `;`, apostrophe, `/` or NUL. The caller keeps NULs behind the end. */
+// @ts-ignore: decorator
+@inline
+function nextStop(from: usize): usize {
+  let at = from;
+  while (true) {
+    const bytes = v128.load(at);
+    const found = v128.or(
+      v128.or(i8x16.eq(bytes, SEMICOLONS), i8x16.eq(bytes, APOSTROPHES)),
+      v128.or(i8x16.eq(bytes, SLASHES), i8x16.eq(bytes, ZEROS)),
+    );
+    const mask = i8x16.bitmask(found);
+    if (mask != 0) return at + ctz(mask);
+    at += 16;
+  }
+}
+
+/** The apostrophe that closes the string opened at `open`; 0 when there is none. */
+function endOfString(open: usize, end: usize): usize {
+  let at = open + 1;
+  while (true) {
+    const bytes = v128.load(at);
+    const mask = i8x16.bitmask(i8x16.eq(bytes, APOSTROPHES));
+    if (mask == 0) {
+      at += 16;
+      if (at >= end) return 0;
+      continue;
+    }
+    at += ctz(mask);
+    if (at >= end) return 0;
+    if (load<u8>(at + 1) != 0x27) return at;
+    at += 2;
+  }
+}
+
+/**
+ * @param from, end the bytes of the section and what follows, in this memory; NULs stand behind `end`
+ * @param ids, starts, contents, ends, types arrays for `capacity` instances; offsets are relative to `base`
+ * @param table TABLE_SLOTS numbers of 16 bits, all 0
+ * @param words offset and length of each keyword, two numbers of 32 bits, from number 1 on
+ */
+export function indexSection(
+  base: usize,
+  from: usize,
+  end: usize,
+  ids: usize,
+  starts: usize,
+  contents: usize,
+  ends: usize,
+  types: usize,
+  capacity: u32,
+  table: usize,
+  words: usize,
+): i32 {
+  let at = from;
+  let n: u32 = 0;
+  keywords = 0;
+  while (true) {
+    // 1. `#number=`
+    if (load<u8>(at) == 0x0a) at++;
+    if (load<u8>(at) != 0x23) {
+      at = skipBlank(at, end);
+      if (at >= end || load<u8>(at) != 0x23) break;
+    }
+    const start = at++;
+    const firstDigit = at;
+    let id: u64 = 0;
+    let digit: u32 = <u32>load<u8>(at) - 0x30;
+    while (digit <= 9) {
+      id = id * 10 + digit;
+      digit = <u32>load<u8>(++at) - 0x30;
+    }
+    if (at == firstDigit || at - firstDigit > 10 || id > 0xffffffff) return NOT_PLAIN;
+    if (load<u8>(at) != 0x3d) {
+      at = skipBlank(at, end);
+      if (load<u8>(at) != 0x3d) return NOT_PLAIN;
+    }
+    at++;
+    if (load<u8>(at) <= 0x20 || load<u8>(at) == 0x2f) at = skipBlank(at, end);
+
+    // 2. The keyword, or `(`
+    const content = at;
+    let type: u32 = 0;
+    if (load<u8>(at) != 0x28) {
+      if (!isWord(load<u8>(at))) return NOT_PLAIN;
+      let slot = ((load<u32>(at) * 0x9e3779b1) >>> 16) & (TABLE_SLOTS - 1);
+      while (true) {
+        type = <u32>load<u16>(table + (slot << 1));
+        if (type == 0) {
+          type = addKeyword(base, at, words);
+          if (type == 0) return NOT_PLAIN;
+          store<u16>(table + (slot << 1), <u16>type);
+          break;
+        }
+        const word = words + ((<usize>type) << 3);
+        if (sameWord(at, base + load<u32>(word), load<u32>(word, 4))) break;
+        slot = (slot + 1) & (TABLE_SLOTS - 1);
+      }
+      at += load<u32>(words + ((<usize>type) << 3), 4);
+    }
+
+    // 3. The closing `;`
+    while (true) {
+      at = nextStop(at);
+      const byte = load<u8>(at);
+      if (byte == 0x3b) break;
+      if (byte == 0x27) {
+        const close = endOfString(at, end);
+        if (close == 0) return NOT_PLAIN;
+        at = close + 1;
+      } else if (byte == 0) return NOT_PLAIN;
+      else if (load<u8>(at + 1) == 0x2a) at = endOfComment(at, end);
+      else at++;
+    }
+    if (at >= end) return NOT_PLAIN;
+    at++;
+
+    if (n == capacity) return FULL;
+    store<u32>(ids + (n << 2), <u32>id);
+    store<u32>(starts + (n << 2), <u32>(start - base));
+    store<u32>(contents + (n << 2), <u32>(content - base));
+    store<u32>(ends + (n << 2), <u32>(at - base));
+    store<u16>(types + (n << 1), <u16>type);
+    n++;
+  }
+  instances = n;
+  stopped = at - base;
+  return DONE;
+}
+
+// @ts-ignore: decorator
+@inline
+function sameWord(at: usize, known: usize, length: u32): bool {
+  let n: u32 = 0;
+  for (; n + 8 <= length; n += 8) if (load<u64>(at + n) != load<u64>(known + n)) return false;
+  for (; n < length; n++) if (load<u8>(at + n) != load<u8>(known + n)) return false;
+  return !isWord(load<u8>(at + length));
+}
+
+/** Number of the keyword at an offset: the one it has under other first bytes, or a new one; 0 when there are too many. */
+function addKeyword(base: usize, at: usize, words: usize): u32 {
+  let length: u32 = 0;
+  while (isWord(load<u8>(at + length))) length++;
+  for (let known: u32 = 1; known <= keywords; known++) {
+    const word = words + ((<usize>known) << 3);
+    if (load<u32>(word, 4) == length && sameWord(at, base + load<u32>(word), length)) return known;
+  }
+  if (keywords == MOST_KEYWORDS) return 0;
+  keywords++;
+  const word = words + ((<usize>keywords) << 3);
+  store<u32>(word, <u32>(at - base));
+  store<u32>(word, length, 4);
+  return keywords;
+}
