@@ -3,8 +3,8 @@ export interface Result {
   what: string;
   against: string;
   ratio: number;
-  /** The ratio that must not be passed, and on which side. */
-  goal: { most: number } | { least: number };
+  /** The ratio that must not be passed, and on which side; null when none is set. */
+  goal: { most: number } | { least: number } | null;
   note: string;
 }
 
@@ -37,5 +37,6 @@ function median(values: number[]): number {
 }
 
 export function holds({ ratio, goal }: Result): boolean {
+  if (goal === null) return true;
   return 'most' in goal ? ratio <= goal.most : ratio >= goal.least;
 }

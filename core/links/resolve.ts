@@ -106,7 +106,7 @@ function missingReason(origin: string, inside: string | undefined, name: string)
 }
 
 function fold(path: string): string {
-  return path.normalize('NFC').toLowerCase();
+  return (/^[\u0000-\u007f]*$/.test(path) ? path : path.normalize('NFC')).toLowerCase();
 }
 
 function push(map: Map<string, string[]>, key: string, value: string): void {

@@ -66,6 +66,8 @@ export function readStepLinks(file: Part21File): WrittenLink[] {
   return [...links.values()];
 }
 
+const DEFINITIONS = ['PRODUCT_DEFINITION', 'PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS'];
+
 /** A part may also point at its drawing or its data sheet: these follow the part but are no components. */
 function isPaper(written: string): boolean {
   return /\.(pdf|docx?|xlsx?|txt|html?|md|png|jpe?g|svg|dxf)$/i.test(written);
@@ -150,7 +152,7 @@ function productsByDocument(file: Part21File): Map<number, Set<number>> {
   const note = (document: number, definition: number) => {
     byDocument.set(document, (byDocument.get(document) ?? new Set()).add(definition));
   };
-  const definitionsOf = formationUsers(file);
+  const definitionsOf = definitionFinder(file);
 
   // 1. A product definition that lists its documents itself.
   const filesOfDefinition = new Map<number, number[]>();
@@ -188,13 +190,25 @@ function productsByDocument(file: Part21File): Map<number, Set<number>> {
   return byDocument;
 }
 
-/** From a product, a formation, a definition or a definition's shape to the product definitions it means. */
-function formationUsers(file: Part21File): (id: number) => number[] {
+/**
+ * From a product, a formation, a definition or a definition's shape to the product definitions it means. Documents
+ * mostly refer to definitions themselves; the rest is only looked for when one does not.
+ */
+function definitionFinder(file: Part21File): (id: number) => number[] {
+  let users: Map<number, number[]> | undefined;
+  return (id) => {
+    if (DEFINITIONS.includes(file.typeOf(id) ?? '')) return [id];
+    users ??= usersOfFormations(file);
+    return users.get(id) ?? [];
+  };
+}
+
+function usersOfFormations(file: Part21File): Map<number, number[]> {
   const users = new Map<number, number[]>();
   const add = (key: number | undefined, definition: number) => {
     if (key !== undefined) users.set(key, [...(users.get(key) ?? []), definition]);
   };
-  for (const keyword of ['PRODUCT_DEFINITION', 'PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS']) {
+  for (const keyword of DEFINITIONS) {
     for (const definition of file.idsOfType(keyword)) {
       const formation = referenceOf(file.parameters(definition)?.[2]);
       add(definition, definition);
@@ -206,5 +220,5 @@ function formationUsers(file: Part21File): (id: number) => number[] {
     const definition = referenceOf(file.parameters(shape)?.[2]);
     if (definition !== undefined && users.has(definition)) add(shape, definition);
   }
-  return (id) => users.get(id) ?? [];
+  return users;
 }

@@ -57,7 +57,7 @@ export function stateCounts(links: readonly { state: LinkState }[]): { [state in
   return counts;
 }
 
-/** How far the preparation of pictures is, for one project. */
+/** How far the preparation of shapes is; cancelled ones wait, like failed ones, to be tried again. */
 export function shapeProgress(shapes: ReadonlyMap<string, ShapeState>): {
   open: number;
   failed: number;
@@ -67,6 +67,6 @@ export function shapeProgress(shapes: ReadonlyMap<string, ShapeState>): {
   return {
     total: states.length,
     open: states.filter((state) => state === 'waiting' || state === 'running').length,
-    failed: states.filter((state) => state === 'failed').length,
+    failed: states.filter((state) => state === 'failed' || state === 'cancelled').length,
   };
 }

@@ -1,5 +1,6 @@
+import { Button } from '@mantine/core';
 import { useMemo } from 'react';
-import { useOutletContext } from 'react-router';
+import { useFetcher, useOutletContext } from 'react-router';
 import type { FileRow } from '#server/views/files-view';
 import { FilterInput } from '../../ui/FilterInput';
 import { bytes, count, plural } from '../../ui/format';
@@ -54,7 +55,8 @@ const COLUMNS: LedgerColumn<FileRow>[] = [
 
 /** All files of the project: what each is, what it holds, and whether its links hold. */
 export function FilesScreen({ files }: { files: FileRow[] }) {
-  const { projectId, mayEdit } = useOutletContext<ProjectContext>();
+  const { projectId, mayEdit, shapes } = useOutletContext<ProjectContext>();
+  const jobs = useFetcher();
   const [view, change] = useView();
   const [query, setQuery] = useTyped('q');
   const shown = useMemo(() => {
@@ -82,6 +84,22 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
               {unused > 0 && `, ${count(unused)} that no root assembly reaches`}
             </span>
             <span className={classes.space} />
+            {mayEdit && shapes.open > 0 && (
+              <Button
+                variant="default"
+                onClick={() => void jobs.submit({ shapes: 'cancel' }, { method: 'post' })}
+              >
+                Stop preparing shapes
+              </Button>
+            )}
+            {mayEdit && shapes.open === 0 && shapes.failed > 0 && (
+              <Button
+                variant="default"
+                onClick={() => void jobs.submit({ shapes: 'retry' }, { method: 'post' })}
+              >
+                {`Prepare ${plural(shapes.failed, 'file')} again`}
+              </Button>
+            )}
             <FilterInput value={query} onChange={setQuery} />
             {importButton}
           </div>

@@ -19,6 +19,8 @@ export interface ProjectFrameProps {
 export interface ProjectContext {
   projectId: string;
   mayEdit: boolean;
+  /** How far the preparation of shapes is. */
+  shapes: { open: number; failed: number; total: number };
   /** The newest event of the running import. */
   importEvent: Extract<ProjectEvent, { type: 'import' }> | null;
 }
@@ -26,7 +28,7 @@ export interface ProjectContext {
 export function ProjectFrame({ user, role, project, links, shapes }: ProjectFrameProps) {
   const broken = links.missing + links.ambiguous + links.loop;
   const importEvent = useProjectEvents(project.id);
-  const context: ProjectContext = { projectId: project.id, mayEdit: role !== 'viewer', importEvent };
+  const context: ProjectContext = { projectId: project.id, mayEdit: role !== 'viewer', shapes, importEvent };
   const tabs = [
     { to: 'files', label: 'Files' },
     { to: 'structure', label: 'Structure' },

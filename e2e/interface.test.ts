@@ -1,0 +1,203 @@
+import { readFileSync } from 'node:fs';
+import path from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { writeBoxPart } from '#core/testing/box-part';
+import { testAssembly } from '#core/testing/projects';
+import { type Stand, signedIn, stageReady, startStand } from './harness';
+
+let stand: Stand;
+beforeAll(async () => {
+  stand = await startStand();
+});
+afterAll(() => stand?.stop());
+
+describe('the keyboard', () => {
+  it('leads everywhere by name, and says what else it can do', async () => {
+    const { page, context, problems } = await signedIn(stand);
+    await page.goto(`${stand.project}/activity`);
+    await page.getByRole('heading', { name: 'Activity' }).waitFor();
+    await page.keyboard.press('Control+k');
+    await page.getByPlaceholder('Find a command').fill('hand');
+    await page.keyboard.press('ArrowDown');
+    await page.keyboard.press('Enter');
+    await page.waitForURL('**/hand-off');
+    await page.goto(`${stand.project}/activity`);
+    await page.getByRole('heading', { name: 'Activity' }).waitFor();
+    await page.keyboard.press('Shift+?');
+    await page.getByRole('dialog', { name: 'Keys' }).getByText('Filter the table in view').waitFor();
+    await page.keyboard.press('Escape');
+    await page.getByRole('dialog').waitFor({ state: 'detached' });
+    expect(problems).toEqual([]);
+    await context.close();
+  });
+
+  it('walks the table of files', async () => {
+    const { page, context, problems } = await signedIn(stand);
+    await page.goto(`${stand.project}/files`);
+    await page.getByTestId('ledger-body').focus();
+    await page.keyboard.press('End');
+    await expect
+      .poll(() => page.getByRole('row', { selected: true }).textContent())
+      .toContain('washer-m24.stp');
+    await page.keyboard.press('Home');
+    await page.keyboard.press('ArrowDown');
+    await expect
+      .poll(() => page.getByRole('row', { selected: true }).textContent())
+      .toContain('az-lid_rev-b.stp');
+    await page.getByRole('complementary').getByText('No other file.').first().waitFor();
+    expect(problems).toEqual([]);
+    await context.close();
+  });
+});
+
+describe('people', () => {
+  it('are added, get another role, and the last owner stays', async () => {
+    const { page, context, problems } = await signedIn(stand);
+    await page.goto(`${stand.address}/projects`);
+    await page.getByRole('button', { name: 'New project' }).click();
+    await page.getByPlaceholder('Name of the new project').fill('Shared');
+    await page.getByRole('button', { name: 'Create' }).click();
+    await page.getByRole('link', { name: 'People' }).click();
+    await page.getByLabel('Add somebody by e-mail').fill('nobody@demo.invalid');
+    await page.getByRole('button', { name: 'Add' }).click();
+    await page.getByText('Nobody here has the address').waitFor();
+    await page.getByLabel('Add somebody by e-mail').fill('tomas.reed@demo.invalid');
+    await page.getByRole('button', { name: 'Add' }).click();
+    const tomas = page.getByRole('listitem').filter({ hasText: 'Tomas Reed' });
+    await tomas.waitFor();
+    await page
+      .getByRole('listitem')
+      .filter({ hasText: 'Ines Calder' })
+      .getByRole('button', { name: 'Remove' })
+      .click();
+    await page.getByText('A project needs an owner').waitFor();
+    await tomas.getByRole('button', { name: 'Remove' }).click();
+    await tomas.waitFor({ state: 'detached' });
+    expect(problems.filter((problem) => !/40[09]/.test(problem))).toEqual([]);
+    await context.close();
+  });
+});
+
+describe('two people at once', () => {
+  it('see each other’s changes without reloading, and a stale repair changes nothing', async () => {
+    const [first, second] = [await signedIn(stand), await signedIn(stand)];
+    for (const { page } of [first, second]) {
+      await page.goto(`${stand.project}/repair`);
+      await page.getByText('3 broken links').waitFor();
+    }
+    // The second works on a page that the first has left behind: its events are held back.
+    await second.page.route('**/events', (route) => route.abort());
+    await second.page.reload();
+    await second.page.getByText('3 broken links').waitFor();
+    await second.page.getByRole('button', { name: /Clevis pin/ }).click();
+    await expect
+      .poll(() => second.page.getByRole('region', { name: 'What will change' }).textContent())
+      .toContain('clevis-pin_20x90.stp');
+
+    const third = await signedIn(stand);
+    await third.page.goto(`${stand.project}/repair`);
+    await third.page.getByRole('button', { name: /Washer M10/ }).click();
+    await expect
+      .poll(() => third.page.getByRole('region', { name: 'What will change' }).textContent())
+      .toContain('washer-m10.stp becomes');
+    await third.page.getByRole('button', { name: 'Repair the link' }).click();
+    await expect
+      .poll(() => first.page.getByRole('heading', { level: 1 }).textContent())
+      .toBe('2 broken links');
+
+    // Same holder, another link: the file is not what the second person saw.
+    await second.page.getByRole('button', { name: 'Repair the link' }).click();
+    await second.page.getByText('has changed since').waitFor();
+    for (const { context } of [first, second, third]) await context.close();
+  });
+});
+
+describe('hostile names and contents', () => {
+  it('are shown as they are and do nothing', async () => {
+    const { page, context, problems } = await signedIn(stand);
+    await page.getByRole('button', { name: 'New project' }).click();
+    await page.getByPlaceholder('Name of the new project').fill('<img src=x onerror=alert(1)>');
+    await page.getByRole('button', { name: 'Create' }).click();
+    await page.getByText('Start here').waitFor();
+    const name = '<b onload=alert(1)>"\'&.stp';
+    const svg = '<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>';
+    await page.getByTestId('import-files').setInputFiles([
+      {
+        name: 'top.stp',
+        mimeType: 'text/plain',
+        buffer: Buffer.from(
+          testAssembly('TOP', [
+            { written: name, id: 'X' },
+            { written: '../../etc/passwd', id: 'P' },
+            { written: 'https://example.test/x.stp', id: 'U' },
+          ]),
+        ),
+      },
+      {
+        name: 'far.stp',
+        mimeType: 'text/plain',
+        buffer: Buffer.from(
+          writeBoxPart({ id: 'X', name: '<script>alert(2)</script>', boxes: [{ corner: [1e6, -2e6, 5e5] }] }),
+        ),
+      },
+      { name: 'drawing.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(svg) },
+    ]);
+    await page.getByRole('button', { name: 'Import', exact: true }).first().click();
+    await page.getByText('Imported: 3 new files').waitFor({ timeout: 30_000 });
+    await page.getByRole('link', { name: 'Repair desk' }).click();
+    await page.getByText(name).first().waitFor();
+    await page.getByText('leads out of the project').first().waitFor();
+    await page.getByText('never fetched').first().waitFor();
+
+    // A part far from its origin is still found.
+    await page.goto(`${page.url().replace(/\/repair.*/, '')}/structure?root=far.stp`);
+    await stageReady(page);
+    await page.getByText('<script>alert(2)</script>').first().waitFor();
+    const inked = await page.getByTestId('stage').screenshot();
+    expect(inked.length).toBeGreaterThan(8000);
+
+    // What is downloaded is never run in the page's name.
+    const drawing = await page.evaluate(async () => {
+      const project = location.pathname.split('/').slice(0, 3).join('/');
+      const facts = await (await fetch(`${project}/file-facts?path=drawing.svg`)).json();
+      const response = await fetch(`${project}/content/${facts.versions[0].sha256}`);
+      return Object.fromEntries(response.headers);
+    });
+    expect(drawing).toMatchObject({
+      'content-type': 'application/octet-stream',
+      'x-content-type-options': 'nosniff',
+    });
+    expect(drawing['content-disposition']).toMatch(/^attachment/);
+    expect(problems).toEqual([]);
+    await context.close();
+  });
+});
+
+describe('the pages', () => {
+  it('ship their own fonts and ask nobody else for anything', async () => {
+    const { page, context } = await signedIn(stand);
+    const asked: string[] = [];
+    page.on('request', (request) => asked.push(new URL(request.url()).origin));
+    await page.goto(`${stand.project}/structure`);
+    await stageReady(page);
+    const local = asked.filter((origin) => origin !== 'null');
+    expect([...new Set(local)]).toEqual([stand.address]);
+    expect(await page.evaluate(() => document.fonts.check("14px 'Instrument Sans Variable'"))).toBe(true);
+    await context.close();
+  });
+
+  it('have their pictures in the README', () => {
+    const readme = readFileSync(path.join(import.meta.dirname, '../README.md'), 'utf8');
+    for (const name of [
+      'structure',
+      'section',
+      'repair-desk',
+      'hand-off',
+      'files',
+      'activity',
+      'projects',
+      'dark',
+    ])
+      expect(readme).toContain(`docs/screenshots/${name}.png`);
+  });
+});
