@@ -9,7 +9,7 @@ import { migrate } from '#server/db/migrate';
 import { stopJobs } from '#server/jobs/queue';
 import { chromium as findChromium } from '../scripts/bootstrap.mjs';
 import { freePort } from '../scripts/postgres';
-import { answering, startProcesses } from '../scripts/processes';
+import { answering, endProcesses, startProcesses } from '../scripts/processes';
 
 /** The whole application on a database of its own, and a browser to drive it. */
 export interface Stand {
@@ -63,7 +63,7 @@ export async function startStand(): Promise<Stand> {
     project: `${address}/projects/${project}`,
     stop: async () => {
       await browser.close();
-      for (const child of processes) child.kill('SIGTERM');
+      await endProcesses(processes);
       await closeDatabase();
       await administer(given, `drop database if exists "${name}" with (force)`);
       process.env.DATABASE_URL = given;

@@ -13,6 +13,24 @@ export function startProcesses(port: number, quiet = false): ChildProcess[] {
   return [web, worker];
 }
 
+/** Asks processes to end, and ends those that do not: open event streams would keep a web process for ever. */
+export async function endProcesses(children: readonly ChildProcess[]): Promise<void> {
+  await Promise.all(
+    children.map(
+      (child) =>
+        new Promise<void>((resolve) => {
+          if (child.exitCode !== null || child.signalCode !== null) return resolve();
+          const timer = setTimeout(() => child.kill('SIGKILL'), 2000);
+          child.once('exit', () => {
+            clearTimeout(timer);
+            resolve();
+          });
+          child.kill('SIGTERM');
+        }),
+    ),
+  );
+}
+
 /** Waits until the web process answers. */
 export async function answering(port: number): Promise<void> {
   for (let attempt = 0; attempt < 120; attempt++) {

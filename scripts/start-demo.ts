@@ -1,5 +1,5 @@
 import { ensureDatabase, freePort, startPostgres } from './postgres';
-import { answering, buildIfStale, startProcesses } from './processes';
+import { answering, buildIfStale, endProcesses, startProcesses } from './processes';
 
 /** Starts everything: PostgreSQL, schema, demo data, the built application, a job worker. */
 export async function demo(args: string[]): Promise<void> {
@@ -33,11 +33,11 @@ export async function demo(args: string[]): Promise<void> {
   console.log(
     `\n  Stone Tray is at http://localhost:${port}\n  Ctrl+C stops it. Your data stays; \`npm run demo -- --reset\` starts over.\n`,
   );
-  const stop = () => {
-    for (const child of children) child.kill('SIGTERM');
+  const stop = async () => {
+    await endProcesses(children);
     if (cluster.started) cluster.stop();
     process.exit(0);
   };
-  process.on('SIGINT', stop);
-  process.on('SIGTERM', stop);
+  process.on('SIGINT', () => void stop());
+  process.on('SIGTERM', () => void stop());
 }

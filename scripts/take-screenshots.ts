@@ -26,7 +26,7 @@ export async function screenshots(): Promise<void> {
 
     await page.goto(`${stand.project}/structure?sel=0.2.2`);
     await stageReady(page);
-    await turn(page, -200, -52);
+    await turn(page, -330, -50);
     await take('structure');
     await page.goto(`${stand.project}/structure?root=azimuth-drive/azimuth-drive.stp&sel=0.3`);
     await stageReady(page);

@@ -89,7 +89,7 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
                 variant="default"
                 onClick={() => void jobs.submit({ shapes: 'cancel' }, { method: 'post' })}
               >
-                Stop preparing shapes
+                Stop the preparation
               </Button>
             )}
             {mayEdit && shapes.open === 0 && shapes.failed > 0 && (
