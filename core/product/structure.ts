@@ -1,7 +1,7 @@
 import type { Part21File } from '#core/part21/file';
 import { referenceOf, referencesOf, textOf } from '#core/part21/parameters';
 import { type Colour, readColours } from './colours';
-import { IDENTITY, invertRigid, type Matrix4, multiply } from './matrix';
+import { IDENTITY, invertRigid, isIdentity, type Matrix4, multiply } from './matrix';
 import { axisPlacement, mappedPlacement } from './placements';
 import { type LengthUnit, lengthUnitOfContext, MILLIMETRE } from './units';
 
@@ -321,7 +321,7 @@ class StructureReader {
       (shell === undefined ? undefined : this.colours.get(shell)) ??
       this.commonFaceColour(shell);
     const body: Body = { id, kind, name: textOf(parameters?.[0]) ?? '', colour: colour ?? null };
-    return placement === IDENTITY ? body : { ...body, placement };
+    return isIdentity(placement) ? body : { ...body, placement };
   }
 
   private commonFaceColour(shell: number | undefined): Colour | undefined {
