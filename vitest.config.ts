@@ -28,6 +28,8 @@ export default defineConfig({
           environment: 'node',
           fileParallelism: false,
           expect: { poll: { timeout: 15_000 } },
+          // Shared machines stall now and then; a test that fails twice has found something.
+          retry: process.env.CI ? 1 : 0,
           testTimeout: 120_000,
           hookTimeout: 120_000,
         },

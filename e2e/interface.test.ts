@@ -112,6 +112,28 @@ describe('two people at once', () => {
   });
 });
 
+describe('the activity', () => {
+  it('takes a change back after saying what that does, and makes it again', async () => {
+    const { page, context, problems } = await signedIn(stand);
+    await page.goto(`${stand.project}/activity`);
+    const entry = page.getByRole('listitem').filter({ hasText: 'Repaired 1 link' }).first();
+    await entry.getByText('../norm/washer-m10.stp → ').waitFor();
+    await entry.getByRole('button', { name: 'Undo…' }).click();
+    await entry.getByText('Every version is kept').waitFor();
+    await entry.getByRole('button', { name: 'Leave it' }).click();
+    await entry.getByRole('button', { name: 'Undo…' }).click();
+    await entry.getByRole('button', { name: 'Undo it' }).click();
+    const undo = page.getByRole('listitem').filter({ hasText: 'Undid: Repaired 1 link' });
+    await undo.waitFor();
+    await page.getByTitle('3 broken links').waitFor();
+    await undo.getByRole('button', { name: 'Do it again…' }).click();
+    await undo.getByRole('button', { name: 'Do it again' }).click();
+    await page.getByTitle('2 broken links').waitFor();
+    expect(problems).toEqual([]);
+    await context.close();
+  });
+});
+
 describe('hostile names and contents', () => {
   it('are shown as they are and do nothing', async () => {
     const { page, context, problems } = await signedIn(stand);

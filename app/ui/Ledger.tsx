@@ -59,29 +59,40 @@ export function Ledger<Row>({
     if (current >= 0) virtual.scrollToIndex(current, { align: 'auto' });
   }, [current, virtual]);
 
+  // Keys may come faster than the selection finds its way through the address: they count from here.
+  const cursor = useRef(current);
+  useEffect(() => {
+    cursor.current = current;
+  }, [current]);
+
   const onKeyDown = (event: React.KeyboardEvent) => {
-    const row = rows[current];
+    const at = cursor.current;
+    const row = rows[at];
     const go = (to: number) => {
-      const target = rows[Math.max(0, Math.min(rows.length - 1, to))];
-      if (target) onSelect(target);
+      const index = Math.max(0, Math.min(rows.length - 1, to));
+      const target = rows[index];
+      if (target) {
+        cursor.current = index;
+        onSelect(target);
+      }
       event.preventDefault();
     };
     const page = Math.max(1, Math.floor((scroller.current?.clientHeight ?? 300) / ROW_HEIGHT) - 2);
-    if (event.key === 'ArrowDown') go(current + 1);
-    else if (event.key === 'ArrowUp') go(current - 1);
-    else if (event.key === 'PageDown') go(current + page);
-    else if (event.key === 'PageUp') go(current - page);
+    if (event.key === 'ArrowDown') go(at + 1);
+    else if (event.key === 'ArrowUp') go(at - 1);
+    else if (event.key === 'PageDown') go(at + page);
+    else if (event.key === 'PageUp') go(at - page);
     else if (event.key === 'Home') go(0);
     else if (event.key === 'End') go(rows.length - 1);
     else if (tree && row && event.key === 'ArrowRight') {
       if (tree.open(row) === false) tree.onToggle(row, true);
-      else if (tree.open(row)) go(current + 1);
+      else if (tree.open(row)) go(at + 1);
       event.preventDefault();
     } else if (tree && row && event.key === 'ArrowLeft') {
       if (tree.open(row)) tree.onToggle(row, false);
       else {
         const depth = tree.depth(row);
-        let parent = current - 1;
+        let parent = at - 1;
         while (parent >= 0 && tree.depth(rows[parent]!) >= depth) parent--;
         if (parent >= 0) go(parent);
       }

@@ -1,4 +1,5 @@
 import { Button } from '@mantine/core';
+import { useState } from 'react';
 import { Form, useNavigation, useOutletContext } from 'react-router';
 import type { LogEntry } from '#server/projects/projects';
 import { plural, time } from '../../ui/format';
@@ -9,6 +10,7 @@ import classes from './Activity.module.css';
 export function ActivityScreen({ entries, error }: { entries: LogEntry[]; error?: string }) {
   const { mayEdit } = useOutletContext<ProjectContext>();
   const busy = useNavigation().formData?.get('changeSet');
+  const [asking, setAsking] = useState<number | null>(null);
   return (
     <main className={classes.page}>
       <h1 className={classes.title}>Activity</h1>
@@ -36,14 +38,27 @@ export function ActivityScreen({ entries, error }: { entries: LogEntry[]; error?
                 </p>
               ))}
             </div>
-            {changeSet && !changeSet.undone && mayEdit && (
-              <Form method="post">
-                <input type="hidden" name="changeSet" value={changeSet.id} />
-                <Button type="submit" variant="default" loading={busy === changeSet.id}>
-                  {changeSet.isUndo ? 'Do it again' : 'Undo'}
+            {changeSet &&
+              !changeSet.undone &&
+              mayEdit &&
+              (asking === id ? (
+                <Form method="post" className={classes.confirm} onSubmit={() => setAsking(null)}>
+                  <p>
+                    Puts {plural(changeSet.files, 'file')} back as{' '}
+                    {changeSet.files === 1 ? 'it was' : 'they were'} before, as one change. Nothing is changed
+                    if one of them was changed since. Every version is kept.
+                  </p>
+                  <input type="hidden" name="changeSet" value={changeSet.id} />
+                  <Button type="submit">{changeSet.isUndo ? 'Do it again' : 'Undo it'}</Button>
+                  <Button variant="subtle" color="gray" onClick={() => setAsking(null)}>
+                    Leave it
+                  </Button>
+                </Form>
+              ) : (
+                <Button variant="default" loading={busy === changeSet.id} onClick={() => setAsking(id)}>
+                  {changeSet.isUndo ? 'Do it again…' : 'Undo…'}
                 </Button>
-              </Form>
-            )}
+              ))}
           </li>
         ))}
       </ol>
