@@ -3,7 +3,7 @@ import { mkdir, rename, rm } from 'node:fs/promises';
 import path from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { FolderFileSet } from '#core/change/folder';
-import { openPackage } from '#core/handoff/open-package';
+import { isDamaged, openPackage } from '#core/handoff/open-package';
 import { HandOffOptions, planHandOff } from '#core/handoff/plan';
 import { type OnConflict, planUnpack } from '#core/handoff/unpack';
 import { writePackage } from '#core/handoff/write-package';
@@ -96,8 +96,7 @@ export async function unpackCommand(
   options: { to: string; onConflict: OnConflict; json?: boolean },
 ): Promise<number> {
   const opened = await openPackage(zip);
-  const damaged = opened.problems.filter(({ problem }) => /checksum|manifest|verified/.test(problem));
-  if (damaged.length > 0) {
+  if (isDamaged(opened)) {
     if (options.json) printJson({ written: [], conflicts: [], problems: opened.problems });
     else {
       for (const { path: file, problem } of opened.problems) printLine(`${file}: ${problem}`);

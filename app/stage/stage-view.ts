@@ -177,21 +177,7 @@ export class StageView {
   look(direction: Direction, animated = true): void {
     const sphere = this.boxOf(() => true).getBoundingSphere(new THREE.Sphere());
     if (sphere.radius <= 0) return;
-    const [x, y, z] = DIRECTIONS[direction];
-    const away = new THREE.Vector3(x, y, z)
-      .normalize()
-      .multiplyScalar(this.distanceFor(sphere.radius))
-      .add(sphere.center);
-    void this.controls.setLookAt(
-      away.x,
-      away.y,
-      away.z,
-      sphere.center.x,
-      sphere.center.y,
-      sphere.center.z,
-      animated && !reducedMotion(),
-    );
-    this.redraw();
+    this.standOff(new THREE.Vector3(...DIRECTIONS[direction]), sphere, animated);
   }
 
   /** Moves near, keeping the direction: to the given rows, or to all that is shown. */
@@ -200,20 +186,20 @@ export class StageView {
     if (box.isEmpty()) return;
     const sphere = box.getBoundingSphere(new THREE.Sphere());
     const target = this.controls.getTarget(new THREE.Vector3());
-    const away = this.controls
-      .getPosition(new THREE.Vector3())
-      .sub(target)
-      .normalize()
-      .multiplyScalar(this.distanceFor(sphere.radius))
-      .add(sphere.center);
+    this.standOff(this.controls.getPosition(new THREE.Vector3()).sub(target), sphere, true);
+  }
+
+  /** Puts the eye in a direction from a sphere, as far away as shows the whole of it. */
+  private standOff(towards: THREE.Vector3, { center, radius }: THREE.Sphere, animated: boolean): void {
+    const eye = towards.normalize().multiplyScalar(this.distanceFor(radius)).add(center);
     void this.controls.setLookAt(
-      away.x,
-      away.y,
-      away.z,
-      sphere.center.x,
-      sphere.center.y,
-      sphere.center.z,
-      !reducedMotion(),
+      eye.x,
+      eye.y,
+      eye.z,
+      center.x,
+      center.y,
+      center.z,
+      animated && !reducedMotion(),
     );
     this.redraw();
   }

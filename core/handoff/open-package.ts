@@ -11,6 +11,11 @@ export interface PackageProblem {
   problem: string;
 }
 
+/** Whether what arrived is not what was packed, so that nothing of it should be taken. */
+export function isDamaged({ problems }: OpenedPackage): boolean {
+  return problems.some(({ problem }) => /checksum|manifest|verified/.test(problem));
+}
+
 /** A package, read and checked. */
 export interface OpenedPackage {
   /** Name of the bag's folder in the zip. */

@@ -1,7 +1,7 @@
 import { INPUT_LIMITS } from '#core/archive/limits';
 import { readZip } from '#core/archive/read-zip';
 import { type ChangeSet, type FileChange, write } from '#core/change/change-set';
-import { openPackage } from '#core/handoff/open-package';
+import { isDamaged, openPackage } from '#core/handoff/open-package';
 import { type OnConflict, planUnpack } from '#core/handoff/unpack';
 import { baseName, extensionOf, folderOf, joinPath, pathProblem, stemOf } from '#core/links/paths';
 import type { Database } from '#server/db/connection';
@@ -222,8 +222,8 @@ async function layOut(
     if (isPackage(content)) {
       const opened = await openPackage(content);
       result.problems.push(...opened.problems);
-      const damaged = opened.problems.some(({ problem }) => /checksum|manifest|verified/.test(problem));
-      if (damaged) throw new ImportError(`${path} is damaged, so nothing of it was taken. Ask for it again.`);
+      if (isDamaged(opened))
+        throw new ImportError(`${path} is damaged, so nothing of it was taken. Ask for it again.`);
       const unpacked = planUnpack(opened, [...present.values()], '', onConflict);
       plan.changes.push(...unpacked.changes);
       plan.rewires.push(...unpacked.rewires);
