@@ -81,6 +81,11 @@ async function projects(): Promise<Result[]> {
     };
     const [half, whole] = [make('half', 5000), make('whole', 10_000)];
     const scan = async (root: string) => scanFileSet(await FolderFileSet.open(root));
+    const linksOnly = await compare(
+      () => scanLinks(whole),
+      () => hashAll(whole),
+      5,
+    );
     const against = await compare(
       () => scan(whole),
       () => hashAll(whole),
@@ -89,11 +94,6 @@ async function projects(): Promise<Result[]> {
     const growth = await compare(
       () => scan(whole),
       () => scan(half),
-      5,
-    );
-    const linksOnly = await compare(
-      () => scanLinks(whole),
-      () => hashAll(whole),
       5,
     );
     const { links, files } = await scan(whole);

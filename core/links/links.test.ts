@@ -164,6 +164,9 @@ describe('paths', () => {
       segments: ['server', 'share', 'p.stp'],
     });
     expect(parseWritten('ftp://h/p.stp').origin).toBe('address');
+    expect(parseWritten('./a//b/./p.stp/').segments).toEqual(['a', 'b', 'p.stp']);
+    expect(parseWritten('a/../.hidden/p.stp').segments).toEqual(['a', '..', '.hidden', 'p.stp']);
+    expect(parseWritten('').segments).toEqual([]);
   });
 });
 

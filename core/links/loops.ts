@@ -22,8 +22,10 @@ export function findLoops(targets: ReadonlyMap<string, readonly string[]>): Map<
         open.push(node);
         isOpen.add(node);
       }
-      const child = (targets.get(node) ?? [])[frame.next++];
+      const child = targets.get(node)![frame.next++];
       if (child !== undefined) {
+        // What refers to nothing is in no loop.
+        if (!targets.has(child)) continue;
         if (!order.has(child)) work.push({ node: child, next: 0 });
         else if (isOpen.has(child)) low.set(node, Math.min(low.get(node)!, order.get(child)!));
         continue;
@@ -34,7 +36,7 @@ export function findLoops(targets: ReadonlyMap<string, readonly string[]>): Map<
       if (low.get(node) !== order.get(node)) continue;
       const members = open.splice(open.lastIndexOf(node));
       for (const member of members) isOpen.delete(member);
-      const loop = members.length > 1 || (targets.get(node) ?? []).includes(node);
+      const loop = members.length > 1 || targets.get(node)!.includes(node);
       if (loop) for (const member of members) loops.set(member, members);
     }
   }

@@ -42,6 +42,8 @@ export interface WrittenPath {
 /** Understands `/`, `\`, drive letters, `\\server\share` and addresses with a scheme. `file:` counts as absolute. */
 export function parseWritten(written: string): WrittenPath {
   const text = written.trim();
+  if (!/^$|^[\\/]|[\\:]|\/\/|\/$|(^|\/)\.(\/|$)/.test(text))
+    return { origin: 'relative', segments: text.split('/') };
   const scheme = /^([a-z][a-z0-9+.-]+):\/\//i.exec(text)?.[1]?.toLowerCase();
   const path = scheme === 'file' ? safeDecode(text.slice(7)) : text;
   const segments = path.split(/[\\/]+/).filter((segment) => segment !== '' && segment !== '.');

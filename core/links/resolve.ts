@@ -1,3 +1,4 @@
+import { append } from '#core/multimap';
 import { baseName, folderOf, joinPath, parseWritten, resolveSegments } from './paths';
 
 export type LinkState = 'sound' | 'missing' | 'ambiguous' | 'loop';
@@ -21,8 +22,8 @@ export class PathIndex {
   constructor(paths: Iterable<string>) {
     this.exact = new Set(paths);
     for (const path of this.exact) {
-      push(this.byPath, fold(path), path);
-      push(this.byName, fold(baseName(path)), path);
+      append(this.byPath, fold(path), path);
+      append(this.byName, fold(baseName(path)), path);
     }
   }
 
@@ -107,10 +108,4 @@ function missingReason(origin: string, inside: string | undefined, name: string)
 
 function fold(path: string): string {
   return (/^[\u0000-\u007f]*$/.test(path) ? path : path.normalize('NFC')).toLowerCase();
-}
-
-function push(map: Map<string, string[]>, key: string, value: string): void {
-  const list = map.get(key);
-  if (list) list.push(value);
-  else map.set(key, [value]);
 }

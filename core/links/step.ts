@@ -1,5 +1,7 @@
+import { append } from '#core/multimap';
 import { Part21File } from '#core/part21/file';
-import { referenceOf, referencesOf, textOf } from '#core/part21/parameters';
+import type { WrittenString } from '#core/part21/one-parameter';
+import { textOf } from '#core/part21/parameters';
 import { baseName, looksLikeFileName } from './paths';
 
 /** One string in the file in which the target's name, path or folder is written. */
@@ -52,7 +54,7 @@ export function readStepLinks(file: Part21File): WrittenLink[] {
   for (const document of documents) {
     const named = writtenName(file, document, identifications.get(document) ?? []);
     if (!named) continue;
-    const definitions = [...(products.get(document) ?? [])];
+    const definitions = products.get(document) ?? [];
     const kind = definitions.length > 0 && !isPaper(named.written) ? 'component' : 'attachment';
     const key = `${kind} ${named.written}`;
     const known = links.get(key);
@@ -76,8 +78,7 @@ function isPaper(written: string): boolean {
 function identificationsByItem(file: Part21File): Map<number, number[]> {
   const byItem = new Map<number, number[]>();
   for (const id of file.idsOfType('APPLIED_EXTERNAL_IDENTIFICATION_ASSIGNMENT')) {
-    for (const item of referencesOf(file.parameters(id)?.[3]))
-      byItem.set(item, [...(byItem.get(item) ?? []), id]);
+    for (const item of file.referencesOf(id, 3)) append(byItem, item, id);
   }
   return byItem;
 }
@@ -89,31 +90,21 @@ function writtenName(
 ): { written: string; places: WrittenPlace[] } | undefined {
   // 1. Every string that may hold a name or a folder, with its bytes, in the order in which it is believed.
   const strings: WrittenPlace[] = [];
-  const collect = (id: number | undefined, at: (keyword: string) => number[]) => {
-    if (id === undefined) return;
-    const found: { start: number; end: number; text: string }[] = [];
-    const records = file.instance(id, (start, end, text) => found.push({ start, end, text }))?.records ?? [];
-    let n = 0;
-    for (const { keyword, parameters } of records) {
-      for (const [position, parameter] of parameters.entries()) {
-        if (textOf(parameter) === undefined) continue;
-        const string = found[n++];
-        if (string && string.text.trim() !== '' && at(keyword).includes(position))
-          strings.push({ ...string, form: 'path' });
-      }
-    }
+  const collect = (string: WrittenString | undefined) => {
+    if (string === undefined || string.text.trim() === '') return;
+    strings.push({ start: string.start, end: string.end, text: string.text, form: 'path' });
   };
   for (const identification of identifications) {
-    collect(identification, () => [0]);
-    collect(referenceOf(file.parameters(identification)?.[2]), () => [0]);
+    collect(file.stringOf(identification, 0));
+    collect(file.stringOf(file.referenceOf(identification, 2), 0));
   }
-  collect(document, (keyword) => (keyword === 'DOCUMENT_FILE' ? [0, 1] : []));
+  for (const string of documentStrings(file, document)) collect(string);
 
   // 2. The name: the first string that looks like a file name with an extension, else the first string at all.
   const best = strings.find(({ text }) => looksLikeFileName(text)) ?? strings[0];
   if (!best) return undefined;
   const name = baseName(best.text).toLowerCase();
-  const places = strings.filter(({ text }) => baseName(text).toLowerCase() === name);
+  const places = strings.filter(({ text }) => text === best.text || baseName(text).toLowerCase() === name);
 
   // 3. The folder: a path among the places, or else an external source that is a folder.
   const withFolder = places.find(({ text }) => /[\\/]/.test(text));
@@ -128,6 +119,23 @@ function writtenName(
   return { written: joined, places: [...places, { ...folder, form: 'folder' }] };
 }
 
+/** Id and name of a DOCUMENT_FILE, which may be part of a complex instance. */
+function documentStrings(file: Part21File, document: number): (WrittenString | undefined)[] {
+  if (file.typeOf(document) !== '') return [file.stringOf(document, 0), file.stringOf(document, 1)];
+  const found: WrittenString[] = [];
+  const records =
+    file.instance(document, (start, end, text) => found.push({ start, end, text }))?.records ?? [];
+  const strings: WrittenString[] = [];
+  for (const { keyword, parameters } of records) {
+    for (const [position, parameter] of parameters.entries()) {
+      if (textOf(parameter) === undefined) continue;
+      const string = found.shift();
+      if (string && keyword === 'DOCUMENT_FILE' && position < 2) strings.push(string);
+    }
+  }
+  return strings;
+}
+
 /** An EXTERNAL_SOURCE such as `parts/bearings` or `C:\work`, written without a separator at its end. */
 function sourceFolder(
   file: Part21File,
@@ -136,7 +144,7 @@ function sourceFolder(
   places: WrittenPlace[],
 ): WrittenPlace | undefined {
   for (const identification of identifications) {
-    const source = textOf(file.parameters(referenceOf(file.parameters(identification)?.[2]))?.[0])?.trim();
+    const source = file.stringOf(file.referenceOf(identification, 2), 0)?.text.trim();
     if (!source || looksLikeFileName(source)) continue;
     if (!/[\\/]/.test(source) && source !== '.' && !/^[\w .-]+$/.test(source)) continue;
     const string = strings.find(
@@ -147,17 +155,19 @@ function sourceFolder(
   return undefined;
 }
 
-function productsByDocument(file: Part21File): Map<number, Set<number>> {
-  const byDocument = new Map<number, Set<number>>();
+function productsByDocument(file: Part21File): Map<number, number[]> {
+  const byDocument = new Map<number, number[]>();
   const note = (document: number, definition: number) => {
-    byDocument.set(document, (byDocument.get(document) ?? new Set()).add(definition));
+    const known = byDocument.get(document);
+    if (!known) byDocument.set(document, [definition]);
+    else if (!known.includes(definition)) known.push(definition);
   };
   const definitionsOf = definitionFinder(file);
 
   // 1. A product definition that lists its documents itself.
   const filesOfDefinition = new Map<number, number[]>();
   for (const id of file.idsOfType('PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS')) {
-    const listed = referencesOf(file.parameters(id)?.[4]);
+    const listed = file.referencesOf(id, 4);
     filesOfDefinition.set(id, listed);
     for (const document of listed) note(document, id);
   }
@@ -165,25 +175,26 @@ function productsByDocument(file: Part21File): Map<number, Set<number>> {
   // 2. DOCUMENT -> the product definition of that document -> its DOCUMENT_FILEs.
   const filesOfDocument = new Map<number, number[]>();
   for (const id of file.idsOfType('DOCUMENT_PRODUCT_EQUIVALENCE')) {
-    const parameters = file.parameters(id);
-    const document = referenceOf(parameters?.[2]);
-    const about = referenceOf(parameters?.[3]);
+    const document = file.referenceOf(id, 2);
+    const about = file.referenceOf(id, 3);
     if (document === undefined || about === undefined) continue;
     for (const definition of definitionsOf(about)) {
       for (const listed of filesOfDefinition.get(definition) ?? []) {
-        filesOfDocument.set(document, [...(filesOfDocument.get(document) ?? []), listed]);
-        byDocument.get(listed)?.delete(definition);
+        append(filesOfDocument, document, listed);
+        byDocument.set(
+          listed,
+          (byDocument.get(listed) ?? []).filter((other) => other !== definition),
+        );
       }
     }
   }
 
   // 3. APPLIED_DOCUMENT_REFERENCE: from a DOCUMENT or a DOCUMENT_FILE to what it describes.
   for (const id of file.idsOfType('APPLIED_DOCUMENT_REFERENCE')) {
-    const parameters = file.parameters(id);
-    const document = referenceOf(parameters?.[0]);
+    const document = file.referenceOf(id, 0);
     if (document === undefined) continue;
     const targets = filesOfDocument.get(document) ?? [document];
-    for (const item of referencesOf(parameters?.[2])) {
+    for (const item of file.referencesOf(id, 2)) {
       for (const definition of definitionsOf(item)) for (const target of targets) note(target, definition);
     }
   }
@@ -206,18 +217,18 @@ function definitionFinder(file: Part21File): (id: number) => number[] {
 function usersOfFormations(file: Part21File): Map<number, number[]> {
   const users = new Map<number, number[]>();
   const add = (key: number | undefined, definition: number) => {
-    if (key !== undefined) users.set(key, [...(users.get(key) ?? []), definition]);
+    if (key !== undefined) append(users, key, definition);
   };
   for (const keyword of DEFINITIONS) {
     for (const definition of file.idsOfType(keyword)) {
-      const formation = referenceOf(file.parameters(definition)?.[2]);
+      const formation = file.referenceOf(definition, 2);
       add(definition, definition);
       add(formation, definition);
-      add(referenceOf(file.parameters(formation)?.[2]), definition);
+      add(file.referenceOf(formation, 2), definition);
     }
   }
   for (const shape of file.idsOfType('PRODUCT_DEFINITION_SHAPE')) {
-    const definition = referenceOf(file.parameters(shape)?.[2]);
+    const definition = file.referenceOf(shape, 2);
     if (definition !== undefined && users.has(definition)) add(shape, definition);
   }
   return users;

@@ -1,6 +1,7 @@
 import { Part21Error } from './errors';
 import { indexPlainSection } from './fast/fast-indexer';
 import { type InstanceIndex, InstanceIndexer } from './instance-index';
+import { parameterStart, referenceAt, referencesAt, stringAt, type WrittenString } from './one-parameter';
 import {
   type EntityRecord,
   endOfComment,
@@ -150,7 +151,8 @@ export class Part21File {
     if (position === undefined) return undefined;
     const end = this.index.ends[position]! - 1;
     const reader = new ParameterReader(this.bytes, this.index.contents[position]!, end, onString);
-    const records = reader.readRecords();
+    const type = this.index.types[position]!;
+    const records = type === 0 ? reader.readRecords() : [reader.readRecordOf(this.index.keywords[type]!)];
     reader.skipBlank();
     if (reader.at < end) reader.fail(`more text in instance #${id}`, "';'");
     const instance = { id, records };
@@ -171,6 +173,34 @@ export class Part21File {
     if (id === undefined) return undefined;
     const records = this.instance(id)?.records;
     return records?.length === 1 ? records[0]!.parameters : undefined;
+  }
+
+  /** The string at one position of a simple instance, with its bytes; the rest of the instance is not parsed. */
+  stringOf(id: number | undefined, position: number): WrittenString | undefined {
+    const found = this.parameterOf(id, position);
+    return found && stringAt(this.bytes, found.at, found.end);
+  }
+
+  /** The reference at one position of a simple instance; the rest of the instance is not parsed. */
+  referenceOf(id: number | undefined, position: number): number | undefined {
+    const found = this.parameterOf(id, position);
+    return found && referenceAt(this.bytes, found.at, found.end);
+  }
+
+  /** The list of references at one position of a simple instance; the rest of the instance is not parsed. */
+  referencesOf(id: number | undefined, position: number): number[] {
+    const found = this.parameterOf(id, position);
+    return found ? referencesAt(this.bytes, found.at, found.end) : [];
+  }
+
+  private parameterOf(id: number | undefined, position: number): { at: number; end: number } | undefined {
+    const index = id === undefined ? undefined : this.position(id);
+    if (index === undefined || this.index.types[index] === 0) return undefined;
+    const keyword = this.index.keywords[this.index.types[index]!]!;
+    const end = this.index.ends[index]! - 1;
+    const open = skipBlank(this.bytes, this.index.contents[index]! + keyword.length, end);
+    const at = parameterStart(this.bytes, open, end, position);
+    return at < 0 ? undefined : { at, end };
   }
 
   /** The byte range of a whole instance, from `#` to just after `;`. */

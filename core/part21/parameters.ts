@@ -91,6 +91,13 @@ export class ParameterReader {
     return { keyword, parameters: this.readList() };
   }
 
+  /** A record whose keyword is known already and stands where the reader is. */
+  readRecordOf(keyword: string): EntityRecord {
+    this.at += keyword.length;
+    this.skipBlank();
+    return { keyword, parameters: this.readList() };
+  }
+
   skipBlank(): void {
     this.at = skipBlank(this.bytes, this.at, this.end);
   }

@@ -10,7 +10,10 @@ import {
   type Parameter,
   Real,
   Reference,
+  referenceOf,
+  referencesOf,
   Typed,
+  textOf,
 } from './parameters';
 import { replaceStrings } from './rewrite';
 import { decodeString, encodeString } from './strings';
@@ -94,6 +97,25 @@ describe('reading', () => {
           );
           expect(file.instanceCount).toBe(instances.length);
           instances.forEach((records, n) => expect(file.instance(n * 3 + 1)!.records).toEqual(records));
+        },
+      ),
+    );
+  });
+
+  it('finds single parameters as a full reading of the record does', () => {
+    fc.assert(
+      fc.property(
+        record,
+        fc.nat(7),
+        fc.constantFrom('', ' ', '\n', "/* '(,#9 */"),
+        (one, position, blank) => {
+          const written = writeInstance(1, [one]);
+          const data = `${written.slice(0, -2)}${blank}${written.slice(-2)}`;
+          const file = read(data);
+          const expected = file.parameters(1)?.[position];
+          expect(file.stringOf(1, position)?.text).toBe(textOf(expected));
+          expect(file.referenceOf(1, position)).toBe(referenceOf(expected));
+          expect(file.referencesOf(1, position)).toEqual(referencesOf(expected));
         },
       ),
     );

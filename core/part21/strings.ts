@@ -20,7 +20,7 @@ export function decodeString(bytes: Uint8Array, start: number, end: number): str
       break;
     }
   }
-  if (plain) return asciiText(bytes, start, end);
+  if (plain) return asciiText.call(bytes, start, end);
   return decodeDirectives(undouble(rawText(bytes.subarray(start, end))));
 }
 
@@ -50,14 +50,10 @@ export function encodeString(text: string): string {
   return out;
 }
 
-function asciiText(bytes: Uint8Array, start: number, end: number): string {
-  if (end - start < 24) {
-    let text = '';
-    for (let at = start; at < end; at++) text += String.fromCharCode(bytes[at]!);
-    return text;
-  }
-  return latin1.decode(bytes.subarray(start, end));
-}
+/** Many short strings are read: a decoder, or a view of the bytes for each, costs more than the text. */
+const asciiText = (
+  Buffer.prototype as unknown as { latin1Slice(this: Uint8Array, start: number, end: number): string }
+).latin1Slice;
 
 /** Bytes above ASCII are against the standard's first editions but common: UTF-8 if they are that, else Latin-1. */
 function rawText(bytes: Uint8Array): string {

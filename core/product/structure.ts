@@ -1,3 +1,4 @@
+import { append } from '#core/multimap';
 import type { Part21File } from '#core/part21/file';
 import { referenceOf, referencesOf, textOf } from '#core/part21/parameters';
 import { type Colour, readColours } from './colours';
@@ -363,12 +364,6 @@ class StructureReader {
     }
     return null;
   }
-}
-
-function append<Key, Value>(map: Map<Key, Value[]>, key: Key, value: Value): void {
-  const list = map.get(key);
-  if (list) list.push(value);
-  else map.set(key, [value]);
 }
 
 /** Products that no other product of the file places: what the file is about. */

@@ -1,6 +1,7 @@
 import { findLoops } from '#core/links/loops';
 import { type LinkState, PathIndex, resolveWritten } from '#core/links/resolve';
 import type { WrittenLink } from '#core/links/step';
+import { append, groupBy } from '#core/multimap';
 import type { ContentScan } from './content';
 
 /** One file of a project with what its bytes say. */
@@ -51,25 +52,29 @@ export function resolveProject(scanned: Iterable<ScannedFile>, options: ResolveO
   const index = new PathIndex(files.keys());
   const links: ProjectLink[] = [];
   for (const { path, scan } of files.values()) {
+    if (scan.links.length === 0) continue;
+    const placings = countPlacings(scan);
     for (const link of scan.links) {
-      const { rivals = [], ...resolution } = resolveWritten(path, link.written, index, options.searchFolders);
-      const occurrences = countPlacings(scan, link.definitions);
+      const { state, to, reason, rivals } = resolveWritten(path, link.written, index, options.searchFolders);
+      let occurrences = 0;
+      for (const definition of link.definitions) occurrences += placings.get(definition) ?? 0;
       links.push({
         from: path,
         kind: link.kind,
         written: link.written,
-        ...resolution,
+        to,
+        state,
+        reason,
         occurrences,
         definitions: link.definitions,
-        rivals,
+        rivals: rivals ?? [],
       });
     }
   }
 
   // 2. The loops that they form together.
-  const targets = new Map<string, string[]>([...files.keys()].map((path) => [path, []]));
-  for (const { kind, from, to } of links)
-    if (kind === 'component' && to !== null) targets.get(from)!.push(to);
+  const targets = new Map<string, string[]>();
+  for (const { kind, from, to } of links) if (kind === 'component' && to !== null) append(targets, from, to);
   const loops = findLoops(targets);
   for (const link of links) {
     const loop = link.kind === 'component' && link.to !== null ? loops.get(link.from) : undefined;
@@ -94,23 +99,12 @@ export function resolveProject(scanned: Iterable<ScannedFile>, options: ResolveO
   };
 }
 
-function countPlacings(scan: ContentScan, definitions: readonly number[]): number {
-  if (definitions.length === 0) return 0;
-  return scan.products.reduce(
-    (sum, { occurrences }) => sum + occurrences.filter(({ child }) => definitions.includes(child)).length,
-    0,
-  );
-}
-
-function groupBy<Item>(items: readonly Item[], keyOf: (item: Item) => string): Map<string, Item[]> {
-  const groups = new Map<string, Item[]>();
-  for (const item of items) {
-    const key = keyOf(item);
-    const group = groups.get(key);
-    if (group) group.push(item);
-    else groups.set(key, [item]);
-  }
-  return groups;
+/** How often the file places each of its products. */
+function countPlacings(scan: ContentScan): Map<number, number> {
+  const placings = new Map<number, number>();
+  for (const { occurrences } of scan.products)
+    for (const { child } of occurrences) placings.set(child, (placings.get(child) ?? 0) + 1);
+  return placings;
 }
 
 /** Assemblies that nothing refers to. */

@@ -73,10 +73,12 @@ export function indexPlainSection(
     const count = run.instanceCount();
     const numbers = (at: number) => new Uint32Array(memory.buffer, at, count).slice();
     const keywords = [''];
+    const text = Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength);
     const places = new Uint32Array(memory.buffer, words, (run.keywordCount() + 1) * 2);
     for (let n = 1; n <= run.keywordCount(); n++) {
       const start = places[n * 2]!;
-      keywords.push(String.fromCharCode(...bytes.subarray(start, start + places[n * 2 + 1]!)).toUpperCase());
+      const keyword = text.toString('latin1', start, start + places[n * 2 + 1]!);
+      keywords.push(/[a-z]/.test(keyword) ? keyword.toUpperCase() : keyword);
     }
     const index = {
       count,
