@@ -1,6 +1,7 @@
 import path from 'node:path';
 import { FolderFileSet } from '#core/change/folder';
 import { findProjectRoot } from '#core/handoff/project-root';
+import { isBroken } from '#core/links/resolve';
 import { reportOf } from '#core/scan/report';
 import { scanFileSet } from '#core/scan/scan';
 import { type TreeNode, treeOf } from '#core/scan/tree';
@@ -14,7 +15,7 @@ export async function scanCommand(
   const project = await scanFileSet(await FolderFileSet.open(folder), { searchFolders: options.search });
   const report = reportOf(project);
   const { totals } = report;
-  const broken = report.links.filter(({ state }) => state !== 'sound');
+  const broken = report.links.filter(({ state }) => isBroken(state));
   const unreadable = report.files.filter(({ error }) => error !== null);
   if (options.json) printJson(report);
   else {
@@ -31,13 +32,15 @@ export async function scanCommand(
     );
     printLine();
     printLine(
-      `${plural(totals.files, 'file')}, ${plural(totals.links, 'link')}: ${totals.sound} sound, ${totals.missing} missing, ${totals.ambiguous} ambiguous, ${totals.loop} in loops.`,
+      `${plural(totals.files, 'file')}, ${plural(totals.links, 'link')}: ${totals.sound} sound, ${totals.behind} behind, ${totals.missing} missing, ${totals.ambiguous} ambiguous, ${totals.loop} in loops.`,
     );
     printLine(
       `${plural(totals.occurrences, 'occurrence')} of ${plural(totals.distinctParts, 'distinct part')} below ${report.roots.join(', ') || 'no root assembly'}.`,
     );
     for (const { from, written, state, reason } of broken)
       printLine(`  ${state.padEnd(9)} ${from} -> ${written}: ${reason}`);
+    for (const { from, written, state, reason } of report.links)
+      if (state === 'behind') printLine(`  ${state.padEnd(9)} ${from} -> ${written}: ${reason}`);
     for (const { path: file, error } of unreadable) printLine(`  unread    ${file}: ${error}`);
     if (report.unused.length > 0) printLine(`Not used by any root: ${report.unused.join(', ')}`);
   }
@@ -60,7 +63,7 @@ export async function treeCommand(file: string, options: { json?: boolean; root?
   if (scanned.scan.format !== 'step')
     throw new UsageError(`${file} is not a STEP file: it has no product structure.`);
   const roots = treeOf(project, inside);
-  const broken = project.links.some(({ state }) => state !== 'sound');
+  const broken = project.links.some(({ state }) => isBroken(state));
   if (options.json) printJson(roots.length === 1 ? roots[0] : roots);
   else for (const root of roots) printNode(root, '');
   return broken ? FINDINGS : FINE;

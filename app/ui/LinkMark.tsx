@@ -3,6 +3,16 @@ import classes from './LinkMark.module.css';
 
 const SHAPES: { [state in LinkState]: React.ReactNode } = {
   sound: <circle cx="6" cy="6" r="3.5" fill="currentColor" />,
+  behind: (
+    <path
+      d="M2.5 9.5V2.5M5 6H10.5M7.2 3.2 4.6 6 7.2 8.8"
+      fill="none"
+      stroke="currentColor"
+      strokeWidth="1.7"
+      strokeLinecap="round"
+      strokeLinejoin="round"
+    />
+  ),
   missing: (
     <path
       d="M2.5 2.5 9.5 9.5M9.5 2.5 2.5 9.5"

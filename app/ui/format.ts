@@ -38,6 +38,7 @@ export function time(iso: string): string {
 
 export const STATE_WORDS: { [state in LinkState]: string } = {
   sound: 'sound',
+  behind: 'behind',
   missing: 'missing',
   ambiguous: 'ambiguous',
   loop: 'loop',

@@ -1,3 +1,4 @@
+import { isBroken } from '#core/links/resolve';
 import type { PackageList } from './package-list';
 
 /** The readable page of a package: what is in it and how the files hang together. HTML without script. */
@@ -11,10 +12,10 @@ export function contentsPage(list: PackageList): string {
   const links = list.links
     .map(
       ({ from, written, to, state }) =>
-        `<tr${state === 'sound' ? '' : ' class="broken"'}><td>${text(from)}</td><td>${text(written)}</td><td>${text(to ?? '')}</td><td>${text(state)}</td></tr>`,
+        `<tr${isBroken(state) ? ' class="broken"' : ''}><td>${text(from)}</td><td>${text(written)}</td><td>${text(to ?? '')}</td><td>${text(state)}</td></tr>`,
     )
     .join('\n');
-  const broken = list.links.filter(({ state }) => state !== 'sound').length;
+  const broken = list.links.filter(({ state }) => isBroken(state)).length;
   return `<!doctype html>
 <html lang="en">
 <head>

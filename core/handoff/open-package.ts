@@ -1,6 +1,7 @@
 import { INPUT_LIMITS, type InputLimits } from '#core/archive/limits';
 import { ArchiveError, readZip } from '#core/archive/read-zip';
 import { sha256 } from '#core/change/file-set';
+import { isBroken } from '#core/links/resolve';
 import { scanContent } from '#core/scan/content';
 import { type Project, resolveProject } from '#core/scan/project';
 import { PACKAGE_LIST_NAME, PackageList } from './package-list';
@@ -100,7 +101,7 @@ export async function openPackage(
     })),
   );
   for (const link of project.links)
-    if (link.state !== 'sound')
+    if (isBroken(link.state))
       problems.push({
         path: `data/${link.from}`,
         problem: `Link ${link.written} is ${link.state}. ${link.reason}`,

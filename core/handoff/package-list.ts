@@ -23,10 +23,10 @@ export const PackageList = z.strictObject({
   links: z.array(
     z.strictObject({
       from: z.string(),
-      kind: z.enum(['component', 'attachment']),
+      kind: z.enum(['component', 'source', 'attachment']),
       written: z.string(),
       to: z.string().nullable(),
-      state: z.enum(['sound', 'missing', 'ambiguous', 'loop']),
+      state: z.enum(['sound', 'behind', 'missing', 'ambiguous', 'loop']),
     }),
   ),
 });

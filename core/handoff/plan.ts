@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { FileSet } from '#core/change/file-set';
 import { baseName, extensionOf, folderOf, joinPath, pathProblem, stemOf } from '#core/links/paths';
+import { isBroken } from '#core/links/resolve';
 import { rewriteLinks } from '#core/links/rewrite';
 import { type Project, type ProjectLink, reachableFrom } from '#core/scan/project';
 
@@ -98,7 +99,7 @@ export function planHandOff(project: Project, options: HandOffOptions): HandOffP
     );
     return { from: path, to: inside.get(path)!, why, bytes: file.bytes, sha256: file.sha256, retargets };
   });
-  const broken = project.links.filter(({ from, state }) => inside.has(from) && state !== 'sound');
+  const broken = project.links.filter(({ from, state }) => inside.has(from) && isBroken(state));
   return { root: options.root, rootInside: inside.get(options.root)!, files, broken, notes };
 }
 

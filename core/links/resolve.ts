@@ -1,7 +1,12 @@
 import { append } from '#core/multimap';
 import { baseName, folderOf, joinPath, parseWritten, resolveSegments } from './paths';
 
-export type LinkState = 'sound' | 'missing' | 'ambiguous' | 'loop';
+export type LinkState = 'sound' | 'behind' | 'missing' | 'ambiguous' | 'loop';
+
+/** Whether a link does not lead to the one file that is meant. One that is behind does. */
+export function isBroken(state: LinkState): boolean {
+  return state !== 'sound' && state !== 'behind';
+}
 
 /** Where a written link leads, in which state, and why, in one sentence. */
 export interface Resolution {

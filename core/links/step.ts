@@ -3,6 +3,7 @@ import { Part21File } from '#core/part21/file';
 import type { WrittenString } from '#core/part21/one-parameter';
 import { textOf } from '#core/part21/parameters';
 import { baseName, looksLikeFileName } from './paths';
+import { readSourceMemories, type SourceMemory } from './source';
 
 /** One string in the file in which the target's name, path or folder is written. */
 export interface WrittenPlace {
@@ -16,12 +17,14 @@ export interface WrittenPlace {
 
 /** A link to another file as the holder writes it, before anything is resolved. */
 export interface WrittenLink {
-  kind: 'component' | 'attachment';
+  kind: 'component' | 'source' | 'attachment';
   /** The path as written: folder and name joined where the file keeps them apart. */
   written: string;
   /** PRODUCT_DEFINITIONs of the holder that stand for the target; empty for attachments. */
   definitions: number[];
   places: WrittenPlace[];
+  /** For a source: which version was taken, and which bodies of it. */
+  source?: SourceMemory;
 }
 
 /**
@@ -49,17 +52,26 @@ export function readStepLinks(file: Part21File): WrittenLink[] {
   if (documents.length === 0) return [];
   const identifications = identificationsByItem(file);
   const products = productsByDocument(file);
+  const sources = readSourceMemories(file);
 
   const links = new Map<string, WrittenLink>();
   for (const document of documents) {
     const named = writtenName(file, document, identifications.get(document) ?? []);
     if (!named) continue;
     const definitions = products.get(document) ?? [];
-    const kind = definitions.length > 0 && !isPaper(named.written) ? 'component' : 'attachment';
+    const source = sources.get(document);
+    const kind = source
+      ? 'source'
+      : definitions.length > 0 && !isPaper(named.written)
+        ? 'component'
+        : 'attachment';
     const key = `${kind} ${named.written}`;
     const known = links.get(key);
-    if (!known) links.set(key, { kind, written: named.written, definitions, places: named.places });
-    else {
+    if (!known) {
+      const link: WrittenLink = { kind, written: named.written, definitions, places: named.places };
+      if (source) link.source = source;
+      links.set(key, link);
+    } else {
       known.definitions = [...new Set([...known.definitions, ...definitions])];
       const starts = new Set(known.places.map(({ start }) => start));
       known.places.push(...named.places.filter(({ start }) => !starts.has(start)));

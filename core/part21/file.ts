@@ -25,6 +25,8 @@ export interface Header {
   authorization: string;
   /** Schema names without their object identifiers, upper case as written. */
   schemas: string[];
+  /** The same with their object identifiers. */
+  writtenSchemas: string[];
 }
 
 /** An instance, parsed: its number and its one record, or the records of a complex instance. */
@@ -211,6 +213,14 @@ export class Part21File {
       : { start: this.index.starts[position]!, end: this.index.ends[position]! };
   }
 
+  /** The byte range of what stands after `=`: from the keyword, or the `(` of a complex instance, to just after `;`. */
+  contentOf(id: number): { content: number; end: number } | undefined {
+    const position = this.position(id);
+    return position === undefined
+      ? undefined
+      : { content: this.index.contents[position]!, end: this.index.ends[position]! };
+  }
+
   private position(id: number): number | undefined {
     this.positions ??= this.lookUpTable();
     if (this.positions instanceof Map) return this.positions.get(id);
@@ -296,6 +306,7 @@ function readHeader(bytes: Uint8Array, from: number): { header: Header; at: numb
     originatingSystem: '',
     authorization: '',
     schemas: [],
+    writtenSchemas: [],
   };
   const reader = new ParameterReader(bytes, from);
   for (;;) {
@@ -304,8 +315,10 @@ function readHeader(bytes: Uint8Array, from: number): { header: Header; at: numb
     const { keyword, parameters } = reader.readRecord();
     reader.at = expectSemicolon(bytes, reader.at);
     if (keyword === 'FILE_DESCRIPTION') header.description = texts(parameters[0]);
-    else if (keyword === 'FILE_SCHEMA') header.schemas = texts(parameters[0]).map(schemaName);
-    else if (keyword === 'FILE_NAME') {
+    else if (keyword === 'FILE_SCHEMA') {
+      header.writtenSchemas = texts(parameters[0]);
+      header.schemas = header.writtenSchemas.map(schemaName);
+    } else if (keyword === 'FILE_NAME') {
       header.name = textOf(parameters[0]) ?? '';
       header.timeStamp = textOf(parameters[1]) ?? '';
       header.authors = texts(parameters[2]);

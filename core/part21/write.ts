@@ -57,6 +57,7 @@ export interface HeaderToWrite {
 
 /** Builds a new exchange structure instance by instance. References are handed out as ids when added. */
 export class Part21Builder {
+  /** Latin-1: each character is one byte of the file. */
   private readonly lines: string[] = [];
   private next = 1;
 
@@ -66,9 +67,23 @@ export class Part21Builder {
   }
 
   addComplex(...records: EntityRecord[]): Reference {
-    const id = this.next++;
-    this.lines.push(writeInstance(id, records));
-    return new Reference(id);
+    const reference = this.reserve();
+    this.lines.push(writeInstance(reference.id, records));
+    return reference;
+  }
+
+  /** A number for an instance that is added later, with `addText` or `addAs`. */
+  reserve(): Reference {
+    return new Reference(this.next++);
+  }
+
+  addAs({ id }: Reference, keyword: string, ...parameters: Parameter[]): void {
+    this.lines.push(writeInstance(id, [{ keyword, parameters }]));
+  }
+
+  /** Adds an instance whose right-hand side, with its `;`, is written already. */
+  addText({ id }: Reference, text: string): void {
+    this.lines.push(`#${id}=${text}`);
   }
 
   finish(header: HeaderToWrite): Uint8Array {
@@ -95,6 +110,6 @@ export class Part21Builder {
       'END-ISO-10303-21;',
       '',
     ].join('\n');
-    return new TextEncoder().encode(text);
+    return Buffer.from(text, 'latin1');
   }
 }

@@ -1,6 +1,7 @@
 import { type ChangeSet, write } from '#core/change/change-set';
 import type { FileSet } from '#core/change/file-set';
 import { baseName } from '#core/links/paths';
+import { isBroken } from '#core/links/resolve';
 import { rewriteLinks } from '#core/links/rewrite';
 import { type Project, type ProjectLink, reachableFrom } from '#core/scan/project';
 
@@ -67,16 +68,13 @@ export async function planRepair(
 /** The broken links that one choice settles: all that are written with the same file name. */
 export function linksWrittenAlike(project: Project, link: ProjectLink): ProjectLink[] {
   const name = baseName(link.written).toLowerCase();
-  return project.links.filter((other) => isBroken(other) && baseName(other.written).toLowerCase() === name);
-}
-
-/** Whether a link needs the Repair desk. */
-export function isBroken(link: ProjectLink): boolean {
-  return link.state !== 'sound';
+  return project.links.filter(
+    (other) => isBroken(other.state) && baseName(other.written).toLowerCase() === name,
+  );
 }
 
 export function brokenLinks(project: Project): ProjectLink[] {
-  return project.links.filter(isBroken);
+  return project.links.filter(({ state }) => isBroken(state));
 }
 
 function withoutLink(project: Project, link: ProjectLink): Project {

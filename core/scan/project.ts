@@ -1,5 +1,7 @@
 import { findLoops } from '#core/links/loops';
+import { baseName } from '#core/links/paths';
 import { type LinkState, PathIndex, resolveWritten } from '#core/links/resolve';
+import type { SourceMemory } from '#core/links/source';
 import type { WrittenLink } from '#core/links/step';
 import { append, groupBy } from '#core/multimap';
 import type { ContentScan } from './content';
@@ -25,6 +27,8 @@ export interface ProjectLink {
   /** The holder's products that stand for the target. */
   definitions: number[];
   rivals: string[];
+  /** For a source: which version was taken, and which bodies of it. */
+  source?: SourceMemory;
 }
 
 /** Everything known about a project's files and the links between them. */
@@ -58,7 +62,7 @@ export function resolveProject(scanned: Iterable<ScannedFile>, options: ResolveO
       const { state, to, reason, rivals } = resolveWritten(path, link.written, index, options.searchFolders);
       let occurrences = 0;
       for (const definition of link.definitions) occurrences += placings.get(definition) ?? 0;
-      links.push({
+      const resolved: ProjectLink = {
         from: path,
         kind: link.kind,
         written: link.written,
@@ -68,7 +72,16 @@ export function resolveProject(scanned: Iterable<ScannedFile>, options: ResolveO
         occurrences,
         definitions: link.definitions,
         rivals: rivals ?? [],
-      });
+      };
+      if (link.source) {
+        resolved.source = link.source;
+        const now = to === null ? undefined : files.get(to)?.sha256;
+        if (now !== undefined && link.source.sha256 !== null && link.source.sha256 !== now) {
+          resolved.state = 'behind';
+          resolved.reason = `${baseName(to!)} has a newer version than the one this was taken from.`;
+        }
+      }
+      links.push(resolved);
     }
   }
 

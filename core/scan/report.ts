@@ -33,6 +33,7 @@ export interface ScanReport {
     files: number;
     links: number;
     sound: number;
+    behind: number;
     missing: number;
     ambiguous: number;
     loop: number;
@@ -73,6 +74,7 @@ export function reportOf(project: Project): ScanReport {
       files: project.files.size,
       links: project.links.length,
       sound: inState('sound'),
+      behind: inState('behind'),
       missing: inState('missing'),
       ambiguous: inState('ambiguous'),
       loop: inState('loop'),

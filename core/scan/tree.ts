@@ -1,4 +1,5 @@
 import { stemOf } from '#core/links/paths';
+import { isBroken } from '#core/links/resolve';
 import { IDENTITY, type Matrix4 } from '#core/product/matrix';
 import { type Product, rootProducts } from '#core/product/structure';
 import { ownProducts } from './content';
@@ -53,7 +54,7 @@ export function placingsOf(tree: ProductTree, { path, product }: ProductPlace): 
       : undefined;
     if (!link) return [{ name, placement, occurrence: id, target: { path, product: placed } }];
     const target =
-      link.state === 'sound' && link.to !== null ? linkedProduct(tree, link.to, placed) : undefined;
+      !isBroken(link.state) && link.to !== null ? linkedProduct(tree, link.to, placed) : undefined;
     return [
       { name, placement, occurrence: id, link, target: target ?? { path, product: placed, broken: link } },
     ];

@@ -1,4 +1,5 @@
 import { extensionOf } from '#core/links/paths';
+import { isBroken } from '#core/links/resolve';
 import { type ContentScan, SCAN_VERSION, scanContent } from '#core/scan/content';
 import { type Project, resolveProject, type ScannedFile } from '#core/scan/project';
 import type { Database } from '#server/db/connection';
@@ -69,7 +70,7 @@ const key = (sha256: string, path: string) => `${sha256}.${extensionOf(path)}`;
 /** What each sound link leads to now is the best evidence for the day on which it breaks. */
 async function rememberTargets(db: Database, projectId: string, project: Project): Promise<void> {
   const rows = project.links
-    .filter(({ state }) => state === 'sound')
+    .filter(({ state }) => !isBroken(state))
     .map(({ from, written, to }) => ({
       project_id: projectId,
       holder: from,

@@ -52,7 +52,7 @@ export async function fileRows(db: Database, projectId: string, project: Project
 }
 
 export function stateCounts(links: readonly { state: LinkState }[]): { [state in LinkState]: number } {
-  const counts = { sound: 0, missing: 0, ambiguous: 0, loop: 0 };
+  const counts = { sound: 0, behind: 0, missing: 0, ambiguous: 0, loop: 0 };
   for (const { state } of links) counts[state]++;
   return counts;
 }

@@ -1,0 +1,84 @@
+import type { Part21File } from '#core/part21/file';
+import { type Reference, Typed } from '#core/part21/parameters';
+import type { Part21Builder } from '#core/part21/write';
+
+/** How a file came out of its source. */
+export type SourceRelation = 'split';
+
+/** What a file remembers of where it came from, besides the path. */
+export interface SourceMemory {
+  relation: SourceRelation;
+  /** Hash of the source's bytes when it was taken; null when the file does not say. */
+  sha256: string | null;
+  /** The bodies of the source that the file stands for; none for a file that stands for all. */
+  bodies: { id: number; name: string }[];
+}
+
+const TYPE_SUFFIX = ' source';
+const DIGEST = 'content digest';
+const ITEM = 'item of source';
+
+/**
+ * Writes a source link (docs/link-formats.md): a further external document of the product, whose DOCUMENT_TYPE names
+ * the relation. Version and bodies are identifications of that document (ISO 10303-41,
+ * APPLIED_IDENTIFICATION_ASSIGNMENT), which readers that do not know them pass over.
+ * @returns the DOCUMENT_FILE
+ */
+export function addSourceLink(
+  builder: Part21Builder,
+  definition: Reference,
+  written: string,
+  { relation, sha256, bodies }: SourceMemory,
+): Reference {
+  const add = builder.add.bind(builder);
+  const document = add(
+    'DOCUMENT_FILE',
+    written,
+    '',
+    '',
+    add('DOCUMENT_TYPE', `${relation}${TYPE_SUFFIX}`),
+    '',
+    null,
+  );
+  const location = add('IDENTIFICATION_ROLE', 'external document id and location', null);
+  const external = add('EXTERNAL_SOURCE', new Typed('IDENTIFIER', ''));
+  add('APPLIED_EXTERNAL_IDENTIFICATION_ASSIGNMENT', written, location, external, [document]);
+  if (sha256 !== null) {
+    const role = add('IDENTIFICATION_ROLE', DIGEST, null);
+    add('APPLIED_IDENTIFICATION_ASSIGNMENT', `sha256:${sha256}`, role, [document]);
+  }
+  if (bodies.length > 0) {
+    const role = add('IDENTIFICATION_ROLE', ITEM, null);
+    for (const { id, name } of bodies)
+      add('APPLIED_IDENTIFICATION_ASSIGNMENT', `#${id} ${name}`.trim(), role, [document]);
+  }
+  add('APPLIED_DOCUMENT_REFERENCE', document, '', [definition]);
+  return document;
+}
+
+/** What each DOCUMENT_FILE that is a source says about it, by its number. */
+export function readSourceMemories(file: Part21File): Map<number, SourceMemory> {
+  const memories = new Map<number, SourceMemory>();
+  const types = new Map<number, SourceRelation>();
+  for (const type of file.idsOfType('DOCUMENT_TYPE'))
+    if (file.stringOf(type, 0)?.text === `split${TYPE_SUFFIX}`) types.set(type, 'split');
+  if (types.size === 0) return memories;
+  for (const document of file.idsOfType('DOCUMENT_FILE')) {
+    const relation = types.get(file.referenceOf(document, 3) ?? -1);
+    if (relation) memories.set(document, { relation, sha256: null, bodies: [] });
+  }
+  for (const id of file.idsOfType('APPLIED_IDENTIFICATION_ASSIGNMENT')) {
+    const text = file.stringOf(id, 0)?.text ?? '';
+    const role = file.stringOf(file.referenceOf(id, 1), 0)?.text;
+    for (const item of file.referencesOf(id, 2)) {
+      const memory = memories.get(item);
+      if (!memory) continue;
+      if (role === DIGEST) memory.sha256 = /^sha256:([0-9a-f]{64})$/.exec(text)?.[1] ?? null;
+      else if (role === ITEM) {
+        const [, number, name] = /^#(\d+) ?(.*)$/s.exec(text) ?? [];
+        if (number) memory.bodies.push({ id: Number(number), name: name! });
+      }
+    }
+  }
+  return memories;
+}

@@ -1,0 +1,121 @@
+import { addSourceLink, type SourceMemory } from '#core/links/source';
+import { closureOf } from '#core/part21/closure';
+import { copyInstances } from '#core/part21/copy';
+import { Enumeration, Reference } from '#core/part21/parameters';
+import { Part21Builder } from '#core/part21/write';
+import { IDENTITY, isIdentity, type Matrix4 } from '#core/product/matrix';
+import { lengthUnitOfContext } from '#core/product/units';
+import { addAxisPlacement } from '#core/product/write-assembly';
+import type { BodyText, SourcePart } from './source-part';
+
+/** What a part is for the bill of materials (ISO 10303-44, make_or_buy). */
+export type Use = 'made' | 'bought' | 'reference';
+
+/** A component file that holds one body of a source. */
+export interface BodyFileToWrite {
+  id: string;
+  name: string;
+  /** Name in the header; the file's own name. */
+  fileName: string;
+  /** ISO 8601 without zone. */
+  timeStamp: string;
+  use: Use;
+  /** Carry colours, layers and other styles over. */
+  styles: boolean;
+  /** Where the new part's origin lies in the source, mm; identity keeps the source's origin. */
+  origin: Matrix4;
+  /** The tie to the source; null for a file that shall not know it. */
+  source: ({ written: string } & SourceMemory) | null;
+}
+
+/**
+ * Writes the file of one body: the closure of its instances as the source has them, to the last digit, with units,
+ * uncertainty, styles and layers, in the source's own schema and as a product of its own. Another origin is written as
+ * a mapped item (ISO 10303-43), so that the geometry is not touched even then.
+ */
+export function writeBodyFile(source: SourcePart, text: BodyText, part: BodyFileToWrite): Uint8Array {
+  const { file } = source;
+  const builder = new Part21Builder();
+
+  // 1. The product, in the contexts of the source's own.
+  const { definition, shape } = addProduct(source, builder, part);
+
+  // 2. The body and its representation.
+  const copies = copyInstances(file, text.geometry, builder);
+  const context = copies.get(text.context)!;
+  const held = builder.reserve();
+  copies.set(text.representation, held);
+  const keyword = file.typeOf(text.representation)!;
+  builder.addAs(held, keyword, part.name, [copies.get(text.body.id)!], context);
+  if (isIdentity(part.origin)) builder.add('SHAPE_DEFINITION_REPRESENTATION', shape, held);
+  else {
+    const millimetres = lengthUnitOfContext(file, text.context)?.millimetres ?? 1;
+    const from = addAxisPlacement(builder, part.origin, millimetres);
+    const to = addAxisPlacement(builder, IDENTITY, millimetres);
+    const mapped = builder.add('MAPPED_ITEM', '', builder.add('REPRESENTATION_MAP', from, held), to);
+    const placed = builder.add('SHAPE_REPRESENTATION', part.name, [to, mapped], context);
+    builder.add('SHAPE_DEFINITION_REPRESENTATION', shape, placed);
+  }
+
+  // 3. Styles, and the body's share of what lists items.
+  if (part.styles) {
+    copyInstances(file, closureOf(file, text.styles, copies), builder, copies);
+    for (const { id, position, items } of text.lists) {
+      const others = closureOf(file, otherReferences(source, id, position), copies);
+      copyInstances(file, others, builder, copies);
+      const parameters = file.parameters(id)!.map((parameter, n) => {
+        if (n === position) return items.flatMap((item) => copies.get(item) ?? []);
+        return parameter instanceof Reference ? copies.get(parameter.id)! : parameter;
+      });
+      builder.add(file.typeOf(id)!, ...parameters);
+    }
+  }
+
+  // 4. Where it came from.
+  if (part.source) addSourceLink(builder, definition, part.source.written, part.source);
+  return builder.finish({
+    name: part.fileName,
+    timeStamp: part.timeStamp,
+    originatingSystem: 'Stone Tray',
+    schema: file.header.writtenSchemas[0] ?? '',
+  });
+}
+
+/** What a listing entity refers to besides its items, such as a presentation's context. */
+function otherReferences({ file }: SourcePart, id: number, position: number): number[] {
+  return file
+    .parameters(id)!
+    .flatMap((parameter, n) => (n !== position && parameter instanceof Reference ? [parameter.id] : []));
+}
+
+function addProduct({ file, product }: SourcePart, builder: Part21Builder, part: BodyFileToWrite) {
+  const formation = file.referenceOf(product.definition, 2);
+  const original = file.referenceOf(formation, 2);
+  const definitionContext = file.referenceOf(product.definition, 3);
+  const productContexts = file.referencesOf(original, 3);
+  const contexts = closureOf(file, [...productContexts, ...(definitionContext ? [definitionContext] : [])]);
+  const protocols = file
+    .idsOfType('APPLICATION_PROTOCOL_DEFINITION')
+    .filter((id) => contexts.has(file.referenceOf(id, 3) ?? -1));
+  const copies = copyInstances(file, [...contexts, ...protocols], builder);
+
+  const copied = (ids: number[]) => ids.flatMap((id) => copies.get(id) ?? []);
+  const own = builder.add('PRODUCT', part.id, part.name, '', copied(productContexts));
+  builder.add(
+    'PRODUCT_RELATED_PRODUCT_CATEGORY',
+    part.use === 'reference' ? 'reference' : 'part',
+    '',
+    [own],
+  );
+  const makeOrBuy = { made: 'MADE', bought: 'BOUGHT', reference: 'NOT_KNOWN' }[part.use];
+  const version = builder.add(
+    'PRODUCT_DEFINITION_FORMATION_WITH_SPECIFIED_SOURCE',
+    '',
+    '',
+    own,
+    new Enumeration(makeOrBuy),
+  );
+  const context = definitionContext === undefined ? null : (copies.get(definitionContext) ?? null);
+  const definition = builder.add('PRODUCT_DEFINITION', 'design', '', version, context);
+  return { definition, shape: builder.add('PRODUCT_DEFINITION_SHAPE', '', '', definition) };
+}

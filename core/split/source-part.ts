@@ -1,0 +1,125 @@
+import { append } from '#core/multimap';
+import { closureOf } from '#core/part21/closure';
+import { Part21File } from '#core/part21/file';
+import { referencesOf } from '#core/part21/parameters';
+import { type Body, type Product, readStructure } from '#core/product/structure';
+
+/** A split that cannot be made, in words for the person who asked for it. */
+export class SplitError extends Error {}
+
+/** Entities that list geometric items of many bodies, and where: a body's file keeps its own share of each. */
+const ITEM_LISTS: readonly [keyword: string, position: number][] = [
+  ['MECHANICAL_DESIGN_GEOMETRIC_PRESENTATION_REPRESENTATION', 1],
+  ['DRAUGHTING_MODEL', 1],
+  ['PRESENTATION_LAYER_ASSIGNMENT', 2],
+  ['INVISIBILITY', 0],
+];
+
+/** An entity that lists items, with the items that belong to one body. */
+export interface ItemList {
+  id: number;
+  position: number;
+  items: number[];
+}
+
+/** Everything that one body needs of the source's text. */
+export interface BodyText {
+  body: Body;
+  /** The representation that holds the body. */
+  representation: number;
+  /** Its context: units and uncertainty. */
+  context: number;
+  /** Instances of the geometry, with the context's. */
+  geometry: Set<number>;
+  /** Styled items of the body, its faces and its edges. */
+  styles: number[];
+  lists: ItemList[];
+}
+
+/** A part file of several bodies, ready to be taken apart. Reading it costs one pass over its styles and lists. */
+export class SourcePart {
+  readonly file: Part21File;
+  readonly product: Product;
+  /** All bodies of the file, solids first. */
+  readonly bodies: readonly Body[];
+  private readonly representationOf = new Map<number, number>();
+  private readonly stylesOf = new Map<number, number[]>();
+  private readonly listsOf = new Map<number, { id: number; position: number }[]>();
+
+  /** @throws SplitError for an assembly or a file without bodies; Part21Error for a broken file */
+  constructor(
+    readonly path: string,
+    bytes: Uint8Array,
+  ) {
+    this.file = Part21File.read(bytes);
+    const { products } = readStructure(this.file);
+    if (products.some(({ occurrences }) => occurrences.length > 0))
+      throw new SplitError(`${path} is an assembly. Split one of the parts that it places.`);
+    const withBodies = products.filter(({ bodies }) => bodies.length > 0);
+    if (withBodies.length === 0) throw new SplitError(`${path} has no bodies.`);
+    this.product = withBodies[0]!;
+    this.bodies = withBodies
+      .flatMap(({ bodies }) => bodies)
+      .sort((a, b) => Number(a.kind === 'surface') - Number(b.kind === 'surface'));
+    this.readRepresentations();
+    this.readStyles();
+    this.readLists();
+  }
+
+  get solids(): readonly Body[] {
+    return this.bodies.filter(({ kind }) => kind === 'solid');
+  }
+
+  /** What one body needs. Cost grows with the text of the body. */
+  textOf(body: Body): BodyText {
+    const representation = this.representationOf.get(body.id);
+    const context = this.file.referenceOf(representation, 2);
+    if (representation === undefined || context === undefined)
+      throw new SplitError(`${this.path}: body #${body.id} is in no representation with a context.`);
+    const geometry = closureOf(this.file, [body.id, context]);
+    const styles: number[] = [];
+    const lists = new Map<number, ItemList>();
+    const share = (item: number) => {
+      for (const { id, position } of this.listsOf.get(item) ?? []) {
+        const list = lists.get(id) ?? { id, position, items: [] };
+        list.items.push(item);
+        lists.set(id, list);
+      }
+    };
+    for (const id of geometry) {
+      share(id);
+      for (const style of this.stylesOf.get(id) ?? []) {
+        styles.push(style);
+        share(style);
+      }
+    }
+    return { body, representation, context, geometry, styles, lists: [...lists.values()] };
+  }
+
+  private readRepresentations(): void {
+    const wanted = new Set(this.bodies.map(({ id }) => id));
+    for (const keyword of new Set(this.file.index.keywords)) {
+      if (!keyword.endsWith('REPRESENTATION') || ITEM_LISTS.some(([listed]) => listed === keyword)) continue;
+      for (const id of this.file.idsOfType(keyword))
+        for (const item of this.file.referencesOf(id, 1))
+          if (wanted.has(item) && !this.representationOf.has(item)) this.representationOf.set(item, id);
+    }
+  }
+
+  private readStyles(): void {
+    for (const keyword of ['STYLED_ITEM', 'OVER_RIDING_STYLED_ITEM']) {
+      for (const id of this.file.idsOfType(keyword)) {
+        const item = this.file.referenceOf(id, 2);
+        if (item !== undefined) append(this.stylesOf, item, id);
+      }
+    }
+  }
+
+  private readLists(): void {
+    for (const [keyword, position] of ITEM_LISTS) {
+      for (const id of this.file.idsOfType(keyword))
+        for (const item of referencesOf(this.file.parameters(id)?.[position]))
+          append(this.listsOf, item, { id, position });
+    }
+  }
+}
