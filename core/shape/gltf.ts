@@ -13,7 +13,7 @@ export async function packGltf(shapes: readonly BodyShape[]): Promise<Uint8Array
   const buffer = document.createBuffer();
   const scene = document.createScene();
   for (const shape of shapes) {
-    if (!('mesh' in shape) || shape.mesh.triangles.length === 0) continue;
+    if (!('mesh' in shape) || !shape.mesh || shape.mesh.triangles.length === 0) continue;
     const { positions, normals, triangles, edges, faceGroups } = shape.mesh;
     const accessor = (type: 'VEC3' | 'SCALAR', array: Float32Array | Uint32Array) =>
       document

@@ -1,5 +1,7 @@
+import type { ShapeFeature } from './features';
+
 /** Version of the kernel package and of what is done with it here; raised when results change. */
-export const KERNEL_VERSION = 'occt-1.1.0/2';
+export const KERNEL_VERSION = 'occt-1.1.0/3';
 
 /** How finely bodies are meshed. */
 export type MeshQuality = 'display';
@@ -32,10 +34,14 @@ export interface BodyFacts {
 }
 
 /** What the kernel made of one body, or why it could not. */
-export type BodyShape = { body: number; mesh: BodyMesh; facts: BodyFacts } | { body: number; error: string };
+export type BodyShape =
+  | { body: number; mesh: BodyMesh | null; facts: BodyFacts; features: ShapeFeature[] }
+  | { body: number; error: string };
 
 export interface ShapeOptions {
   quality?: MeshQuality;
+  /** False when only facts and features are wanted. */
+  mesh?: boolean;
   /** Told after each body. */
   onBody?: (done: number, of: number) => void;
   signal?: AbortSignal;

@@ -1,5 +1,6 @@
 import type { OpenCascadeInstance, Standard_Transient, TopoDS_Shape } from 'replicad-opencascadejs';
 import type { BodyFacts, BodyMesh, BodyShape } from './kernel';
+import { featuresOf } from './occt-features';
 
 /** Chord error of a mesh, as part of the body's diagonal, and its bounds in millimetres. */
 const CHORD = { part: 0.0012, least: 0.005, most: 2 };
@@ -38,7 +39,7 @@ export class OcctStepFile {
   }
 
   /** Meshes and measures one body; failures of the kernel come back as `error`. */
-  shape(body: number): BodyShape {
+  shape(body: number, withMesh = true): BodyShape {
     const entity = this.entities.get(body);
     if (!entity) return { body, error: 'The geometry kernel does not find this body in the file.' };
     try {
@@ -48,7 +49,12 @@ export class OcctStepFile {
       using shape = this.reader.OneShape();
       if (shape.IsNull()) return { body, error: 'The geometry kernel finds no shape in this body.' };
       const facts = measure(this.oc, shape);
-      return { body, facts, mesh: mesh(this.oc, shape, facts) };
+      return {
+        body,
+        facts,
+        features: featuresOf(this.oc, shape),
+        mesh: withMesh ? mesh(this.oc, shape, facts) : null,
+      };
     } catch (error) {
       return { body, error: `The geometry kernel failed on this body: ${this.describe(error)}` };
     }

@@ -46,7 +46,7 @@ describe('the geometry kernel', () => {
     expect(shapes.map(({ body }) => body)).toEqual(bodiesOf(bytes));
     for (const shape of shapes) {
       if (!('mesh' in shape)) throw new Error(shape.error);
-      const { positions, normals, triangles, faceGroups, edges } = shape.mesh;
+      const { positions, normals, triangles, faceGroups, edges } = shape.mesh!;
       expect(normals.length).toBe(positions.length);
       expect(triangles.length).toBe(36);
       expect(faceGroups.length).toBe(12);

@@ -50,7 +50,7 @@ export class ThreadedKernel implements Kernel {
           shapes.push(shape);
           options.onBody?.(shapes.length, bodies.length);
         },
-        options.signal,
+        options,
       );
       left = left.filter((body) => !done.has(body));
       if (trouble === undefined) continue;
@@ -71,8 +71,9 @@ export class ThreadedKernel implements Kernel {
     step: Uint8Array,
     bodies: readonly number[],
     onShape: (shape: BodyShape) => void,
-    signal?: AbortSignal,
+    options: ShapeOptions,
   ) {
+    const { signal } = options;
     const worker = await this.start();
     const done = new Set<number>();
     const limit = (this.options.secondsPerBody ?? 120) * 1000;
@@ -115,7 +116,7 @@ export class ThreadedKernel implements Kernel {
         onDeath: (reason) => finish({ body: current, error: reason }),
       };
       watch();
-      worker.postMessage({ step, bodies } satisfies ShapeRequest);
+      worker.postMessage({ step, bodies, mesh: options.mesh ?? true } satisfies ShapeRequest);
     });
   }
 

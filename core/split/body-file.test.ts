@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
+import { Part21File } from '#core/part21/file';
 import { IDENTITY, placementFromAxes } from '#core/product/matrix';
 import { readStructure } from '#core/product/structure';
-import { Part21File } from '#core/part21/file';
 import { scanContent } from '#core/scan/content';
 import { OcctStepFile, startOcct } from '#core/shape/occt';
 import { writeBodyFile } from './body-file';
@@ -34,7 +34,9 @@ describe('the file of one body', () => {
       expect(scan.schema).toBe(frame.file.header.schemas[0]);
       expect(scan.products).toHaveLength(1);
       expect(scan.products[0]).toMatchObject({ id: 'X-1', name: 'Strut é' });
-      expect(scan.products[0]!.bodies).toEqual([expect.objectContaining({ name: body.name, colour: body.colour })]);
+      expect(scan.products[0]!.bodies).toEqual([
+        expect.objectContaining({ name: body.name, colour: body.colour }),
+      ]);
       expect(scan.links).toEqual([
         expect.objectContaining({
           kind: 'source',

@@ -101,12 +101,7 @@ function addProduct({ file, product }: SourcePart, builder: Part21Builder, part:
 
   const copied = (ids: number[]) => ids.flatMap((id) => copies.get(id) ?? []);
   const own = builder.add('PRODUCT', part.id, part.name, '', copied(productContexts));
-  builder.add(
-    'PRODUCT_RELATED_PRODUCT_CATEGORY',
-    part.use === 'reference' ? 'reference' : 'part',
-    '',
-    [own],
-  );
+  builder.add('PRODUCT_RELATED_PRODUCT_CATEGORY', part.use === 'reference' ? 'reference' : 'part', '', [own]);
   const makeOrBuy = { made: 'MADE', bought: 'BOUGHT', reference: 'NOT_KNOWN' }[part.use];
   const version = builder.add(
     'PRODUCT_DEFINITION_FORMATION_WITH_SPECIFIED_SOURCE',

@@ -51,7 +51,7 @@ function kernelThat(
     },
   };
 }
-const good = (body: number): BodyShape => ({ body, mesh: MESH, facts: FACTS });
+const good = (body: number): BodyShape => ({ body, mesh: MESH, facts: FACTS, features: [] });
 
 async function place(boxes = 3) {
   const content = writeBoxPart({
