@@ -2,14 +2,15 @@ import { DERIVED, Enumeration, type Parameter, Real, type Reference, Typed } fro
 import { Part21Builder } from '#core/part21/write';
 import type { Matrix4 } from './matrix';
 
-/** A component that an assembly file places. Its shape lies in another file. */
-export interface ComponentToWrite {
+/** A component that an assembly file places: its shape lies in another file, or is added to this one. */
+export type ComponentToWrite = {
   id: string;
   name: string;
-  /** The path as it shall stand in the file. */
-  written: string;
-  placings: { name: string; placement: Matrix4 }[];
-}
+  placings: { name: string; placement: Matrix4; description?: string }[];
+} & ({ /** The path as it shall stand in the file. */ written: string } | { addPart: AddPart });
+
+/** Adds a part to the file that is being built. @returns its PRODUCT_DEFINITION and its representation */
+export type AddPart = (builder: Part21Builder) => { definition: Reference; representation: Reference };
 
 /** Where the path is written. All forms are met in files from the field; readers have to know them all. */
 export type ReferenceForm =
@@ -32,6 +33,10 @@ export interface AssemblyToWrite {
   originatingSystem?: string;
   components: ComponentToWrite[];
   unit?: 'mm' | 'm' | 'in';
+  /** As it stands in the header; AP242 unless the parts inside the file ask for another. */
+  schema?: string;
+  /** Adds more about the assembly's PRODUCT_DEFINITION, such as where it came from. */
+  also?: (builder: Part21Builder, definition: Reference) => void;
   referenceForm?: ReferenceForm;
   placementForm?: PlacementForm;
 }
@@ -86,7 +91,7 @@ export function writeAssembly(assembly: AssemblyToWrite): Uint8Array {
   // 3. Components: stand-in product, reference, placings.
   const items: Parameter[] = [origin];
   const pending: ((assemblyShape: Reference) => void)[] = [];
-  for (const component of assembly.components) {
+  const addStandIn = (component: ComponentToWrite & { written: string }) => {
     const document = addDocument(builder, documentType, component.written, referenceForm);
     const { definition, shape } = addProduct(
       component.id,
@@ -109,13 +114,17 @@ export function writeAssembly(assembly: AssemblyToWrite): Uint8Array {
       add('DOCUMENT_PRODUCT_EQUIVALENCE', 'equivalence', '', whole, formation);
       add('APPLIED_DOCUMENT_REFERENCE', whole, '', [definition]);
     } else if (referenceForm !== 'associated') add('APPLIED_DOCUMENT_REFERENCE', document, '', [definition]);
-
-    for (const [n, { name, placement }] of component.placings.entries()) {
+    return { definition, representation: componentShape };
+  };
+  for (const component of assembly.components) {
+    const { definition, representation: componentShape } =
+      'addPart' in component ? component.addPart(builder) : addStandIn(component);
+    for (const [n, { name, placement, description = '' }] of component.placings.entries()) {
       const usage = add(
         'NEXT_ASSEMBLY_USAGE_OCCURRENCE',
         `${component.id}.${n + 1}`,
         name,
-        '',
+        description,
         top.definition,
         definition,
         null,
@@ -147,11 +156,12 @@ export function writeAssembly(assembly: AssemblyToWrite): Uint8Array {
   const assemblyShape = add('SHAPE_REPRESENTATION', assembly.name, items, context);
   add('SHAPE_DEFINITION_REPRESENTATION', top.shape, assemblyShape);
   for (const finish of pending) finish(assemblyShape);
+  assembly.also?.(builder, top.definition);
   return builder.finish({
     name: assembly.fileName,
     timeStamp: assembly.timeStamp,
     originatingSystem: assembly.originatingSystem ?? 'Stone Tray',
-    schema: 'AP242_MANAGED_MODEL_BASED_3D_ENGINEERING_MIM_LF { 1 0 10303 442 1 1 4 }',
+    schema: assembly.schema ?? 'AP242_MANAGED_MODEL_BASED_3D_ENGINEERING_MIM_LF { 1 0 10303 442 1 1 4 }',
   });
 }
 

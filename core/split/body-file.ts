@@ -11,31 +11,52 @@ import type { BodyText, SourcePart } from './source-part';
 /** What a part is for the bill of materials (ISO 10303-44, make_or_buy). */
 export type Use = 'made' | 'bought' | 'reference';
 
-/** A component file that holds one body of a source. */
-export interface BodyFileToWrite {
+/** A part that holds one body of a source. */
+export interface BodyPartToWrite {
   id: string;
   name: string;
-  /** Name in the header; the file's own name. */
-  fileName: string;
-  /** ISO 8601 without zone. */
-  timeStamp: string;
   use: Use;
   /** Carry colours, layers and other styles over. */
   styles: boolean;
   /** Where the new part's origin lies in the source, mm; identity keeps the source's origin. */
   origin: Matrix4;
+}
+
+/** A component file that holds one body of a source. */
+export interface BodyFileToWrite extends BodyPartToWrite {
+  /** Name in the header; the file's own name. */
+  fileName: string;
+  /** ISO 8601 without zone. */
+  timeStamp: string;
   /** The tie to the source; null for a file that shall not know it. */
   source: ({ written: string } & SourceMemory) | null;
 }
 
-/**
- * Writes the file of one body: the closure of its instances as the source has them, to the last digit, with units,
- * uncertainty, styles and layers, in the source's own schema and as a product of its own. Another origin is written as
- * a mapped item (ISO 10303-43), so that the geometry is not touched even then.
- */
+/** Writes the file of one body, in the source's own schema. */
 export function writeBodyFile(source: SourcePart, text: BodyText, part: BodyFileToWrite): Uint8Array {
-  const { file } = source;
   const builder = new Part21Builder();
+  const { definition } = addBodyPart(source, text, part, builder);
+  if (part.source) addSourceLink(builder, definition, part.source.written, part.source);
+  return builder.finish({
+    name: part.fileName,
+    timeStamp: part.timeStamp,
+    originatingSystem: 'Stone Tray',
+    schema: source.file.header.writtenSchemas[0] ?? '',
+  });
+}
+
+/**
+ * Adds one body as a product of its own: the closure of its instances as the source has them, to the last digit, with
+ * units, uncertainty, styles and layers. Another origin is written as a mapped item (ISO 10303-43), so that the
+ * geometry is not touched even then.
+ */
+export function addBodyPart(
+  source: SourcePart,
+  text: BodyText,
+  part: BodyPartToWrite,
+  builder: Part21Builder,
+): { definition: Reference; representation: Reference } {
+  const { file } = source;
 
   // 1. The product, in the contexts of the source's own.
   const { definition, shape } = addProduct(source, builder, part);
@@ -47,15 +68,15 @@ export function writeBodyFile(source: SourcePart, text: BodyText, part: BodyFile
   copies.set(text.representation, held);
   const keyword = file.typeOf(text.representation)!;
   builder.addAs(held, keyword, part.name, [copies.get(text.body.id)!], context);
-  if (isIdentity(part.origin)) builder.add('SHAPE_DEFINITION_REPRESENTATION', shape, held);
-  else {
+  let representation = held;
+  if (!isIdentity(part.origin)) {
     const millimetres = lengthUnitOfContext(file, text.context)?.millimetres ?? 1;
     const from = addAxisPlacement(builder, part.origin, millimetres);
     const to = addAxisPlacement(builder, IDENTITY, millimetres);
     const mapped = builder.add('MAPPED_ITEM', '', builder.add('REPRESENTATION_MAP', from, held), to);
-    const placed = builder.add('SHAPE_REPRESENTATION', part.name, [to, mapped], context);
-    builder.add('SHAPE_DEFINITION_REPRESENTATION', shape, placed);
+    representation = builder.add('SHAPE_REPRESENTATION', part.name, [to, mapped], context);
   }
+  builder.add('SHAPE_DEFINITION_REPRESENTATION', shape, representation);
 
   // 3. Styles, and the body's share of what lists items.
   if (part.styles) {
@@ -70,15 +91,7 @@ export function writeBodyFile(source: SourcePart, text: BodyText, part: BodyFile
       builder.add(file.typeOf(id)!, ...parameters);
     }
   }
-
-  // 4. Where it came from.
-  if (part.source) addSourceLink(builder, definition, part.source.written, part.source);
-  return builder.finish({
-    name: part.fileName,
-    timeStamp: part.timeStamp,
-    originatingSystem: 'Stone Tray',
-    schema: file.header.writtenSchemas[0] ?? '',
-  });
+  return { definition, representation };
 }
 
 /** What a listing entity refers to besides its items, such as a presentation's context. */
@@ -88,7 +101,7 @@ function otherReferences({ file }: SourcePart, id: number, position: number): nu
     .flatMap((parameter, n) => (n !== position && parameter instanceof Reference ? [parameter.id] : []));
 }
 
-function addProduct({ file, product }: SourcePart, builder: Part21Builder, part: BodyFileToWrite) {
+function addProduct({ file, product }: SourcePart, builder: Part21Builder, part: BodyPartToWrite) {
   const formation = file.referenceOf(product.definition, 2);
   const original = file.referenceOf(formation, 2);
   const definitionContext = file.referenceOf(product.definition, 3);

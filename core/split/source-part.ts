@@ -1,8 +1,9 @@
 import { append } from '#core/multimap';
 import { closureOf } from '#core/part21/closure';
 import { Part21File } from '#core/part21/file';
-import { referencesOf } from '#core/part21/parameters';
+import { numberOf, referencesOf } from '#core/part21/parameters';
 import { type Body, type Product, readStructure } from '#core/product/structure';
+import { lengthUnitOfContext } from '#core/product/units';
 
 /** A split that cannot be made, in words for the person who asked for it. */
 export class SplitError extends Error {}
@@ -66,8 +67,17 @@ export class SourcePart {
     this.readLists();
   }
 
-  get solids(): readonly Body[] {
-    return this.bodies.filter(({ kind }) => kind === 'solid');
+  /** What the file says about its own accuracy, mm; 0 when it says nothing. */
+  get uncertainty(): number {
+    const contexts = new Set([...this.representationOf.values()].map((id) => this.file.referenceOf(id, 2)));
+    let largest = 0;
+    for (const context of contexts) {
+      if (context === undefined) continue;
+      const millimetres = lengthUnitOfContext(this.file, context)?.millimetres ?? 1;
+      for (const id of referencesOf(this.file.entity(context, 'GLOBAL_UNCERTAINTY_ASSIGNED_CONTEXT')?.[0]))
+        largest = Math.max(largest, (numberOf(this.file.parameters(id)?.[0]) ?? 0) * millimetres);
+    }
+    return largest;
   }
 
   /** What one body needs. Cost grows with the text of the body. */

@@ -1,0 +1,46 @@
+import { z } from 'zod';
+import { RELATIVE_TOLERANCE } from '#core/shape/congruence/congruence';
+
+/** Where the origin of a new part lies: where the source has it, or on the body. */
+export const ORIGINS = ['source', 'centre', 'corner', 'centroid', 'axis'] as const;
+export type Origin = (typeof ORIGINS)[number];
+
+/** Everything that the engineer decides about a split. Bodies are named by the number of their entity. */
+export const SplitChoices = z.object({
+  /** The bodies to split off; null for all. */
+  bodies: z.array(z.int()).nullable().default(null),
+  /** Open surfaces become files too. */
+  surfaces: z.boolean().default(false),
+  /** Bodies of the same shape share one file. */
+  merge: z.boolean().default(true),
+  /** How far congruent bodies may differ, as a part of the body's diagonal. */
+  tolerance: z.number().min(1e-7).max(0.01).default(RELATIVE_TOLERANCE),
+  /** The same shape in another colour gets a file of its own. */
+  coloursApart: z.boolean().default(false),
+  /** The same shape under another name gets a file of its own. */
+  namesApart: z.boolean().default(false),
+  /** Colours, layers and other styles are carried over. */
+  styles: z.boolean().default(true),
+  /** Names typed by the engineer, by body. */
+  names: z.record(z.string(), z.string().max(1000)).default({}),
+  /** Where the other names come from. */
+  naming: z.enum(['body', 'number']).default('body'),
+  /** For bodies without a name, or for all: {source}, {number}, {body}, {size}. */
+  pattern: z.string().max(200).default('{source}-{number}'),
+  /** Folder of the new files; null for one named after the source, beside it. */
+  folder: z.string().max(500).nullable().default(null),
+  origin: z.enum(ORIGINS).default('source'),
+  /** What the parts are for the bill of materials. */
+  use: z.enum(['made', 'bought', 'reference']).default('made'),
+  /** What becomes of the source: it stays, it keeps only the other bodies, or the assembly takes its place. */
+  rest: z.enum(['keep', 'remove', 'replace']).default('keep'),
+  /** The new files remember which body of which source they came from. */
+  tie: z.boolean().default(true),
+  /** One assembly file with the parts inside it, in place of a file for each. */
+  inFile: z.boolean().default(false),
+});
+export type SplitChoices = z.infer<typeof SplitChoices>;
+
+export function splitChoices(given: z.input<typeof SplitChoices> = {}): SplitChoices {
+  return SplitChoices.parse(given);
+}

@@ -1,0 +1,127 @@
+import { pathProblem, stemOf } from '#core/links/paths';
+import type { BodyFacts } from '#core/shape/kernel';
+import type { SplitChoices } from './choices';
+import type { SplitGroup } from './groups';
+
+/** The name of a component, and of its file. */
+export interface ComponentName {
+  /** The product's name. */
+  name: string;
+  /** Path of the file, in the folder of the split. */
+  file: string;
+  /** The engineer typed it: then a problem is shown and not quietly mended. */
+  typed: boolean;
+  problem: string | null;
+  /** A name that would do, when there is a problem. */
+  proposal: string | null;
+}
+
+/** Longest file name, without folder and extension, that is made of a name. */
+const LONGEST = 80;
+
+/**
+ * Names the components: as typed, after their body, or by the pattern. Names that nobody typed are made to fit
+ * (signs that not every system stores, clashes, great length); typed ones get a problem and a proposal.
+ * @param taken whether a path is in use already; letters in either case are the same
+ */
+export function nameComponents(
+  groups: readonly SplitGroup[],
+  choices: SplitChoices,
+  source: { stem: string; folder: string },
+  facts: (group: SplitGroup) => BodyFacts | undefined,
+  taken: (path: string) => boolean,
+): ComponentName[] {
+  const used = new Set<string>();
+  const free = (stem: string) => !used.has(stem.toLowerCase()) && !taken(pathOf(source.folder, stem));
+  const digits = Math.max(2, String(groups.length).length);
+  const typedNames = groups.map(({ members }) =>
+    members.map(({ body }) => choices.names[String(body.id)]).find((name) => name !== undefined),
+  );
+
+  // Typed names choose first, so that a made-up one never takes a typed one's place.
+  const names: ComponentName[] = [];
+  for (const [n, typed] of typedNames.entries()) {
+    if (typed === undefined) continue;
+    const name = typed.trim();
+    const stem = fitting(name);
+    const trouble = nameTrouble(name);
+    const clash = trouble === null && !free(name);
+    const proposal = freeStem(stem || patternName(groups[n]!, n, digits, choices, source.stem, facts), free);
+    const file = pathOf(source.folder, trouble || clash ? proposal : name);
+    used.add((trouble || clash ? proposal : name).toLowerCase());
+    names[n] = {
+      name: name || proposal,
+      file,
+      typed: true,
+      problem: trouble ?? (clash ? 'Another file has this name.' : null),
+      proposal: trouble || clash ? proposal : null,
+    };
+  }
+  for (const [n, group] of groups.entries()) {
+    if (names[n]) continue;
+    const own = choices.naming === 'body' ? group.representative.name.trim() : '';
+    const name = own || patternName(group, n, digits, choices, source.stem, facts);
+    const stem = freeStem(fitting(name) || fitting(`${source.stem}-${n + 1}`), free);
+    used.add(stem.toLowerCase());
+    names[n] = { name, file: pathOf(source.folder, stem), typed: false, problem: null, proposal: null };
+  }
+  return names;
+}
+
+function nameTrouble(name: string): string | null {
+  if (name === '') return 'A component needs a name.';
+  if (/[\\/]/.test(name)) return 'A name cannot hold / or \\.';
+  if (name.length > LONGEST) return `A file name of more than ${LONGEST} characters is asking for trouble.`;
+  const problem = pathProblem(`${name}.stp`, true);
+  return problem ? `${problem[0]!.toUpperCase()}${problem.slice(1)}.` : null;
+}
+
+/** What a pattern makes of a group. */
+function patternName(
+  group: SplitGroup,
+  n: number,
+  digits: number,
+  { pattern }: SplitChoices,
+  source: string,
+  facts: (group: SplitGroup) => BodyFacts | undefined,
+): string {
+  const box = facts(group)?.box;
+  const sides = box ? [box[3] - box[0], box[4] - box[1], box[5] - box[2]].sort((a, b) => b - a) : [];
+  const values: { [token: string]: string } = {
+    source,
+    number: String(n + 1).padStart(digits, '0'),
+    body: group.representative.name.trim(),
+    size: sides.map((side) => side.toFixed(0)).join('x'),
+  };
+  const name = pattern.replace(/\{(\w+)\}/g, (whole, token: string) => values[token] ?? whole).trim();
+  return name || `${source}-${values.number}`;
+}
+
+/** Makes text fit to be a file name everywhere; '' when nothing is left of it. */
+function fitting(name: string): string {
+  const cleaned = name
+    .normalize('NFC')
+    .replace(/[<>:"|?*\\/\u0000-\u001f\u007f]+/g, '-')
+    .replace(/\s+/g, '-')
+    .replace(/^[-. ]+|[-. ]+$/g, '');
+  let stem = [...cleaned].slice(0, LONGEST).join('');
+  while (Buffer.byteLength(stem) > 200) stem = [...stem].slice(0, -1).join('');
+  if (stem === '') return '';
+  return pathProblem(`${stem}.stp`, true) ? `part-${stem}` : stem;
+}
+
+function freeStem(stem: string, free: (stem: string) => boolean): string {
+  if (free(stem)) return stem;
+  for (let n = 2; ; n++) if (free(`${stem}-${n}`)) return `${stem}-${n}`;
+}
+
+function pathOf(folder: string, stem: string): string {
+  return folder === '' ? `${stem}.stp` : `${folder}/${stem}.stp`;
+}
+
+/** Folder that the new files go to unless another is chosen: named after the source, beside it. */
+export function splitFolder(path: string, folder: string | null): string {
+  if (folder !== null) return folder.trim().replace(/^\/+|\/+$/g, '');
+  const at = path.lastIndexOf('/');
+  return at < 0 ? stemOf(path) : `${path.slice(0, at)}/${stemOf(path)}`;
+}

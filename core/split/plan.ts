@@ -1,0 +1,201 @@
+import { type ChangeSet, write } from '#core/change/change-set';
+import type { FileSet } from '#core/change/file-set';
+import { baseName, relativePath, stemOf } from '#core/links/paths';
+import { rewriteLinks } from '#core/links/rewrite';
+import { addSourceLink } from '#core/links/source';
+import type { Matrix4 } from '#core/product/matrix';
+import { type ComponentToWrite, writeAssembly } from '#core/product/write-assembly';
+import type { Project } from '#core/scan/project';
+import { addBodyPart, writeBodyFile } from './body-file';
+import type { SplitChoices } from './choices';
+import { groupBodies, type MeasuredBody, placingOf, type SplitGroup } from './groups';
+import { type ComponentName, nameComponents, splitFolder } from './names';
+import { originOn } from './origin';
+import { withoutBodies } from './remaining';
+import { SourcePart, SplitError } from './source-part';
+
+/** One component of a planned split. */
+export interface SplitComponent extends ComponentName {
+  group: SplitGroup;
+  /** Product id. */
+  id: string;
+  origin: Matrix4;
+}
+
+/** What a split would make, before any bytes are written. */
+export interface SplitOutline {
+  source: SourcePart;
+  components: SplitComponent[];
+  folder: string;
+  /** Path of the assembly that puts every body back where it was. */
+  assembly: string;
+  warnings: string[];
+}
+
+/**
+ * Groups, names and places the bodies of a part. Pure; cost grows with bodies and their features.
+ * @throws SplitError when there is nothing to split, in words for the engineer
+ */
+export function outlineSplit(
+  project: Project,
+  source: SourcePart,
+  choices: SplitChoices,
+  measured: ReadonlyMap<number, MeasuredBody>,
+): SplitOutline {
+  const { path } = source;
+  const groups = groupBodies(source, choices, measured);
+  const count = groups.reduce((sum, { members }) => sum + members.length, 0);
+  if (source.bodies.length === 1)
+    throw new SplitError(
+      `${path} has one body: there is nothing to split off. To take that body apart, cut it.`,
+    );
+  if (count === 0)
+    throw new SplitError(
+      source.bodies.every(({ kind }) => kind === 'surface')
+        ? `${path} has open surfaces only. Choose to include surfaces.`
+        : 'No body is chosen.',
+    );
+
+  const folder = splitFolder(path, choices.folder);
+  const paths = new Set([...project.files.keys()].map((taken) => taken.toLowerCase()));
+  const taken = (file: string) => paths.has(file.toLowerCase());
+  const stem = stemOf(path);
+  const assembly = freePath(folder, `${stem}-assembly`, taken);
+  const names = nameComponents(
+    groups,
+    choices,
+    { stem, folder },
+    ({ representative }) => measured.get(representative.id)?.facts,
+    (file) => taken(file) || file.toLowerCase() === assembly.toLowerCase(),
+  );
+  const digits = Math.max(2, String(groups.length).length);
+  const components = groups.map((group, n) => ({
+    ...names[n]!,
+    group,
+    id: `${source.product.id || stem}-${String(n + 1).padStart(digits, '0')}`,
+    origin: originOn(choices.origin, measured.get(group.representative.id) ?? {}),
+  }));
+
+  const warnings = groups.flatMap(({ members }) =>
+    members.flatMap(({ body }) => {
+      const error = measured.get(body.id)?.error;
+      return error ? [`${body.name || `Body #${body.id}`} is split off without facts: ${error}`] : [];
+    }),
+  );
+  if (choices.rest === 'replace' && count < source.bodies.length)
+    warnings.push(
+      `${source.bodies.length - count} of ${source.bodies.length} bodies are not in the assembly that takes the place of ${baseName(path)}.`,
+    );
+  return { source, components, folder, assembly, warnings };
+}
+
+/**
+ * Writes the files of a split and what else changes with it: the source without its bodies, or its users pointing at
+ * the assembly.
+ * @param timeStamp ISO 8601 without zone, for the headers
+ * @throws SplitError for a name that cannot be used, or a source that is not there
+ */
+export async function planSplit(
+  project: Project,
+  files: FileSet,
+  outline: SplitOutline,
+  choices: SplitChoices,
+  timeStamp: string,
+): Promise<ChangeSet> {
+  const { source, components, assembly, folder } = outline;
+  const { path } = source;
+  const base = project.files.get(path)?.sha256;
+  if (base === undefined) throw new SplitError(`There is no file ${path}.`);
+  const wrong = components.find(({ problem }) => problem !== null);
+  if (wrong) throw new SplitError(`${wrong.name}: ${wrong.problem} ${wrong.proposal} would do.`);
+
+  // 1. The components, each in its own file or inside the assembly.
+  const tied = choices.tie && choices.rest !== 'remove';
+  const changes: ChangeSet = { summary: '', changes: [], rewires: [], warnings: [...outline.warnings] };
+  const parts: ComponentToWrite[] = [];
+  for (const component of components) {
+    const { group, id, name, file, origin } = component;
+    const text = source.textOf(group.representative);
+    const part = { id, name, use: choices.use, styles: choices.styles, origin };
+    const placings = group.members.map((member) => ({
+      name: member.body.name || name,
+      description: `body #${member.body.id} of ${baseName(path)}`,
+      placement: placingOf(member, origin),
+    }));
+    if (choices.inFile) {
+      parts.push({ id, name, placings, addPart: (builder) => addBodyPart(source, text, part, builder) });
+      continue;
+    }
+    const bodies = group.members.map(({ body }) => ({ id: body.id, name: body.name }));
+    const bytes = writeBodyFile(source, text, {
+      ...part,
+      fileName: baseName(file),
+      timeStamp,
+      source: tied ? { written: relativePath(file, path), relation: 'split', sha256: base, bodies } : null,
+    });
+    changes.changes.push(write(file, null, bytes));
+    if (tied)
+      changes.rewires.push({ holder: file, written: '', rewritten: relativePath(file, path), to: path });
+    parts.push({ id, name, placings, written: relativePath(assembly, file) });
+  }
+
+  // 2. The assembly.
+  const whole = writeAssembly({
+    id: choices.rest === 'replace' ? source.product.id : `${source.product.id}-A`,
+    name: source.product.name,
+    fileName: baseName(assembly),
+    timeStamp,
+    components: parts,
+    schema: choices.inFile ? source.file.header.writtenSchemas[0] : undefined,
+    also:
+      tied && !choices.inFile
+        ? (builder, definition) => {
+            addSourceLink(builder, definition, relativePath(assembly, path), {
+              relation: 'split',
+              sha256: base,
+              bodies: [],
+            });
+          }
+        : undefined,
+  });
+  changes.changes.push(write(assembly, null, whole));
+
+  // 3. The source and its users.
+  if (choices.rest === 'remove') {
+    const gone = components.flatMap(({ group }) => group.members.map(({ body }) => body.id));
+    changes.changes.push(write(path, base, withoutBodies(source, new Set(gone))));
+  }
+  if (choices.rest === 'replace') {
+    for (const holder of new Set((project.usedBy.get(path) ?? []).map(({ from }) => from))) {
+      const links = (project.uses.get(holder) ?? []).filter(
+        ({ to, kind }) => to === path && kind === 'component',
+      );
+      if (links.length === 0) continue;
+      const { bytes, rewritten } = rewriteLinks(
+        await files.read(holder),
+        holder,
+        links.map(({ written }) => ({ written, to: assembly })),
+      );
+      changes.changes.push(write(holder, project.files.get(holder)!.sha256, bytes));
+      links.forEach(({ written }, n) =>
+        changes.rewires.push({ holder, written, rewritten: rewritten[n]!, to: assembly }),
+      );
+    }
+  }
+  const count = components.reduce((sum, { group }) => sum + group.members.length, 0);
+  changes.summary = choices.inFile
+    ? `Split ${count} bodies of ${baseName(path)} into the parts of ${baseName(assembly)}`
+    : `Split ${count} bodies of ${baseName(path)} into ${components.length} files in ${folder || 'the top folder'}`;
+  return changes;
+}
+
+function freePath(folder: string, stem: string, taken: (path: string) => boolean): string {
+  const at = (name: string) => (folder === '' ? `${name}.stp` : `${folder}/${name}.stp`);
+  if (!taken(at(stem))) return at(stem);
+  for (let n = 2; ; n++) if (!taken(at(`${stem}-${n}`))) return at(`${stem}-${n}`);
+}
+
+/** Reads the part to be split. @throws SplitError; Part21Error for a broken file */
+export async function openSource(files: FileSet, path: string): Promise<SourcePart> {
+  return new SourcePart(path, await files.read(path));
+}

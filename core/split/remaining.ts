@@ -1,0 +1,95 @@
+import { closureOf, eachReference } from '#core/part21/closure';
+import { Part21File } from '#core/part21/file';
+import { parameterStart } from '#core/part21/one-parameter';
+import { skipBlank } from '#core/part21/parameters';
+import { type SourcePart, SplitError } from './source-part';
+
+/**
+ * The source without some of its bodies: their instances are taken out, with the styles that only they have, and they
+ * are struck from the lists that name them. Every other byte stays as it was.
+ * @throws SplitError when no body would be left
+ */
+export function withoutBodies(source: SourcePart, gone: ReadonlySet<number>): Uint8Array {
+  const { file } = source;
+  const leaving = source.bodies.filter(({ id }) => gone.has(id));
+  if (leaving.length === source.bodies.length)
+    throw new SplitError(
+      `${source.path} would be left without bodies. Keep it, or let the assembly take its place.`,
+    );
+
+  // 1. What may go: all that the bodies and their styles need. Lists are edited, not followed.
+  const texts = leaving.map((body) => source.textOf(body));
+  const struck = new Set<number>(texts.flatMap(({ body, styles }) => [body.id, ...styles]));
+  const positions = new Map<number, number>();
+  for (const { representation, lists } of texts) {
+    positions.set(representation, 1);
+    for (const { id, position } of lists) positions.set(id, position);
+  }
+  const candidates = closureOf(
+    file,
+    [...struck, ...texts.flatMap(({ geometry }) => [...geometry])],
+    positions,
+  );
+  for (const text of texts)
+    for (const { items } of text.lists) for (const item of items) if (candidates.has(item)) struck.add(item);
+
+  // 2. What stays after all: whatever something else refers to, other than the lists it is struck from.
+  const staying = new Set<number>();
+  for (let n = 0; n < file.index.count; n++) {
+    const id = file.index.ids[n]!;
+    if (!candidates.has(id)) staying.add(id);
+  }
+  for (const id of staying) {
+    const { content, end } = file.contentOf(id)!;
+    eachReference(file.bytes, content, end, (referred) => {
+      if (candidates.has(referred) && !(positions.has(id) && struck.has(referred))) staying.add(referred);
+    });
+  }
+
+  // 3. The bytes between, in the order of the file.
+  const text = Buffer.from(file.bytes.buffer, file.bytes.byteOffset, file.bytes.byteLength);
+  const pieces: Buffer[] = [];
+  let at = 0;
+  const { ids, starts, contents, ends, count } = file.index;
+  for (let n = 0; n < count; n++) {
+    const id = ids[n]!;
+    if (!staying.has(id)) {
+      pieces.push(text.subarray(at, starts[n]!));
+      at = afterLineEnd(text, ends[n]!);
+    } else if (positions.has(id)) {
+      const list = listIn(file.bytes, contents[n]! + file.typeOf(id)!.length, ends[n]!, positions.get(id)!);
+      const kept = file
+        .referencesOf(id, positions.get(id)!)
+        .filter((item) => staying.has(item) || !struck.has(item));
+      pieces.push(
+        text.subarray(at, list.start),
+        Buffer.from(`(${kept.map((item) => `#${item}`).join(',')})`),
+      );
+      pieces.push(text.subarray(list.end, ends[n]!));
+      at = ends[n]!;
+    }
+  }
+  pieces.push(text.subarray(at));
+  const bytes = Buffer.concat(pieces);
+  Part21File.read(bytes);
+  return bytes;
+}
+
+/** The byte range of a list of references, with its parentheses. */
+function listIn(
+  bytes: Uint8Array,
+  from: number,
+  end: number,
+  position: number,
+): { start: number; end: number } {
+  const start = parameterStart(bytes, skipBlank(bytes, from, end), end, position);
+  let at = start;
+  while (at < end && bytes[at] !== 0x29) at++;
+  return { start, end: at + 1 };
+}
+
+function afterLineEnd(text: Buffer, from: number): number {
+  let at = from;
+  if (text[at] === 0x0d) at++;
+  return text[at] === 0x0a ? at + 1 : at;
+}
