@@ -10,6 +10,7 @@ export default [
     route('files', 'routes/files.tsx'),
     route('structure', 'routes/structure.tsx'),
     route('repair', 'routes/repair.tsx'),
+    route('split', 'routes/split.tsx'),
     route('hand-off', 'routes/hand-off.tsx'),
     route('activity', 'routes/activity.tsx'),
     route('people', 'routes/people.tsx'),

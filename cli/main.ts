@@ -1,11 +1,15 @@
-import { Command, CommanderError, InvalidArgumentError } from 'commander';
+import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import { ArchiveError } from '#core/archive/read-zip';
 import { HandOffError } from '#core/handoff/plan';
+import { Part21Error } from '#core/part21/errors';
 import { RepairError } from '#core/repair/plan';
+import { ORIGINS } from '#core/split/choices';
+import { SplitError } from '#core/split/source-part';
 import { FINE, UNUSABLE, UsageError } from './exit';
 import { packageCommand, unpackCommand, verifyCommand } from './package-commands';
 import { repairCommand, undoCommand } from './repair-command';
 import { scanCommand, treeCommand } from './scan-commands';
+import { bodiesCommand, splitCommand } from './split-command';
 
 /** Runs one command. @returns the exit code */
 export async function main(args: string[]): Promise<number> {
@@ -51,6 +55,29 @@ export async function main(args: string[]): Promise<number> {
     .option(...json)
     .action(run(undoCommand));
   program
+    .command('bodies')
+    .description('list the bodies of a part with their facts')
+    .argument('<FILE>')
+    .option(...json)
+    .action(run(bodiesCommand));
+  program
+    .command('split')
+    .description('make component files and an assembly out of a part of many bodies')
+    .argument('<FILE>')
+    .option('--to <DIR>', 'folder of the new files')
+    .option('--root <DIR>', 'the folder that links may lead to')
+    .option('--no-merge', 'one file a body, also for bodies of the same shape')
+    .addOption(
+      new Option('--names <FROM>', 'where names come from').choices(['body', 'number']).default('body'),
+    )
+    .option('--pattern <P>', 'names by a pattern of {source}, {number}, {body}, {size}')
+    .option('--origin <WHERE>', 'source or body (or centre, corner, centroid, axis)', origin, 'source')
+    .option('--in-file', 'one assembly file with the parts inside it')
+    .option('--no-tie', 'the new files do not remember their source')
+    .option('--dry-run', 'show what would change and change nothing')
+    .option(...json)
+    .action(run(splitCommand));
+  program
     .command('package')
     .description('pack a file with everything it needs')
     .argument('<FILE>')
@@ -86,7 +113,9 @@ export async function main(args: string[]): Promise<number> {
       error instanceof UsageError ||
       error instanceof ArchiveError ||
       error instanceof RepairError ||
-      error instanceof HandOffError;
+      error instanceof HandOffError ||
+      error instanceof SplitError ||
+      error instanceof Part21Error;
     process.stderr.write(`stonetray: ${error instanceof Error ? error.message : String(error)}\n`);
     if (!known && process.env.STONETRAY_TRACE) process.stderr.write(`${(error as Error).stack}\n`);
     return UNUSABLE;
@@ -97,6 +126,13 @@ function score(text: string): number {
   const value = Number(text);
   if (!(value >= 0 && value <= 1)) throw new InvalidArgumentError('It is a number from 0 to 1.');
   return value;
+}
+
+function origin(text: string): string {
+  if (text === 'body') return 'centre';
+  if (!ORIGINS.some((known) => known === text))
+    throw new InvalidArgumentError(`It is source, body, ${ORIGINS.slice(1).join(', ')}.`);
+  return text;
 }
 
 function conflictChoice(text: string): string {

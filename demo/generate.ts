@@ -2,17 +2,20 @@ import { mkdir, readFile, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { setOC } from 'replicad';
 import init from 'replicad-opencascadejs';
+import { sha256 } from '#core/change/file-set';
 import { writeAssembly } from '#core/product/write-assembly';
 import { ACTUATOR_LENGTH, ASSEMBLIES, RENAMED } from './model/assemblies';
 import { DRIVE_PARTS } from './model/drive';
 import { fieldParts } from './model/field-unit';
 import { type DemoPart, one, PAINT, ring } from './model/kit';
-import { FRAME_PART } from './model/mirror-frame';
+import { framePart } from './model/mirror-frame';
 import { papers } from './model/papers';
-import { writePart } from './model/write-part';
+import { withSource, writePart } from './model/write-part';
 
 /** Makes the demo project again: `npm run demo:generate`. Its result is committed, so nobody has to. */
 const OUT = path.join(import.meta.dirname, 'files', 'hx-12');
+
+const CLIP = 'mirror/panel-clip.stp';
 
 /** Files that lie about in every project: a second washer of the same name, an old state, a trial. */
 const LEFT_OVER: DemoPart[] = [
@@ -32,15 +35,33 @@ const LEFT_OVER: DemoPart[] = [
 
 await rm(OUT, { recursive: true, force: true });
 setOC(await (init as unknown as () => Promise<Parameters<typeof setOC>[0]>)());
-for (const part of [...DRIVE_PARTS, ...fieldParts(ACTUATOR_LENGTH), FRAME_PART, ...LEFT_OVER])
-  await put(RENAMED[part.file] ?? part.file, writePart(part));
+for (const part of [...DRIVE_PARTS, ...fieldParts(ACTUATOR_LENGTH), framePart('first'), ...LEFT_OVER])
+  await put(
+    RENAMED[part.file] ?? part.file,
+    part.file === CLIP ? withOldSource(writePart(part)) : writePart(part),
+  );
 for (const { file, content } of ASSEMBLIES) await put(file, writeAssembly(content));
 
 for (const { file, content } of papers()) await put(file, new TextEncoder().encode(content));
 await put('control/name-plate.png', await readFile(path.join(import.meta.dirname, 'model/name-plate.png')));
 
-async function put(file: string, content: Uint8Array): Promise<void> {
-  const full = path.join(OUT, file);
+const LATER = path.join(OUT, '../later');
+await put('mirror-frame.stp', writePart(framePart('second')), LATER);
+
+/** The clip was taken out of the panel's file when that was younger: its link to it is behind. */
+function withOldSource(clip: Uint8Array): Uint8Array {
+  const older = fieldParts(ACTUATOR_LENGTH).find(({ file }) => file.endsWith('mirror-panel.stp'))!;
+  const { bodies } = older;
+  const content = writePart({ ...older, bodies: () => bodies().slice(0, 1) });
+  return withSource(clip, 'mirror-panel.stp', {
+    relation: 'split',
+    sha256: sha256(content),
+    bodies: [{ id: 1, name: 'clip' }],
+  });
+}
+
+async function put(file: string, content: Uint8Array, folder = OUT): Promise<void> {
+  const full = path.join(folder, file);
   await mkdir(path.dirname(full), { recursive: true });
   await writeFile(full, content);
   console.log(`${file}  ${(content.byteLength / 1000).toFixed(0)} kB`);

@@ -1,9 +1,10 @@
 import type { ShouldRevalidateFunctionArgs } from 'react-router';
 import { requireProject } from '#server/auth/guard';
-import { shapesOf } from '#server/jobs/shapes';
+import { requestShapes, shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
 import { shapeProgress, stateCounts } from '#server/views/files-view';
 import { ProjectFrame } from '../screens/project/ProjectFrame';
+import { onlyLooked } from '../ui/useView';
 import type { Route } from './+types/project';
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
@@ -13,6 +14,8 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
 export async function loader({ request, params }: Route.LoaderArgs) {
   const { db, user, project, role } = await requireProject(request, params.projectId, 'viewer');
   const scanned = await loadProject(db, project.id);
+  // New files, and all of them after the kernel was renewed, get their shapes when somebody looks.
+  await requestShapes(db, scanned);
   return {
     user: { name: user.name },
     role,
@@ -23,19 +26,14 @@ export async function loader({ request, params }: Route.LoaderArgs) {
 }
 
 /** The frame says nothing that depends on the address of the view inside it. */
-export const shouldRevalidate = ({
-  currentParams,
-  nextParams,
-  formMethod,
-  currentUrl,
-  nextUrl,
-  defaultShouldRevalidate,
-}: ShouldRevalidateFunctionArgs) =>
-  formMethod === undefined &&
-  currentUrl.href !== nextUrl.href &&
-  currentParams.projectId === nextParams.projectId
-    ? false
-    : defaultShouldRevalidate;
+export const shouldRevalidate = (args: ShouldRevalidateFunctionArgs) => {
+  const { currentParams, nextParams, formMethod, currentUrl, nextUrl } = args;
+  const otherView =
+    formMethod === undefined &&
+    currentUrl.href !== nextUrl.href &&
+    currentParams.projectId === nextParams.projectId;
+  return otherView || onlyLooked(args) ? false : args.defaultShouldRevalidate;
+};
 
 export default function Project({ loaderData }: Route.ComponentProps) {
   return <ProjectFrame {...loaderData} />;

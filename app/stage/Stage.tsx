@@ -2,7 +2,7 @@ import { Button, SegmentedControl, Slider } from '@mantine/core';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import classes from './Stage.module.css';
 import type { StageView } from './stage-view';
-import type { Direction, SectionPlane, StagePick, StageScene } from './types';
+import type { Direction, SectionPlane, StageLabel, StagePick, StageScene } from './types';
 
 interface StageProps {
   scene: StageScene;
@@ -13,6 +13,10 @@ interface StageProps {
   onPick?: (pick: StagePick | null) => void;
   /** Increased to move near the selected rows. */
   fitRequest?: number;
+  labels?: readonly StageLabel[];
+  onName?: (row: number, name: string) => void;
+  /** Offers to pull the bodies apart. */
+  spreads?: boolean;
   children?: React.ReactNode;
 }
 
@@ -33,6 +37,9 @@ export function Stage({
   hidden = NONE,
   onPick,
   fitRequest = 0,
+  labels,
+  onName,
+  spreads = false,
   children,
 }: StageProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -44,18 +51,24 @@ export function Stage({
   const [section, setSection] = useState<SectionPlane | null>(null);
   const picked = useRef(onPick);
   picked.current = onPick;
+  const named = useRef(onName);
+  named.current = onName;
+  const layer = useRef<HTMLDivElement>(null);
+  const [spread, setSpread] = useState(0);
 
   useEffect(() => {
     let made: StageView | undefined;
     let gone = false;
     void import('./stage-view').then(({ StageView: View }) => {
-      if (gone || !canvas.current) return;
+      if (gone || !canvas.current || !layer.current) return;
       try {
-        made = new View(canvas.current, {
-          onPick: (pick) => picked.current?.(pick),
+        const callbacks = {
+          onPick: (pick: StagePick | null) => picked.current?.(pick),
           onHover: setHover,
-          onLoading: (left, failed) => setLoading({ left, failed }),
-        });
+          onLoading: (left: number, failed: number) => setLoading({ left, failed }),
+          onName: (row: number, name: string) => named.current?.(row, name),
+        };
+        made = new View(canvas.current, callbacks, layer.current);
         setView(made);
       } catch {
         setTrouble(
@@ -79,6 +92,8 @@ export function Stage({
   useEffect(() => view?.setSelected(selected), [view, selected]);
   useEffect(() => view?.setHidden(hidden), [view, hidden]);
   useEffect(() => view?.setEdges(edges), [view, edges]);
+  useEffect(() => view?.setLabels(labels ?? []), [view, labels]);
+  useEffect(() => view?.setSpread(spread), [view, spread]);
   useEffect(() => view?.setSection(section), [view, section]);
   const asked = useRef(fitRequest);
   useEffect(() => {
@@ -97,6 +112,7 @@ export function Stage({
         data-left={loading.left}
         aria-label="The model. Drag turns it, the right button moves it, the wheel goes nearer."
       />
+      <div ref={layer} className={classes.labels} />
       <div className={classes.controls} role="toolbar" aria-label="View">
         <Button.Group>
           <Button variant="default" onClick={() => view?.fit()}>
@@ -140,6 +156,21 @@ export function Stage({
           <Button variant="default" onClick={() => setSection({ ...section, flipped: !section.flipped })}>
             Other side
           </Button>
+        </div>
+      )}
+      {spreads && (
+        <div className={classes.spread}>
+          <span>Pull apart</span>
+          <Slider
+            className={classes.slider}
+            min={0}
+            max={1}
+            step={0.01}
+            label={(value) => `${Math.round(value * 100)} %`}
+            value={spread}
+            onChange={setSpread}
+            thumbLabel="How far the bodies are pulled apart"
+          />
         </div>
       )}
       <div className={classes.status} role="status">

@@ -9,6 +9,7 @@ export interface PlacedBody {
   tone?: 'ghost' | 'focus';
 }
 
+const POSITION = new THREE.Vector3();
 const PLAIN = new THREE.Color('#b4b8ba');
 const GHOST = new THREE.Color('#d6d2c8');
 const FOCUS = new THREE.Color('#1E6F66');
@@ -78,15 +79,28 @@ export class InstancedBody {
     return this.faces.geometry;
   }
 
+  /** The rows that it is placed for. */
+  get rows(): number[] {
+    return this.placed.map(({ row }) => row);
+  }
+
   get shownCount(): number {
     return this.faces.count;
   }
 
   /** Draws the placings of rows that are not hidden, with those of selected rows lit. */
-  update(hidden: ReadonlySet<number>, selected: ReadonlySet<number>): void {
+  update(
+    hidden: ReadonlySet<number>,
+    selected: ReadonlySet<number>,
+    shiftOf: ((row: number) => THREE.Vector3 | null) | null = null,
+  ): void {
     this.shown = this.placed.filter(({ row }) => !hidden.has(row));
     this.shown.forEach(({ matrix, row, tone }, n) => {
-      this.faces.setMatrixAt(n, matrix);
+      const shift = shiftOf?.(row);
+      this.faces.setMatrixAt(
+        n,
+        shift ? matrix.clone().setPosition(POSITION.setFromMatrixPosition(matrix).add(shift)) : matrix,
+      );
       this.faces.setColorAt(
         n,
         selected.has(row) ? SELECTED : tone === 'ghost' ? GHOST : tone === 'focus' ? FOCUS : this.colour,

@@ -5,7 +5,8 @@ import { acceleratedRaycast, computeBoundsTree } from 'three-mesh-bvh';
 import { BodyGeometries } from './body-geometries';
 import { InstancedBody } from './instanced-body';
 import { SectionCaps } from './section-caps';
-import type { Direction, SectionPlane, StagePick, StageScene } from './types';
+import { StageLabels } from './stage-labels';
+import type { Direction, SectionPlane, StageLabel, StagePick, StageScene } from './types';
 
 CameraControls.install({ THREE });
 THREE.Mesh.prototype.raycast = acceleratedRaycast;
@@ -26,6 +27,8 @@ const AXES = { x: new THREE.Vector3(1, 0, 0), y: new THREE.Vector3(0, 1, 0), z: 
 export interface StageCallbacks {
   onPick(pick: StagePick | null): void;
   onHover(pick: StagePick | null): void;
+  /** A name was typed at a label. */
+  onName(row: number, name: string): void;
   /** Bodies still to come, and bodies whose shape could not be fetched. */
   onLoading(left: number, failed: number): void;
 }
@@ -52,6 +55,13 @@ export class StageView {
   private hidden: ReadonlySet<number> = new Set();
   private selected: ReadonlySet<number> = new Set();
   private edges = true;
+  /** How far bodies are pulled apart, 0 to 1, and where that moves each row. */
+  private spread = 0;
+  private readonly shifts = new Map<number, THREE.Vector3>();
+  private readonly middles = new Map<number, THREE.Vector3>();
+  private readonly labels: StageLabels;
+  /** Whether the eye was brought to the model; a scene that is replaced while it loads leaves that to the next. */
+  private framed = false;
   private needsFrame = true;
   private loadNumber = 0;
   private running = true;
@@ -66,7 +76,12 @@ export class StageView {
   constructor(
     private readonly canvas: HTMLCanvasElement,
     private readonly callbacks: StageCallbacks,
+    labelLayer: HTMLElement,
   ) {
+    this.labels = new StageLabels(labelLayer, {
+      onPick: (row) => callbacks.onPick({ row, name: '' }),
+      onName: callbacks.onName,
+    });
     this.renderer = new THREE.WebGLRenderer({
       canvas,
       antialias: !this.isSoftware,
@@ -114,6 +129,7 @@ export class StageView {
     this.model.clear();
     this.caps.clear();
     this.bounds.makeEmpty();
+    this.middles.clear();
     this.redraw();
     const instances = new Map<
       number,
@@ -127,7 +143,7 @@ export class StageView {
     }
     let left = instances.size;
     let failed = 0;
-    let framed = keepView;
+    if (!keepView) this.framed = false;
     this.callbacks.onLoading(left, 0);
     await Promise.all(
       [...instances].map(async ([number, placed]) => {
@@ -137,8 +153,8 @@ export class StageView {
         left--;
         if (geometry) this.addBody(new InstancedBody(geometry, colour, placed));
         else failed++;
-        if (!framed && left === 0) {
-          framed = true;
+        if (!this.framed && left === 0) {
+          this.framed = true;
           this.look('corner', false);
         }
         this.callbacks.onLoading(left, failed);
@@ -153,6 +169,17 @@ export class StageView {
 
   setSelected(rows: ReadonlySet<number>): void {
     this.selected = rows;
+    this.refresh();
+  }
+
+  setLabels(labels: readonly StageLabel[]): void {
+    this.labels.set(labels);
+    this.redraw();
+  }
+
+  /** Pulls bodies apart for a look, away from the middle of the model. Nothing but the picture changes. */
+  setSpread(spread: number): void {
+    this.spread = spread;
     this.refresh();
   }
 
@@ -220,6 +247,7 @@ export class StageView {
     this.resizeObserver.disconnect();
     this.controls.dispose();
     for (const body of this.bodies) body.dispose();
+    this.labels.dispose();
     this.geometries.dispose();
     this.renderer.dispose();
   }
@@ -229,6 +257,8 @@ export class StageView {
     this.model.add(body.faces);
     if (body.lines) this.model.add(body.lines);
     body.showEdges(this.edges);
+    for (const row of body.rows)
+      this.middles.set(row, body.bounds((other) => other === row).getCenter(new THREE.Vector3()));
     body.update(this.hidden, this.selected);
     this.bounds.union(body.bounds());
     this.fitGround();
@@ -237,7 +267,14 @@ export class StageView {
   }
 
   private refresh(): void {
-    for (const body of this.bodies) body.update(this.hidden, this.selected);
+    this.shifts.clear();
+    if (this.spread > 0) {
+      const centre = this.bounds.getCenter(new THREE.Vector3());
+      for (const [row, middle] of this.middles)
+        this.shifts.set(row, middle.clone().sub(centre).multiplyScalar(this.spread));
+    }
+    const shiftOf = this.spread > 0 ? (row: number) => this.shifts.get(row) ?? null : null;
+    for (const body of this.bodies) body.update(this.hidden, this.selected, shiftOf);
     this.redraw();
   }
 
@@ -329,9 +366,21 @@ export class StageView {
       this.stillTimer = setTimeout(() => this.drawFinely(), 350);
     }
     this.renderer.render(this.scene, this.camera);
+    this.layOutLabels();
     this.canvas.dataset.drawCalls = String(this.drawCalls);
     this.canvas.dataset.bodies = String(this.bodyCount);
   };
+
+  private layOutLabels(): void {
+    const { clientWidth, clientHeight } = this.canvas;
+    const anchor = (row: number) => {
+      const middle = this.middles.get(row);
+      if (!middle || this.hidden.has(row)) return null;
+      const shift = this.shifts.get(row);
+      return shift ? middle.clone().add(shift) : middle;
+    };
+    this.labels.layOut(this.camera, clientWidth, clientHeight, anchor, this.selected);
+  }
 
   private drawFinely(): void {
     if (!this.running) return;

@@ -13,3 +13,12 @@ export interface StagePick {
   row: number;
   name: string;
 }
+
+/** A name beside a body on the stage. */
+export interface StageLabel {
+  row: number;
+  text: string;
+  /** What the field holds when the label is clicked. */
+  name: string;
+  tone?: 'typed' | 'problem';
+}

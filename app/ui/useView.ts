@@ -27,7 +27,7 @@ export function useView(): [URLSearchParams, (changes: { [name: string]: string 
 }
 
 /** Search parameters that only change what is shown of data that is there already. */
-const SHOWN_ONLY = ['sel', 'q', 'closed', 'hidden'];
+const SHOWN_ONLY = ['sel', 'q', 'closed', 'open', 'hidden'];
 
 /** For `shouldRevalidate`: true when two addresses want the same data. */
 function sameData(a: URL, b: URL): boolean {
@@ -51,13 +51,15 @@ export function useTyped(name: string): [string, (text: string) => void] {
   return [text, setText];
 }
 
+/** True after an action that only showed what would change: then nothing is read anew. */
+export function onlyLooked({ actionResult }: ShouldRevalidateFunctionArgs): boolean {
+  return typeof actionResult === 'object' && actionResult !== null && 'outline' in actionResult;
+}
+
 /** For routes whose data does not depend on what is only shown differently. */
-export const revalidateOnNewData = ({
-  currentUrl,
-  nextUrl,
-  formMethod,
-  defaultShouldRevalidate,
-}: ShouldRevalidateFunctionArgs) =>
-  formMethod === undefined && currentUrl.href !== nextUrl.href && sameData(currentUrl, nextUrl)
-    ? false
-    : defaultShouldRevalidate;
+export const revalidateOnNewData = (args: ShouldRevalidateFunctionArgs) => {
+  const { currentUrl, nextUrl, formMethod, defaultShouldRevalidate } = args;
+  const shownOnly =
+    formMethod === undefined && currentUrl.href !== nextUrl.href && sameData(currentUrl, nextUrl);
+  return shownOnly || onlyLooked(args) ? false : defaultShouldRevalidate;
+};

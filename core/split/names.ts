@@ -1,4 +1,5 @@
 import { pathProblem, stemOf } from '#core/links/paths';
+import { groupBy } from '#core/multimap';
 import type { BodyFacts } from '#core/shape/kernel';
 import type { SplitChoices } from './choices';
 import type { SplitGroup } from './groups';
@@ -57,9 +58,14 @@ export function nameComponents(
       proposal: trouble || clash ? proposal : null,
     };
   }
+  const shared = groupBy(groups, sharedName);
+  const ownNames = groups.map((group) => {
+    const name = sharedName(group);
+    return shared.get(name)!.length > 1 ? group.representative.name.trim() : name;
+  });
   for (const [n, group] of groups.entries()) {
     if (names[n]) continue;
-    const own = choices.naming === 'body' ? group.representative.name.trim() : '';
+    const own = choices.naming === 'body' ? ownNames[n]! : '';
     const name = own || patternName(group, n, digits, choices, source.stem, facts);
     const stem = freeStem(fitting(name) || fitting(`${source.stem}-${n + 1}`), free);
     used.add(stem.toLowerCase());
@@ -74,6 +80,14 @@ function nameTrouble(name: string): string | null {
   if (name.length > LONGEST) return `A file name of more than ${LONGEST} characters is asking for trouble.`;
   const problem = pathProblem(`${name}.stp`, true);
   return problem ? `${problem[0]!.toUpperCase()}${problem.slice(1)}.` : null;
+}
+
+/** The words with which the names of all members begin: `head screw` for `head screw 1` and `head screw 2`. */
+function sharedName({ members, representative }: SplitGroup): string {
+  const words = members.map(({ body }) => body.name.trim().split(/\s+/));
+  let shared = 0;
+  while (words.every((own) => own[shared] !== undefined && own[shared] === words[0]![shared])) shared++;
+  return words[0]!.slice(0, shared).join(' ') || representative.name.trim();
 }
 
 /** What a pattern makes of a group. */

@@ -40,6 +40,7 @@ function strut(
   return bar.rotate(rise, [0, 0, 0], [0, 1, 0]).rotate(turn, [0, 0, 0], [0, 0, 1]).translate(from) as Shape3D;
 }
 
+/** With a lip on one side: left and right are mirror images and no turns of each other. */
 function gusset(mirrored: boolean): Shape3D {
   const plate = prism(
     [
@@ -51,15 +52,39 @@ function gusset(mirrored: boolean): Shape3D {
     ],
     8,
   );
-  const holed = plate.cut(cylinder(14, 30, [50, 40, -10])) as Shape3D;
+  const lip = makeBaseBox(8, 82, 14).translate([4, 65, 8]) as Shape3D;
+  const holed = (plate.fuse(lip) as Shape3D).cut(cylinder(14, 40, [50, 40, -10])) as Shape3D;
   return mirrored ? (holed.mirror('YZ', [0, 0, 0]) as Shape3D) : holed;
 }
 
+/** Holes along y through a saddle or a rib: what is bolted there differs from one to the next. */
+function drilled(
+  shape: Shape3D,
+  holes: readonly [x: number, z: number, radius: number][],
+  y: number,
+): Shape3D {
+  return cutAll(
+    shape,
+    holes.map(([x, z, radius]) => cylinder(radius, 120, [x, y - 60, z], [0, 1, 0])),
+  );
+}
+
+/** Holes along z through the top wall of a purlin, for the panel clips. */
+function clipHoles(beam: Shape3D, x: number, at: readonly number[]): Shape3D {
+  return cutAll(
+    beam,
+    at.map((y) => cylinder(4.2, 12, [x, y, 176])),
+  );
+}
+
+/** What changed in the frame after its first issue: one tube longer, a lug moved, a clip gone, a bracket new. */
+export type FrameIssue = 'first' | 'second';
+
 /**
- * The mirror frame as one weldment: about 50 bodies, most of them welded in several times, two of them in left and
- * right forms, three struts two tenths shorter than their twins.
+ * The mirror frame as one weldment: about 50 bodies of 30-odd shapes, two of them in left and right forms, some struts
+ * two tenths shorter than their twins.
  */
-function bodies(): DemoBody[] {
+function bodies(issue: FrameIssue): DemoBody[] {
   const out: DemoBody[] = [];
   const add = (name: string, colour: string, shape: Shape3D) => out.push({ name, colour, shape });
   const sides = [-1, 1] as const;
@@ -70,13 +95,15 @@ function bodies(): DemoBody[] {
     ring(57, 51, 3000).rotate(90, [0, 0, 0], [-1, 0, 0]).translate([0, -1500, 0]) as Shape3D,
   );
   for (const side of sides) {
+    const cap = cylinder(50.8, 8, [0, side * 1488 - 4, 0], [0, 1, 0]);
     add(
       `end cap ${side < 0 ? 'left' : 'right'}`,
       PAINT.frame,
-      cylinder(50.8, 8, [0, side * 1488 - 4, 0], [0, 1, 0]),
+      side < 0 ? (cap.cut(cylinder(6, 30, [0, -1500, 0], [0, 1, 0])) as Shape3D) : cap,
     );
     const trunnion = cutAll(cylinder(70, 14, [0, side * 84 - 7, 0], [0, 1, 0]), [
       cylinder(57.2, 40, [0, side * 84 - 20, 0], [0, 1, 0]),
+      ...(side < 0 ? [cylinder(4, 30, [63.5, side * 84 - 15, 0], [0, 1, 0])] : []),
     ]);
     add(`collar ${side < 0 ? 'left' : 'right'}`, PAINT.lattice, trunnion);
   }
@@ -84,11 +111,22 @@ function bodies(): DemoBody[] {
     for (const side of sides) {
       const at = side * y;
       const label = `${side < 0 ? 'L' : 'R'}${y}`;
-      add(`rib ${label}`, PAINT.frame, hollowBeam(2 * reach, 40, 60, 3).translate([0, at, 112]) as Shape3D);
+      const rib = hollowBeam(2 * reach, 40, 60, 3).translate([0, at, 112]) as Shape3D;
+      const cable = side > 0 ? ([[120, 112, 9]] as [number, number, number][]) : [];
+      add(`rib ${label}`, PAINT.frame, drilled(rib, cable, at));
       const saddle = (makeBaseBox(140, 12, 96).translate([0, at, -14]) as Shape3D).cut(
         cylinder(57.2, 40, [0, at - 20, 0], [0, 1, 0]),
       ) as Shape3D;
-      add(`saddle ${label}`, PAINT.lattice, saddle);
+      const bolts = { 280: [], 840: [0], 1400: [-40, 40] }[y] ?? [];
+      add(
+        `saddle ${label}`,
+        PAINT.lattice,
+        drilled(
+          saddle,
+          bolts.map((x) => [x, 70, 5.5]),
+          at,
+        ),
+      );
     }
   }
   for (const [n, x] of PURLIN_X.entries()) {
@@ -98,7 +136,21 @@ function bodies(): DemoBody[] {
       const beam = hollowBeam(length, 40, 40, 2.5)
         .rotate(90, [0, 0, 0], [0, 0, 1])
         .translate([x, side * (length / 2 + 2), 164]) as Shape3D;
-      add(`purlin ${n + 1}${side < 0 ? 'L' : 'R'}`, PAINT.frame, beam);
+      const clips = [
+        [380, 1150],
+        [380, 1150, 760],
+        [300, 1200],
+        [300, 1200, 760],
+      ][n]!;
+      add(
+        `purlin ${n + 1}${side < 0 ? 'L' : 'R'}`,
+        PAINT.frame,
+        clipHoles(
+          beam,
+          x,
+          clips.map((y) => side * y),
+        ),
+      );
     }
   }
   for (const { y, reach } of RIBS) {
@@ -129,28 +181,30 @@ function bodies(): DemoBody[] {
         plate.translate([way * 60, side * 280, 78]) as Shape3D,
       );
     }
-    const ear = cutAll(
-      prism(
-        [
-          [-32, -64],
-          [32, -64],
-          [60, 40],
-          [-60, 40],
-        ],
-        12,
-      ),
-      [cylinder(10.2, 40, [0, -38, -10])],
-    ).rotate(90, [0, 0, 0], [1, 0, 0]) as Shape3D;
+    const outline = prism(
+      [
+        [-32, -64],
+        [32, -64],
+        [74, 40],
+        [-60, 40],
+      ],
+      12,
+    );
+    const bossed = outline.fuse(cylinder(22, 18, [0, -38, 0])) as Shape3D;
+    const right = (bossed.cut(cylinder(10.2, 60, [0, -38, -20])) as Shape3D)
+      .rotate(90, [0, 0, 0], [1, 0, 0])
+      .translate([0, 6, 0]) as Shape3D;
+    const ear = side > 0 ? (right.mirror('XZ', [0, 0, 0]) as Shape3D) : right;
     add(
       `actuator ear ${side < 0 ? 'left' : 'right'}`,
       PAINT.lattice,
-      ear.translate([UPPER_PIN.x, side * 34 + 6, UPPER_PIN.z + 38]) as Shape3D,
+      ear.translate([UPPER_PIN.x, side * 34, UPPER_PIN.z + 38]) as Shape3D,
     );
   }
   add(
     'actuator bridge',
     PAINT.frame,
-    hollowBeam(640, 50, 30, 3)
+    hollowBeam(issue === 'first' ? 640 : 660, 50, 30, 3)
       .rotate(90, [0, 0, 0], [0, 0, 1])
       .translate([UPPER_PIN.x, 0, UPPER_PIN.z + 93]) as Shape3D,
   );
@@ -159,14 +213,23 @@ function bodies(): DemoBody[] {
     PAINT.lattice,
     cutAll(makeBaseBox(90, 12, 70).translate([0, 0, 50]) as Shape3D, [
       cylinder(18, 40, [0, -20, 92], [0, 1, 0]),
-    ]),
+    ]).translate([0, issue === 'first' ? 0 : 40, 0]) as Shape3D,
   );
+  const bracket = (width: number, depth: number): Shape3D =>
+    (makeBaseBox(width, depth, 4) as Shape3D).fuse(
+      makeBaseBox(4, depth, 38).translate([(4 - width) / 2, 0, 0]) as Shape3D,
+    ) as Shape3D;
+  add('plate bracket', PAINT.lattice, bracket(70, 46).translate([110, 560, 57]) as Shape3D);
+  add('cable guide', PAINT.lattice, bracket(34, 20).translate([-90, 470, 57]) as Shape3D);
+  if (issue === 'first')
+    add('cable clip', PAINT.lattice, bracket(26, 12).translate([-90, 700, 57]) as Shape3D);
+  else add('sensor bracket', PAINT.lattice, bracket(52, 30).translate([110, -560, 57]) as Shape3D);
   return out;
 }
 
-export const FRAME_PART: DemoPart = {
+export const framePart = (issue: FrameIssue): DemoPart => ({
   file: 'mirror/mirror-frame.stp',
   id: 'HX12-410',
   name: 'Mirror frame',
-  bodies,
-};
+  bodies: () => bodies(issue),
+});

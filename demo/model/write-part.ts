@@ -1,4 +1,6 @@
 import { getOC, makeCompound } from 'replicad';
+import { addSourceLink, type SourceMemory } from '#core/links/source';
+import { copyInstances } from '#core/part21/copy';
 import { Part21File } from '#core/part21/file';
 import {
   Enumeration,
@@ -9,7 +11,7 @@ import {
   referencesOf,
 } from '#core/part21/parameters';
 import { encodeString } from '#core/part21/strings';
-import { writeInstance } from '#core/part21/write';
+import { Part21Builder, writeInstance } from '#core/part21/write';
 import type { DemoPart } from './kit';
 
 /** All demo files carry one date, so that generating them again gives the same bytes. */
@@ -36,6 +38,22 @@ export function writePart(part: DemoPart): Uint8Array {
   const written = oc.FS.readFile('part.stp') as Uint8Array;
   oc.FS.unlink('part.stp');
   return dressed(written, part, bodies);
+}
+
+/** Adds a link to the file that a part was taken from. */
+export function withSource(bytes: Uint8Array, written: string, memory: SourceMemory): Uint8Array {
+  const file = Part21File.read(bytes);
+  const builder = new Part21Builder();
+  const copies = copyInstances(file, file.index.ids, builder);
+  addSourceLink(builder, copies.get(file.idsOfType('PRODUCT_DEFINITION')[0]!)!, written, memory);
+  return builder.finish({
+    name: file.header.name,
+    timeStamp: DEMO_TIME,
+    author: 'Demo',
+    organization: 'Demo',
+    originatingSystem: 'Stone Tray demo',
+    schema: file.header.writtenSchemas[0]!,
+  });
 }
 
 /** Replaces header, product and body names, and adds a colour to each body. */

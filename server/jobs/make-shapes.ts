@@ -49,6 +49,11 @@ export async function makeShapes(
     done: total,
     gltf,
     bodies: JSON.stringify(facts),
+    features: JSON.stringify(
+      Object.fromEntries(
+        shapes.flatMap((shape) => ('features' in shape ? [[shape.body, shape.features]] : [])),
+      ),
+    ),
     error: failed ? (facts[0]?.error ?? null) : null,
   });
   await tell(failed ? 'failed' : 'done', total, total);

@@ -1,6 +1,8 @@
 import { extensionOf } from '#core/links/paths';
 import type { Project } from '#core/scan/project';
+import type { ShapeFeature } from '#core/shape/features';
 import { type BodyFacts, KERNEL_VERSION } from '#core/shape/kernel';
+import type { MeasuredBody } from '#core/split/groups';
 import type { Database } from '#server/db/connection';
 import { enqueue } from './queue';
 
@@ -33,6 +35,23 @@ export async function shapesOf(db: Database, project: Project): Promise<Map<stri
     .whereIn('sha256', hashes)
     .select('sha256', 'state', 'done', 'total', 'gltf', 'bodies', 'error');
   return new Map(rows.map((row) => [row.sha256, row]));
+}
+
+/** What the kernel found out about the bodies of one content, for grouping them; undefined until it has. */
+export async function measuredBodies(
+  db: Database,
+  sha256: string,
+): Promise<Map<number, MeasuredBody> | undefined> {
+  const row:
+    | { bodies: BodyShapeFacts[] | null; features: { [body: string]: ShapeFeature[] } | null }
+    | undefined = await db('shapes')
+    .where({ ...SHAPE_KEY, sha256 })
+    .whereIn('state', ['done', 'failed'])
+    .first('bodies', 'features');
+  if (!row?.bodies) return undefined;
+  return new Map(
+    row.bodies.map(({ body, facts, error }) => [body, { facts, error, features: row.features?.[body] }]),
+  );
 }
 
 /** Queues the meshing of every STEP content of a project that has bodies and no shapes yet. @returns how many */

@@ -33,6 +33,7 @@ export function ProjectFrame({ user, role, project, links, shapes }: ProjectFram
     { to: 'files', label: 'Files' },
     { to: 'structure', label: 'Structure' },
     { to: 'repair', label: 'Repair desk', count: broken },
+    { to: 'split', label: 'Split' },
     { to: 'hand-off', label: 'Hand-off' },
     { to: 'activity', label: 'Activity' },
     { to: 'people', label: 'People' },

@@ -1,0 +1,460 @@
+import { Button, Checkbox, Select } from '@mantine/core';
+import { useCallback, useEffect, useMemo, useState } from 'react';
+import { Link, useFetcher, useOutletContext } from 'react-router';
+import { type SplitChoices, splitChoices } from '#core/split/choices';
+import type { SplitOutlineView, SplitView } from '#server/views/split-view';
+import type { action as undoAction } from '../../routes/activity';
+import type { action as splitAction } from '../../routes/split';
+import { Stage } from '../../stage/Stage';
+import { FilterInput } from '../../ui/FilterInput';
+import { plural, volume } from '../../ui/format';
+import { Ledger, type LedgerColumn } from '../../ui/Ledger';
+import { useTyped, useView } from '../../ui/useView';
+import { WhatWillChange } from '../../ui/WhatWillChange';
+import type { ProjectContext } from '../project/ProjectFrame';
+import { NameField } from './NameField';
+import { RenameMany } from './RenameMany';
+import { bodyKey, componentKey, pastedNames, renamed, type SplitRow, splitRows, withName } from './rows';
+import classes from './Split.module.css';
+import { SplitChoicesForm } from './SplitChoicesForm';
+
+/** A part of many bodies becomes component files and an assembly: name, choose, see, apply. */
+export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: SplitView) {
+  const { projectId, mayEdit } = useOutletContext<ProjectContext>();
+  const [view, change] = useView();
+  const [query, setQuery] = useTyped('q');
+  const [choices, setChoices] = useState(() => splitChoices());
+  const [focusKey, setFocusKey] = useState<string | null>(null);
+  const [alone, setAlone] = useState(false);
+  const [fitRequest, setFitRequest] = useState(0);
+  const applying = useFetcher<typeof splitAction>();
+  const undo = useFetcher<typeof undoAction>();
+  const { outline, trouble } = useOutline(path, sha256, choices, ready === 'ready' || ready === 'failed');
+
+  const update = useCallback(
+    (changes: Partial<SplitChoices>) => setChoices((old) => ({ ...old, ...changes })),
+    [],
+  );
+  const components = outline?.components ?? [];
+  const closed = view.get('open')?.split(' ') ?? [];
+  const rows = splitRows(bodies, components, (key) => !closed.includes(key), query);
+  const selectedKey = view.get('sel');
+  const shownComponents = rows.flatMap((row) => (row.kind === 'component' ? [row] : []));
+
+  const setName = (component: SplitOutlineView['components'][number], name: string) =>
+    setChoices((old) => ({ ...old, names: withName(old.names, bodies, component, name) }));
+  const setChosen = (positions: readonly number[], chosen: boolean) => {
+    const before =
+      choices.bodies ?? components.flatMap((component) => component.bodies.map((n) => bodies[n]!.id));
+    const ids = new Set(before);
+    for (const position of positions) {
+      if (chosen) ids.add(bodies[position]!.id);
+      else ids.delete(bodies[position]!.id);
+    }
+    update({ bodies: bodies.flatMap(({ id }) => (ids.has(id) ? [id] : [])) });
+  };
+  const move = (from: string, step: number) => {
+    const at = shownComponents.findIndex(({ key }) => key === from);
+    const next = shownComponents[at + step];
+    if (!next) return;
+    setFocusKey(next.key);
+    change({ sel: next.key });
+  };
+  const paste = (from: string, text: string) => {
+    const at = shownComponents.findIndex(({ key }) => key === from);
+    let names = choices.names;
+    for (const [n, name] of pastedNames(text).entries()) {
+      const row = shownComponents[at + n];
+      if (row) names = withName(names, bodies, row.component, name);
+    }
+    update({ names });
+  };
+
+  const lit = useMemo(() => litPositions(rows, selectedKey), [rows, selectedKey]);
+  const hidden = useMemo(
+    () => new Set(alone && lit.size > 0 ? bodies.flatMap((_, n) => (lit.has(n) ? [] : [n])) : []),
+    [alone, lit, bodies],
+  );
+  const labels = useMemo(
+    () =>
+      (outline?.components ?? []).flatMap(({ name, problem, bodies: own }) =>
+        own.map((row) => ({
+          row,
+          text: name,
+          name,
+          tone: problem
+            ? ('problem' as const)
+            : choices.names[bodies[own[0]!]!.id]
+              ? ('typed' as const)
+              : undefined,
+        })),
+      ),
+    [outline, bodies, choices.names],
+  );
+
+  if (path === null) {
+    return (
+      <div className={classes.blank}>
+        <h1>Nothing to split</h1>
+        <p className="muted">
+          No part of this project has more than one body. Import one, such as a weldment or a supplier’s
+          download, and it can be taken apart here.
+        </p>
+        <Button component={Link} to={`/projects/${projectId}/files`}>
+          Go to Files
+        </Button>
+      </div>
+    );
+  }
+
+  const applied = applying.data && 'applied' in applying.data ? applying.data : null;
+  const error = applying.data && 'error' in applying.data ? (applying.data.error ?? null) : trouble;
+  const undone = undo.data && 'undone' in undo.data && undo.data.undone === applied?.applied;
+  const problems = components.filter(({ problem }) => problem !== null);
+  const count = components.reduce((sum, component) => sum + component.bodies.length, 0);
+  const pairs = components.filter(({ mirrorOf }, n) => mirrorOf !== null && mirrorOf > n).length;
+  const columns = columnsFor({
+    choices,
+    components,
+    mayEdit,
+    focusKey,
+    setFocusKey,
+    setName,
+    setChosen,
+    move,
+    paste,
+    bodies,
+  });
+  const mayApply =
+    mayEdit && outline !== null && problems.length === 0 && applying.state === 'idle' && error === null;
+
+  return (
+    <div className={classes.page}>
+      <div className={classes.work}>
+        <div className={classes.choices}>
+          <div className={classes.bar}>
+            <Select
+              aria-label="Part to split"
+              className={classes.part}
+              data={[...new Set([path, ...parts.map(({ path: part }) => part)])].map((value) => ({
+                value,
+                label: `${value} (${plural(parts.find((part) => part.path === value)?.bodies ?? 1, 'body', 'bodies')})`,
+              }))}
+              value={path}
+              onChange={(value) => change({ file: value, sel: null, open: null, q: null })}
+              allowDeselect={false}
+              searchable
+            />
+            <RenameMany
+              count={shownComponents.length}
+              onRename={(how) => {
+                let names = choices.names;
+                for (const { component } of shownComponents)
+                  names = withName(names, bodies, component, renamed(component.name, how));
+                update({ names });
+              }}
+            />
+            <FilterInput value={query} onChange={setQuery} />
+          </div>
+          <SplitChoicesForm choices={choices} onChange={update} folder={outline?.folder ?? ''} />
+          <div className={classes.table}>
+            <Ledger
+              label="Components"
+              columns={columns}
+              rows={rows}
+              keyOf={({ key }) => key}
+              selected={selectedKey}
+              onSelect={({ key }) => change({ sel: key })}
+              tree={{
+                depth: ({ kind }) => (kind === 'body' ? 1 : 0),
+                open: (row) =>
+                  row.kind === 'component' && row.bodies.length > 1 ? closed.includes(row.key) : null,
+                onToggle: ({ key }, open) =>
+                  change({
+                    open: (open ? [...closed, key] : closed.filter((other) => other !== key)).join(' '),
+                  }),
+              }}
+              dimmed={({ kind }) => kind === 'left'}
+              empty={
+                query
+                  ? `No component fits “${query}”.`
+                  : ready === 'preparing'
+                    ? 'The shapes of this part are being prepared. The table fills when they are there.'
+                    : (error ?? 'Looking at the bodies…')
+              }
+            />
+          </div>
+        </div>
+        <div className={classes.stage}>
+          <Stage
+            scene={scene}
+            sceneKey={path}
+            selected={lit}
+            hidden={hidden}
+            labels={labels}
+            spreads
+            fitRequest={fitRequest}
+            onName={(row, name) => {
+              const component = components.find(({ bodies: own }) => own.includes(row));
+              if (component) setName(component, name);
+            }}
+            onPick={(pick) => {
+              const component = components.find(({ bodies: own }) => own.includes(pick?.row ?? -1));
+              const picked =
+                pick && (component ? componentKey(bodies, component) : bodyKey(bodies[pick.row]!));
+              change({ sel: picked });
+            }}
+          >
+            <div className={classes.selection} role="toolbar" aria-label="Selection">
+              <Button.Group>
+                <Button
+                  variant="default"
+                  disabled={lit.size === 0}
+                  onClick={() => setFitRequest(fitRequest + 1)}
+                >
+                  Go to it
+                </Button>
+                <Button
+                  variant={alone ? 'light' : 'default'}
+                  aria-pressed={alone}
+                  disabled={lit.size === 0 && !alone}
+                  onClick={() => setAlone(!alone)}
+                >
+                  Show alone
+                </Button>
+              </Button.Group>
+            </div>
+          </Stage>
+        </div>
+      </div>
+      <WhatWillChange
+        lines={outline === null ? [] : changeLines(outline, choices, count, bodies.length, pairs, path)}
+        warnings={[
+          ...(outline?.warnings ?? []),
+          ...problems.map(
+            ({ name, problem, proposal }) => `${name || 'A name'}: ${problem} ${proposal} would do.`,
+          ),
+        ].slice(0, 4)}
+        empty={error ?? 'Looking at the bodies…'}
+      >
+        {applied && !undone && (
+          <undo.Form method="post" action={`/projects/${projectId}/activity`} className={classes.undo}>
+            <Link
+              to={`/projects/${projectId}/structure?root=${encodeURIComponent(applied.assembly ?? '')}`}
+              role="status"
+            >
+              Open the assembly
+            </Link>
+            <input type="hidden" name="changeSet" value={applied.applied} />
+            <Button type="submit" variant="default" loading={undo.state !== 'idle'}>
+              Undo the split
+            </Button>
+          </undo.Form>
+        )}
+        {error && outline !== null && (
+          <span className={classes.error} role="alert">
+            {error}
+          </span>
+        )}
+        {problems.length > 0 && mayEdit && (
+          <Button
+            variant="default"
+            onClick={() => {
+              let names = choices.names;
+              for (const component of problems)
+                if (component.proposal) names = withName(names, bodies, component, component.proposal);
+              update({ names });
+            }}
+          >
+            Take the proposed names
+          </Button>
+        )}
+        <Button
+          size="sm"
+          disabled={!mayApply}
+          loading={applying.state !== 'idle'}
+          title={mayEdit ? undefined : 'This needs the role editor.'}
+          onClick={() =>
+            outline &&
+            applying.submit(
+              JSON.parse(
+                JSON.stringify({ intent: 'apply', file: path, sha256, choices, base: outline.base }),
+              ),
+              {
+                method: 'post',
+                encType: 'application/json',
+              },
+            )
+          }
+        >
+          Split off {plural(count, 'body', 'bodies')}
+        </Button>
+      </WhatWillChange>
+    </div>
+  );
+}
+
+/** Asks for the plan whenever a choice changes, a moment after the last one. */
+function useOutline(path: string | null, sha256: string, choices: SplitChoices, ready: boolean) {
+  const fetcher = useFetcher<typeof splitAction>();
+  const { submit } = fetcher;
+  useEffect(() => {
+    if (path === null || !ready) return;
+    const timer = setTimeout(() => {
+      submit(JSON.parse(JSON.stringify({ intent: 'outline', file: path, sha256, choices })), {
+        method: 'post',
+        encType: 'application/json',
+      });
+    }, 150);
+    return () => clearTimeout(timer);
+  }, [path, sha256, choices, ready, submit]);
+  const [last, setLast] = useState<SplitOutlineView | null>(null);
+  useEffect(() => {
+    if (fetcher.data && 'outline' in fetcher.data) setLast(fetcher.data.outline ?? null);
+  }, [fetcher.data]);
+  return {
+    outline: last,
+    trouble: fetcher.data && 'error' in fetcher.data ? (fetcher.data.error ?? null) : null,
+  };
+}
+
+function litPositions(rows: readonly SplitRow[], key: string | null): Set<number> {
+  const row = rows.find((candidate) => candidate.key === key);
+  if (!row) return new Set();
+  return new Set(row.kind === 'component' ? row.component.bodies : [row.position]);
+}
+
+function changeLines(
+  { components, folder, assembly, users }: SplitOutlineView,
+  choices: SplitChoices,
+  count: number,
+  total: number,
+  pairs: number,
+  path: string,
+): React.ReactNode[] {
+  const shapes = `${plural(count, 'body', 'bodies')} of ${plural(components.length, 'shape')}${pairs > 0 ? `, ${plural(pairs, 'mirrored pair')}` : ''}`;
+  const first = choices.inFile ? (
+    <>
+      {shapes}: one new file <span className="mono">{assembly}</span> with {plural(components.length, 'part')}{' '}
+      inside it.
+    </>
+  ) : (
+    <>
+      {shapes}: {plural(components.length, 'new file')} in <span className="mono">{folder || '/'}</span> and
+      the assembly <span className="mono">{assembly.split('/').at(-1)}</span>, which puts every body back
+      where it is.
+    </>
+  );
+  const name = path.split('/').at(-1);
+  const rest = {
+    keep: `${name} stays as it is.`,
+    remove: `${name} keeps ${plural(total - count, 'body', 'bodies')}; the version of now is kept, too.`,
+    replace:
+      users.length === 0
+        ? `${name} stays; no assembly uses it.`
+        : `${users.join(', ')} will use the new assembly in its place.`,
+  }[choices.rest];
+  return [first, rest];
+}
+
+interface ColumnContext {
+  choices: SplitChoices;
+  components: SplitOutlineView['components'];
+  bodies: SplitView['bodies'];
+  mayEdit: boolean;
+  focusKey: string | null;
+  setFocusKey: (key: string) => void;
+  setName: (component: SplitOutlineView['components'][number], name: string) => void;
+  setChosen: (positions: readonly number[], chosen: boolean) => void;
+  move: (from: string, step: number) => void;
+  paste: (from: string, text: string) => void;
+}
+
+function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
+  const { choices, components, bodies } = context;
+  return [
+    {
+      key: 'name',
+      title: 'Component',
+      width: 'minmax(190px, 2fr)',
+      cell: (row) => {
+        const positions = row.kind === 'component' ? row.component.bodies : [row.position];
+        const label = row.kind === 'component' ? row.component.name : row.body.name || `Body #${row.body.id}`;
+        return (
+          <span className={classes.nameCell}>
+            <Checkbox
+              aria-label={`Split off ${label}`}
+              checked={row.kind !== 'left'}
+              tabIndex={-1}
+              onClick={(event) => event.stopPropagation()}
+              onChange={(event) => context.setChosen(positions, event.currentTarget.checked)}
+            />
+            {row.kind === 'component' ? (
+              <NameField
+                name={row.component.name}
+                problem={row.component.problem}
+                typed={choices.names[bodies[row.component.bodies[0]!]!.id] !== undefined}
+                disabled={!context.mayEdit}
+                focused={context.focusKey === row.key}
+                label={`Name of component ${row.number + 1}`}
+                onFocus={() => context.setFocusKey(row.key)}
+                onName={(name) => context.setName(row.component, name)}
+                onMove={(step) => context.move(row.key, step)}
+                onPaste={(text) => context.paste(row.key, text)}
+              />
+            ) : (
+              <span className={classes.bodyName}>{label}</span>
+            )}
+          </span>
+        );
+      },
+    },
+    {
+      key: 'quantity',
+      title: 'Qty',
+      width: '34px',
+      numeric: true,
+      cell: (row) => (row.kind === 'component' ? row.bodies.length : ''),
+    },
+    {
+      key: 'file',
+      title: 'File',
+      width: 'minmax(110px, 1.2fr)',
+      cell: (row) => {
+        if (row.kind === 'left') return <span className="muted">stays in the source only</span>;
+        if (row.kind === 'body')
+          return <span className="muted">{row.body.kind === 'surface' ? 'open surface' : ''}</span>;
+        const mirror = row.component.mirrorOf === null ? null : components[row.component.mirrorOf];
+        return (
+          <span className={classes.file} title={row.component.file}>
+            <span className="mono">
+              {choices.inFile ? 'in the assembly' : row.component.file.split('/').at(-1)}
+            </span>
+            {mirror && <span className={classes.mirror}>mirror of {mirror.name}</span>}
+          </span>
+        );
+      },
+    },
+    {
+      key: 'size',
+      title: 'Box, mm',
+      width: '116px',
+      numeric: true,
+      cell: (row) => {
+        const { size, error } = row.kind === 'component' ? row.bodies[0]! : row.body;
+        if (error) return <span title={error}>no shape</span>;
+        return size ? size.map((side) => side.toFixed(0)).join(' × ') : '';
+      },
+    },
+    {
+      key: 'volume',
+      title: 'Volume',
+      width: '78px',
+      numeric: true,
+      cell: (row) => {
+        const known = row.kind === 'component' ? row.bodies[0]!.volume : row.body.volume;
+        return known === null || known === 0 ? '' : volume(known);
+      },
+    },
+  ];
+}

@@ -1,0 +1,52 @@
+import { describe, expect, it } from 'vitest';
+import type { SplitBody } from '#server/views/split-view';
+import { pastedNames, renamed, splitRows, withName } from './rows';
+
+const body = (id: number, name: string): SplitBody => ({
+  id,
+  name,
+  kind: 'solid',
+  colour: null,
+  volume: 1,
+  size: null,
+  faces: 6,
+  error: null,
+});
+const bodies = [body(1, 'plate'), body(2, 'bar 1'), body(3, 'bar 2'), body(4, 'lug')];
+const component = (name: string, ...own: number[]) => ({
+  name,
+  file: `${name}.stp`,
+  problem: null,
+  proposal: null,
+  bodies: own,
+  mirrorOf: null,
+});
+const components = [component('plate', 0), component('bar', 1, 2)];
+
+describe('the split table', () => {
+  it('lists components, their bodies, and what is left', () => {
+    const kinds = (closed = false, filter = '') =>
+      splitRows(bodies, components, () => closed, filter).map(({ kind, key }) => `${kind} ${key}`);
+    expect(kinds()).toEqual(['component c1', 'component c2', 'body b2', 'body b3', 'left b4']);
+    expect(kinds(true)).toEqual(['component c1', 'component c2', 'left b4']);
+    expect(kinds(true, 'BAR 2')).toEqual(['component c2']);
+  });
+
+  it('keeps one name for a component, whichever of its bodies had one', () => {
+    expect(withName({ '3': 'old', '4': 'lug' }, bodies, components[1]!, 'new')).toEqual({
+      '2': 'new',
+      '4': 'lug',
+    });
+    expect(withName({ '2': 'old' }, bodies, components[1]!, '')).toEqual({});
+  });
+
+  it('takes the first column of what is pasted', () => {
+    expect(pastedNames('a\tx\r\nb\tx\r\n\r\nc\n')).toEqual(['a', 'b', '', 'c']);
+  });
+
+  it('finds and replaces plain text, also with signs of patterns', () => {
+    const change = { find: 'Bar (1)', replace: '$& tube', prefix: 'HX-', suffix: '_r' };
+    expect(renamed('bar (1) left', change)).toBe('HX-$& tube left_r');
+    expect(renamed('rib', { ...change, find: '' })).toBe('HX-rib_r');
+  });
+});

@@ -1,0 +1,81 @@
+import type { SplitBody, SplitComponentView } from '#server/views/split-view';
+
+/** A line of the split table: a component with its file, one of its bodies, or a body that is not split off. */
+export type SplitRow =
+  | { kind: 'component'; key: string; component: SplitComponentView; bodies: SplitBody[]; number: number }
+  | { kind: 'body'; key: string; body: SplitBody; position: number; within: number }
+  | { kind: 'left'; key: string; body: SplitBody; position: number };
+
+/** The component first, then its bodies when there are several; what is not split off comes last. */
+export function splitRows(
+  bodies: readonly SplitBody[],
+  components: readonly SplitComponentView[],
+  closed: (key: string) => boolean,
+  filter: string,
+): SplitRow[] {
+  const wanted = filter.trim().toLowerCase();
+  const rows: SplitRow[] = [];
+  const taken = new Set(components.flatMap((component) => component.bodies));
+  for (const [number, component] of components.entries()) {
+    const own = component.bodies.map((position) => bodies[position]!);
+    const fits = [component.name, component.file, ...own.map(({ name }) => name)];
+    if (wanted && !fits.some((text) => text.toLowerCase().includes(wanted))) continue;
+    const key = componentKey(bodies, component);
+    rows.push({ kind: 'component', key, component, bodies: own, number });
+    if (own.length > 1 && !closed(key))
+      for (const position of component.bodies)
+        rows.push({
+          kind: 'body',
+          key: bodyKey(bodies[position]!),
+          body: bodies[position]!,
+          position,
+          within: number,
+        });
+  }
+  for (const [position, body] of bodies.entries()) {
+    if (taken.has(position) || (wanted && !body.name.toLowerCase().includes(wanted))) continue;
+    rows.push({ kind: 'left', key: bodyKey(body), body, position });
+  }
+  return rows;
+}
+
+/** A component is named by its first body: that stays when names and order change. */
+export function componentKey(bodies: readonly SplitBody[], { bodies: own }: SplitComponentView): string {
+  return `c${bodies[own[0]!]!.id}`;
+}
+
+export function bodyKey({ id }: SplitBody): string {
+  return `b${id}`;
+}
+
+/** Names set for whole components: under the first body of each, and under no other. */
+export function withName(
+  names: { [body: string]: string },
+  bodies: readonly SplitBody[],
+  { bodies: own }: SplitComponentView,
+  name: string,
+): { [body: string]: string } {
+  const after = { ...names };
+  for (const position of own) delete after[bodies[position]!.id];
+  if (name !== '') after[bodies[own[0]!]!.id] = name;
+  return after;
+}
+
+/** Lines pasted from a spreadsheet: the first column names one component after another, from a given one on. */
+export function pastedNames(text: string): string[] {
+  return text
+    .replace(/\r\n?/g, '\n')
+    .replace(/\n+$/, '')
+    .split('\n')
+    .map((line) => line.split('\t')[0]!.trim());
+}
+
+/** Find and replace (every occurrence, in either case), then prefix and suffix. */
+export function renamed(
+  name: string,
+  { find, replace, prefix, suffix }: { find: string; replace: string; prefix: string; suffix: string },
+): string {
+  const pattern = find.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+  const found = find === '' ? name : name.replace(new RegExp(pattern, 'gi'), () => replace);
+  return `${prefix}${found}${suffix}`;
+}
