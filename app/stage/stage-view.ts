@@ -57,6 +57,7 @@ export class StageView {
   private edges = true;
   /** How far bodies are pulled apart, 0 to 1, and where that moves each row. */
   private spread = 0;
+  private hovered: number | null = null;
   private readonly shifts = new Map<number, THREE.Vector3>();
   private readonly middles = new Map<number, THREE.Vector3>();
   private readonly labels: StageLabels;
@@ -124,13 +125,10 @@ export class StageView {
   /** Shows another scene; bodies appear as their files arrive. The view is kept when `keepView`. */
   async setScene(scene: StageScene, keepView: boolean): Promise<void> {
     const load = ++this.loadNumber;
-    for (const body of this.bodies) body.dispose();
-    this.bodies = [];
-    this.model.clear();
-    this.caps.clear();
-    this.bounds.makeEmpty();
-    this.middles.clear();
-    this.redraw();
+    // The same model with news in it: what is drawn stays until all of the new is there.
+    const inOneStep = keepView && this.bodies.length > 0;
+    const arrived: InstancedBody[] = [];
+    if (!inOneStep) this.clear();
     const instances = new Map<
       number,
       { row: number; name: string; matrix: THREE.Matrix4; tone?: 'ghost' | 'focus' }[]
@@ -151,15 +149,30 @@ export class StageView {
         const geometry = url === null ? null : await this.geometries.get(url, node);
         if (load !== this.loadNumber) return;
         left--;
-        if (geometry) this.addBody(new InstancedBody(geometry, colour, placed));
-        else failed++;
-        if (!this.framed && left === 0) {
+        if (!geometry) failed++;
+        else if (inOneStep) arrived.push(new InstancedBody(geometry, colour, placed));
+        else this.addBody(new InstancedBody(geometry, colour, placed));
+        if (inOneStep && left === 0) {
+          this.clear();
+          for (const body of arrived) this.addBody(body);
+        }
+        if (!this.framed && left === 0 && !this.bounds.isEmpty()) {
           this.framed = true;
           this.look('corner', false);
         }
         this.callbacks.onLoading(left, failed);
       }),
     );
+  }
+
+  private clear(): void {
+    for (const body of this.bodies) body.dispose();
+    this.bodies = [];
+    this.model.clear();
+    this.caps.clear();
+    this.bounds.makeEmpty();
+    this.middles.clear();
+    this.redraw();
   }
 
   setHidden(rows: ReadonlySet<number>): void {
@@ -202,23 +215,24 @@ export class StageView {
 
   /** Looks at everything from a standard direction. */
   look(direction: Direction, animated = true): void {
-    const sphere = this.boxOf(() => true).getBoundingSphere(new THREE.Sphere());
-    if (sphere.radius <= 0) return;
-    this.standOff(new THREE.Vector3(...DIRECTIONS[direction]), sphere, animated);
+    const box = this.boxOf(() => true);
+    if (box.isEmpty()) return;
+    this.standOff(new THREE.Vector3(...DIRECTIONS[direction]), box, animated);
   }
 
   /** Moves near, keeping the direction: to the given rows, or to all that is shown. */
   fit(rows?: ReadonlySet<number>): void {
     const box = this.boxOf((row) => (rows ? rows.has(row) : !this.hidden.has(row)));
     if (box.isEmpty()) return;
-    const sphere = box.getBoundingSphere(new THREE.Sphere());
     const target = this.controls.getTarget(new THREE.Vector3());
-    this.standOff(this.controls.getPosition(new THREE.Vector3()).sub(target), sphere, true);
+    this.standOff(this.controls.getPosition(new THREE.Vector3()).sub(target), box, true);
   }
 
-  /** Puts the eye in a direction from a sphere, as far away as shows the whole of it. */
-  private standOff(towards: THREE.Vector3, { center, radius }: THREE.Sphere, animated: boolean): void {
-    const eye = towards.normalize().multiplyScalar(this.distanceFor(radius)).add(center);
+  /** Puts the eye in a direction from a box, as near as still shows the whole of it. */
+  private standOff(towards: THREE.Vector3, box: THREE.Box3, animated: boolean): void {
+    const center = box.getCenter(new THREE.Vector3());
+    const direction = towards.normalize();
+    const eye = direction.clone().multiplyScalar(this.distanceFor(box, direction)).add(center);
     void this.controls.setLookAt(
       eye.x,
       eye.y,
@@ -326,10 +340,27 @@ export class StageView {
     return box;
   }
 
-  private distanceFor(radius: number): number {
-    const vertical = (this.camera.fov * Math.PI) / 360;
-    const horizontal = Math.atan(Math.tan(vertical) * this.camera.aspect);
-    return (radius * 1.02) / Math.sin(Math.min(vertical, horizontal));
+  /** The distance from the middle of a box at which each of its corners just comes into the picture. */
+  private distanceFor(box: THREE.Box3, direction: THREE.Vector3): number {
+    const vertical = Math.tan((this.camera.fov * Math.PI) / 360) * 0.84;
+    const horizontal = vertical * this.camera.aspect;
+    const half = box.getSize(new THREE.Vector3()).multiplyScalar(0.5);
+    const across = new THREE.Vector3().crossVectors(this.camera.up, direction).normalize();
+    const upward = new THREE.Vector3().crossVectors(direction, across);
+    let distance = 0;
+    for (let n = 0; n < 8; n++) {
+      const corner = new THREE.Vector3(
+        n & 1 ? half.x : -half.x,
+        n & 2 ? half.y : -half.y,
+        n & 4 ? half.z : -half.z,
+      );
+      const away = Math.max(
+        Math.abs(corner.dot(across)) / horizontal,
+        Math.abs(corner.dot(upward)) / vertical,
+      );
+      distance = Math.max(distance, corner.dot(direction) + away);
+    }
+    return Math.max(distance, half.length() * 1.05);
   }
 
   private resize(): void {
@@ -379,7 +410,8 @@ export class StageView {
       const shift = this.shifts.get(row);
       return shift ? middle.clone().add(shift) : middle;
     };
-    this.labels.layOut(this.camera, clientWidth, clientHeight, anchor, this.selected);
+    const first = this.hovered === null ? this.selected : new Set([this.hovered, ...this.selected]);
+    this.labels.layOut(this.camera, clientWidth, clientHeight, anchor, first);
   }
 
   private drawFinely(): void {
@@ -425,11 +457,19 @@ export class StageView {
     this.hoverWaits = true;
     setTimeout(() => {
       this.hoverWaits = false;
-      if (this.running && !this.pressed) this.callbacks.onHover(this.pick(event));
+      if (this.running && !this.pressed) this.hover(this.pick(event));
     }, 80);
   };
 
-  private readonly onPointerLeave = (): void => this.callbacks.onHover(null);
+  private readonly onPointerLeave = (): void => this.hover(null);
+
+  /** The body under the pointer is named even where its label found no room. */
+  private hover(pick: StagePick | null): void {
+    this.callbacks.onHover(pick);
+    if (this.hovered === (pick?.row ?? null)) return;
+    this.hovered = pick?.row ?? null;
+    this.layOutLabels();
+  }
 }
 
 /** A soft shadow under the model, so that it stands on something. */

@@ -27,6 +27,7 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
   const [focusKey, setFocusKey] = useState<string | null>(null);
   const [alone, setAlone] = useState(false);
   const [fitRequest, setFitRequest] = useState(0);
+  const [appliedChoices, setAppliedChoices] = useState<SplitChoices | null>(null);
   const applying = useFetcher<typeof splitAction>();
   const undo = useFetcher<typeof undoAction>();
   const { outline, trouble } = useOutline(path, sha256, choices, ready === 'ready' || ready === 'failed');
@@ -110,6 +111,8 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
   const applied = applying.data && 'applied' in applying.data ? applying.data : null;
   const error = applying.data && 'error' in applying.data ? (applying.data.error ?? null) : trouble;
   const undone = undo.data && 'undone' in undo.data && undo.data.undone === applied?.applied;
+  // Done is done until another choice is made: the plan on the page is the one that was carried out.
+  const isDone = applied !== null && !undone && appliedChoices === choices;
   const problems = components.filter(({ problem }) => problem !== null);
   const count = components.reduce((sum, component) => sum + component.bodies.length, 0);
   const pairs = components.filter(({ mirrorOf }, n) => mirrorOf !== null && mirrorOf > n).length;
@@ -126,7 +129,12 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
     bodies,
   });
   const mayApply =
-    mayEdit && outline !== null && problems.length === 0 && applying.state === 'idle' && error === null;
+    mayEdit &&
+    !isDone &&
+    outline !== null &&
+    problems.length === 0 &&
+    applying.state === 'idle' &&
+    error === null;
 
   return (
     <div className={classes.page}>
@@ -228,7 +236,13 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
         </div>
       </div>
       <WhatWillChange
-        lines={outline === null ? [] : changeLines(outline, choices, count, bodies.length, pairs, path)}
+        lines={
+          isDone
+            ? [`Done: ${applied?.summary}.`]
+            : outline === null
+              ? []
+              : changeLines(outline, choices, count, bodies.length, pairs, path)
+        }
         warnings={[
           ...(outline?.warnings ?? []),
           ...problems.map(
@@ -239,10 +253,7 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
       >
         {applied && !undone && (
           <undo.Form method="post" action={`/projects/${projectId}/activity`} className={classes.undo}>
-            <Link
-              to={`/projects/${projectId}/structure?root=${encodeURIComponent(applied.assembly ?? '')}`}
-              role="status"
-            >
+            <Link to={`/projects/${projectId}/structure?root=${encodeURIComponent(applied.assembly ?? '')}`}>
               Open the assembly
             </Link>
             <input type="hidden" name="changeSet" value={applied.applied} />
@@ -274,18 +285,14 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
           disabled={!mayApply}
           loading={applying.state !== 'idle'}
           title={mayEdit ? undefined : 'This needs the role editor.'}
-          onClick={() =>
-            outline &&
-            applying.submit(
-              JSON.parse(
-                JSON.stringify({ intent: 'apply', file: path, sha256, choices, base: outline.base }),
-              ),
-              {
-                method: 'post',
-                encType: 'application/json',
-              },
-            )
-          }
+          onClick={() => {
+            if (!outline) return;
+            setAppliedChoices(choices);
+            applying.submit(asRequest({ intent: 'apply', file: path, sha256, choices, base: outline.base }), {
+              method: 'post',
+              encType: 'application/json',
+            });
+          }}
         >
           Split off {plural(count, 'body', 'bodies')}
         </Button>
@@ -294,6 +301,11 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
   );
 }
 
+type Json = Parameters<ReturnType<typeof useFetcher>['submit']>[0];
+
+/** Plain data, as it goes over the line. */
+const asRequest = (request: object): Json => JSON.parse(JSON.stringify(request)) as Json;
+
 /** Asks for the plan whenever a choice changes, a moment after the last one. */
 function useOutline(path: string | null, sha256: string, choices: SplitChoices, ready: boolean) {
   const fetcher = useFetcher<typeof splitAction>();
@@ -301,7 +313,7 @@ function useOutline(path: string | null, sha256: string, choices: SplitChoices, 
   useEffect(() => {
     if (path === null || !ready) return;
     const timer = setTimeout(() => {
-      submit(JSON.parse(JSON.stringify({ intent: 'outline', file: path, sha256, choices })), {
+      submit(asRequest({ intent: 'outline', file: path, sha256, choices }), {
         method: 'post',
         encType: 'application/json',
       });
@@ -372,6 +384,10 @@ interface ColumnContext {
 
 function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
   const { choices, components, bodies } = context;
+  // A tick answers at once; the rows follow when the plan has been made anew.
+  const chosen = choices.bodies === null ? null : new Set(choices.bodies);
+  const isChosen = (positions: readonly number[], asPlanned: boolean) =>
+    chosen === null ? asPlanned : positions.some((position) => chosen.has(bodies[position]!.id));
   return [
     {
       key: 'name',
@@ -384,7 +400,7 @@ function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
           <span className={classes.nameCell}>
             <Checkbox
               aria-label={`Split off ${label}`}
-              checked={row.kind !== 'left'}
+              checked={isChosen(positions, row.kind !== 'left')}
               tabIndex={-1}
               onClick={(event) => event.stopPropagation()}
               onChange={(event) => context.setChosen(positions, event.currentTarget.checked)}
@@ -419,7 +435,7 @@ function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
     {
       key: 'file',
       title: 'File',
-      width: 'minmax(110px, 1.2fr)',
+      width: 'minmax(124px, 1.3fr)',
       cell: (row) => {
         if (row.kind === 'left') return <span className="muted">stays in the source only</span>;
         if (row.kind === 'body')

@@ -1,0 +1,102 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { type Stand, signedIn, stageReady, startStand } from './harness';
+
+let stand: Stand;
+beforeAll(async () => {
+  stand = await startStand();
+});
+afterAll(() => stand?.stop());
+
+describe('splitting the mirror frame', () => {
+  it('names what matters, marks what cannot be, applies, shows the assembly, and is undone', async () => {
+    const { page, context, problems } = await signedIn(stand);
+    await page.goto(`${stand.project}/split`);
+    const plan = page.getByRole('region', { name: 'What will change' });
+    await expect
+      .poll(() => plan.textContent(), { timeout: 100_000 })
+      .toContain('52 bodies of 32 shapes, 2 mirrored pairs: 32 new files');
+    await stageReady(page);
+    const apply = plan.getByRole('button', { name: 'Split off 52 bodies' });
+
+    // Names typed like in a spreadsheet; a bad one is marked, with a way out.
+    await page.getByLabel('Name of component 1', { exact: true }).fill('Main tube');
+    await page.keyboard.press('Enter');
+    await expect
+      .poll(() => page.evaluate(() => document.activeElement?.getAttribute('aria-label')))
+      .toBe('Name of component 2');
+    await page.keyboard.type('a/b');
+    await page.keyboard.press('ArrowDown');
+    await expect.poll(() => plan.textContent()).toContain('a/b: A name cannot hold / or \\. a-b would do.');
+    expect(await apply.isDisabled()).toBe(true);
+    await plan.getByRole('button', { name: 'Take the proposed names' }).click();
+    await expect.poll(() => apply.isDisabled()).toBe(false);
+    await page.getByText('Main tube.stp').waitFor();
+
+    // A name typed at the body itself; labels never lie on each other.
+    const layer = page.locator('[data-labels]');
+    await expect.poll(async () => Number(await layer.getAttribute('data-labels'))).toBeGreaterThan(15);
+    const boxes = await layer.locator('button:visible').evaluateAll((labels) =>
+      labels.map((label) => {
+        const { left, right, top, bottom } = label.getBoundingClientRect();
+        return { left, right, top, bottom };
+      }),
+    );
+    for (const [n, a] of boxes.entries())
+      for (const b of boxes.slice(n + 1))
+        expect(a.left >= b.right || a.right <= b.left || a.top >= b.bottom || a.bottom <= b.top).toBe(true);
+    const label = layer.locator('button:visible').filter({ hasText: 'purlin 4L' }).first();
+    await label.click();
+    await page.keyboard.type('Outer purlin');
+    await page.keyboard.press('Enter');
+    await page.getByText('Outer purlin.stp').waitFor();
+
+    // One file a body, and back.
+    await page.getByRole('combobox', { name: 'Bodies of the same shape' }).click();
+    await page.getByRole('option', { name: 'A file for each body' }).click();
+    await expect.poll(() => plan.textContent()).toContain('52 bodies of 52 shapes');
+    await page.getByRole('combobox', { name: 'Bodies of the same shape' }).click();
+    await page.getByRole('option', { name: 'Share one file' }).click();
+    await expect.poll(() => plan.textContent()).toContain('52 bodies of 32 shapes');
+
+    // A body that stays.
+    await page.getByLabel('Filter the table').fill('cable clip');
+    await page.getByRole('checkbox', { name: 'Split off cable clip' }).uncheck();
+    await expect.poll(() => plan.textContent()).toContain('51 bodies of 31 shapes');
+
+    // Applied: the assembly shows everything, every link is sound.
+    await plan.getByRole('button', { name: 'Split off 51 bodies' }).click();
+    await plan.getByRole('link', { name: 'Open the assembly' }).click();
+    await page.waitForURL(/structure/);
+    await expect.poll(async () => (await stageReady(page)).bodies, { timeout: 60_000 }).toBe(31);
+    await page.getByRole('row', { name: /Main tube/ }).waitFor();
+    expect(await page.getByText('missing', { exact: true }).count()).toBe(0);
+
+    // Undone from the log.
+    await page.getByRole('link', { name: 'Activity' }).click();
+    const entry = page.getByRole('listitem').filter({ hasText: 'Split 51 bodies of mirror-frame.stp' });
+    await entry.getByRole('button', { name: 'Undo…' }).click();
+    await page.getByRole('button', { name: 'Undo it' }).click();
+    await page.getByText('Undid: Split 51 bodies').waitFor();
+    expect(problems).toEqual([]);
+    await context.close();
+  }, 180_000);
+
+  it('shows a viewer everything and lets them change nothing', async () => {
+    const { page, context } = await signedIn(stand, 'viewer');
+    await page.goto(`${stand.project}/split`);
+    const apply = page.getByRole('button', { name: 'Split off 52 bodies' });
+    await apply.waitFor({ timeout: 60_000 });
+    expect(await apply.isDisabled()).toBe(true);
+    const status = await page.evaluate(async () => {
+      const sent = { intent: 'apply', file: 'mirror/mirror-frame.stp', sha256: '', choices: {} };
+      const response = await fetch(`${location.pathname}.data`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify(sent),
+      });
+      return response.status;
+    });
+    expect(status).toBe(403);
+    await context.close();
+  });
+});
