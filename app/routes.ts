@@ -15,6 +15,7 @@ export default [
     route('activity', 'routes/activity.tsx'),
     route('people', 'routes/people.tsx'),
   ]),
+  route('projects/:projectId/split-outline', 'routes/split-outline.ts'),
   route('projects/:projectId/file-facts', 'routes/file-facts.ts'),
   route('projects/:projectId/events', 'routes/events.ts'),
   route('projects/:projectId/shapes/:sha256', 'routes/shapes.ts'),

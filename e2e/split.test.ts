@@ -88,7 +88,7 @@ describe('splitting the mirror frame', () => {
     await apply.waitFor({ timeout: 60_000 });
     expect(await apply.isDisabled()).toBe(true);
     const status = await page.evaluate(async () => {
-      const sent = { intent: 'apply', file: 'mirror/mirror-frame.stp', sha256: '', choices: {} };
+      const sent = { file: 'mirror/mirror-frame.stp', sha256: '', choices: {} };
       const response = await fetch(`${location.pathname}.data`, {
         method: 'POST',
         headers: { 'Content-Type': 'application/json' },

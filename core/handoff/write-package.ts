@@ -1,4 +1,4 @@
-import type { Readable } from 'node:stream';
+import { Readable } from 'node:stream';
 import { ZipFile } from 'yazl';
 import { type FileSet, sha256 } from '#core/change/file-set';
 import { stemOf } from '#core/links/paths';
@@ -6,7 +6,7 @@ import { scanContent } from '#core/scan/content';
 import { resolveProject, type ScannedFile } from '#core/scan/project';
 import { contentsPage } from './contents-page';
 import { PACKAGE_LIST_NAME, type PackageList } from './package-list';
-import { HandOffError, type HandOffPlan, packagedContent } from './plan';
+import { HandOffError, type HandOffPlan, type PackagedFile, packagedContent } from './plan';
 
 export interface WritePackageOptions {
   now: Date;
@@ -17,8 +17,9 @@ export interface WritePackageOptions {
 
 /**
  * Writes a package as a zip: a BagIt bag (RFC 8493) with SHA-256 manifests, a readable contents page and the list of
- * files and links. Content by content, never the whole in memory at once.
- * @returns the zip as a stream; the list of what is in it
+ * files and links. Every file is read twice, for the list and manifest first and again when its turn in the zip comes:
+ * so memory holds one content at a time, however large the package is.
+ * @returns the zip as a stream, which fails when a content changes in between; the list of what is in it
  * @throws HandOffError when a file no longer is what was planned
  */
 export async function writePackage(
@@ -28,10 +29,12 @@ export async function writePackage(
 ): Promise<{ zip: Readable; list: PackageList }> {
   const folder = stemOf(plan.rootInside);
   const zip = new ZipFile();
-  const add = (path: string, content: Uint8Array | string) =>
-    zip.addBuffer(Buffer.from(content as Uint8Array), `${folder}/${path}`, { mtime: options.now });
+  const output = zip.outputStream as Readable;
+  (zip as unknown as NodeJS.EventEmitter).on('error', (error: Error) => output.destroy(error));
+  const add = (path: string, content: string) =>
+    zip.addBuffer(Buffer.from(content), `${folder}/${path}`, { mtime: options.now });
 
-  // 1. The payload, each file with its links rewritten, hashed and scanned as it is packed.
+  // 1. The payload, each file with its links rewritten, hashed and scanned; it is packed later.
   const scanned: ScannedFile[] = [];
   const manifest: string[] = [];
   let octets = 0;
@@ -41,7 +44,15 @@ export async function writePackage(
     const hash = sha256(content);
     if (file.retargets.length === 0 && hash !== file.sha256)
       throw new HandOffError(`${file.from} has changed since the package was planned. Plan it again.`);
-    add(`data/${file.to}`, content);
+    zip.addReadStreamLazy(
+      `${folder}/data/${file.to}`,
+      { mtime: options.now, size: content.byteLength },
+      (give) =>
+        void payload(files, file, hash, options.signal).then(
+          (stream) => give(null, stream),
+          (error: Error) => give(error, undefined as never),
+        ),
+    );
     manifest.push(`${hash}  data/${bagPath(file.to)}`);
     octets += content.byteLength;
     scanned.push({
@@ -86,7 +97,20 @@ export async function writePackage(
     tags.map(([name, content]) => `${sha256(Buffer.from(content))}  ${name}\n`).join(''),
   );
   zip.end();
-  return { zip: zip.outputStream as Readable, list };
+  return { zip: output, list };
+}
+
+/** A content when its turn has come. */
+async function payload(
+  files: FileSet,
+  file: PackagedFile,
+  hash: string,
+  signal?: AbortSignal,
+): Promise<Readable> {
+  signal?.throwIfAborted();
+  const content = await packagedContent(files, file);
+  if (sha256(content) !== hash) throw new HandOffError(`${file.from} changed while the package was written.`);
+  return Readable.from([content], { objectMode: false });
 }
 
 /** Line ends and percent signs in names are written percent-encoded in manifests (RFC 8493, 2.1.3). */

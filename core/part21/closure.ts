@@ -49,8 +49,8 @@ export function closureOf(
   };
   for (const id of starts) add(id);
   for (const id of found) {
-    const { start, end } = file.rangeOf(id)!;
-    eachReference(file.bytes, start + 1, end, add);
+    const position = file.position(id)!;
+    eachReference(file.bytes, file.index.contents[position]!, file.index.ends[position]!, add);
   }
   return found;
 }

@@ -1,8 +1,9 @@
-import { eachReference } from './closure';
 import { Part21Error } from './errors';
 import type { Part21File } from './file';
-import type { Reference } from './parameters';
+import { endOfComment, endOfString, type Reference } from './parameters';
 import type { Part21Builder } from './write';
+
+const [LINE_FEED, APOSTROPHE, HASH, ASTERISK, SLASH, EQUALS] = [0x0a, 0x27, 0x23, 0x2a, 0x2f, 0x3d];
 
 /**
  * Copies instances into a file that is being built: the text stays as it is written, to the last digit, only the
@@ -17,32 +18,94 @@ export function copyInstances(
   builder: Part21Builder,
   copies: Map<number, Reference> = new Map(),
 ): Map<number, Reference> {
-  const ordered = [...ids]
-    .filter((id) => !copies.has(id))
-    .sort((a, b) => startOf(file, a) - startOf(file, b));
-  for (const id of ordered) copies.set(id, builder.reserve());
-  const text = Buffer.from(file.bytes.buffer, file.bytes.byteOffset, file.bytes.byteLength);
-  for (const id of ordered) {
-    const { content, end } = file.contentOf(id)!;
-    let written = '';
-    let from = content;
-    eachReference(file.bytes, content, end, (referred, start, after) => {
-      const copy = copies.get(referred);
-      if (!copy)
-        throw new Part21Error(
-          file.bytes,
-          start,
-          `#${id} refers to #${referred}, which is not there`,
-          'an instance',
-        );
-      written += `${text.toString('latin1', from, start)}#${copy.id}`;
-      from = after;
-    });
-    builder.addText(copies.get(id)!, written + text.toString('latin1', from, end));
+  const { index } = file;
+  const positions: number[] = [];
+  let bytes = 0;
+  for (const id of ids) {
+    const position = copies.has(id) ? undefined : file.position(id);
+    if (position === undefined) continue;
+    positions.push(position);
+    bytes += index.ends[position]! - index.contents[position]! + 16;
   }
+  const ordered = Uint32Array.from(positions).sort();
+  for (const position of ordered) copies.set(index.ids[position]!, builder.reserve());
+  const out = new Copy(file, copies, Math.ceil(bytes * 1.1));
+  for (const position of ordered) out.add(position);
+  builder.addBytes(out.finish());
   return copies;
 }
 
-function startOf(file: Part21File, id: number): number {
-  return file.rangeOf(id)?.start ?? 0;
+/** Instances as bytes, renumbered as they are copied: byte by byte, since strings cost more than the copying. */
+class Copy {
+  private bytes: Uint8Array;
+  private at = 0;
+
+  constructor(
+    private readonly file: Part21File,
+    private readonly copies: ReadonlyMap<number, Reference>,
+    capacity: number,
+  ) {
+    this.bytes = new Uint8Array(capacity);
+  }
+
+  add(position: number): void {
+    const { bytes: source, index } = this.file;
+    const [content, end] = [index.contents[position]!, index.ends[position]!];
+    // A number of the copy may be longer than the one it stands for, by nine digits at most.
+    if (this.at + (end - content) * 5 + 32 > this.bytes.length) this.grow((end - content) * 5 + 32);
+    const { bytes } = this;
+    this.writeNumber(this.copies.get(index.ids[position]!)!.id);
+    bytes[this.at++] = EQUALS;
+    for (let from = content; from < end; from++) {
+      const byte = source[from]!;
+      if (byte === APOSTROPHE || (byte === SLASH && source[from + 1] === ASTERISK)) {
+        const after =
+          byte === APOSTROPHE ? endOfString(source, from, end) + 1 : endOfComment(source, from, end);
+        for (; from < after; from++) bytes[this.at++] = source[from]!;
+        from--;
+      } else if (byte === HASH) {
+        const start = from;
+        let referred = 0;
+        for (from++; from < end; from++) {
+          const digit = source[from]! - 0x30;
+          if (digit < 0 || digit > 9) break;
+          referred = referred * 10 + digit;
+        }
+        from--;
+        const copy = this.copies.get(referred);
+        if (!copy)
+          throw new Part21Error(
+            source,
+            start,
+            `it refers to #${referred}, which is not there`,
+            'an instance',
+          );
+        this.writeNumber(copy.id);
+      } else bytes[this.at++] = byte;
+    }
+    bytes[this.at++] = LINE_FEED;
+  }
+
+  finish(): Uint8Array {
+    return this.bytes.subarray(0, this.at);
+  }
+
+  private writeNumber(id: number): void {
+    const { bytes } = this;
+    bytes[this.at++] = HASH;
+    let digits = 1;
+    for (let left = id; left >= 10; left = Math.floor(left / 10)) digits++;
+    let left = id;
+    for (let place = this.at + digits - 1; place >= this.at; place--) {
+      bytes[place] = 0x30 + (left % 10);
+      left = Math.floor(left / 10);
+    }
+    this.at += digits;
+  }
+
+  private grow(by: number): void {
+    const larger = new Uint8Array(this.bytes.length * 2 + by);
+    larger.set(this.bytes);
+    this.bytes = larger;
+  }
 }

@@ -221,7 +221,8 @@ export class Part21File {
       : { content: this.index.contents[position]!, end: this.index.ends[position]! };
   }
 
-  private position(id: number): number | undefined {
+  /** Place of an instance in the index. */
+  position(id: number): number | undefined {
     this.positions ??= this.lookUpTable();
     if (this.positions instanceof Map) return this.positions.get(id);
     const position = this.positions[id];

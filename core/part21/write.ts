@@ -57,8 +57,9 @@ export interface HeaderToWrite {
 
 /** Builds a new exchange structure instance by instance. References are handed out as ids when added. */
 export class Part21Builder {
-  /** Latin-1: each character is one byte of the file. */
-  private readonly lines: string[] = [];
+  /** Lines of ASCII, and instances that were copied as bytes; each with its line end. */
+  private readonly pieces: Uint8Array[] = [];
+  private lines: string[] = [];
   private next = 1;
 
   /** Adds a simple instance and returns a reference to it. */
@@ -72,7 +73,7 @@ export class Part21Builder {
     return reference;
   }
 
-  /** A number for an instance that is added later, with `addText` or `addAs`. */
+  /** A number for an instance that is added later. */
   reserve(): Reference {
     return new Reference(this.next++);
   }
@@ -81,13 +82,20 @@ export class Part21Builder {
     this.lines.push(writeInstance(id, [{ keyword, parameters }]));
   }
 
-  /** Adds an instance whose right-hand side, with its `;`, is written already. */
-  addText({ id }: Reference, text: string): void {
-    this.lines.push(`#${id}=${text}`);
+  /** Adds whole instances that are written already, with a line end behind each. */
+  addBytes(instances: Uint8Array): void {
+    this.flush();
+    this.pieces.push(instances);
+  }
+
+  private flush(): void {
+    if (this.lines.length > 0) this.pieces.push(Buffer.from(`${this.lines.join('\n')}\n`, 'latin1'));
+    this.lines = [];
   }
 
   finish(header: HeaderToWrite): Uint8Array {
-    const text = [
+    this.flush();
+    const head = [
       'ISO-10303-21;',
       'HEADER;',
       `FILE_DESCRIPTION(${writeParameter([''])},'2;1');`,
@@ -105,11 +113,12 @@ export class Part21Builder {
       `FILE_SCHEMA(${writeParameter([header.schema])});`,
       'ENDSEC;',
       'DATA;',
-      ...this.lines,
-      'ENDSEC;',
-      'END-ISO-10303-21;',
       '',
     ].join('\n');
-    return Buffer.from(text, 'latin1');
+    return Buffer.concat([
+      Buffer.from(head, 'latin1'),
+      ...this.pieces,
+      Buffer.from('ENDSEC;\nEND-ISO-10303-21;\n', 'latin1'),
+    ]);
   }
 }

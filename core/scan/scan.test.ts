@@ -18,6 +18,7 @@ describe('scanning a project', () => {
       files: 9,
       links: 6,
       sound: 4,
+      behind: 0,
       missing: 1,
       ambiguous: 1,
       loop: 0,

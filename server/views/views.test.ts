@@ -113,7 +113,7 @@ describe('the files', () => {
       links: { sound: 2, missing: 1, ambiguous: 1, loop: 0 },
     });
     expect(rows.get('parts/left-over.stp')).toMatchObject({ unused: true, usedBy: 0, bodies: 1, unit: 'mm' });
-    expect(stateCounts(scanned.links)).toEqual({ sound: 4, missing: 1, ambiguous: 1, loop: 0 });
+    expect(stateCounts(scanned.links)).toEqual({ sound: 4, behind: 0, missing: 1, ambiguous: 1, loop: 0 });
   });
 
   it('say how far the shapes are', () => {

@@ -5,6 +5,7 @@ import { type SplitChoices, splitChoices } from '#core/split/choices';
 import type { SplitOutlineView, SplitView } from '#server/views/split-view';
 import type { action as undoAction } from '../../routes/activity';
 import type { action as splitAction } from '../../routes/split';
+import type { action as outlineAction } from '../../routes/split-outline';
 import { Stage } from '../../stage/Stage';
 import { FilterInput } from '../../ui/FilterInput';
 import { plural, volume } from '../../ui/format';
@@ -30,7 +31,13 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
   const [appliedChoices, setAppliedChoices] = useState<SplitChoices | null>(null);
   const applying = useFetcher<typeof splitAction>();
   const undo = useFetcher<typeof undoAction>();
-  const { outline, trouble } = useOutline(path, sha256, choices, ready === 'ready' || ready === 'failed');
+  const { outline, trouble } = useOutline(
+    projectId,
+    path,
+    sha256,
+    choices,
+    ready === 'ready' || ready === 'failed',
+  );
 
   const update = useCallback(
     (changes: Partial<SplitChoices>) => setChoices((old) => ({ ...old, ...changes })),
@@ -288,7 +295,7 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
           onClick={() => {
             if (!outline) return;
             setAppliedChoices(choices);
-            applying.submit(asRequest({ intent: 'apply', file: path, sha256, choices, base: outline.base }), {
+            applying.submit(asRequest({ file: path, sha256, choices, base: outline.base }), {
               method: 'post',
               encType: 'application/json',
             });
@@ -307,19 +314,26 @@ type Json = Parameters<ReturnType<typeof useFetcher>['submit']>[0];
 const asRequest = (request: object): Json => JSON.parse(JSON.stringify(request)) as Json;
 
 /** Asks for the plan whenever a choice changes, a moment after the last one. */
-function useOutline(path: string | null, sha256: string, choices: SplitChoices, ready: boolean) {
-  const fetcher = useFetcher<typeof splitAction>();
+function useOutline(
+  projectId: string,
+  path: string | null,
+  sha256: string,
+  choices: SplitChoices,
+  ready: boolean,
+) {
+  const fetcher = useFetcher<typeof outlineAction>();
   const { submit } = fetcher;
   useEffect(() => {
     if (path === null || !ready) return;
     const timer = setTimeout(() => {
-      submit(asRequest({ intent: 'outline', file: path, sha256, choices }), {
+      submit(asRequest({ file: path, sha256, choices }), {
         method: 'post',
+        action: `/projects/${projectId}/split-outline`,
         encType: 'application/json',
       });
     }, 150);
     return () => clearTimeout(timer);
-  }, [path, sha256, choices, ready, submit]);
+  }, [projectId, path, sha256, choices, ready, submit]);
   const [last, setLast] = useState<SplitOutlineView | null>(null);
   useEffect(() => {
     if (fetcher.data && 'outline' in fetcher.data) setLast(fetcher.data.outline ?? null);
