@@ -12,12 +12,13 @@ import { scanFileSet } from '#core/scan/scan';
 import { OcctStepFile, startOcct } from '#core/shape/occt';
 import { largePart, manyFiles } from './made-up';
 import { compare, holds, type Result } from './measure';
+import { splitting } from './splitting';
 
 const hash = (bytes: Uint8Array) => createHash('sha256').update(bytes).digest('hex');
 
 /** All measurements; each is a ratio within this run. */
 export async function bench(): Promise<Result[]> {
-  return [...(await reading()), ...(await projects())];
+  return [...(await reading()), ...(await projects()), ...(await splitting())];
 }
 
 async function reading(): Promise<Result[]> {

@@ -13,6 +13,9 @@ export async function startOcct(): Promise<OpenCascadeInstance> {
   return init({ print: () => {}, printErr: () => {} });
 }
 
+/** A body that the kernel can make nothing of. */
+class BodyTrouble extends Error {}
+
 /** A STEP file as the kernel read it, ready to give single bodies. */
 export class OcctStepFile {
   private readonly reader;
@@ -40,14 +43,8 @@ export class OcctStepFile {
 
   /** Meshes and measures one body; failures of the kernel come back as `error`. */
   shape(body: number, withMesh = true): BodyShape {
-    const entity = this.entities.get(body);
-    if (!entity) return { body, error: 'The geometry kernel does not find this body in the file.' };
     try {
-      this.reader.ClearShapes();
-      if (!this.reader.TransferEntity(entity))
-        return { body, error: 'The geometry kernel cannot translate this body.' };
-      using shape = this.reader.OneShape();
-      if (shape.IsNull()) return { body, error: 'The geometry kernel finds no shape in this body.' };
+      using shape = this.translate(body);
       const facts = measure(this.oc, shape);
       return {
         body,
@@ -56,8 +53,29 @@ export class OcctStepFile {
         mesh: withMesh ? mesh(this.oc, shape, facts) : null,
       };
     } catch (error) {
+      if (error instanceof BodyTrouble) return { body, error: error.message };
       return { body, error: `The geometry kernel failed on this body: ${this.describe(error)}` };
     }
+  }
+
+  /** Volume that two bodies have in common, mm³, by an exact boolean. */
+  commonVolume(a: number, b: number): number {
+    using first = this.translate(a);
+    using second = this.translate(b);
+    using common = new this.oc.BRepAlgoAPI_Common(first, second);
+    using shape = common.Shape();
+    return measure(this.oc, shape).volume;
+  }
+
+  private translate(body: number): TopoDS_Shape {
+    const entity = this.entities.get(body);
+    if (!entity) throw new BodyTrouble('The geometry kernel does not find this body in the file.');
+    this.reader.ClearShapes();
+    if (!this.reader.TransferEntity(entity))
+      throw new BodyTrouble('The geometry kernel cannot translate this body.');
+    const shape = this.reader.OneShape();
+    if (shape.IsNull()) throw new BodyTrouble('The geometry kernel finds no shape in this body.');
+    return shape;
   }
 
   private describe(error: unknown): string {
