@@ -8,6 +8,7 @@ import { scanStepLinks } from '#core/links/step';
 import { Part21File } from '#core/part21/file';
 import { scanContent } from '#core/scan/content';
 import { resolveProject, type ScannedFile } from '#core/scan/project';
+import { readAhead } from '#core/scan/read-ahead';
 import { scanFileSet } from '#core/scan/scan';
 import { OcctStepFile, startOcct } from '#core/shape/occt';
 import { largePart, manyFiles } from './made-up';
@@ -130,10 +131,11 @@ async function projects(): Promise<Result[]> {
 /** Every link of every file, resolved, with each file hashed; nothing else of the files is looked at. */
 async function scanLinks(root: string): Promise<number> {
   const scanned: ScannedFile[] = [];
-  for (const entry of await readdir(root, { recursive: true, withFileTypes: true })) {
-    if (!entry.isFile()) continue;
-    const full = path.join(entry.parentPath, entry.name);
-    const bytes = await readFile(full);
+  const paths = (await readdir(root, { recursive: true, withFileTypes: true }))
+    .filter((entry) => entry.isFile())
+    .map(({ parentPath, name }) => path.join(parentPath, name));
+  for await (const { item: full, content } of readAhead(paths, (file) => readFile(file))) {
+    const bytes = await content;
     const scan = {
       format: 'step',
       role: 'part' as const,

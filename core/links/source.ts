@@ -1,5 +1,6 @@
-import type { Part21File } from '#core/part21/file';
+import { Part21File } from '#core/part21/file';
 import { type Reference, Typed } from '#core/part21/parameters';
+import { replaceStrings, type StringReplacement } from '#core/part21/rewrite';
 import type { Part21Builder } from '#core/part21/write';
 
 /** How a file came out of its source. */
@@ -81,4 +82,38 @@ export function readSourceMemories(file: Part21File): Map<number, SourceMemory> 
     }
   }
   return memories;
+}
+
+/** What stands in place of a body that the source no longer has. */
+const GONE = 'gone from the source';
+
+/**
+ * Renews what a file remembers of one source: the version taken, and the numbers and names of the bodies in it. No other
+ * byte changes.
+ * @param written the source link, as the file writes it
+ * @param bodies what each older body is now, by its older number; null for one that is gone
+ */
+export function renewSource(
+  bytes: Uint8Array,
+  written: string,
+  sha256: string,
+  bodies: ReadonlyMap<number, { id: number; name: string } | null>,
+): Uint8Array {
+  const file = Part21File.read(bytes);
+  const documents = new Set(readSourceMemories(file).keys());
+  const replacements: StringReplacement[] = [];
+  for (const id of file.idsOfType('APPLIED_IDENTIFICATION_ASSIGNMENT')) {
+    const string = file.stringOf(id, 0);
+    const ofThis = file
+      .referencesOf(id, 2)
+      .some((document) => documents.has(document) && file.stringOf(document, 0)?.text === written);
+    if (!string || !ofThis) continue;
+    const role = file.stringOf(file.referenceOf(id, 1), 0)?.text;
+    if (role === DIGEST) replacements.push({ ...string, text: `sha256:${sha256}` });
+    const older = role === ITEM ? /^#(\d+)/.exec(string.text)?.[1] : undefined;
+    const now = older === undefined ? undefined : bodies.get(Number(older));
+    if (now) replacements.push({ ...string, text: `#${now.id} ${now.name}`.trim() });
+    else if (now === null) replacements.push({ ...string, text: GONE });
+  }
+  return replaceStrings(bytes, replacements);
 }

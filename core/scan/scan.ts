@@ -1,6 +1,7 @@
 import { type FileSet, sha256 } from '#core/change/file-set';
 import { scanContent } from './content';
 import { type Project, type ResolveOptions, resolveProject, type ScannedFile } from './project';
+import { readAhead } from './read-ahead';
 
 /**
  * Scans every file of a set and resolves the links between them. A file that cannot be read or understood gets an
@@ -12,13 +13,14 @@ export async function scanFileSet(
 ): Promise<Project> {
   const paths = files.walk ? await files.walk() : (await files.list()).map(({ path }) => path);
   const scanned: ScannedFile[] = [];
-  for (const path of paths) scanned.push(await scanFile(files, path));
+  for await (const { item, content } of readAhead(paths, (path) => files.read(path)))
+    scanned.push(await scanFile(item, content));
   return resolveProject(scanned, options);
 }
 
-async function scanFile(files: FileSet, path: string): Promise<ScannedFile> {
+async function scanFile(path: string, reading: Promise<Uint8Array>): Promise<ScannedFile> {
   try {
-    const content = await files.read(path);
+    const content = await reading;
     return { path, bytes: content.byteLength, sha256: sha256(content), scan: scanContent(path, content) };
   } catch (error) {
     const scan = {

@@ -1,0 +1,171 @@
+import { readFileSync } from 'node:fs';
+import { afterAll, describe, expect, it } from 'vitest';
+import { write } from '#core/change/change-set';
+import { sha256 } from '#core/change/file-set';
+import { MemoryFileSet } from '#core/change/memory';
+import { transformPoint } from '#core/product/matrix';
+import { reportOf } from '#core/scan/report';
+import { scanFileSet } from '#core/scan/scan';
+import { structureTable } from '#core/scan/structure-table';
+import type { Kernel } from '#core/shape/kernel';
+import { ThreadedKernel } from '#core/shape/threaded-kernel';
+import { splitChoices } from '#core/split/choices';
+import { measureBodies } from '#core/split/measure';
+import { openSource, outlineSplit, planSplit } from '#core/split/plan';
+import { SourcePart } from '#core/split/source-part';
+import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
+import { matchBodies } from './match';
+import { type Measured, outlineFollow, planFollow } from './plan';
+
+const kernel: Kernel = new ThreadedKernel();
+afterAll(() => kernel.close());
+const TIME = '2026-01-01T00:00:00';
+
+/** A project in which a part was split, and then a newer version of the part arrived. */
+async function splitThenRenewed(older: Uint8Array, newer: Uint8Array) {
+  const files = new MemoryFileSet([['weld.stp', older]]);
+  const source = await openSource(files, 'weld.stp');
+  const project = await scanFileSet(files);
+  const outline = outlineSplit(project, source, splitChoices(), await measureBodies(kernel, source));
+  await files.apply(await planSplit(project, files, outline, splitChoices(), TIME));
+  const change = write('weld.stp', sha256(older), newer);
+  await files.apply({ summary: '', changes: [change], rewires: [], warnings: [] });
+  return { files, assembly: outline.assembly };
+}
+
+async function measuredAll(files: MemoryFileSet): Promise<Map<string, Measured>> {
+  const found = new Map<string, Measured>();
+  for (const { path } of await files.list()) {
+    const source = await openSource(files, path).catch(() => undefined);
+    if (source) found.set(path, await measureBodies(kernel, source));
+  }
+  return found;
+}
+
+async function follow(files: MemoryFileSet, removeGone = true, taken?: Measured) {
+  const project = await scanFileSet(files);
+  const source = await openSource(files, 'weld.stp');
+  const measured = await measuredAll(files);
+  const outline = outlineFollow(
+    project,
+    source,
+    measured.get('weld.stp')!,
+    (path) => measured.get(path) ?? new Map(),
+    taken,
+  );
+  const changes = await planFollow(project, files, outline, { removeGone }, TIME);
+  await files.apply(changes);
+  return { outline, changes, after: await scanFileSet(files) };
+}
+
+/** Volume and centre of each body below a file, as placed. */
+async function placed(files: MemoryFileSet, root: string): Promise<string[]> {
+  const project = await scanFileSet(files);
+  const table = structureTable(project, root, false);
+  const measured = await measuredAll(files);
+  return table.instances
+    .map(({ body, placement }) => {
+      const { sha256: hash, body: id } = table.bodies[body]!;
+      const path = [...project.files.values()].find((file) => file.sha256 === hash)!.path;
+      const { volume, centre } = measured.get(path)!.get(id)!.facts!;
+      return [volume, ...transformPoint(placement, centre)]
+        .map((value) => (Math.round(value * 100) / 100 + 0).toFixed(2))
+        .join(' ');
+    })
+    .sort();
+}
+
+const weld = (boxes: BoxToWrite[]) => writeBoxPart({ id: 'W', name: 'Weldment', boxes });
+const FIRST: BoxToWrite[] = [
+  { name: 'plate' },
+  { name: 'plate 2', corner: [30, 0, 0] },
+  { name: 'bar', corner: [0, 40, 0], size: [10, 10, 60] },
+  { name: 'lug', corner: [0, 80, 0], size: [10, 20, 30] },
+  { name: 'clip', corner: [0, 120, 0], size: [5, 6, 7] },
+];
+
+describe('a source that keeps driving', () => {
+  it('renews what changed, moves what moved, adds what is new, lets go what is gone', async () => {
+    const second = weld([
+      { name: 'bracket', corner: [90, 0, 0], size: [8, 9, 40] },
+      { name: 'plate' },
+      { name: 'plate 2', corner: [35, 0, 0] },
+      { name: 'bar', corner: [0, 40, 0], size: [10, 10, 66] },
+      { name: 'lug', corner: [0, 80, 0], size: [10, 20, 30] },
+    ]);
+    const { files, assembly } = await splitThenRenewed(weld(FIRST), second);
+    expect(reportOf(await scanFileSet(files)).totals.behind).toBe(5);
+    const { outline, changes, after } = await follow(files);
+    expect(outline.lines.map(({ change, older, newer }) => [change, older?.name, newer?.name])).toEqual([
+      ['changed', 'bar', 'bar'],
+      ['moved', 'plate 2', 'plate 2'],
+      ['new', undefined, 'bracket'],
+      ['gone', 'clip', undefined],
+      ['unchanged', 'lug', 'lug'],
+      ['unchanged', 'plate', 'plate'],
+    ]);
+    expect(changes.summary).toBe('Followed weld.stp: 1 changed, 1 moved, 1 new, 1 gone, 2 unchanged');
+    expect(await placed(files, assembly)).toEqual(await placed(files, 'weld.stp'));
+    expect(reportOf(after).totals).toMatchObject({ behind: 0, missing: 0 });
+    expect(after.files.has('weld/clip.stp')).toBe(true);
+    expect(after.uses.get('weld/bar.stp')![0]!.source!.bodies).toEqual([
+      { id: expect.any(Number), name: 'bar' },
+    ]);
+  });
+
+  it('gives places that shared a file and no longer agree files of their own', async () => {
+    const second = weld(
+      FIRST.map((box) => (box.name === 'plate 2' ? { ...box, size: [10, 10, 12] as const } : box)),
+    );
+    const { files, assembly } = await splitThenRenewed(weld(FIRST), second);
+    const { after } = await follow(files);
+    expect(await placed(files, assembly)).toEqual(await placed(files, 'weld.stp'));
+    expect(after.files.has('weld/plate-2.stp')).toBe(true);
+  });
+
+  it('never overwrites a component that somebody has changed', async () => {
+    const older = weld(FIRST);
+    const { files } = await splitThenRenewed(
+      older,
+      weld(FIRST.map((box) => ({ ...box, size: [9, 9, 9] as const }))),
+    );
+    const own = await files.read('weld/bar.stp');
+    const edited = Buffer.from(Buffer.from(own).toString('latin1').replaceAll('60.', '61.'), 'latin1');
+    const change = write('weld/bar.stp', sha256(own), edited);
+    await files.apply({ summary: '', changes: [change], rewires: [], warnings: [] });
+    const taken = await measureBodies(kernel, new SourcePart('weld.stp', older));
+    const { changes } = await follow(files, true, taken);
+    expect(changes.warnings).toEqual(['weld/bar.stp is left as it is. It has changes of its own.']);
+    expect(await files.read('weld/bar.stp')).toEqual(edited);
+  });
+
+  it('sees in the second issue of the demo frame what was changed there', async () => {
+    const read = (file: string) => new SourcePart('f', readFileSync(`demo/files/${file}`));
+    const [one, two] = [read('hx-12/mirror/mirror-frame.stp'), read('later/mirror-frame.stp')];
+    const bodies = async (source: SourcePart) => {
+      const measured = await measureBodies(kernel, source);
+      return source.bodies.map(({ id, name }) => {
+        const { facts, features } = measured.get(id)!;
+        const [a, b, c, d, e, f] = facts!.box;
+        return {
+          id,
+          name,
+          shape: { ...facts!, diagonal: Math.hypot(d - a, e - b, f - c), features: features! },
+        };
+      });
+    };
+    const [older, newer] = [await bodies(one), await bodies(two)];
+    for (const nameless of [false, true]) {
+      const bare = (list: typeof older) =>
+        list.map((body) => (nameless ? { ...body, id: -body.id, name: '' } : body));
+      const { matches, gone, added } = matchBodies(bare(older), bare(newer));
+      const inChange = (change: string) =>
+        matches.filter((match) => match.change === change).map((match) => older[match.older]!.name);
+      expect(inChange('changed')).toEqual(['actuator bridge']);
+      expect(inChange('moved')).toEqual(['lifting lug']);
+      expect(inChange('unchanged')).toHaveLength(49);
+      expect(gone.map((n) => older[n]!.name)).toEqual(['cable clip']);
+      expect(added.map((n) => newer[n]!.name)).toEqual(['sensor bracket']);
+    }
+  }, 60_000);
+});
