@@ -11,6 +11,7 @@ export default [
     route('structure', 'routes/structure.tsx'),
     route('repair', 'routes/repair.tsx'),
     route('split', 'routes/split.tsx'),
+    route('sources', 'routes/sources.tsx'),
     route('hand-off', 'routes/hand-off.tsx'),
     route('activity', 'routes/activity.tsx'),
     route('people', 'routes/people.tsx'),

@@ -23,7 +23,7 @@ describe('the HX-12', () => {
       ['az-lid.stp', 'missing'],
       ['../pins/clevis pin 20x90.stp', 'missing'],
       ['../norm/washer-m10.stp', 'ambiguous'],
-      ['mirror-panel.stp', 'behind'],
+      ['panel-clip-set.stp', 'behind'],
     ]);
     const depth = (node: { children: never[] }): number => 1 + Math.max(0, ...node.children.map(depth));
     expect(depth(treeOf(project, 'hx-12-heliostat.stp')[0] as never)).toBe(4);

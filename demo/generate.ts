@@ -3,10 +3,12 @@ import path from 'node:path';
 import { setOC } from 'replicad';
 import init from 'replicad-opencascadejs';
 import { sha256 } from '#core/change/file-set';
+import { Part21File } from '#core/part21/file';
+import { readStructure } from '#core/product/structure';
 import { writeAssembly } from '#core/product/write-assembly';
 import { ACTUATOR_LENGTH, ASSEMBLIES, RENAMED } from './model/assemblies';
 import { DRIVE_PARTS } from './model/drive';
-import { fieldParts } from './model/field-unit';
+import { clipSet, fieldParts } from './model/field-unit';
 import { type DemoPart, one, PAINT, ring } from './model/kit';
 import { framePart } from './model/mirror-frame';
 import { papers } from './model/papers';
@@ -48,15 +50,14 @@ await put('control/name-plate.png', await readFile(path.join(import.meta.dirname
 const LATER = path.join(OUT, '../later');
 await put('mirror-frame.stp', writePart(framePart('second')), LATER);
 
-/** The clip was taken out of the panel's file when that was younger: its link to it is behind. */
-function withOldSource(clip: Uint8Array): Uint8Array {
-  const older = fieldParts(ACTUATOR_LENGTH).find(({ file }) => file.endsWith('mirror-panel.stp'))!;
-  const { bodies } = older;
-  const content = writePart({ ...older, bodies: () => bodies().slice(0, 1) });
-  return withSource(clip, 'mirror-panel.stp', {
+/** The clip's file came out of the first issue of the set: its link to it is behind. */
+function withOldSource(part: Uint8Array): Uint8Array {
+  const first = writePart(clipSet('first'));
+  const [body] = readStructure(Part21File.read(first)).products[0]!.bodies;
+  return withSource(part, 'panel-clip-set.stp', {
     relation: 'split',
-    sha256: sha256(content),
-    bodies: [{ id: 1, name: 'clip' }],
+    sha256: sha256(first),
+    bodies: [{ id: body!.id, name: body!.name }],
   });
 }
 

@@ -33,6 +33,7 @@ export function Commands({ projectId }: { projectId: string }) {
     go('files', 'Files', 'All files of the project, and importing'),
     go('repair', 'Repair desk', 'Broken links and the files that may be meant'),
     go('split', 'Split', 'A part of many bodies becomes component files'),
+    go('sources', 'Sources', 'Files that came out of another, and its newer versions'),
     go('hand-off', 'Hand-off', 'Pack an assembly with everything it needs'),
     go('activity', 'Activity', 'What was done, and undoing it'),
     go('people', 'People', 'Members, roles and settings of the project'),

@@ -114,7 +114,11 @@ export function outlineFollow(
       kept: kept.get(component.path) ?? null,
     });
   }
-  const added = matching.added.filter((n) => source.bodies[n]!.kind === 'solid');
+  // Bodies that were there before and were not split off are not new; without an assembly nobody asked for all of them.
+  const known = taken && matchBodies(shapesOnly(taken), newer).matches.map((match) => match.newer);
+  const added = ties.assembly
+    ? matching.added.filter((n) => source.bodies[n]!.kind === 'solid' && !known?.includes(n))
+    : [];
   for (const n of added)
     lines.push({
       change: 'new',
@@ -128,6 +132,11 @@ export function outlineFollow(
   const order = ['changed', 'moved', 'new', 'gone', 'unchanged'];
   lines.sort((a, b) => order.indexOf(a.change) - order.indexOf(b.change));
   return { ties, source, measured, lines, matches, added, kept };
+}
+
+/** An older version of which only the shapes are known any more. */
+function shapesOnly(taken: Measured): BodyToMatch[] {
+  return [...taken].map(([id, own]) => ({ id, name: '', shape: placedShape(own, IDENTITY) }));
 }
 
 function whyKept(component: TiedComponent, own: MeasuredBody | undefined, taken?: Measured): string | null {

@@ -231,6 +231,30 @@ export const mirrorPanel = (): DemoBody[] => [
   },
 ];
 
+/**
+ * What the clips are made from, as one part of three bodies. In its second issue the clip has a drain hole; the clip's
+ * own file still came out of the first.
+ */
+export const clipSet = (issue: 'first' | 'second'): DemoPart => ({
+  file: 'mirror/panel-clip-set.stp',
+  id: 'HX12-425',
+  name: 'Panel clip set',
+  bodies: () => {
+    const plain = clip();
+    const { center } = plain.boundingBox;
+    const drained = plain.cut(cylinder(1.5, 200, [center[0], center[1], center[2] - 100])) as Shape3D;
+    return [
+      { name: 'clip', colour: PAINT.clip, shape: issue === 'first' ? plain : drained },
+      { name: 'pad', colour: PAINT.rubber, shape: ring(9, 4.2, 3).translate([60, 0, 0]) as Shape3D },
+      {
+        name: 'lock washer',
+        colour: PAINT.zinc,
+        shape: ring(7.5, 4.1, 1.6).translate([90, 0, 0]) as Shape3D,
+      },
+    ];
+  },
+});
+
 /** Length of the actuator between its pins, set where the assembly is put together. */
 export function fieldParts(actuatorLength: number): DemoPart[] {
   return [
@@ -291,6 +315,7 @@ export function fieldParts(actuatorLength: number): DemoPart[] {
       bodies: () => actuator(actuatorLength),
     },
     { file: 'mirror/mirror-panel.stp', id: 'HX12-420', name: 'Mirror panel 950x740', bodies: mirrorPanel },
+    clipSet('second'),
     {
       file: 'mirror/panel-clip.stp',
       id: 'HX12-421',

@@ -3,7 +3,6 @@ import { NavLink, Outlet, useRevalidator } from 'react-router';
 import type { LinkState } from '#core/links/resolve';
 import type { ProjectEvent } from '#server/events/events';
 import { Commands } from '../../ui/Commands';
-import { plural } from '../../ui/format';
 import { TopBar } from '../../ui/TopBar';
 import classes from './ProjectFrame.module.css';
 
@@ -32,8 +31,9 @@ export function ProjectFrame({ user, role, project, links, shapes }: ProjectFram
   const tabs = [
     { to: 'files', label: 'Files' },
     { to: 'structure', label: 'Structure' },
-    { to: 'repair', label: 'Repair desk', count: broken },
+    { to: 'repair', label: 'Repair desk', count: broken, of: 'broken link' },
     { to: 'split', label: 'Split' },
+    { to: 'sources', label: 'Sources', count: links.behind, of: 'file behind its source' },
     { to: 'hand-off', label: 'Hand-off' },
     { to: 'activity', label: 'Activity' },
     { to: 'people', label: 'People' },
@@ -44,11 +44,11 @@ export function ProjectFrame({ user, role, project, links, shapes }: ProjectFram
       <TopBar user={user.name}>
         <span className={classes.project}>{project.name}</span>
         <nav className={classes.tabs} aria-label="Views of the project">
-          {tabs.map(({ to, label, count = 0 }) => (
+          {tabs.map(({ to, label, count = 0, of = '' }) => (
             <NavLink key={to} to={to} className={classes.tab} prefetch="intent">
               {label}
               {count > 0 && (
-                <span className={classes.count} title={plural(count, 'broken link')}>
+                <span className={classes.count} data-tab={to} title={`${count} × ${of}`}>
                   {count}
                 </span>
               )}

@@ -1,0 +1,212 @@
+import { Button, Checkbox, Select } from '@mantine/core';
+import { useMemo } from 'react';
+import { Link, useFetcher, useOutletContext } from 'react-router';
+import type { FollowLine } from '#core/follow/plan';
+import type { SourceFile } from '#server/projects/follow';
+import type { SceneData } from '#server/views/structure-view';
+import type { action as undoAction } from '../../routes/activity';
+import type { action as followAction } from '../../routes/sources';
+import { Stage } from '../../stage/Stage';
+import { plural } from '../../ui/format';
+import { Ledger, type LedgerColumn } from '../../ui/Ledger';
+import { useView } from '../../ui/useView';
+import { WhatWillChange } from '../../ui/WhatWillChange';
+import type { ProjectContext } from '../project/ProjectFrame';
+import classes from './Sources.module.css';
+
+interface SourcesScreenProps {
+  sources: SourceFile[];
+  source: string | null;
+  lines: FollowLine[];
+  scene: SceneData | null;
+  plan: {
+    summary: string;
+    warnings: string[];
+    created: number;
+    renewed: number;
+    base: { path: string; base: string }[];
+  } | null;
+  error: string | null;
+}
+
+const COLUMNS: LedgerColumn<FollowLine>[] = [
+  {
+    key: 'change',
+    title: 'Change',
+    width: '92px',
+    cell: ({ change }) => (
+      <span className={classes.change} data-change={change}>
+        {change}
+      </span>
+    ),
+  },
+  {
+    key: 'older',
+    title: 'Was',
+    width: 'minmax(110px, 1fr)',
+    cell: ({ older }) => (older ? older.name || `#${older.id}` : ''),
+  },
+  {
+    key: 'newer',
+    title: 'Is now',
+    width: 'minmax(110px, 1fr)',
+    cell: ({ newer }) => (newer ? newer.name || `#${newer.id}` : ''),
+  },
+  {
+    key: 'file',
+    title: 'File',
+    width: 'minmax(110px, 1.2fr)',
+    cell: ({ component, kept }) => (
+      <span className={classes.file} title={kept ?? component ?? undefined}>
+        {component === null ? (
+          <span className="muted">a new file</span>
+        ) : (
+          <span className="mono">{component.split('/').at(-1)}</span>
+        )}
+        {kept && <span className={classes.kept}>left as it is</span>}
+      </span>
+    ),
+  },
+  {
+    key: 'how',
+    title: 'Matched by',
+    width: '112px',
+    cell: ({ how }) => how ?? '',
+  },
+  {
+    key: 'confidence',
+    title: 'Sure',
+    width: '52px',
+    numeric: true,
+    cell: ({ confidence }) => (confidence === null ? '' : `${Math.round(confidence * 100)} %`),
+  },
+];
+
+const keyOf = ({ older, newer, component }: FollowLine) =>
+  `${component ?? ''}:${older?.id ?? ''}:${newer?.id ?? ''}`;
+
+/** Files that others came out of: what a newer version changed, body by body, and bringing all of them up to it. */
+export function SourcesScreen({ sources, source, lines, scene, plan, error }: SourcesScreenProps) {
+  const { projectId, mayEdit } = useOutletContext<ProjectContext>();
+  const [view, change] = useView();
+  const follow = useFetcher<typeof followAction>();
+  const undo = useFetcher<typeof undoAction>();
+  const selected = view.get('sel');
+  const lit = useMemo(() => {
+    const at = lines.findIndex((line) => keyOf(line) === selected);
+    return new Set(at < 0 ? [] : [at]);
+  }, [lines, selected]);
+
+  if (source === null) {
+    return (
+      <div className={classes.blank}>
+        <h1>No file came out of another</h1>
+        <p className="muted">
+          Split a part, and its files remember which body of which version they are. When the part changes,
+          this page brings them up to it.
+        </p>
+        <Button component={Link} to={`/projects/${projectId}/split`}>
+          Go to Split
+        </Button>
+      </div>
+    );
+  }
+  const applied = follow.data && 'applied' in follow.data ? follow.data : null;
+  const undone = undo.data && 'undone' in undo.data && undo.data.undone === applied?.applied;
+  const trouble = follow.data && 'error' in follow.data ? follow.data.error : null;
+  const keepGone = view.get('gone') === 'keep';
+  const count = (kind: FollowLine['change']) => lines.filter((line) => line.change === kind).length;
+  const isUpToDate = plan === null && error === null;
+  return (
+    <div className={classes.page}>
+      <div className={classes.work}>
+        <div className={classes.choices}>
+          <div className={classes.bar}>
+            <Select
+              aria-label="Source"
+              className={classes.source}
+              data={sources.map(({ path, files, behind }) => ({
+                value: path,
+                label: `${path} (${plural(files, 'file')}${behind > 0 ? `, ${behind} behind` : ''})`,
+              }))}
+              value={source}
+              onChange={(value) => change({ source: value, sel: null })}
+              allowDeselect={false}
+            />
+            {count('gone') > 0 && plan && (
+              <Checkbox
+                label="Keep what is gone"
+                checked={keepGone}
+                onChange={(event) => change({ gone: event.currentTarget.checked ? 'keep' : null })}
+              />
+            )}
+          </div>
+          <div className={classes.table}>
+            <Ledger
+              label="Bodies of the source"
+              columns={COLUMNS}
+              rows={lines}
+              keyOf={keyOf}
+              selected={selected}
+              onSelect={(line) => change({ sel: keyOf(line) })}
+              dimmed={(line) => line.change === 'unchanged'}
+              empty={error ?? 'Nothing is known of the bodies.'}
+            />
+          </div>
+        </div>
+        <div className={classes.stage}>
+          {scene && (
+            <Stage
+              scene={scene}
+              sceneKey={source}
+              selected={lit}
+              onPick={(pick) => change({ sel: pick ? keyOf(lines[pick.row]!) : null })}
+            />
+          )}
+        </div>
+      </div>
+      <WhatWillChange
+        lines={
+          plan
+            ? [
+                `${plural(count('changed'), 'body', 'bodies')} changed, ${count('moved')} moved, ${count('new')} new, ${count('gone')} gone, ${count('unchanged')} unchanged: ${plural(plan.renewed, 'file')} get a new version${plan.created > 0 ? ` and ${plural(plan.created, 'file')} are new` : ''}.`,
+                count('gone') === 0
+                  ? 'Every version of now is kept.'
+                  : keepGone
+                    ? 'What is gone from the source stays in the assembly. Every version of now is kept.'
+                    : 'What is gone from the source leaves the assembly; its files stay. Every version of now is kept.',
+              ]
+            : applied && !undone
+              ? [`Done: ${applied.summary}.`]
+              : []
+        }
+        warnings={plan?.warnings}
+        empty={isUpToDate ? 'Every file is at the newest version of its source.' : (error ?? '')}
+      >
+        {trouble && (
+          <span className={classes.error} role="alert">
+            {trouble}
+          </span>
+        )}
+        {applied && !undone && (
+          <undo.Form method="post" action={`/projects/${projectId}/activity`}>
+            <input type="hidden" name="changeSet" value={applied.applied} />
+            <Button type="submit" variant="default" loading={undo.state !== 'idle'}>
+              Undo
+            </Button>
+          </undo.Form>
+        )}
+        {plan && (
+          <follow.Form method="post">
+            <input type="hidden" name="source" value={source} />
+            <input type="hidden" name="gone" value={keepGone ? 'keep' : 'remove'} />
+            <input type="hidden" name="base" value={JSON.stringify(plan.base)} />
+            <Button type="submit" size="sm" disabled={!mayEdit} loading={follow.state !== 'idle'}>
+              Bring up to date
+            </Button>
+          </follow.Form>
+        )}
+      </WhatWillChange>
+    </div>
+  );
+}

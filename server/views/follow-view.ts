@@ -1,0 +1,61 @@
+import type { FollowLine, FollowOutline } from '#core/follow/plan';
+import { standing } from '#core/follow/ties';
+import { IDENTITY } from '#core/product/matrix';
+import type { Project } from '#core/scan/project';
+import type { ShapeState } from '#server/jobs/shapes';
+import type { SceneData } from './structure-view';
+
+/**
+ * The newest version of a source on the stage, a row for each line of the plan: what changed, moved or is new stands out,
+ * what is gone is shown where it was.
+ */
+export function followScene(
+  project: Project,
+  shapes: ReadonlyMap<string, ShapeState>,
+  projectId: string,
+  { source, lines, ties }: FollowOutline,
+): SceneData {
+  const scene: SceneData = { bodies: [], instances: [] };
+  const urlOf = (sha256: string) =>
+    shapes.get(sha256)?.gltf ? `/projects/${projectId}/shapes/${sha256}` : null;
+  const newest = project.files.get(source.path)!.sha256;
+  for (const [row, line] of lines.entries()) {
+    const tone = toneOf(line);
+    if (line.newer) {
+      const body = source.bodies.find(({ id }) => id === line.newer!.id)!;
+      scene.bodies.push({ url: urlOf(newest), node: String(body.id), colour: body.colour });
+      scene.instances.push({
+        row,
+        body: scene.bodies.length - 1,
+        placement: body.placement ?? IDENTITY,
+        name: nameOf(line),
+        tone,
+      });
+      continue;
+    }
+    const component = ties.components.find(({ path }) => path === line.component);
+    const placing = component?.placings.find(({ id }) => id === line.older!.id);
+    if (!component?.body || !placing) continue;
+    scene.bodies.push({
+      url: urlOf(project.files.get(component.path)!.sha256),
+      node: String(component.body.id),
+      colour: null,
+    });
+    scene.instances.push({
+      row,
+      body: scene.bodies.length - 1,
+      placement: standing(component, placing),
+      name: `${nameOf(line)} (gone)`,
+      tone,
+    });
+  }
+  return scene;
+}
+
+function toneOf({ change }: FollowLine): 'ghost' | 'focus' | undefined {
+  return change === 'unchanged' ? undefined : change === 'gone' ? 'ghost' : 'focus';
+}
+
+function nameOf({ older, newer }: FollowLine): string {
+  return newer?.name || older?.name || `Body #${newer?.id ?? older?.id}`;
+}
