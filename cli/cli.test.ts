@@ -195,3 +195,90 @@ describe('wrong usage and unreadable input', () => {
     expect(stdout).toContain('scan');
   }, 20_000);
 });
+
+describe('split', { timeout: 60_000 }, () => {
+  const part = path.join(DEMO, 'bought/actuator-la-300.stp');
+  const splitDemo = async (...options: string[]) => {
+    const file = path.join(folder, 'actuator.stp');
+    await cp(part, file);
+    return run('split', file, '--json', ...options);
+  };
+
+  it('lists bodies with their facts and distinct shapes', async () => {
+    const { code, json } = await run('bodies', part, '--json');
+    expect(code).toBe(0);
+    const { bodies, shapes } = json();
+    expect(shapes).toBe(10);
+    expect(bodies).toHaveLength(14);
+    expect(bodies[0]).toEqual({
+      id: expect.any(Number),
+      name: 'lower eye',
+      volume: expect.any(Number),
+      area: expect.any(Number),
+      center: [expect.any(Number), expect.any(Number), expect.any(Number)],
+      box: expect.any(Array),
+      color: '#6f767d',
+      shape: 1,
+      error: null,
+    });
+    expect(bodies.filter(({ name }: { name: string }) => name.startsWith('head screw'))).toEqual(
+      Array.from({ length: 4 }, () => expect.objectContaining({ shape: 9 })),
+    );
+  });
+
+  it('makes files and an assembly whose links are sound, and can be undone', async () => {
+    const { code, json } = await splitDemo();
+    expect(code).toBe(0);
+    const { bodies, components } = json();
+    expect(components).toBe(10);
+    expect(Object.keys(bodies[0]).sort()).toEqual(
+      ['body', 'file', 'instances', 'mirrorOf', 'name', 'shape', 'volume'].sort(),
+    );
+    const { totals, roots } = (await run('scan', folder, '--json')).json();
+    expect(totals).toMatchObject({ links: 21, sound: 21, behind: 0, occurrences: 14, distinctParts: 10 });
+    expect(roots).toEqual(['actuator/actuator-assembly.stp']);
+    expect((await run('undo', folder)).code).toBe(0);
+    expect((await run('scan', folder, '--json')).json().totals.files).toBe(1);
+  });
+
+  it('takes a folder, a pattern, one file a body, parts in one file, or nothing at all', async () => {
+    const to = path.join(folder, 'parts');
+    const numbered = await splitDemo(
+      '--to',
+      to,
+      '--no-merge',
+      '--pattern',
+      'LA-{number}',
+      '--origin',
+      'body',
+      '--no-tie',
+    );
+    expect(numbered.json().bodies.map(({ file }: { file: string }) => path.basename(file))).toContain(
+      'LA-14.stp',
+    );
+    expect((await run('scan', folder, '--json')).json().totals).toMatchObject({ links: 14, sound: 14 });
+
+    const one = path.join(folder, 'one');
+    expect((await splitDemo('--to', one, '--in-file')).code).toBe(0);
+    const tree = (await run('tree', path.join(one, 'actuator-assembly.stp'), '--json')).json();
+    expect(tree.children).toHaveLength(14);
+
+    const before = (await run('scan', folder, '--json')).json().totals.files;
+    expect((await splitDemo('--to', path.join(folder, 'never'), '--dry-run')).json().applied).toBe(false);
+    expect((await run('scan', folder, '--json')).json().totals.files).toBe(before);
+  });
+
+  it('ends with 2 and says why when there is nothing to split', async () => {
+    for (const [file, words] of [
+      ['hx-12-heliostat.stp', /is an assembly/],
+      ['azimuth-drive/worm.stp', /has one body/],
+      ['reports/frame-stiffness.md', /not a STEP file/],
+      ['nowhere.stp', /cannot be read/],
+    ] as const) {
+      const { code, error } = await run('split', path.join(DEMO, file), '--dry-run');
+      expect(code, file).toBe(2);
+      expect(error).toMatch(words);
+    }
+    expect((await run('split', part, '--origin', 'moon', '--dry-run')).code).toBe(2);
+  });
+});

@@ -85,6 +85,12 @@ const COLUMNS: LedgerColumn<FollowLine>[] = [
 const keyOf = ({ older, newer, component }: FollowLine) =>
   `${component ?? ''}:${older?.id ?? ''}:${newer?.id ?? ''}`;
 
+/** `1 changed, 2 moved`: the changes that there are. */
+function countsInWords(count: (kind: FollowLine['change']) => number): string {
+  const kinds = ['changed', 'moved', 'new', 'gone', 'unchanged'] as const;
+  return kinds.flatMap((kind) => (count(kind) > 0 ? [`${count(kind)} ${kind}`] : [])).join(', ');
+}
+
 /** Files that others came out of: what a newer version changed, body by body, and bringing all of them up to it. */
 export function SourcesScreen({ sources, source, lines, scene, plan, error }: SourcesScreenProps) {
   const { projectId, mayEdit } = useOutletContext<ProjectContext>();
@@ -169,7 +175,7 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
         lines={
           plan
             ? [
-                `${plural(count('changed'), 'body', 'bodies')} changed, ${count('moved')} moved, ${count('new')} new, ${count('gone')} gone, ${count('unchanged')} unchanged: ${plural(plan.renewed, 'file')} get a new version${plan.created > 0 ? ` and ${plural(plan.created, 'file')} are new` : ''}.`,
+                `${countsInWords(count)}: ${plural(plan.renewed, 'file gets', 'files get')} a new version${plan.created > 0 ? ` and ${plural(plan.created, 'file is', 'files are')} new` : ''}.`,
                 count('gone') === 0
                   ? 'Every version of now is kept.'
                   : keepGone

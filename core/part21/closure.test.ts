@@ -1,0 +1,68 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { closureOf } from './closure';
+import { copyInstances } from './copy';
+import { Part21File } from './file';
+import { Part21Builder } from './write';
+
+const HEAD =
+  "ISO-10303-21;\nHEADER;\nFILE_DESCRIPTION((''),'2;1');\nFILE_NAME('a','2026-01-01T00:00:00',(''),(''),'','','');\nFILE_SCHEMA(('S'));\nENDSEC;\nDATA;\n";
+const read = (data: string) =>
+  Part21File.read(Buffer.from(`${HEAD}${data}\nENDSEC;\nEND-ISO-10303-21;\n`, 'latin1'));
+const build = (builder: Part21Builder) =>
+  builder.finish({ name: 'b', timeStamp: '2026-01-01T00:00:00', originatingSystem: '', schema: 'S' });
+
+describe('the closure of instances', () => {
+  it('follows references once, also in circles, and never those in strings and comments', () => {
+    const file = read("#1=A(#2,'#4');\n#2=B((#3,#1));\n#3=(X()Y(#3/* #4 */));\n#4=C();\n#5=D(#1);");
+    expect([...closureOf(file, [1])].sort()).toEqual([1, 2, 3]);
+    expect([...closureOf(file, [5], new Set([2]))].sort()).toEqual([1, 5]);
+    expect([...closureOf(file, [99])]).toEqual([]);
+  });
+
+  it('is copied with its text as it stands and its numbers new', () => {
+    const file = read(
+      "#100=POINT('it''s #7', ( 1.50 ,-2.E-3,3.) ) ;\n#7=LINE(#100,/* #9 */#100,\"0F\",.T.,$,*);",
+    );
+    const builder = new Part21Builder();
+    builder.add('FIRST');
+    const copies = copyInstances(file, closureOf(file, [7]), builder);
+    expect([...copies].map(([id, copy]) => [id, copy.id])).toEqual([
+      [100, 2],
+      [7, 3],
+    ]);
+    expect(Buffer.from(build(builder)).toString('latin1')).toContain(
+      "#2=POINT('it''s #7', ( 1.50 ,-2.E-3,3.) ) ;\n#3=LINE(#2,/* #9 */#2,\"0F\",.T.,$,*);\n",
+    );
+  });
+
+  it('keeps what every instance says, for any graph of references', () => {
+    const graph = fc.array(fc.array(fc.nat(29), { maxLength: 4 }), { minLength: 30, maxLength: 30 });
+    fc.assert(
+      fc.property(graph, fc.nat(29), (edges, start) => {
+        const file = read(
+          edges.map((to, n) => `#${n * 37 + 5}=N${n}(${n},(${to.map((m) => `#${m * 37 + 5}`)}));`).join('\n'),
+        );
+        const ids = closureOf(file, [start * 37 + 5]);
+        const builder = new Part21Builder();
+        const copies = copyInstances(file, ids, builder);
+        const copied = Part21File.read(build(builder));
+        expect(copied.instanceCount).toBe(ids.size);
+        for (const id of ids) {
+          const copy = copies.get(id)!.id;
+          expect(copied.typeOf(copy)).toBe(file.typeOf(id));
+          expect(copied.referencesOf(copy, 1)).toEqual(
+            file.referencesOf(id, 1).map((to) => copies.get(to)!.id),
+          );
+        }
+      }),
+    );
+  });
+
+  it('says where a reference leads to nothing', () => {
+    const file = read('#1=A(#2);');
+    expect(() => copyInstances(file, closureOf(file, [1]), new Part21Builder())).toThrow(
+      /#2, which is not there/,
+    );
+  });
+});

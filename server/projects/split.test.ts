@@ -1,0 +1,103 @@
+import { afterAll, describe, expect, it } from 'vitest';
+import { write } from '#core/change/change-set';
+import { MemoryFileSet } from '#core/change/memory';
+import { planFollow } from '#core/follow/plan';
+import { extensionOf } from '#core/links/paths';
+import { ThreadedKernel } from '#core/shape/threaded-kernel';
+import { splitChoices } from '#core/split/choices';
+import { planSplit } from '#core/split/plan';
+import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
+import { closeDatabase, type Database } from '#server/db/connection';
+import { makeShapes } from '#server/jobs/make-shapes';
+import { stopJobs } from '#server/jobs/queue';
+import { requestShapes, shapesOf } from '#server/jobs/shapes';
+import { testProject } from '#server/testing';
+import { followScene } from '#server/views/follow-view';
+import { outlineView, splitView } from '#server/views/split-view';
+import { makeFollowOutline, sourcesOf } from './follow';
+import { loadProject } from './project-scan';
+import { makeOutline } from './split';
+
+const kernel = new ThreadedKernel();
+afterAll(async () => {
+  await kernel.close();
+  await stopJobs();
+  await closeDatabase();
+});
+const TIME = '2026-01-01T00:00:00';
+
+const weld = (id: string, boxes: BoxToWrite[]) => writeBoxPart({ id, name: 'Weldment', boxes });
+const BOXES: BoxToWrite[] = [
+  { name: 'plate' },
+  { name: 'plate 2', corner: [30, 0, 0] },
+  { name: 'bar', corner: [0, 40, 0], size: [10, 10, 60] },
+];
+
+/** What the job worker does, here and now. */
+async function prepare(db: Database, projectId: string) {
+  const project = await loadProject(db, projectId);
+  await requestShapes(db, project);
+  for (const { path, sha256 } of project.files.values())
+    await makeShapes(db, kernel, { sha256, extension: extensionOf(path) });
+  return project;
+}
+
+describe('splitting in a project', () => {
+  it('waits for the shapes, shows the plan, applies it; a newer source is followed, and each step is undone', async () => {
+    const id = `W-${crypto.randomUUID()}`;
+    const made = await testProject(new MemoryFileSet([['weld.stp', weld(id, BOXES)]]));
+    const { db, project, owner, fileSet } = made;
+    const before = await loadProject(db, project);
+    const { sha256 } = before.files.get('weld.stp')!;
+    const asked = { file: 'weld.stp', sha256, choices: splitChoices(), base: [] };
+    await expect(makeOutline(db, project, owner.id, asked)).rejects.toThrow(/still being prepared/);
+    expect(splitView(before, new Map(), project, null)).toMatchObject({
+      path: 'weld.stp',
+      ready: 'preparing',
+    });
+
+    // 1. The plan, and the change.
+    await prepare(db, project);
+    const { scanned, files, outline } = await makeOutline(db, project, owner.id, asked);
+    expect(outlineView(scanned, outline, asked.choices)).toMatchObject({
+      components: [
+        { name: 'plate', bodies: [0, 1] },
+        { name: 'bar', bodies: [2] },
+      ],
+      assembly: 'weld/weld-assembly.stp',
+      base: [{ path: 'weld.stp', base: sha256 }],
+    });
+    expect(splitView(scanned, await shapesOf(db, scanned), project, 'weld.stp')).toMatchObject({
+      ready: 'ready',
+      bodies: [{ size: [10, 10, 10] }, {}, { size: [60, 10, 10], faces: 6, error: null }],
+    });
+    const splitId = await files.applyAs(await planSplit(scanned, files, outline, asked.choices, TIME));
+    const after = await prepare(db, project);
+    expect(sourcesOf(after)).toEqual([{ path: 'weld.stp', files: 3, behind: 0 }]);
+
+    // 2. A newer version of the source.
+    const longer = BOXES.map((box) => (box.name === 'bar' ? { ...box, size: [10, 10, 70] as const } : box));
+    await fileSet.applyAs({
+      summary: 'Newer',
+      changes: [write('weld.stp', sha256, weld(id, longer))],
+      rewires: [],
+      warnings: [],
+    });
+    await expect(makeOutline(db, project, owner.id, asked)).rejects.toThrow(/has changed since this page/);
+    const behind = await prepare(db, project);
+    expect(sourcesOf(behind)).toEqual([{ path: 'weld.stp', files: 3, behind: 3 }]);
+    const follow = (await makeFollowOutline(db, project, behind, 'weld.stp'))!;
+    expect(follow.lines.map(({ change }) => change)).toEqual(['changed', 'unchanged', 'unchanged']);
+    const scene = followScene(behind, await shapesOf(db, behind), project, follow);
+    expect(scene.instances.map(({ tone }) => tone)).toEqual(['focus', undefined, undefined]);
+    const plan = await planFollow(behind, fileSet, follow, { removeGone: true }, TIME);
+    const followId = await fileSet.applyAs(plan);
+    expect(sourcesOf(await loadProject(db, project))).toEqual([{ path: 'weld.stp', files: 3, behind: 0 }]);
+
+    // 3. Back again.
+    await fileSet.applyAs(await fileSet.planUndo(followId), followId);
+    expect(sourcesOf(await loadProject(db, project))[0]!.behind).toBe(3);
+    await fileSet.applyAs(await fileSet.planUndo(splitId), splitId);
+    expect([...(await loadProject(db, project)).files.keys()]).toEqual(['weld.stp']);
+  }, 60_000);
+});
