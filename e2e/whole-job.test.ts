@@ -117,7 +117,7 @@ describe('an engineer', () => {
     await page.getByRole('row', { name: /HX-az-housing\.stp/ }).waitFor();
     const [download] = await Promise.all([
       page.waitForEvent('download'),
-      page.getByRole('link', { name: 'Write the package' }).click(),
+      page.getByRole('button', { name: 'Write the package' }).click(),
     ]);
     const zip = path.join(folder, download.suggestedFilename());
     await download.saveAs(zip);
@@ -133,7 +133,7 @@ describe('an engineer', () => {
     await page.getByText('Start here').waitFor();
     await page.getByTestId('import-files').setInputFiles(zip);
     await page.getByRole('button', { name: 'Import', exact: true }).first().click();
-    await page.getByText('Imported: 34 new files').waitFor({ timeout: 60_000 });
+    await page.getByText('Imported: 35 new files').waitFor({ timeout: 60_000 });
     await page.getByRole('link', { name: 'Structure' }).click();
     await page.getByText('177 occurrences').waitFor();
     await stageReady(page);

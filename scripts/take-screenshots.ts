@@ -35,6 +35,14 @@ export async function screenshots(): Promise<void> {
     await page.goto(`${stand.project}/repair`);
     await stageReady(page);
     await take('repair-desk');
+    await page.goto(`${stand.project}/split`);
+    await stageReady(page);
+    await page.getByLabel('Name of component 1', { exact: true }).fill('Main tube');
+    await page.keyboard.press('Enter');
+    await take('split');
+    await page.goto(`${stand.project}/sources`);
+    await stageReady(page);
+    await take('sources');
     await page.goto(`${stand.project}/hand-off?prefix=HX-&flatten=1`);
     await stageReady(page);
     await take('hand-off');

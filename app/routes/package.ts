@@ -1,53 +1,47 @@
-import { Readable } from 'node:stream';
 import { data } from 'react-router';
-import { HandOffError, HandOffOptions, planHandOff } from '#core/handoff/plan';
-import { writePackage } from '#core/handoff/write-package';
-import { baseName, stemOf } from '#core/links/paths';
+import { z } from 'zod';
+import { HandOffOptions } from '#core/handoff/plan';
 import { requireProject } from '#server/auth/guard';
-import { ProjectFileSet } from '#server/projects/project-files';
-import { loadProject } from '#server/projects/project-scan';
-import { writeLog } from '#server/projects/projects';
+import { streamBlob } from '#server/projects/blobs';
+import { cancelPackage, packageState, startPackage } from '#server/projects/packages';
 import type { Route } from './+types/package';
 
-/** The package as a download. The choices stand in the address, as on the page. */
+/** The package as a download, once it is written; its state as JSON with `?state`. */
 export async function loader({ request, params }: Route.LoaderArgs) {
   const { db, user, project } = await requireProject(request, params.projectId, 'viewer');
   const search = new URL(request.url).searchParams;
-  const options = HandOffOptions.safeParse({
-    root: search.get('root') ?? '',
-    flatten: search.has('flatten'),
-    prefix: search.get('prefix') ?? '',
-    suffix: search.get('suffix') ?? '',
-    allowBroken: search.has('allowBroken'),
+  const id = z.uuid().safeParse(search.get('package'));
+  const state = id.success ? await packageState(db, project.id, user.id, id.data) : undefined;
+  if (!state)
+    throw data('There is no such package. Packages are kept for a day; write it again.', { status: 404 });
+  const { sha256, ...shown } = state;
+  if (search.has('state')) return Response.json(shown);
+  if (sha256 === null) throw data('This package is not written yet.', { status: 409 });
+  const { stream, bytes } = await streamBlob(db, sha256);
+  return new Response(stream, {
+    headers: {
+      'Content-Type': 'application/zip',
+      'Content-Length': String(bytes),
+      'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(shown.name)}`,
+      'Cache-Control': 'no-store',
+    },
   });
-  if (!options.success)
-    throw data('The choices for the package are not usable. Go back and set them again.', { status: 400 });
-  try {
-    const plan = planHandOff(await loadProject(db, project.id), options.data);
-    if (plan.broken.length > 0 && !options.data.allowBroken)
-      throw data(`${plan.broken.length} links are broken. Repair them first, or say on the page to go on.`, {
-        status: 409,
-      });
-    const { zip } = await writePackage(new ProjectFileSet(db, project.id), plan, {
-      now: new Date(),
-      signal: request.signal,
-    });
-    await writeLog(
-      db,
-      project.id,
-      user.id,
-      'package',
-      `Packaged ${baseName(plan.root)} with ${plan.files.length} files`,
-    );
-    return new Response(Readable.toWeb(zip) as ReadableStream, {
-      headers: {
-        'Content-Type': 'application/zip',
-        'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(`${stemOf(plan.rootInside)}.zip`)}`,
-        'Cache-Control': 'no-store',
-      },
-    });
-  } catch (error) {
-    if (error instanceof HandOffError) throw data(error.message, { status: 409 });
-    throw error;
+}
+
+const Request = z.discriminatedUnion('intent', [
+  z.object({ intent: z.literal('start'), options: HandOffOptions }),
+  z.object({ intent: z.literal('cancel'), package: z.uuid() }),
+]);
+
+/** Starts or cancels the writing of a package. It changes no file of the project: viewers may do it too. */
+export async function action({ request, params }: Route.ActionArgs) {
+  const { db, user, project } = await requireProject(request, params.projectId, 'viewer');
+  const asked = Request.safeParse(await request.json().catch(() => null));
+  if (!asked.success)
+    return data({ error: 'The choices for the package are not usable. Set them again.' }, { status: 400 });
+  if (asked.data.intent === 'cancel') {
+    await cancelPackage(db, project.id, user.id, asked.data.package);
+    return { package: null };
   }
+  return { package: await startPackage(db, project.id, user.id, asked.data.options) };
 }

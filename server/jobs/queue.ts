@@ -5,10 +5,12 @@ import { environment } from '#server/environment';
 export interface Jobs {
   import: { importId: string };
   shape: { sha256: string; extension: string };
+  package: { packageId: string };
 }
 
 const QUEUES: { [name in keyof Jobs]: PgBoss.Queue } = {
   import: { name: 'import', policy: 'standard', retryLimit: 1, expireInSeconds: 3600 },
+  package: { name: 'package', policy: 'standard', retryLimit: 1, expireInSeconds: 3600 },
   shape: { name: 'shape', policy: 'short', retryLimit: 2, retryDelay: 2, expireInSeconds: 1800 },
 };
 

@@ -1,6 +1,7 @@
 import { ThreadedKernel } from '#core/shape/threaded-kernel';
 import { closeDatabase, database } from '#server/db/connection';
 import { runImport } from '#server/projects/imports';
+import { runPackage } from '#server/projects/packages';
 import { failShapes, makeShapes } from './make-shapes';
 import { type Jobs, jobs, stopJobs } from './queue';
 
@@ -11,6 +12,9 @@ const boss = await jobs();
 
 await boss.work<Jobs['import']>('import', { pollingIntervalSeconds: 0.5 }, async ([job]) => {
   await runImport(db, job!.data.importId);
+});
+await boss.work<Jobs['package']>('package', { pollingIntervalSeconds: 0.5 }, async ([job]) => {
+  await runPackage(db, job!.data.packageId);
 });
 // Many contents are small: they are fetched by the handful. One that fails is recorded and keeps none of the others.
 await boss.work<Jobs['shape']>('shape', { pollingIntervalSeconds: 0.5, batchSize: 25 }, async (batch) => {

@@ -91,3 +91,21 @@ export async function getBlob(db: Database, hash: string): Promise<Buffer> {
     Number(blob.bytes),
   );
 }
+
+/** A content chunk by chunk, for downloads: memory holds one chunk. @throws Error when the content is not there */
+export async function streamBlob(
+  db: Database,
+  hash: string,
+): Promise<{ stream: ReadableStream; bytes: number }> {
+  const blob = await db('blobs').where('sha256', hash).first('bytes');
+  if (!blob) throw new Error(`The content ${hash.slice(0, 12)} is not stored.`);
+  let number = 0;
+  const stream = new ReadableStream<Uint8Array>({
+    async pull(controller) {
+      const row = await db('blob_chunks').where({ sha256: hash, number: number++ }).first('data');
+      if (row) controller.enqueue(new Uint8Array(row.data));
+      else controller.close();
+    },
+  });
+  return { stream, bytes: Number(blob.bytes) };
+}

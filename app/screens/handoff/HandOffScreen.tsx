@@ -12,6 +12,7 @@ import { useTyped, useView } from '../../ui/useView';
 import { WhatWillChange } from '../../ui/WhatWillChange';
 import type { ProjectContext } from '../project/ProjectFrame';
 import classes from './HandOff.module.css';
+import { PackageButton } from './PackageButton';
 
 interface PackagedRow {
   from: string;
@@ -73,9 +74,6 @@ export function HandOffScreen({ root, roots, scene, error, plan }: HandOffScreen
   const broken = plan?.broken ?? [];
   const total = plan?.files.reduce((sum, file) => sum + file.bytes, 0) ?? 0;
   const renamed = plan?.files.filter(({ from, to }) => from !== to).length ?? 0;
-  const download = new URLSearchParams({ root });
-  for (const name of ['flatten', 'prefix', 'suffix']) if (view.has(name)) download.set(name, view.get(name)!);
-  if (goOn) download.set('allowBroken', '1');
   const ready = plan !== null && (broken.length === 0 || goOn);
   return (
     <div className={classes.page}>
@@ -169,15 +167,16 @@ export function HandOffScreen({ root, roots, scene, error, plan }: HandOffScreen
             onChange={(event) => setGoOn(event.currentTarget.checked)}
           />
         )}
-        {ready ? (
-          <Button component="a" href={`/projects/${projectId}/package.zip?${download}`} size="sm">
-            Write the package
-          </Button>
-        ) : (
-          <Button size="sm" disabled>
-            Write the package
-          </Button>
-        )}
+        <PackageButton
+          options={{
+            root,
+            flatten: view.has('flatten'),
+            prefix: view.get('prefix') ?? '',
+            suffix: view.get('suffix') ?? '',
+            allowBroken: goOn,
+          }}
+          ready={ready}
+        />
       </WhatWillChange>
     </div>
   );

@@ -3,6 +3,7 @@ import { NavLink, Outlet, useRevalidator } from 'react-router';
 import type { LinkState } from '#core/links/resolve';
 import type { ProjectEvent } from '#server/events/events';
 import { Commands } from '../../ui/Commands';
+import { plural } from '../../ui/format';
 import { TopBar } from '../../ui/TopBar';
 import classes from './ProjectFrame.module.css';
 
@@ -20,20 +21,27 @@ export interface ProjectContext {
   mayEdit: boolean;
   /** How far the preparation of shapes is. */
   shapes: { open: number; failed: number; total: number };
+  /** The newest event of a package that is being written. */
+  packageEvent: Extract<ProjectEvent, { type: 'package' }> | null;
   /** The newest event of the running import. */
   importEvent: Extract<ProjectEvent, { type: 'import' }> | null;
 }
 
 export function ProjectFrame({ user, role, project, links, shapes }: ProjectFrameProps) {
   const broken = links.missing + links.ambiguous + links.loop;
-  const importEvent = useProjectEvents(project.id);
-  const context: ProjectContext = { projectId: project.id, mayEdit: role !== 'viewer', shapes, importEvent };
+  const events = useProjectEvents(project.id);
+  const context: ProjectContext = { projectId: project.id, mayEdit: role !== 'viewer', shapes, ...events };
   const tabs = [
     { to: 'files', label: 'Files' },
     { to: 'structure', label: 'Structure' },
-    { to: 'repair', label: 'Repair desk', count: broken, of: 'broken link' },
+    { to: 'repair', label: 'Repair desk', count: broken, of: ['broken link', 'broken links'] },
     { to: 'split', label: 'Split' },
-    { to: 'sources', label: 'Sources', count: links.behind, of: 'file behind its source' },
+    {
+      to: 'sources',
+      label: 'Sources',
+      count: links.behind,
+      of: ['file behind its source', 'files behind their source'],
+    },
     { to: 'hand-off', label: 'Hand-off' },
     { to: 'activity', label: 'Activity' },
     { to: 'people', label: 'People' },
@@ -44,11 +52,11 @@ export function ProjectFrame({ user, role, project, links, shapes }: ProjectFram
       <TopBar user={user.name}>
         <span className={classes.project}>{project.name}</span>
         <nav className={classes.tabs} aria-label="Views of the project">
-          {tabs.map(({ to, label, count = 0, of = '' }) => (
+          {tabs.map(({ to, label, count = 0, of = [] }) => (
             <NavLink key={to} to={to} className={classes.tab} prefetch="intent">
               {label}
               {count > 0 && (
-                <span className={classes.count} data-tab={to} title={`${count} × ${of}`}>
+                <span className={classes.count} data-tab={to} title={plural(count, of[0] ?? '', of[1])}>
                   {count}
                 </span>
               )}
@@ -70,9 +78,10 @@ export function ProjectFrame({ user, role, project, links, shapes }: ProjectFram
 }
 
 /** Listens to the project and reloads what is shown when it changed. */
-function useProjectEvents(projectId: string): ProjectContext['importEvent'] {
+function useProjectEvents(projectId: string): Pick<ProjectContext, 'importEvent' | 'packageEvent'> {
   const { revalidate } = useRevalidator();
   const [importEvent, setImportEvent] = useState<ProjectContext['importEvent']>(null);
+  const [packageEvent, setPackageEvent] = useState<ProjectContext['packageEvent']>(null);
   useEffect(() => {
     const source = new EventSource(`/projects/${projectId}/events`);
     let timer: ReturnType<typeof setTimeout> | undefined;
@@ -91,6 +100,7 @@ function useProjectEvents(projectId: string): ProjectContext['importEvent'] {
     source.onmessage = ({ data }) => {
       const event = JSON.parse(data as string) as ProjectEvent;
       if (event.type === 'import') setImportEvent(event);
+      if (event.type === 'package') setPackageEvent(event);
       if (
         event.type === 'changed' ||
         (event.type === 'shape' && event.state !== 'running') ||
@@ -103,5 +113,5 @@ function useProjectEvents(projectId: string): ProjectContext['importEvent'] {
       source.close();
     };
   }, [projectId, revalidate]);
-  return importEvent;
+  return { importEvent, packageEvent };
 }
