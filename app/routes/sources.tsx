@@ -1,7 +1,7 @@
 import { data } from 'react-router';
 import { z } from 'zod';
 import { ConflictError } from '#core/change/change-set';
-import { planFollow } from '#core/follow/plan';
+import { planCutTie, planFollow } from '#core/follow/plan';
 import { Part21Error } from '#core/part21/errors';
 import { SplitError } from '#core/split/source-part';
 import { requireProject } from '#server/auth/guard';
@@ -57,7 +57,16 @@ export async function loader({ request, params }: Route.LoaderArgs) {
   }
 }
 
-const FollowForm = z.object({ source: z.string(), gone: z.enum(['remove', 'keep']), base: z.string() });
+const FollowForm = z.discriminatedUnion('intent', [
+  z.object({
+    intent: z.literal('follow'),
+    source: z.string(),
+    gone: z.enum(['remove', 'keep']),
+    base: z.string(),
+  }),
+  /** `file` is empty for all of them. */
+  z.object({ intent: z.literal('cut'), source: z.string(), file: z.string() }),
+]);
 const Base = z.array(z.object({ path: z.string(), base: z.string() }));
 
 export async function action({ request, params }: Route.ActionArgs) {
@@ -66,11 +75,17 @@ export async function action({ request, params }: Route.ActionArgs) {
   if (!form.success) return data({ error: 'The form was not complete. Reload the page.' }, { status: 400 });
   try {
     const scanned = await loadProject(db, project.id);
-    const { source, gone, base } = form.data;
+    const { source } = form.data;
     if (!scanned.files.has(source)) throw new SplitError(`There is no file ${source} any more.`);
+    const files = new ProjectFileSet(db, project.id, user.id);
+    if (form.data.intent === 'cut') {
+      const { file } = form.data;
+      const plan = await planCutTie(scanned, files, source, file === '' ? null : [file]);
+      return { applied: await files.applyAs(plan), summary: plan.summary };
+    }
+    const { gone, base } = form.data;
     const outline = await makeFollowOutline(db, project.id, scanned, source);
     if (!outline) throw new SplitError('The shapes of this source are still being prepared.');
-    const files = new ProjectFileSet(db, project.id, user.id);
     const plan = await planFollow(scanned, files, outline, { removeGone: gone === 'remove' }, now());
     // What the person saw is what is applied.
     const seen = new Map(Base.parse(JSON.parse(base)).map(({ path, base: hash }) => [path, hash]));

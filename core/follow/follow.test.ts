@@ -15,7 +15,7 @@ import { openSource, outlineSplit, planSplit } from '#core/split/plan';
 import { SourcePart } from '#core/split/source-part';
 import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
 import { matchBodies } from './match';
-import { type Measured, outlineFollow, planFollow } from './plan';
+import { type Measured, outlineFollow, planCutTie, planFollow } from './plan';
 
 const kernel: Kernel = new ThreadedKernel();
 afterAll(() => kernel.close());
@@ -137,6 +137,29 @@ describe('a source that keeps driving', () => {
     const { changes } = await follow(files, true, taken);
     expect(changes.warnings).toEqual(['weld/bar.stp is left as it is. It has changes of its own.']);
     expect(await files.read('weld/bar.stp')).toEqual(edited);
+  });
+
+  it('lets go of files whose tie is cut, without touching anything else in them', async () => {
+    const { files } = await splitThenRenewed(weld(FIRST), weld(FIRST.slice(1)));
+    const before = Buffer.from(await files.read('weld/bar.stp'))
+      .toString('latin1')
+      .split('\n');
+    const one = await planCutTie(await scanFileSet(files), files, 'weld.stp', ['weld/bar.stp']);
+    expect(one.summary).toBe('Cut the tie of bar.stp to weld.stp');
+    await files.apply(one);
+    const after = Buffer.from(await files.read('weld/bar.stp'))
+      .toString('latin1')
+      .split('\n');
+    expect(after.filter((line) => !before.includes(line))).toEqual([]);
+    expect(before.length - after.length).toBe(10);
+    let project = await scanFileSet(files);
+    expect(project.uses.get('weld/bar.stp')).toBeUndefined();
+    expect(project.files.get('weld/bar.stp')!.scan).toMatchObject({ error: null, links: [] });
+
+    await files.apply(await planCutTie(project, files, 'weld.stp', null));
+    project = await scanFileSet(files);
+    expect(reportOf(project).totals).toMatchObject({ behind: 0, missing: 0, links: 4 });
+    await expect(planCutTie(project, files, 'weld.stp', null)).rejects.toThrow(/None of these files/);
   });
 
   it('sees in the second issue of the demo frame what was changed there', async () => {

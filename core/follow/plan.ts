@@ -1,7 +1,7 @@
 import { type ChangeSet, write } from '#core/change/change-set';
 import type { FileSet } from '#core/change/file-set';
 import { baseName, folderOf, relativePath, stemOf } from '#core/links/paths';
-import { addSourceLink, renewSource } from '#core/links/source';
+import { addSourceLink, cutTie, renewSource } from '#core/links/source';
 import { IDENTITY, invertRigid, type Matrix4, multiply } from '#core/product/matrix';
 import { type ComponentToWrite, writeAssembly } from '#core/product/write-assembly';
 import type { Project } from '#core/scan/project';
@@ -324,4 +324,28 @@ function motionBetween(measured: Measured, from: number, to: number): Matrix4 | 
   if (from === to) return IDENTITY;
   const [a, b] = [from, to].map((id) => placedShape(measured.get(id) ?? {}, IDENTITY));
   return a && b ? (findMotion(a, b, toleranceFor(a.diagonal))?.matrix ?? null) : null;
+}
+
+/**
+ * Plans to cut the tie of files to their source: they stay as they are and no longer follow it.
+ * @param paths files that came out of the source; all of them when it is null
+ * @throws SplitError when none of them is tied to it
+ */
+export async function planCutTie(
+  project: Project,
+  files: FileSet,
+  source: string,
+  paths: readonly string[] | null,
+): Promise<ChangeSet> {
+  const links = (project.usedBy.get(source) ?? []).filter(
+    (link) => link.source && (paths === null || paths.includes(link.from)),
+  );
+  if (links.length === 0) throw new SplitError(`None of these files came out of ${source}.`);
+  const changes: ChangeSet = { summary: '', changes: [], rewires: [], warnings: [] };
+  for (const { from, written } of links)
+    changes.changes.push(
+      write(from, project.files.get(from)!.sha256, cutTie(await files.read(from), written)),
+    );
+  changes.summary = `Cut the tie of ${links.length === 1 ? baseName(links[0]!.from) : `${links.length} files`} to ${baseName(source)}`;
+  return changes;
 }

@@ -1,5 +1,8 @@
+import { append } from '#core/multimap';
+import { eachReference } from '#core/part21/closure';
 import { Part21File } from '#core/part21/file';
 import { type Reference, Typed } from '#core/part21/parameters';
+import { withoutInstances } from '#core/part21/remove';
 import { replaceStrings, type StringReplacement } from '#core/part21/rewrite';
 import type { Part21Builder } from '#core/part21/write';
 
@@ -116,4 +119,40 @@ export function renewSource(
     else if (now === null) replacements.push({ ...string, text: GONE });
   }
   return replaceStrings(bytes, replacements);
+}
+
+/**
+ * Cuts the tie of a file to a source: the document that names it, what says something about that document, and the roles
+ * and types that nothing else uses, are taken out. No other byte changes.
+ * @param written the source link, as the file writes it
+ */
+export function cutTie(bytes: Uint8Array, written: string): Uint8Array {
+  const file = Part21File.read(bytes);
+  const documents = [...readSourceMemories(file).keys()].filter((document) =>
+    writtenPaths(file, document).includes(written),
+  );
+  // 1. The documents, and the assignments and references that are about nothing else.
+  const leaving = new Set<number>(documents);
+  const { ids, contents, ends, count } = file.index;
+  const users = new Map<number, number[]>();
+  for (let n = 0; n < count; n++)
+    eachReference(bytes, contents[n]!, ends[n]!, (referred) => append(users, referred, ids[n]!));
+  for (const document of documents) for (const user of users.get(document) ?? []) leaving.add(user);
+  // 2. What only they used: roles, types and external sources, but never the product.
+  for (const id of leaving) {
+    eachReference(bytes, file.contentOf(id)!.content, file.contentOf(id)!.end, (referred) => {
+      const isOnlyTheirs = (users.get(referred) ?? []).every((user) => leaving.has(user));
+      if (isOnlyTheirs && /ROLE|DOCUMENT_TYPE|EXTERNAL_SOURCE/.test(file.typeOf(referred) ?? ''))
+        leaving.add(referred);
+    });
+  }
+  return withoutInstances(file, leaving);
+}
+
+/** Every way in which a DOCUMENT_FILE's path is written. */
+function writtenPaths(file: Part21File, document: number): string[] {
+  const assigned = file
+    .idsOfType('APPLIED_EXTERNAL_IDENTIFICATION_ASSIGNMENT')
+    .filter((id) => file.referencesOf(id, 3).includes(document));
+  return [document, ...assigned].flatMap((id) => file.stringOf(id, 0)?.text ?? []);
 }

@@ -2,6 +2,7 @@ import { closureOf, eachReference } from '#core/part21/closure';
 import { Part21File } from '#core/part21/file';
 import { parameterStart } from '#core/part21/one-parameter';
 import { skipBlank } from '#core/part21/parameters';
+import { afterLineEnd } from '#core/part21/remove';
 import { type SourcePart, SplitError } from './source-part';
 
 /**
@@ -86,10 +87,4 @@ function listIn(
   let at = start;
   while (at < end && bytes[at] !== 0x29) at++;
   return { start, end: at + 1 };
-}
-
-function afterLineEnd(text: Buffer, from: number): number {
-  let at = from;
-  if (text[at] === 0x0d) at++;
-  return text[at] === 0x0a ? at + 1 : at;
 }

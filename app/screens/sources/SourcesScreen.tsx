@@ -1,4 +1,4 @@
-import { Button, Checkbox, Select } from '@mantine/core';
+import { Button, Checkbox, Menu, Select } from '@mantine/core';
 import { useMemo } from 'react';
 import { Link, useFetcher, useOutletContext } from 'react-router';
 import type { FollowLine } from '#core/follow/plan';
@@ -103,6 +103,16 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
     return new Set(at < 0 ? [] : [at]);
   }, [lines, selected]);
 
+  const applied = follow.data && 'applied' in follow.data ? follow.data : null;
+  const undone = undo.data && 'undone' in undo.data && undo.data.undone === applied?.applied;
+  const undoForm = applied && !undone && (
+    <undo.Form method="post" action={`/projects/${projectId}/activity`}>
+      <input type="hidden" name="changeSet" value={applied.applied} />
+      <Button type="submit" variant="default" loading={undo.state !== 'idle'}>
+        Undo
+      </Button>
+    </undo.Form>
+  );
   if (source === null) {
     return (
       <div className={classes.blank}>
@@ -114,14 +124,20 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
         <Button component={Link} to={`/projects/${projectId}/split`}>
           Go to Split
         </Button>
+        {undoForm && (
+          <div className={classes.undo}>
+            <span role="status">{applied.summary}.</span>
+            {undoForm}
+          </div>
+        )}
       </div>
     );
   }
-  const applied = follow.data && 'applied' in follow.data ? follow.data : null;
-  const undone = undo.data && 'undone' in undo.data && undo.data.undone === applied?.applied;
   const trouble = follow.data && 'error' in follow.data ? follow.data.error : null;
   const keepGone = view.get('gone') === 'keep';
   const count = (kind: FollowLine['change']) => lines.filter((line) => line.change === kind).length;
+  const selectedFile = lines.find((line) => keyOf(line) === selected)?.component ?? null;
+  const cut = (file: string) => follow.submit({ intent: 'cut', source, file }, { method: 'post' });
   const isUpToDate = plan === null && error === null;
   return (
     <div className={classes.page}>
@@ -194,16 +210,28 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
             {trouble}
           </span>
         )}
-        {applied && !undone && (
-          <undo.Form method="post" action={`/projects/${projectId}/activity`}>
-            <input type="hidden" name="changeSet" value={applied.applied} />
-            <Button type="submit" variant="default" loading={undo.state !== 'idle'}>
-              Undo
-            </Button>
-          </undo.Form>
+        {undoForm}
+        {mayEdit && (
+          <Menu position="top-end">
+            <Menu.Target>
+              <Button variant="default">Cut the tie</Button>
+            </Menu.Target>
+            <Menu.Dropdown>
+              <Menu.Label>
+                These files stay as they are and no longer follow {source.split('/').at(-1)}.
+              </Menu.Label>
+              <Menu.Item disabled={!selectedFile} onClick={() => cut(selectedFile ?? '')}>
+                {selectedFile ? `Only ${selectedFile}` : 'Only the selected file'}
+              </Menu.Item>
+              <Menu.Item onClick={() => cut('')}>
+                All {plural(sources.find(({ path }) => path === source)?.files ?? 0, 'file')}
+              </Menu.Item>
+            </Menu.Dropdown>
+          </Menu>
         )}
         {plan && (
           <follow.Form method="post">
+            <input type="hidden" name="intent" value="follow" />
             <input type="hidden" name="source" value={source} />
             <input type="hidden" name="gone" value={keepGone ? 'keep' : 'remove'} />
             <input type="hidden" name="base" value={JSON.stringify(plan.base)} />

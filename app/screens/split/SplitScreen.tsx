@@ -13,6 +13,7 @@ import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { useTyped, useView } from '../../ui/useView';
 import { WhatWillChange } from '../../ui/WhatWillChange';
 import type { ProjectContext } from '../project/ProjectFrame';
+import { MATERIALS, massInWords } from './materials';
 import { NameField } from './NameField';
 import { RenameMany } from './RenameMany';
 import { bodyKey, componentKey, pastedNames, renamed, type SplitRow, splitRows, withName } from './rows';
@@ -27,6 +28,7 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
   const [choices, setChoices] = useState(() => splitChoices());
   const [focusKey, setFocusKey] = useState<string | null>(null);
   const [alone, setAlone] = useState(false);
+  const [material, setMaterial] = useState<string | null>(null);
   const [fitRequest, setFitRequest] = useState(0);
   const [appliedChoices, setAppliedChoices] = useState<SplitChoices | null>(null);
   const applying = useFetcher<typeof splitAction>();
@@ -124,6 +126,7 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
   const count = components.reduce((sum, component) => sum + component.bodies.length, 0);
   const pairs = components.filter(({ mirrorOf }, n) => mirrorOf !== null && mirrorOf > n).length;
   const columns = columnsFor({
+    density: MATERIALS.find(({ name }) => name === material)?.density ?? null,
     choices,
     components,
     mayEdit,
@@ -159,6 +162,15 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
               onChange={(value) => change({ file: value, sel: null, open: null, q: null })}
               allowDeselect={false}
               searchable
+            />
+            <Select
+              aria-label="Material to weigh with"
+              className={classes.material}
+              placeholder="Volume"
+              data={MATERIALS.map(({ name }) => name)}
+              value={material}
+              onChange={setMaterial}
+              clearable
             />
             <RenameMany
               count={shownComponents.length}
@@ -384,6 +396,8 @@ function changeLines(
 }
 
 interface ColumnContext {
+  /** kg/m³; null shows volumes. */
+  density: number | null;
   choices: SplitChoices;
   components: SplitOutlineView['components'];
   bodies: SplitView['bodies'];
@@ -397,7 +411,7 @@ interface ColumnContext {
 }
 
 function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
-  const { choices, components, bodies } = context;
+  const { choices, components, bodies, density } = context;
   // A tick answers at once; the rows follow when the plan has been made anew.
   const chosen = choices.bodies === null ? null : new Set(choices.bodies);
   const isChosen = (positions: readonly number[], asPlanned: boolean) =>
@@ -478,12 +492,13 @@ function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
     },
     {
       key: 'volume',
-      title: 'Volume',
+      title: density === null ? 'Volume' : 'Mass',
       width: '78px',
       numeric: true,
       cell: (row) => {
         const known = row.kind === 'component' ? row.bodies[0]!.volume : row.body.volume;
-        return known === null || known === 0 ? '' : volume(known);
+        if (known === null || known === 0) return '';
+        return density === null ? volume(known) : massInWords(known, density);
       },
     },
   ];
