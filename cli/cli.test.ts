@@ -227,9 +227,10 @@ describe('split', { timeout: 60_000 }, () => {
   });
 
   it('makes files and an assembly whose links are sound, and can be undone', async () => {
-    const { code, json } = await splitDemo();
+    const { code, json } = await splitDemo('--check', '--origin', 'axis');
     expect(code).toBe(0);
-    const { bodies, components } = json();
+    const { bodies, components, check } = json();
+    expect(check).toMatchObject({ isSame: true, before: { bodies: 14 }, after: { bodies: 14 } });
     expect(components).toBe(10);
     expect(Object.keys(bodies[0]).sort()).toEqual(
       ['body', 'file', 'instances', 'mirrorOf', 'name', 'shape', 'volume'].sort(),

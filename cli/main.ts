@@ -74,6 +74,7 @@ export async function main(args: string[]): Promise<number> {
     .option('--origin <WHERE>', 'source or body (or centre, corner, centroid, axis)', origin, 'source')
     .option('--in-file', 'one assembly file with the parts inside it')
     .option('--no-tie', 'the new files do not remember their source')
+    .option('--check', 'have the geometry kernel hold the result against the source')
     .option('--dry-run', 'show what would change and change nothing')
     .option(...json)
     .action(run(splitCommand));

@@ -4,12 +4,13 @@ import { FolderFileSet } from '#core/change/folder';
 import { findProjectRoot } from '#core/handoff/project-root';
 import { scanFileSet } from '#core/scan/scan';
 import { ThreadedKernel } from '#core/shape/threaded-kernel';
+import { compareSums, type SplitCheck, sumOfAssembly, sumOfBodies } from '#core/split/check';
 import { type Origin, type SplitChoices, splitChoices } from '#core/split/choices';
 import { groupBodies, type MeasuredBody, type SplitGroup } from '#core/split/groups';
 import { measureBodies } from '#core/split/measure';
-import { outlineSplit, planSplit } from '#core/split/plan';
+import { outlineSplit, planSplit, type SplitOutline } from '#core/split/plan';
 import { SourcePart } from '#core/split/source-part';
-import { FINE, UsageError } from './exit';
+import { FINDINGS, FINE, UsageError } from './exit';
 import { plural, printJson, printLine, printTable } from './output';
 
 interface SplitOptions {
@@ -21,6 +22,7 @@ interface SplitOptions {
   origin: Origin;
   inFile?: boolean;
   tie: boolean;
+  check?: boolean;
   dryRun?: boolean;
   json?: boolean;
 }
@@ -101,6 +103,7 @@ export async function splitCommand(file: string, options: SplitOptions): Promise
   const timeStamp = new Date().toISOString().slice(0, 19);
   const changes = await planSplit(project, files, outline, choices, timeStamp);
   if (!options.dryRun) await files.apply(changes);
+  const check = options.check && !options.dryRun ? await checkResult(files, outline, facts) : null;
 
   // 3. What was done.
   const place = (inRoot: string) => slashed(path.relative(process.cwd(), path.join(root, inRoot)));
@@ -113,6 +116,7 @@ export async function splitCommand(file: string, options: SplitOptions): Promise
       components: outline.components.length,
       bodies: bodyRows(outline.components, facts, fileOf),
       warnings: changes.warnings,
+      ...(check ? { check } : {}),
     });
   } else {
     printTable(
@@ -130,8 +134,28 @@ export async function splitCommand(file: string, options: SplitOptions): Promise
     for (const warning of changes.warnings) printLine(`note   ${warning}`);
     printLine(`${changes.summary}${options.dryRun ? ' (not done: dry run)' : ''}.`);
     printLine(`Assembly: ${place(outline.assembly)}`);
+    if (check)
+      printLine(
+        `Check: ${check.isSame ? 'the same' : 'NOT the same'}. ${plural(check.after.bodies, 'body', 'bodies')} of ${check.before.bodies}, volume off by ${check.volumeOff.toExponential(1)}, centre by ${check.centreOff.toExponential(1)} mm, box by ${check.boxOff.toExponential(1)} mm.`,
+      );
   }
-  return FINE;
+  return check?.isSame === false ? FINDINGS : FINE;
+}
+
+/** Measures what was written, from the files, and holds it against the source. */
+async function checkResult(
+  files: FolderFileSet,
+  outline: SplitOutline,
+  facts: ReadonlyMap<number, MeasuredBody>,
+): Promise<SplitCheck> {
+  const kernel = new ThreadedKernel();
+  try {
+    const bodies = outline.components.flatMap(({ group }) => group.members.map(({ body }) => body));
+    const after = await sumOfAssembly(kernel, files, await scanFileSet(files), outline.assembly);
+    return compareSums(sumOfBodies(bodies, facts), after);
+  } finally {
+    await kernel.close();
+  }
 }
 
 /** One line a body, in the order of the source. */

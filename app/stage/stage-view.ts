@@ -342,7 +342,7 @@ export class StageView {
 
   /** The distance from the middle of a box at which each of its corners just comes into the picture. */
   private distanceFor(box: THREE.Box3, direction: THREE.Vector3): number {
-    const vertical = Math.tan((this.camera.fov * Math.PI) / 360) * 0.84;
+    const vertical = Math.tan((this.camera.fov * Math.PI) / 360) * 0.9;
     const horizontal = vertical * this.camera.aspect;
     const half = box.getSize(new THREE.Vector3()).multiplyScalar(0.5);
     const across = new THREE.Vector3().crossVectors(this.camera.up, direction).normalize();

@@ -11,9 +11,10 @@ import { writeBodyFile } from '#core/split/body-file';
 import { splitChoices } from '#core/split/choices';
 import { groupBodies, type MeasuredBody, placingOf } from '#core/split/groups';
 import { nameComponents } from '#core/split/names';
+import { placedShape } from '#core/split/placed-shape';
 import { type SourcePart, SplitError } from '#core/split/source-part';
 import { type BodyMatch, type BodyToMatch, matchBodies } from './match';
-import { placedShape, standing, type TiedComponent, type Ties, tiesTo } from './ties';
+import { standing, type TiedComponent, type Ties, tiesTo } from './ties';
 
 export type Measured = ReadonlyMap<number, MeasuredBody>;
 

@@ -1,10 +1,8 @@
 import type { SourceMemory } from '#core/links/source';
-import { IDENTITY, type Matrix4, multiply, transformPoint, type Vector3 } from '#core/product/matrix';
+import { IDENTITY, type Matrix4, multiply } from '#core/product/matrix';
 import type { Body } from '#core/product/structure';
 import { ownProducts } from '#core/scan/content';
 import type { Project, ProjectLink } from '#core/scan/project';
-import type { ShapeFeatures } from '#core/shape/features';
-import type { MeasuredBody } from '#core/split/groups';
 
 /** One placing of a component that came out of a source: an older body, where it stands now. */
 export interface TiedBody {
@@ -79,20 +77,6 @@ export function tiesTo(project: Project, source: string): Ties {
     assembly: whole && top ? { path: whole.from, link: whole, id: top.id, name: top.name } : null,
     components,
     isPure,
-  };
-}
-
-/** What congruence looks at, of a measured body and moved to where it stands. */
-export function placedShape({ facts, features }: MeasuredBody, placement: Matrix4): ShapeFeatures | null {
-  if (!facts || !features) return null;
-  const { volume, area, box } = facts;
-  const move = (at: Vector3) => [...transformPoint(placement, at)] as [number, number, number];
-  return {
-    volume,
-    area,
-    centre: move(facts.centre),
-    diagonal: Math.hypot(box[3] - box[0], box[4] - box[1], box[5] - box[2]),
-    features: features.map(({ kind, size, radius, at }) => ({ kind, size, radius, at: move(at) })),
   };
 }
 

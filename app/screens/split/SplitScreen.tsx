@@ -156,7 +156,7 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
               className={classes.part}
               data={[...new Set([path, ...parts.map(({ path: part }) => part)])].map((value) => ({
                 value,
-                label: `${value} (${plural(parts.find((part) => part.path === value)?.bodies ?? 1, 'body', 'bodies')})`,
+                label: `${value.split('/').at(-1)} (${plural(parts.find((part) => part.path === value)?.bodies ?? 1, 'body', 'bodies')})`,
               }))}
               value={path}
               onChange={(value) => change({ file: value, sel: null, open: null, q: null })}

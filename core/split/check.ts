@@ -1,0 +1,96 @@
+import type { FileSet } from '#core/change/file-set';
+import { IDENTITY } from '#core/product/matrix';
+import type { Project } from '#core/scan/project';
+import { structureTable } from '#core/scan/structure-table';
+import type { ShapeFeatures } from '#core/shape/features';
+import type { Kernel } from '#core/shape/kernel';
+import type { MeasuredBody } from './groups';
+import { placedShape } from './placed-shape';
+
+/** What a set of placed bodies amounts to, as the kernel measures it. */
+export interface Sum {
+  bodies: number;
+  /** mm³. */
+  volume: number;
+  /** Centre of all volume, mm. */
+  centre: [number, number, number];
+  /** Smallest and largest x, y, z of all features, mm. */
+  box: [number, number, number, number, number, number];
+}
+
+/** A split held against its source by the kernel. */
+export interface SplitCheck {
+  before: Sum;
+  after: Sum;
+  /** Part of the volume by which they differ. */
+  volumeOff: number;
+  /** How far the centres and the boxes are apart, mm. */
+  centreOff: number;
+  boxOff: number;
+  /** Whether all of it is within a millionth of the size. */
+  isSame: boolean;
+}
+
+/** Sums up the bodies of the source that were split off. */
+export function sumOfBodies(
+  bodies: readonly { id: number; placement?: readonly number[] }[],
+  measured: ReadonlyMap<number, MeasuredBody>,
+): Sum {
+  return sum(
+    bodies.flatMap(({ id, placement }) => placedShape(measured.get(id) ?? {}, placement ?? IDENTITY) ?? []),
+  );
+}
+
+/** Sums up everything that an assembly places, measured anew from the files as they are. */
+export async function sumOfAssembly(
+  kernel: Kernel,
+  files: FileSet,
+  project: Project,
+  assembly: string,
+): Promise<Sum> {
+  const table = structureTable(project, assembly, false);
+  const paths = new Map([...project.files.values()].map(({ path, sha256 }) => [sha256, path]));
+  const wanted = new Map<string, Set<number>>();
+  for (const { sha256, body } of table.bodies)
+    wanted.set(sha256, (wanted.get(sha256) ?? new Set()).add(body));
+  const measured = new Map<string, MeasuredBody>();
+  for (const [sha256, bodies] of wanted) {
+    const shapes = await kernel.shapeBodies(await files.read(paths.get(sha256)!), [...bodies], {
+      mesh: false,
+    });
+    for (const shape of shapes) if ('facts' in shape) measured.set(`${sha256} ${shape.body}`, shape);
+  }
+  return sum(
+    table.instances.flatMap(({ body, placement }) => {
+      const { sha256, body: id } = table.bodies[body]!;
+      return placedShape(measured.get(`${sha256} ${id}`) ?? {}, placement) ?? [];
+    }),
+  );
+}
+
+/** Compares before and after. */
+export function compareSums(before: Sum, after: Sum): SplitCheck {
+  const size = Math.max(1e-9, Math.hypot(...[0, 1, 2].map((n) => before.box[n + 3]! - before.box[n]!)));
+  const volumeOff = Math.abs(after.volume - before.volume) / Math.max(before.volume, 1e-9);
+  const centreOff = Math.hypot(...before.centre.map((value, n) => value - after.centre[n]!));
+  const boxOff = Math.max(...before.box.map((value, n) => Math.abs(value - after.box[n]!)));
+  const isSame =
+    before.bodies === after.bodies && volumeOff < 1e-6 && centreOff < 1e-6 * size && boxOff < 1e-6 * size;
+  return { before, after, volumeOff, centreOff, boxOff, isSame };
+}
+
+function sum(shapes: readonly ShapeFeatures[]): Sum {
+  const volume = shapes.reduce((total, shape) => total + shape.volume, 0);
+  const centre = [0, 1, 2].map(
+    (n) =>
+      shapes.reduce((total, shape) => total + shape.volume * shape.centre[n]!, 0) / Math.max(volume, 1e-9),
+  ) as [number, number, number];
+  const box: Sum['box'] = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity];
+  for (const { features } of shapes)
+    for (const { at } of features)
+      for (let n = 0; n < 3; n++) {
+        box[n] = Math.min(box[n]!, at[n]!);
+        box[n + 3] = Math.max(box[n + 3]!, at[n]!);
+      }
+  return { bodies: shapes.length, volume, centre, box };
+}
