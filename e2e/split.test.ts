@@ -81,6 +81,29 @@ describe('splitting the mirror frame', () => {
     await context.close();
   }, 180_000);
 
+  it('brings a part up to its source, takes that back, and cuts the tie', async () => {
+    const { page, context, problems } = await signedIn(stand);
+    await page.goto(`${stand.project}/structure`);
+    await page.getByTitle('1 file behind its source').waitFor();
+    await page.getByRole('link', { name: 'Sources' }).click();
+    await page.getByRole('row', { name: /changed clip clip panel-clip\.stp/ }).waitFor({ timeout: 60_000 });
+    await stageReady(page);
+    await page.getByRole('button', { name: 'Bring up to date' }).click();
+    await page.getByText('Done: Followed panel-clip-set.stp: 1 changed').waitFor();
+    await page.getByTitle('1 file behind its source').waitFor({ state: 'detached' });
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await page.getByTitle('1 file behind its source').waitFor();
+
+    await page.getByRole('button', { name: 'Cut the tie' }).click();
+    await page.getByRole('menuitem', { name: 'All 1 file' }).click();
+    await page.getByRole('heading', { name: 'No file came out of another' }).waitFor();
+    await page.getByText('Cut the tie of panel-clip.stp to panel-clip-set.stp.').waitFor();
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await page.getByRole('row', { name: /panel-clip\.stp/ }).waitFor();
+    expect(problems).toEqual([]);
+    await context.close();
+  }, 120_000);
+
   it('shows a viewer everything and lets them change nothing', async () => {
     const { page, context } = await signedIn(stand, 'viewer');
     await page.goto(`${stand.project}/split`);

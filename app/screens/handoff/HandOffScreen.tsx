@@ -7,6 +7,7 @@ import { Stage } from '../../stage/Stage';
 import { bytes, plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { LinkMark } from '../../ui/LinkMark';
+import layout from '../../ui/OperationPage.module.css';
 import { PathText } from '../../ui/PathText';
 import { useTyped, useView } from '../../ui/useView';
 import { WhatWillChange } from '../../ui/WhatWillChange';
@@ -62,7 +63,7 @@ export function HandOffScreen({ root, roots, scene, error, plan }: HandOffScreen
   const [selected, setSelected] = useState<string | null>(null);
   if (root === null || scene === null) {
     return (
-      <div className={classes.blank}>
+      <div className={layout.blank}>
         <h1>Nothing to hand off yet</h1>
         <p className="muted">Import an assembly first. Then this page packs it with everything it needs.</p>
         <Button component={Link} to={`/projects/${projectId}/files`}>
@@ -76,9 +77,9 @@ export function HandOffScreen({ root, roots, scene, error, plan }: HandOffScreen
   const renamed = plan?.files.filter(({ from, to }) => from !== to).length ?? 0;
   const ready = plan !== null && (broken.length === 0 || goOn);
   return (
-    <div className={classes.page}>
-      <div className={classes.work}>
-        <div className={classes.choices}>
+    <div className={layout.page}>
+      <div className={layout.work} data-choices="wide">
+        <div className={layout.choices}>
           <div className={classes.options}>
             <Select
               label="Assembly"
@@ -132,7 +133,7 @@ export function HandOffScreen({ root, roots, scene, error, plan }: HandOffScreen
               </ul>
             </section>
           )}
-          <div className={classes.table}>
+          <div className={layout.table}>
             <Ledger
               label="Files of the package"
               columns={COLUMNS}
@@ -144,7 +145,7 @@ export function HandOffScreen({ root, roots, scene, error, plan }: HandOffScreen
             />
           </div>
         </div>
-        <div className={classes.stage}>
+        <div className={layout.stage}>
           <Stage scene={scene} sceneKey={root} />
         </div>
       </div>

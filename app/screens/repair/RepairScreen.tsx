@@ -8,6 +8,7 @@ import type { action as repairAction } from '../../routes/repair';
 import { Stage } from '../../stage/Stage';
 import { plural } from '../../ui/format';
 import { LinkMark } from '../../ui/LinkMark';
+import layout from '../../ui/OperationPage.module.css';
 import { useView } from '../../ui/useView';
 import { WhatWillChange } from '../../ui/WhatWillChange';
 import type { ProjectContext } from '../project/ProjectFrame';
@@ -75,8 +76,8 @@ export function RepairScreen({ queue, current }: RepairScreenProps) {
   }
   const { candidates, chosen, plan, all } = current;
   return (
-    <div className={classes.page}>
-      <div className={classes.work}>
+    <div className={layout.page}>
+      <div className={layout.work} data-choices="narrow">
         <div className={classes.choices}>
           <h1 className={classes.heading}>{plural(queue.length, 'broken link')}</h1>
           <ul className={classes.queue} aria-label="Broken links">

@@ -9,6 +9,7 @@ import type { action as followAction } from '../../routes/sources';
 import { Stage } from '../../stage/Stage';
 import { plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
+import layout from '../../ui/OperationPage.module.css';
 import { useView } from '../../ui/useView';
 import { WhatWillChange } from '../../ui/WhatWillChange';
 import type { ProjectContext } from '../project/ProjectFrame';
@@ -115,7 +116,7 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
   );
   if (source === null) {
     return (
-      <div className={classes.blank}>
+      <div className={layout.blank}>
         <h1>No file came out of another</h1>
         <p className="muted">
           Split a part, and its files remember which body of which version they are. When the part changes,
@@ -125,7 +126,7 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
           Go to Split
         </Button>
         {undoForm && (
-          <div className={classes.undo}>
+          <div className={layout.undo}>
             <span role="status">{applied.summary}.</span>
             {undoForm}
           </div>
@@ -140,9 +141,9 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
   const cut = (file: string) => follow.submit({ intent: 'cut', source, file }, { method: 'post' });
   const isUpToDate = plan === null && error === null;
   return (
-    <div className={classes.page}>
-      <div className={classes.work}>
-        <div className={classes.choices}>
+    <div className={layout.page}>
+      <div className={layout.work}>
+        <div className={layout.choices}>
           <div className={classes.bar}>
             <Select
               aria-label="Source"
@@ -163,7 +164,7 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
               />
             )}
           </div>
-          <div className={classes.table}>
+          <div className={layout.table}>
             <Ledger
               label="Bodies of the source"
               columns={COLUMNS}
@@ -176,7 +177,7 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
             />
           </div>
         </div>
-        <div className={classes.stage}>
+        <div className={layout.stage}>
           {scene && (
             <Stage
               scene={scene}
@@ -206,7 +207,7 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
         empty={isUpToDate ? 'Every file is at the newest version of its source.' : (error ?? '')}
       >
         {trouble && (
-          <span className={classes.error} role="alert">
+          <span className={layout.error} role="alert">
             {trouble}
           </span>
         )}

@@ -10,6 +10,7 @@ import { Stage } from '../../stage/Stage';
 import { FilterInput } from '../../ui/FilterInput';
 import { plural, volume } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
+import layout from '../../ui/OperationPage.module.css';
 import { useTyped, useView } from '../../ui/useView';
 import { WhatWillChange } from '../../ui/WhatWillChange';
 import type { ProjectContext } from '../project/ProjectFrame';
@@ -104,7 +105,7 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
 
   if (path === null) {
     return (
-      <div className={classes.blank}>
+      <div className={layout.blank}>
         <h1>Nothing to split</h1>
         <p className="muted">
           No part of this project has more than one body. Import one, such as a weldment or a supplier’s
@@ -147,9 +148,9 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
     error === null;
 
   return (
-    <div className={classes.page}>
-      <div className={classes.work}>
-        <div className={classes.choices}>
+    <div className={layout.page}>
+      <div className={layout.work}>
+        <div className={layout.choices}>
           <div className={classes.bar}>
             <Select
               aria-label="Part to split"
@@ -184,7 +185,7 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
             <FilterInput value={query} onChange={setQuery} />
           </div>
           <SplitChoicesForm choices={choices} onChange={update} folder={outline?.folder ?? ''} />
-          <div className={classes.table}>
+          <div className={layout.table}>
             <Ledger
               label="Components"
               columns={columns}
@@ -212,7 +213,7 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
             />
           </div>
         </div>
-        <div className={classes.stage}>
+        <div className={layout.stage}>
           <Stage
             scene={scene}
             sceneKey={path}
@@ -271,7 +272,7 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
         empty={error ?? 'Looking at the bodies…'}
       >
         {applied && !undone && (
-          <undo.Form method="post" action={`/projects/${projectId}/activity`} className={classes.undo}>
+          <undo.Form method="post" action={`/projects/${projectId}/activity`} className={layout.undo}>
             <Link to={`/projects/${projectId}/structure?root=${encodeURIComponent(applied.assembly ?? '')}`}>
               Open the assembly
             </Link>
@@ -282,7 +283,7 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
           </undo.Form>
         )}
         {error && outline !== null && (
-          <span className={classes.error} role="alert">
+          <span className={layout.error} role="alert">
             {error}
           </span>
         )}
