@@ -34,6 +34,7 @@ export interface SplitOutline {
 
 /**
  * Groups, names and places the bodies of a part. Pure; cost grows with bodies and their features.
+ * @param groups the result of `groupBodies` for these choices, where it is known already
  * @throws SplitError when there is nothing to split, in words for the engineer
  */
 export function outlineSplit(
@@ -41,9 +42,9 @@ export function outlineSplit(
   source: SourcePart,
   choices: SplitChoices,
   measured: ReadonlyMap<number, MeasuredBody>,
+  groups: readonly SplitGroup[] = groupBodies(source, choices, measured),
 ): SplitOutline {
   const { path } = source;
-  const groups = groupBodies(source, choices, measured);
   const count = groups.reduce((sum, { members }) => sum + members.length, 0);
   if (source.bodies.length === 1)
     throw new SplitError(

@@ -1,8 +1,9 @@
 import { z } from 'zod';
 import type { Project } from '#core/scan/project';
 import { SplitChoices } from '#core/split/choices';
+import { groupBodies, type MeasuredBody, type SplitGroup } from '#core/split/groups';
 import { openSource, outlineSplit, type SplitOutline } from '#core/split/plan';
-import { SplitError } from '#core/split/source-part';
+import { type SourcePart, SplitError } from '#core/split/source-part';
 import type { Database } from '#server/db/connection';
 import { measuredBodies } from '#server/jobs/shapes';
 import { ProjectFileSet } from './project-files';
@@ -36,9 +37,58 @@ export async function makeOutline(
       `${file} has changed since this page was loaded. Reload it to split the new version.`,
     );
   const files = new ProjectFileSet(db, projectId, userId);
-  const source = await openSource(files, file);
-  const measured = await measuredBodies(db, sha256);
-  if (!measured)
-    throw new SplitError('The shapes of this part are still being prepared. Wait until they are there.');
-  return { scanned, files, outline: outlineSplit(scanned, source, choices, measured) };
+  const opened = await openPart(db, files, file, sha256);
+  const groups = opened.groupsFor(choices);
+  return { scanned, files, outline: outlineSplit(scanned, opened.source, choices, opened.measured, groups) };
+}
+
+/** A part that somebody is looking at on the split page. */
+interface OpenPart {
+  source: SourcePart;
+  measured: ReadonlyMap<number, MeasuredBody>;
+  groupsFor(choices: SplitChoices): SplitGroup[];
+}
+
+/** The parts looked at last, by path and content: typing a name neither reads nor searches anything again. */
+const openParts = new Map<string, OpenPart>();
+const MOST_OPEN = 4;
+
+async function openPart(
+  db: Database,
+  files: ProjectFileSet,
+  path: string,
+  sha256: string,
+): Promise<OpenPart> {
+  const key = `${sha256} ${path}`;
+  let part = openParts.get(key);
+  if (!part) {
+    const source = await openSource(files, path);
+    const measured = await measuredBodies(db, sha256);
+    if (!measured)
+      throw new SplitError('The shapes of this part are still being prepared. Wait until they are there.');
+    part = { source, measured, groupsFor: rememberGroups(source, measured) };
+  }
+  openParts.delete(key);
+  openParts.set(key, part);
+  if (openParts.size > MOST_OPEN) openParts.delete(openParts.keys().next().value!);
+  return part;
+}
+
+/** Groups by the choices that they depend on; the newest few are kept. */
+function rememberGroups(
+  source: SourcePart,
+  measured: ReadonlyMap<number, MeasuredBody>,
+): OpenPart['groupsFor'] {
+  const known = new Map<string, SplitGroup[]>();
+  return (choices) => {
+    const { bodies, surfaces, merge, tolerance, coloursApart, namesApart } = choices;
+    const key = JSON.stringify([bodies, surfaces, merge, tolerance, coloursApart, namesApart]);
+    let groups = known.get(key);
+    if (!groups) {
+      groups = groupBodies(source, choices, measured);
+      known.set(key, groups);
+      if (known.size > 8) known.delete(known.keys().next().value!);
+    }
+    return groups;
+  };
 }
