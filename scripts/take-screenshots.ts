@@ -1,4 +1,5 @@
-import { mkdirSync } from 'node:fs';
+import { copyFileSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import os from 'node:os';
 import path from 'node:path';
 import type { Page } from 'playwright-core';
 import { signedIn, stageReady, startStand } from '../e2e/harness';
@@ -40,9 +41,6 @@ export async function screenshots(): Promise<void> {
     await page.getByLabel('Name of component 1', { exact: true }).fill('Main tube');
     await page.keyboard.press('Enter');
     await take('split');
-    await page.goto(`${stand.project}/sources`);
-    await stageReady(page);
-    await take('sources');
     await page.goto(`${stand.project}/hand-off?prefix=HX-&flatten=1`);
     await stageReady(page);
     await take('hand-off');
@@ -52,6 +50,8 @@ export async function screenshots(): Promise<void> {
     await take('activity');
     await page.goto(`${stand.address}/projects`);
     await take('projects');
+    await frameRenewed(page, stand.project);
+    await take('sources');
     await page.goto(`${stand.project}/structure?root=mirror/mirror.stp`);
     await page.getByRole('button', { name: 'Dark colours' }).click();
     await stageReady(page);
@@ -62,6 +62,27 @@ export async function screenshots(): Promise<void> {
     await dropDatabase(cluster, 'stonetray_pictures');
     if (cluster.started) cluster.stop();
   }
+}
+
+/** Splits the frame, imports its second issue over it, and shows what that means for the files that came out of it. */
+async function frameRenewed(page: Page, project: string): Promise<void> {
+  await page.goto(`${project}/split`);
+  await page.getByRole('button', { name: 'Split off 52 bodies' }).click();
+  await page.getByRole('link', { name: 'Open the assembly' }).waitFor();
+  const later = mkdtempSync(path.join(os.tmpdir(), 'stonetray-pictures-'));
+  mkdirSync(path.join(later, 'mirror'));
+  copyFileSync(
+    path.join(ROOT, 'demo/files/later/mirror-frame.stp'),
+    path.join(later, 'mirror/mirror-frame.stp'),
+  );
+  await page.goto(`${project}/files`);
+  await page.getByTestId('import-folder').setInputFiles(later);
+  await page.getByRole('button', { name: 'Import', exact: true }).first().click();
+  await page.getByText('1 new version').waitFor({ timeout: 60_000 });
+  rmSync(later, { recursive: true });
+  await page.getByText('Preparing shapes').waitFor({ state: 'detached', timeout: 120_000 });
+  await page.goto(`${project}/sources`);
+  await stageReady(page);
 }
 
 /** Drags over the stage, in pixels. */

@@ -101,8 +101,8 @@ describe('a source that keeps driving', () => {
       ['moved', 'plate 2', 'plate 2'],
       ['new', undefined, 'bracket'],
       ['gone', 'clip', undefined],
-      ['unchanged', 'lug', 'lug'],
       ['unchanged', 'plate', 'plate'],
+      ['unchanged', 'lug', 'lug'],
     ]);
     expect(changes.summary).toBe('Followed weld.stp: 1 changed, 1 moved, 1 new, 1 gone, 2 unchanged');
     expect(await placed(files, assembly)).toEqual(await placed(files, 'weld.stp'));

@@ -29,6 +29,7 @@ export interface Ties {
   source: string;
   /** The assembly that puts the bodies together; null when there is none. */
   assembly: { path: string; link: ProjectLink; id: string; name: string } | null;
+  /** In the order in which the assembly places them. */
   components: TiedComponent[];
   /** Whether the assembly places nothing but these components. */
   isPure: boolean;
@@ -53,8 +54,10 @@ export function tiesTo(project: Project, source: string): Ties {
     if (!target || !tied) isPure = false;
     else placed.set(target, [...(placed.get(target) ?? []), placement]);
   }
+  const order = [...placed.keys()];
   const components = links
     .filter((link) => link.source!.bodies.length > 0)
+    .sort((a, b) => order.indexOf(a.from) - order.indexOf(b.from))
     .map((link): TiedComponent => {
       const product = ownProducts(project.files.get(link.from)!.scan).find(({ bodies }) => bodies.length > 0);
       const places = placed.get(link.from) ?? [];

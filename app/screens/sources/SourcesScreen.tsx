@@ -172,7 +172,6 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
               keyOf={keyOf}
               selected={selected}
               onSelect={(line) => change({ sel: keyOf(line) })}
-              dimmed={(line) => line.change === 'unchanged'}
               empty={error ?? 'Nothing is known of the bodies.'}
             />
           </div>
