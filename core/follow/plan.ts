@@ -1,7 +1,7 @@
 import { type ChangeSet, write } from '#core/change/change-set';
 import type { FileSet } from '#core/change/file-set';
 import { baseName, folderOf, relativePath, stemOf } from '#core/links/paths';
-import { addSourceLink, cutTie, renewSource } from '#core/links/source';
+import { cutTie, renewSource } from '#core/links/source';
 import { IDENTITY, invertRigid, type Matrix4, multiply } from '#core/product/matrix';
 import { type ComponentToWrite, writeAssembly } from '#core/product/write-assembly';
 import type { Project } from '#core/scan/project';
@@ -12,6 +12,7 @@ import { splitChoices } from '#core/split/choices';
 import { groupBodies, type MeasuredBody, placingOf } from '#core/split/groups';
 import { nameComponents } from '#core/split/names';
 import { placedShape } from '#core/split/placed-shape';
+import { assemblySource, placing, placingsOf, takenIn } from '#core/split/placings';
 import { type SourcePart, SplitError } from '#core/split/source-part';
 import { type BodyMatch, type BodyToMatch, matchBodies } from './match';
 import { standing, type TiedComponent, type Ties, tiesTo } from './ties';
@@ -116,10 +117,12 @@ export function outlineFollow(
     });
   }
   // Bodies that were there before and were not split off are not new; without an assembly nobody asked for all of them.
-  const known = taken && matchBodies(shapesOnly(taken), newer).matches.map((match) => match.newer);
-  const added = ties.assembly
-    ? matching.added.filter((n) => source.bodies[n]!.kind === 'solid' && !known?.includes(n))
-    : [];
+  const candidates = ties.assembly ? matching.added.filter((n) => source.bodies[n]!.kind === 'solid') : [];
+  const known =
+    taken && candidates.length > 0
+      ? new Set(matchBodies(shapesOnly(taken), newer).matches.map((match) => match.newer))
+      : undefined;
+  const added = candidates.filter((n) => !known?.has(n));
   for (const n of added)
     lines.push({
       change: 'new',
@@ -177,18 +180,14 @@ export async function planFollow(
   for (const component of ties.components) {
     const { path, product } = component;
     const own = matches.get(path)!;
-    const placing = (n: number, placement: Matrix4) => {
-      const newer = own[n] ? source.bodies[own[n].newer]! : component.placings[n]!;
-      return {
-        name: newer.name || product.name,
-        description: `body #${newer.id} of ${baseName(source.path)}`,
-        placement,
-      };
+    const place = (n: number, placement: Matrix4) => {
+      const body = own[n] ? source.bodies[own[n].newer]! : component.placings[n]!;
+      return placing(source.path, body, product.name, placement);
     };
     const reason = kept.get(path);
     if (reason) {
       changes.warnings.push(`${path} is left as it is. ${reason}`);
-      const placings = component.placings.map(({ placement }, n) => placing(n, placement));
+      const placings = component.placings.map(({ placement }, n) => place(n, placement));
       parts.push({ ...product, placings, written: written(path) });
       continue;
     }
@@ -219,7 +218,7 @@ export async function planFollow(
       changes.changes.push(write(path, project.files.get(path)!.sha256, bytes));
       const placings = changed.map((n, at) => {
         const member = { body: source.bodies[own[n]!.newer]!, motion: motions![at]! };
-        return placing(n, placingOf(member, origin));
+        return place(n, placingOf(member, origin));
       });
       assemblyChanges = true;
       parts.push({ ...product, placings, written: written(path) });
@@ -248,7 +247,7 @@ export async function planFollow(
       const match = own[n];
       if (match?.motion) assemblyChanges = true;
       const { placement } = component.placings[n]!;
-      return placing(n, match?.motion ? multiply(match.motion, placement) : placement);
+      return place(n, match?.motion ? multiply(match.motion, placement) : placement);
     });
     if (placings.length > 0) parts.push({ ...product, placings, written: written(path) });
   }
@@ -258,13 +257,12 @@ export async function planFollow(
     const choices = splitChoices({ bodies: added.map((n) => source.bodies[n]!.id) });
     const groups = groupBodies(source, choices, measured);
     const folder = folderOf(ties.assembly?.path ?? ties.components[0]!.path);
-    const paths = new Set([...project.files.keys()].map((path) => path.toLowerCase()));
     const names = nameComponents(
       groups,
       choices,
       { stem: stemOf(source.path), folder },
       ({ representative }) => measured.get(representative.id)?.facts,
-      (path) => paths.has(path.toLowerCase()),
+      takenIn(project),
     );
     for (const [n, group] of groups.entries()) {
       const { name, file } = names[n]!;
@@ -281,11 +279,7 @@ export async function planFollow(
         source: { written: relativePath(file, source.path), relation: 'split', sha256: base, bodies },
       });
       changes.changes.push(write(file, null, bytes));
-      const placings = group.members.map((member) => ({
-        name: member.body.name || name,
-        description: `body #${member.body.id} of ${baseName(source.path)}`,
-        placement: placingOf(member, IDENTITY),
-      }));
+      const placings = placingsOf(source.path, group, name, IDENTITY);
       parts.push({ id, name, placings, written: written(file) });
     }
   }
@@ -303,13 +297,7 @@ export async function planFollow(
         `${path} was changed since the split: it places other things too. Its placements cannot be renewed here; split the source anew beside it.`,
       );
     } else {
-      const also: Parameters<typeof writeAssembly>[0]['also'] = (builder, definition) => {
-        addSourceLink(builder, definition, relativePath(path, source.path), {
-          relation: 'split',
-          sha256: base,
-          bodies: [],
-        });
-      };
+      const also = assemblySource(path, source.path, base);
       const bytes = writeAssembly({ id, name, fileName: baseName(path), timeStamp, components: parts, also });
       changes.changes.push(write(path, before, bytes));
     }

@@ -103,13 +103,11 @@ export function renewSource(
   bodies: ReadonlyMap<number, { id: number; name: string } | null>,
 ): Uint8Array {
   const file = Part21File.read(bytes);
-  const documents = new Set(readSourceMemories(file).keys());
+  const documents = sourcesWritten(file, written);
   const replacements: StringReplacement[] = [];
   for (const id of file.idsOfType('APPLIED_IDENTIFICATION_ASSIGNMENT')) {
     const string = file.stringOf(id, 0);
-    const ofThis = file
-      .referencesOf(id, 2)
-      .some((document) => documents.has(document) && file.stringOf(document, 0)?.text === written);
+    const ofThis = file.referencesOf(id, 2).some((document) => documents.includes(document));
     if (!string || !ofThis) continue;
     const role = file.stringOf(file.referenceOf(id, 1), 0)?.text;
     if (role === DIGEST) replacements.push({ ...string, text: `sha256:${sha256}` });
@@ -128,9 +126,7 @@ export function renewSource(
  */
 export function cutTie(bytes: Uint8Array, written: string): Uint8Array {
   const file = Part21File.read(bytes);
-  const documents = [...readSourceMemories(file).keys()].filter((document) =>
-    writtenPaths(file, document).includes(written),
-  );
+  const documents = sourcesWritten(file, written);
   // 1. The documents, and the assignments and references that are about nothing else.
   const leaving = new Set<number>(documents);
   const { ids, contents, ends, count } = file.index;
@@ -149,10 +145,12 @@ export function cutTie(bytes: Uint8Array, written: string): Uint8Array {
   return withoutInstances(file, leaving);
 }
 
-/** Every way in which a DOCUMENT_FILE's path is written. */
-function writtenPaths(file: Part21File, document: number): string[] {
-  const assigned = file
-    .idsOfType('APPLIED_EXTERNAL_IDENTIFICATION_ASSIGNMENT')
-    .filter((id) => file.referencesOf(id, 3).includes(document));
-  return [document, ...assigned].flatMap((id) => file.stringOf(id, 0)?.text ?? []);
+/** The DOCUMENT_FILEs of the sources whose path is written so, in the document itself or in an assigned id. */
+function sourcesWritten(file: Part21File, written: string): number[] {
+  const assignments = file.idsOfType('APPLIED_EXTERNAL_IDENTIFICATION_ASSIGNMENT');
+  return [...readSourceMemories(file).keys()].filter((document) =>
+    [document, ...assignments.filter((id) => file.referencesOf(id, 3).includes(document))].some(
+      (id) => file.stringOf(id, 0)?.text === written,
+    ),
+  );
 }

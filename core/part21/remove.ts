@@ -1,25 +1,21 @@
 import type { Part21File } from './file';
+import { type Edit, splice } from './splice';
 
 /**
  * The file without some of its instances, each with the line end behind it. Every other byte stays as it was.
  * @param leaving instances that nothing that stays refers to
  */
 export function withoutInstances(file: Part21File, leaving: { has(id: number): boolean }): Uint8Array {
-  const text = Buffer.from(file.bytes.buffer, file.bytes.byteOffset, file.bytes.byteLength);
-  const { ids, starts, ends, count } = file.index;
-  const pieces: Buffer[] = [];
-  let at = 0;
-  for (let n = 0; n < count; n++) {
-    if (!leaving.has(ids[n]!)) continue;
-    pieces.push(text.subarray(at, starts[n]!));
-    at = afterLineEnd(text, ends[n]!);
-  }
-  pieces.push(text.subarray(at));
-  return Buffer.concat(pieces);
+  const edits: Edit[] = [];
+  for (let n = 0; n < file.index.count; n++)
+    if (leaving.has(file.index.ids[n]!)) edits.push(removal(file, n));
+  return splice(file.bytes, edits);
 }
 
-/** Offset behind the line end that stands at `from`, if one does. */
-export function afterLineEnd(bytes: Uint8Array, from: number): number {
-  const at = bytes[from] === 0x0d ? from + 1 : from;
-  return bytes[at] === 0x0a ? at + 1 : at;
+/** Takes one instance out, with the line end behind it. @param position in the index */
+export function removal({ bytes, index }: Part21File, position: number): Edit {
+  let end = index.ends[position]!;
+  if (bytes[end] === 0x0d) end++;
+  if (bytes[end] === 0x0a) end++;
+  return { start: index.starts[position]!, end };
 }

@@ -1,3 +1,4 @@
+import { splice } from './splice';
 import { encodeString } from './strings';
 
 /** Puts `text` in place of the bytes between two apostrophes. `start` is after the first, `end` at the second. */
@@ -13,15 +14,19 @@ export interface StringReplacement {
  */
 export function replaceStrings(bytes: Uint8Array, replacements: readonly StringReplacement[]): Uint8Array {
   const ordered = [...replacements].sort((a, b) => a.start - b.start);
-  const pieces: Uint8Array[] = [];
   let at = 0;
-  for (const { start, end, text } of ordered) {
+  for (const { start, end } of ordered) {
     if (start < at || end < start || bytes[start - 1] !== 0x27 || bytes[end] !== 0x27) {
       throw new RangeError(`bytes ${start} to ${end} are not the inside of one string`);
     }
-    pieces.push(bytes.subarray(at, start), Buffer.from(encodeString(text), 'latin1'));
     at = end;
   }
-  pieces.push(bytes.subarray(at));
-  return Buffer.concat(pieces);
+  return splice(
+    bytes,
+    ordered.map(({ start, end, text }) => ({
+      start,
+      end,
+      content: Buffer.from(encodeString(text), 'latin1'),
+    })),
+  );
 }

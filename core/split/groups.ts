@@ -4,6 +4,7 @@ import { findCongruent } from '#core/shape/congruence/congruence';
 import type { ShapeFeature } from '#core/shape/features';
 import type { BodyFacts } from '#core/shape/kernel';
 import type { SplitChoices } from './choices';
+import { placedShape } from './placed-shape';
 import type { SourcePart } from './source-part';
 
 /** What the kernel found out about a body; without features when it refused the body. */
@@ -42,14 +43,11 @@ export function groupBodies(
     members: [{ body, motion: IDENTITY }],
     mirrorOf: null,
   });
-  const known = bodies.flatMap((body) => {
-    const { facts, features } = measured.get(body.id) ?? {};
-    if (!facts || !features) return [];
-    const { volume, area, centre, box } = facts;
-    const diagonal = Math.hypot(box[3] - box[0], box[4] - box[1], box[5] - box[2]);
-    return [{ body, shape: { volume, area, centre, diagonal, features } }];
-  });
   if (!choices.merge) return bodies.map(alone);
+  const known = bodies.flatMap((body) => {
+    const shape = placedShape(measured.get(body.id) ?? {}, IDENTITY);
+    return shape ? [{ body, shape }] : [];
+  });
 
   const found = findCongruent(
     known.map(({ shape }) => shape),

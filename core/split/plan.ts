@@ -2,15 +2,15 @@ import { type ChangeSet, write } from '#core/change/change-set';
 import type { FileSet } from '#core/change/file-set';
 import { baseName, relativePath, stemOf } from '#core/links/paths';
 import { rewriteLinks } from '#core/links/rewrite';
-import { addSourceLink } from '#core/links/source';
 import type { Matrix4 } from '#core/product/matrix';
 import { type ComponentToWrite, writeAssembly } from '#core/product/write-assembly';
 import type { Project } from '#core/scan/project';
 import { addBodyPart, writeBodyFile } from './body-file';
 import type { SplitChoices } from './choices';
-import { groupBodies, type MeasuredBody, placingOf, type SplitGroup } from './groups';
+import { groupBodies, type MeasuredBody, type SplitGroup } from './groups';
 import { type ComponentName, nameComponents, splitFolder } from './names';
 import { originOn } from './origin';
+import { assemblySource, placingsOf, takenIn } from './placings';
 import { withoutBodies } from './remaining';
 import { SourcePart, SplitError } from './source-part';
 
@@ -58,8 +58,7 @@ export function outlineSplit(
     );
 
   const folder = splitFolder(path, choices.folder);
-  const paths = new Set([...project.files.keys()].map((taken) => taken.toLowerCase()));
-  const taken = (file: string) => paths.has(file.toLowerCase());
+  const taken = takenIn(project);
   const stem = stemOf(path);
   const assembly = freePath(folder, `${stem}-assembly`, taken);
   const names = nameComponents(
@@ -118,11 +117,7 @@ export async function planSplit(
     const { group, id, name, file, origin } = component;
     const text = source.textOf(group.representative);
     const part = { id, name, use: choices.use, styles: choices.styles, origin };
-    const placings = group.members.map((member) => ({
-      name: member.body.name || name,
-      description: `body #${member.body.id} of ${baseName(path)}`,
-      placement: placingOf(member, origin),
-    }));
+    const placings = placingsOf(path, group, name, origin);
     if (choices.inFile) {
       parts.push({ id, name, placings, addPart: (builder) => addBodyPart(source, text, part, builder) });
       continue;
@@ -148,16 +143,7 @@ export async function planSplit(
     timeStamp,
     components: parts,
     schema: choices.inFile ? source.file.header.writtenSchemas[0] : undefined,
-    also:
-      tied && !choices.inFile
-        ? (builder, definition) => {
-            addSourceLink(builder, definition, relativePath(assembly, path), {
-              relation: 'split',
-              sha256: base,
-              bodies: [],
-            });
-          }
-        : undefined,
+    also: tied && !choices.inFile ? assemblySource(assembly, path, base) : undefined,
   });
   changes.changes.push(write(assembly, null, whole));
 

@@ -2,7 +2,8 @@ import { closureOf, eachReference } from '#core/part21/closure';
 import { Part21File } from '#core/part21/file';
 import { parameterStart } from '#core/part21/one-parameter';
 import { skipBlank } from '#core/part21/parameters';
-import { afterLineEnd } from '#core/part21/remove';
+import { removal } from '#core/part21/remove';
+import { type Edit, splice } from '#core/part21/splice';
 import { type SourcePart, SplitError } from './source-part';
 
 /**
@@ -47,31 +48,23 @@ export function withoutBodies(source: SourcePart, gone: ReadonlySet<number>): Ui
     });
   }
 
-  // 3. The bytes between, in the order of the file.
-  const text = Buffer.from(file.bytes.buffer, file.bytes.byteOffset, file.bytes.byteLength);
-  const pieces: Buffer[] = [];
-  let at = 0;
-  const { ids, starts, contents, ends, count } = file.index;
+  // 3. The instances that go, and the lists that are shorter.
+  const edits: Edit[] = [];
+  const { ids, contents, ends, count } = file.index;
   for (let n = 0; n < count; n++) {
     const id = ids[n]!;
-    if (!staying.has(id)) {
-      pieces.push(text.subarray(at, starts[n]!));
-      at = afterLineEnd(text, ends[n]!);
-    } else if (positions.has(id)) {
-      const list = listIn(file.bytes, contents[n]! + file.typeOf(id)!.length, ends[n]!, positions.get(id)!);
+    const position = positions.get(id);
+    if (!staying.has(id)) edits.push(removal(file, n));
+    else if (position !== undefined) {
+      const list = listIn(file.bytes, contents[n]! + file.typeOf(id)!.length, ends[n]!, position);
       const kept = file
-        .referencesOf(id, positions.get(id)!)
-        .filter((item) => staying.has(item) || !struck.has(item));
-      pieces.push(
-        text.subarray(at, list.start),
-        Buffer.from(`(${kept.map((item) => `#${item}`).join(',')})`),
-      );
-      pieces.push(text.subarray(list.end, ends[n]!));
-      at = ends[n]!;
+        .referencesOf(id, position)
+        .filter((item) => staying.has(item) || !struck.has(item))
+        .map((item) => `#${item}`);
+      edits.push({ ...list, content: Buffer.from(`(${kept.join(',')})`) });
     }
   }
-  pieces.push(text.subarray(at));
-  const bytes = Buffer.concat(pieces);
+  const bytes = splice(file.bytes, edits);
   Part21File.read(bytes);
   return bytes;
 }

@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import { useFetcher, useOutletContext } from 'react-router';
 import type { PackageState } from '#server/projects/packages';
 import type { action as packageAction } from '../../routes/package';
+import { asRequest } from '../../ui/json-request';
 import type { ProjectContext } from '../project/ProjectFrame';
 import classes from './HandOff.module.css';
 
@@ -52,7 +53,7 @@ export function PackageButton({ options, ready }: Props) {
   }, [isDone, id, address]);
 
   const send = (request: object) =>
-    asking.submit(JSON.parse(JSON.stringify(request)), {
+    asking.submit(asRequest(request), {
       method: 'post',
       action: address,
       encType: 'application/json',

@@ -1,25 +1,28 @@
-import { Button, Checkbox, Select } from '@mantine/core';
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { Button, Select } from '@mantine/core';
+import { useCallback, useMemo, useState } from 'react';
 import { Link, useFetcher, useOutletContext } from 'react-router';
 import { type SplitChoices, splitChoices } from '#core/split/choices';
-import type { SplitOutlineView, SplitView } from '#server/views/split-view';
+import type { SplitComponentView, SplitOutlineView, SplitView } from '#server/views/split-view';
 import type { action as undoAction } from '../../routes/activity';
 import type { action as splitAction } from '../../routes/split';
-import type { action as outlineAction } from '../../routes/split-outline';
 import { Stage } from '../../stage/Stage';
 import { FilterInput } from '../../ui/FilterInput';
-import { plural, volume } from '../../ui/format';
-import { Ledger, type LedgerColumn } from '../../ui/Ledger';
+import { plural } from '../../ui/format';
+import { asRequest } from '../../ui/json-request';
+import { Ledger } from '../../ui/Ledger';
 import layout from '../../ui/OperationPage.module.css';
 import { useTyped, useView } from '../../ui/useView';
 import { WhatWillChange } from '../../ui/WhatWillChange';
 import type { ProjectContext } from '../project/ProjectFrame';
-import { MATERIALS, massInWords } from './materials';
-import { NameField } from './NameField';
+import { columnsFor } from './columns';
+import { MATERIALS } from './materials';
 import { RenameMany } from './RenameMany';
 import { bodyKey, componentKey, pastedNames, renamed, type SplitRow, splitRows, withName } from './rows';
 import classes from './Split.module.css';
 import { SplitChoicesForm } from './SplitChoicesForm';
+import { useOutline } from './useOutline';
+
+const NONE: SplitComponentView[] = [];
 
 /** A part of many bodies becomes component files and an assembly: name, choose, see, apply. */
 export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: SplitView) {
@@ -46,14 +49,22 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
     (changes: Partial<SplitChoices>) => setChoices((old) => ({ ...old, ...changes })),
     [],
   );
-  const components = outline?.components ?? [];
-  const closed = view.get('open')?.split(' ') ?? [];
-  const rows = splitRows(bodies, components, (key) => !closed.includes(key), query);
+  const components = outline?.components ?? NONE;
+  const opened = useMemo(() => view.get('open')?.split(' ') ?? [], [view]);
+  // Kept between renders: the stage is lit anew only when the rows are others.
+  const rows = useMemo(
+    () => splitRows(bodies, components, (key) => !opened.includes(key), query),
+    [bodies, components, opened, query],
+  );
   const selectedKey = view.get('sel');
   const shownComponents = rows.flatMap((row) => (row.kind === 'component' ? [row] : []));
 
-  const setName = (component: SplitOutlineView['components'][number], name: string) =>
-    setChoices((old) => ({ ...old, names: withName(old.names, bodies, component, name) }));
+  const setNames = (named: readonly (readonly [SplitComponentView, string])[]) =>
+    setChoices((old) => ({
+      ...old,
+      names: named.reduce((names, [component, name]) => withName(names, bodies, component, name), old.names),
+    }));
+  const setName = (component: SplitComponentView, name: string) => setNames([[component, name]]);
   const setChosen = (positions: readonly number[], chosen: boolean) => {
     const before =
       choices.bodies ?? components.flatMap((component) => component.bodies.map((n) => bodies[n]!.id));
@@ -73,12 +84,12 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
   };
   const paste = (from: string, text: string) => {
     const at = shownComponents.findIndex(({ key }) => key === from);
-    let names = choices.names;
-    for (const [n, name] of pastedNames(text).entries()) {
-      const row = shownComponents[at + n];
-      if (row) names = withName(names, bodies, row.component, name);
-    }
-    update({ names });
+    setNames(
+      pastedNames(text).flatMap((name, n) => {
+        const row = shownComponents[at + n];
+        return row ? [[row.component, name] as const] : [];
+      }),
+    );
   };
 
   const lit = useMemo(() => litPositions(rows, selectedKey), [rows, selectedKey]);
@@ -175,12 +186,11 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
             />
             <RenameMany
               count={shownComponents.length}
-              onRename={(how) => {
-                let names = choices.names;
-                for (const { component } of shownComponents)
-                  names = withName(names, bodies, component, renamed(component.name, how));
-                update({ names });
-              }}
+              onRename={(how) =>
+                setNames(
+                  shownComponents.map(({ component }) => [component, renamed(component.name, how)] as const),
+                )
+              }
             />
             <FilterInput value={query} onChange={setQuery} />
           </div>
@@ -196,10 +206,10 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
               tree={{
                 depth: ({ kind }) => (kind === 'body' ? 1 : 0),
                 open: (row) =>
-                  row.kind === 'component' && row.bodies.length > 1 ? closed.includes(row.key) : null,
+                  row.kind === 'component' && row.bodies.length > 1 ? opened.includes(row.key) : null,
                 onToggle: ({ key }, open) =>
                   change({
-                    open: (open ? [...closed, key] : closed.filter((other) => other !== key)).join(' '),
+                    open: (open ? [...opened, key] : opened.filter((other) => other !== key)).join(' '),
                   }),
               }}
               dimmed={({ kind }) => kind === 'left'}
@@ -290,12 +300,13 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
         {problems.length > 0 && mayEdit && (
           <Button
             variant="default"
-            onClick={() => {
-              let names = choices.names;
-              for (const component of problems)
-                if (component.proposal) names = withName(names, bodies, component, component.proposal);
-              update({ names });
-            }}
+            onClick={() =>
+              setNames(
+                problems.flatMap((component) =>
+                  component.proposal ? [[component, component.proposal] as const] : [],
+                ),
+              )
+            }
           >
             Take the proposed names
           </Button>
@@ -319,42 +330,6 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
       </WhatWillChange>
     </div>
   );
-}
-
-type Json = Parameters<ReturnType<typeof useFetcher>['submit']>[0];
-
-/** Plain data, as it goes over the line. */
-const asRequest = (request: object): Json => JSON.parse(JSON.stringify(request)) as Json;
-
-/** Asks for the plan whenever a choice changes, a moment after the last one. */
-function useOutline(
-  projectId: string,
-  path: string | null,
-  sha256: string,
-  choices: SplitChoices,
-  ready: boolean,
-) {
-  const fetcher = useFetcher<typeof outlineAction>();
-  const { submit } = fetcher;
-  useEffect(() => {
-    if (path === null || !ready) return;
-    const timer = setTimeout(() => {
-      submit(asRequest({ file: path, sha256, choices }), {
-        method: 'post',
-        action: `/projects/${projectId}/split-outline`,
-        encType: 'application/json',
-      });
-    }, 150);
-    return () => clearTimeout(timer);
-  }, [projectId, path, sha256, choices, ready, submit]);
-  const [last, setLast] = useState<SplitOutlineView | null>(null);
-  useEffect(() => {
-    if (fetcher.data && 'outline' in fetcher.data) setLast(fetcher.data.outline ?? null);
-  }, [fetcher.data]);
-  return {
-    outline: last,
-    trouble: fetcher.data && 'error' in fetcher.data ? (fetcher.data.error ?? null) : null,
-  };
 }
 
 function litPositions(rows: readonly SplitRow[], key: string | null): Set<number> {
@@ -394,113 +369,4 @@ function changeLines(
         : `${users.join(', ')} will use the new assembly in its place.`,
   }[choices.rest];
   return [first, rest];
-}
-
-interface ColumnContext {
-  /** kg/m³; null shows volumes. */
-  density: number | null;
-  choices: SplitChoices;
-  components: SplitOutlineView['components'];
-  bodies: SplitView['bodies'];
-  mayEdit: boolean;
-  focusKey: string | null;
-  setFocusKey: (key: string) => void;
-  setName: (component: SplitOutlineView['components'][number], name: string) => void;
-  setChosen: (positions: readonly number[], chosen: boolean) => void;
-  move: (from: string, step: number) => void;
-  paste: (from: string, text: string) => void;
-}
-
-function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
-  const { choices, components, bodies, density } = context;
-  // A tick answers at once; the rows follow when the plan has been made anew.
-  const chosen = choices.bodies === null ? null : new Set(choices.bodies);
-  const isChosen = (positions: readonly number[], asPlanned: boolean) =>
-    chosen === null ? asPlanned : positions.some((position) => chosen.has(bodies[position]!.id));
-  return [
-    {
-      key: 'name',
-      title: 'Component',
-      width: 'minmax(190px, 2fr)',
-      cell: (row) => {
-        const positions = row.kind === 'component' ? row.component.bodies : [row.position];
-        const label = row.kind === 'component' ? row.component.name : row.body.name || `Body #${row.body.id}`;
-        return (
-          <span className={classes.nameCell}>
-            <Checkbox
-              aria-label={`Split off ${label}`}
-              checked={isChosen(positions, row.kind !== 'left')}
-              tabIndex={-1}
-              onClick={(event) => event.stopPropagation()}
-              onChange={(event) => context.setChosen(positions, event.currentTarget.checked)}
-            />
-            {row.kind === 'component' ? (
-              <NameField
-                name={row.component.name}
-                problem={row.component.problem}
-                typed={choices.names[bodies[row.component.bodies[0]!]!.id] !== undefined}
-                disabled={!context.mayEdit}
-                focused={context.focusKey === row.key}
-                label={`Name of component ${row.number + 1}`}
-                onFocus={() => context.setFocusKey(row.key)}
-                onName={(name) => context.setName(row.component, name)}
-                onMove={(step) => context.move(row.key, step)}
-                onPaste={(text) => context.paste(row.key, text)}
-              />
-            ) : (
-              <span className={classes.bodyName}>{label}</span>
-            )}
-          </span>
-        );
-      },
-    },
-    {
-      key: 'quantity',
-      title: 'Qty',
-      width: '34px',
-      numeric: true,
-      cell: (row) => (row.kind === 'component' ? row.bodies.length : ''),
-    },
-    {
-      key: 'file',
-      title: 'File',
-      width: 'minmax(124px, 1.3fr)',
-      cell: (row) => {
-        if (row.kind === 'left') return <span className="muted">stays in the source only</span>;
-        if (row.kind === 'body')
-          return <span className="muted">{row.body.kind === 'surface' ? 'open surface' : ''}</span>;
-        const mirror = row.component.mirrorOf === null ? null : components[row.component.mirrorOf];
-        return (
-          <span className={classes.file} title={row.component.file}>
-            <span className="mono">
-              {choices.inFile ? 'in the assembly' : row.component.file.split('/').at(-1)}
-            </span>
-            {mirror && <span className={classes.mirror}>mirror of {mirror.name}</span>}
-          </span>
-        );
-      },
-    },
-    {
-      key: 'size',
-      title: 'Box, mm',
-      width: '116px',
-      numeric: true,
-      cell: (row) => {
-        const { size, error } = row.kind === 'component' ? row.bodies[0]! : row.body;
-        if (error) return <span title={error}>no shape</span>;
-        return size ? size.map((side) => side.toFixed(0)).join(' × ') : '';
-      },
-    },
-    {
-      key: 'volume',
-      title: density === null ? 'Volume' : 'Mass',
-      width: '78px',
-      numeric: true,
-      cell: (row) => {
-        const known = row.kind === 'component' ? row.bodies[0]!.volume : row.body.volume;
-        if (known === null || known === 0) return '';
-        return density === null ? volume(known) : massInWords(known, density);
-      },
-    },
-  ];
 }

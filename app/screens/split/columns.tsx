@@ -1,0 +1,120 @@
+import { Checkbox } from '@mantine/core';
+import type { SplitChoices } from '#core/split/choices';
+import type { SplitOutlineView, SplitView } from '#server/views/split-view';
+import { volume } from '../../ui/format';
+import type { LedgerColumn } from '../../ui/Ledger';
+import { massInWords } from './materials';
+import { NameField } from './NameField';
+import type { SplitRow } from './rows';
+import classes from './Split.module.css';
+
+/** What the cells of the split table show and call. */
+interface ColumnContext {
+  /** kg/m³; null shows volumes. */
+  density: number | null;
+  choices: SplitChoices;
+  components: SplitOutlineView['components'];
+  bodies: SplitView['bodies'];
+  mayEdit: boolean;
+  focusKey: string | null;
+  setFocusKey: (key: string) => void;
+  setName: (component: SplitOutlineView['components'][number], name: string) => void;
+  setChosen: (positions: readonly number[], chosen: boolean) => void;
+  move: (from: string, step: number) => void;
+  paste: (from: string, text: string) => void;
+}
+
+/** The columns of the split table: a row's name is typed in its cell. */
+export function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
+  const { choices, components, bodies, density } = context;
+  // A tick answers at once; the rows follow when the plan has been made anew.
+  const chosen = choices.bodies === null ? null : new Set(choices.bodies);
+  const isChosen = (positions: readonly number[], asPlanned: boolean) =>
+    chosen === null ? asPlanned : positions.some((position) => chosen.has(bodies[position]!.id));
+  return [
+    {
+      key: 'name',
+      title: 'Component',
+      width: 'minmax(190px, 2fr)',
+      cell: (row) => {
+        const positions = row.kind === 'component' ? row.component.bodies : [row.position];
+        const label = row.kind === 'component' ? row.component.name : row.body.name || `Body #${row.body.id}`;
+        return (
+          <span className={classes.nameCell}>
+            <Checkbox
+              aria-label={`Split off ${label}`}
+              checked={isChosen(positions, row.kind !== 'left')}
+              tabIndex={-1}
+              onClick={(event) => event.stopPropagation()}
+              onChange={(event) => context.setChosen(positions, event.currentTarget.checked)}
+            />
+            {row.kind === 'component' ? (
+              <NameField
+                name={row.component.name}
+                problem={row.component.problem}
+                typed={choices.names[bodies[row.component.bodies[0]!]!.id] !== undefined}
+                disabled={!context.mayEdit}
+                focused={context.focusKey === row.key}
+                label={`Name of component ${row.number + 1}`}
+                onFocus={() => context.setFocusKey(row.key)}
+                onName={(name) => context.setName(row.component, name)}
+                onMove={(step) => context.move(row.key, step)}
+                onPaste={(text) => context.paste(row.key, text)}
+              />
+            ) : (
+              <span className={classes.bodyName}>{label}</span>
+            )}
+          </span>
+        );
+      },
+    },
+    {
+      key: 'quantity',
+      title: 'Qty',
+      width: '34px',
+      numeric: true,
+      cell: (row) => (row.kind === 'component' ? row.bodies.length : ''),
+    },
+    {
+      key: 'file',
+      title: 'File',
+      width: 'minmax(124px, 1.3fr)',
+      cell: (row) => {
+        if (row.kind === 'left') return <span className="muted">stays in the source only</span>;
+        if (row.kind === 'body')
+          return <span className="muted">{row.body.kind === 'surface' ? 'open surface' : ''}</span>;
+        const mirror = row.component.mirrorOf === null ? null : components[row.component.mirrorOf];
+        return (
+          <span className={classes.file} title={row.component.file}>
+            <span className="mono">
+              {choices.inFile ? 'in the assembly' : row.component.file.split('/').at(-1)}
+            </span>
+            {mirror && <span className={classes.mirror}>mirror of {mirror.name}</span>}
+          </span>
+        );
+      },
+    },
+    {
+      key: 'size',
+      title: 'Box, mm',
+      width: '116px',
+      numeric: true,
+      cell: (row) => {
+        const { size, error } = row.kind === 'component' ? row.bodies[0]! : row.body;
+        if (error) return <span title={error}>no shape</span>;
+        return size ? size.map((side) => side.toFixed(0)).join(' × ') : '';
+      },
+    },
+    {
+      key: 'volume',
+      title: density === null ? 'Volume' : 'Mass',
+      width: '78px',
+      numeric: true,
+      cell: (row) => {
+        const known = row.kind === 'component' ? row.bodies[0]!.volume : row.body.volume;
+        if (known === null || known === 0) return '';
+        return density === null ? volume(known) : massInWords(known, density);
+      },
+    },
+  ];
+}

@@ -1,0 +1,38 @@
+import { baseName, relativePath } from '#core/links/paths';
+import { addSourceLink } from '#core/links/source';
+import type { Matrix4 } from '#core/product/matrix';
+import type { AssemblyToWrite, ComponentToWrite } from '#core/product/write-assembly';
+import type { Project } from '#core/scan/project';
+import { placingOf, type SplitGroup } from './groups';
+
+/** One placing of a component, with the body of the source that it stands for. */
+export function placing(
+  source: string,
+  body: { id: number; name: string },
+  component: string,
+  placement: Matrix4,
+): ComponentToWrite['placings'][number] {
+  return { name: body.name || component, description: `body #${body.id} of ${baseName(source)}`, placement };
+}
+
+/** Where the assembly puts the members of a group. */
+export function placingsOf(source: string, group: SplitGroup, component: string, origin: Matrix4) {
+  return group.members.map((member) => placing(source, member.body, component, placingOf(member, origin)));
+}
+
+/** Makes an assembly remember the source that its components came out of. */
+export function assemblySource(assembly: string, source: string, sha256: string): AssemblyToWrite['also'] {
+  return (builder, definition) => {
+    addSourceLink(builder, definition, relativePath(assembly, source), {
+      relation: 'split',
+      sha256,
+      bodies: [],
+    });
+  };
+}
+
+/** Whether a path is in use already; letters in either case are the same. */
+export function takenIn(project: Project): (path: string) => boolean {
+  const paths = new Set([...project.files.keys()].map((path) => path.toLowerCase()));
+  return (path) => paths.has(path.toLowerCase());
+}
