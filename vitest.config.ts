@@ -1,5 +1,8 @@
 import { defineConfig } from 'vitest/config';
 
+/** Far more than any test takes: a machine under load is no finding, and a test that hangs still ends. */
+const PATIENCE = 300_000;
+
 export default defineConfig({
   test: {
     projects: [
@@ -9,6 +12,8 @@ export default defineConfig({
           include: ['{core,cli,demo,app}/**/*.test.ts'],
           exclude: ['app/routes/**'],
           environment: 'node',
+          testTimeout: PATIENCE,
+          hookTimeout: PATIENCE,
         },
       },
       {
@@ -17,8 +22,8 @@ export default defineConfig({
           include: ['server/**/*.test.ts', 'app/routes/**/*.test.ts'],
           environment: 'node',
           fileParallelism: false,
-          testTimeout: 60_000,
-          hookTimeout: 60_000,
+          testTimeout: PATIENCE,
+          hookTimeout: PATIENCE,
         },
       },
       {
@@ -27,11 +32,11 @@ export default defineConfig({
           include: ['e2e/**/*.test.ts'],
           environment: 'node',
           fileParallelism: false,
-          expect: { poll: { timeout: 15_000 } },
+          expect: { poll: { timeout: PATIENCE / 3 } },
           // Shared machines stall now and then; a test that fails twice has found something.
           retry: process.env.CI ? 1 : 0,
-          testTimeout: 120_000,
-          hookTimeout: 120_000,
+          testTimeout: PATIENCE,
+          hookTimeout: PATIENCE,
         },
       },
     ],

@@ -129,7 +129,7 @@ describe('the whole job on a folder', () => {
     const opened = await run('scan', elsewhere, '--json');
     expect(opened.code).toBe(0);
     expect(opened.json().totals).toMatchObject({ occurrences: 177, missing: 0 });
-  }, 60_000);
+  });
 
   it('prints the tree with placements in millimetres', async () => {
     const { json } = await run('tree', path.join(DEMO, 'standard/bearing-6018/bearing-6018.stp'), '--json');
@@ -193,10 +193,10 @@ describe('wrong usage and unreadable input', () => {
       '--help',
     ]);
     expect(stdout).toContain('scan');
-  }, 20_000);
+  });
 });
 
-describe('split', { timeout: 60_000 }, () => {
+describe('split', () => {
   const part = path.join(DEMO, 'bought/actuator-la-300.stp');
   const splitDemo = async (...options: string[]) => {
     const file = path.join(folder, 'actuator.stp');

@@ -20,6 +20,9 @@ export interface Stand {
   stop(): Promise<void>;
 }
 
+/** How long one step of a test may take, in milliseconds: a machine under load is no finding. */
+export const PATIENCE = 100_000;
+
 /** Drawing in software, and no attempts to reach the world. */
 const BROWSER_ARGUMENTS = [
   '--no-sandbox',
@@ -88,6 +91,7 @@ export async function signedIn(
     acceptDownloads: true,
     reducedMotion: 'reduce',
   });
+  context.setDefaultTimeout(PATIENCE);
   const page = await context.newPage();
   const problems: string[] = [];
   page.on('pageerror', (error) => problems.push(error.message));
@@ -108,7 +112,7 @@ export async function stageReady(page: Page): Promise<{ bodies: number; drawCall
       return stage?.dataset.left === '0' && Number(stage.dataset.bodies) > 0;
     },
     null,
-    { timeout: 90_000 },
+    { timeout: PATIENCE },
   );
   await page.waitForTimeout(600);
   const data = await page.getByTestId('stage').evaluate((stage) => ({ ...(stage as HTMLElement).dataset }));

@@ -62,7 +62,7 @@ afterAll(() => stand?.stop());
 it('stays quick with 5,000 occurrences of 300 parts', async () => {
   const { page, context, problems } = await signedIn(stand);
   await page.goto(`${stand.address}/projects/${project}/files`);
-  await page.getByText('Preparing shapes').waitFor({ state: 'detached', timeout: 100_000 });
+  await page.getByText('Preparing shapes').waitFor({ state: 'detached' });
   await page.goto(`${stand.address}/projects/${project}/structure?single=1`);
   await page.getByText('5,000 occurrences of 300 distinct parts').waitFor();
   const { bodies, drawCalls } = await stageReady(page);

@@ -13,7 +13,7 @@ describe('splitting the mirror frame', () => {
     await page.goto(`${stand.project}/split`);
     const plan = page.getByRole('region', { name: 'What will change' });
     await expect
-      .poll(() => plan.textContent(), { timeout: 100_000 })
+      .poll(() => plan.textContent())
       .toContain('52 bodies of 32 shapes, 2 mirrored pairs: 32 new files');
     await stageReady(page);
     const apply = plan.getByRole('button', { name: 'Split off 52 bodies' });
@@ -67,7 +67,7 @@ describe('splitting the mirror frame', () => {
     await plan.getByRole('button', { name: 'Split off 51 bodies' }).click();
     await plan.getByRole('link', { name: 'Open the assembly' }).click();
     await page.waitForURL(/structure/);
-    await expect.poll(async () => (await stageReady(page)).bodies, { timeout: 60_000 }).toBe(31);
+    await expect.poll(async () => (await stageReady(page)).bodies).toBe(31);
     await page.getByRole('row', { name: /Main tube/ }).waitFor();
     expect(await page.getByText('missing', { exact: true }).count()).toBe(0);
 
@@ -79,14 +79,14 @@ describe('splitting the mirror frame', () => {
     await page.getByText('Undid: Split 51 bodies').waitFor();
     expect(problems).toEqual([]);
     await context.close();
-  }, 180_000);
+  });
 
   it('brings a part up to its source, takes that back, and cuts the tie', async () => {
     const { page, context, problems } = await signedIn(stand);
     await page.goto(`${stand.project}/structure`);
     await page.getByTitle('1 file behind its source').waitFor();
     await page.getByRole('link', { name: 'Sources' }).click();
-    await page.getByRole('row', { name: /changed clip clip panel-clip\.stp/ }).waitFor({ timeout: 60_000 });
+    await page.getByRole('row', { name: /changed clip clip panel-clip\.stp/ }).waitFor();
     await stageReady(page);
     await page.getByRole('button', { name: 'Bring up to date' }).click();
     await page.getByText('Done: Followed panel-clip-set.stp: 1 changed').waitFor();
@@ -102,13 +102,13 @@ describe('splitting the mirror frame', () => {
     await page.getByRole('row', { name: /panel-clip\.stp/ }).waitFor();
     expect(problems).toEqual([]);
     await context.close();
-  }, 120_000);
+  });
 
   it('shows a viewer everything and lets them change nothing', async () => {
     const { page, context } = await signedIn(stand, 'viewer');
     await page.goto(`${stand.project}/split`);
     const apply = page.getByRole('button', { name: 'Split off 52 bodies' });
-    await apply.waitFor({ timeout: 60_000 });
+    await apply.waitFor();
     expect(await apply.isDisabled()).toBe(true);
     const status = await page.evaluate(async () => {
       const sent = { file: 'mirror/mirror-frame.stp', sha256: '', choices: {} };

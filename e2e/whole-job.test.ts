@@ -23,7 +23,7 @@ afterAll(async () => {
 /** All bodies of the demo have been meshed. */
 async function shapesReady(page: Page): Promise<void> {
   await page.goto(`${stand.project}/files`);
-  await page.getByText('Preparing shapes').waitFor({ state: 'detached', timeout: 100_000 });
+  await page.getByText('Preparing shapes').waitFor({ state: 'detached' });
 }
 
 describe('an engineer', () => {
@@ -101,9 +101,7 @@ describe('an engineer', () => {
     await page.getByRole('button', { name: /Housing lid/ }).click();
     for (const left of ['2 broken links', '1 broken link', 'Every link is sound']) {
       await page.getByRole('button', { name: 'Repair the link' }).click();
-      await expect
-        .poll(() => page.getByRole('heading', { level: 1 }).textContent(), { timeout: 15_000 })
-        .toBe(left);
+      await expect.poll(() => page.getByRole('heading', { level: 1 }).textContent()).toBe(left);
     }
     expect(problems).toEqual([]);
     await context.close();
@@ -133,7 +131,7 @@ describe('an engineer', () => {
     await page.getByText('Start here').waitFor();
     await page.getByTestId('import-files').setInputFiles(zip);
     await page.getByRole('button', { name: 'Import', exact: true }).first().click();
-    await page.getByText('Imported: 35 new files').waitFor({ timeout: 60_000 });
+    await page.getByText('Imported: 35 new files').waitFor();
     await page.getByRole('link', { name: 'Structure' }).click();
     await page.getByText('177 occurrences').waitFor();
     await stageReady(page);
@@ -155,14 +153,14 @@ describe('an engineer', () => {
       .first()
       .waitFor();
     await page.getByRole('button', { name: 'Import', exact: true }).first().click();
-    await page.getByText(/Imported: \d+ new files/).waitFor({ timeout: 60_000 });
+    await page.getByText(/Imported: \d+ new files/).waitFor();
     await page.getByTestId('import-files').setInputFiles({
       name: 'half.stp',
       mimeType: 'text/plain',
       buffer: (await readFile(path.join(DEMO, 'standard/washer-m10.stp'))).subarray(0, 2000),
     });
     await page.getByRole('button', { name: 'Import', exact: true }).first().click();
-    await page.getByText('the file ends inside').waitFor({ timeout: 30_000 });
+    await page.getByText('the file ends inside').waitFor();
     await page
       .getByRole('row', { name: /half\.stp/ })
       .getByText('cannot be read')

@@ -44,7 +44,7 @@ beforeAll(async () => {
     if (who === 'viewer') await putMember(db, project, user.id, 'viewer');
     cookies[who] = (await signIn(db, request, user.email, 'a-password')).split(';')[0]!;
   }
-}, 60_000);
+});
 afterAll(closeDatabase);
 
 async function statusOf(handler: Handler, method: string, who?: string): Promise<number> {

@@ -21,24 +21,20 @@ describe('the geometry kernel', () => {
     ['mm', 1],
     ['in', 25.4],
     ['m', 1000],
-  ] as const)(
-    'measures a box in %s exactly, in millimetres',
-    async (unit, scale) => {
-      const bytes = writeBoxPart({ id: 'B', unit, boxes: [{ corner: [1, 2, 3], size: [10, 20, 30] }] });
-      const [shape] = await kernel.shapeBodies(bytes, bodiesOf(bytes));
-      const { volume, area, centre, box, faces } = factsOf(shape);
-      expect(volume / scale ** 3).toBeCloseTo(6000, 6);
-      expect(area / scale ** 2).toBeCloseTo(2200, 6);
-      expect(centre.map((value) => value / scale)).toEqual([
-        expect.closeTo(6, 6),
-        expect.closeTo(12, 6),
-        expect.closeTo(18, 6),
-      ]);
-      box.forEach((value, n) => expect(value / scale).toBeCloseTo([1, 2, 3, 11, 22, 33][n]!, 4));
-      expect(faces).toBe(6);
-    },
-    30_000,
-  );
+  ] as const)('measures a box in %s exactly, in millimetres', async (unit, scale) => {
+    const bytes = writeBoxPart({ id: 'B', unit, boxes: [{ corner: [1, 2, 3], size: [10, 20, 30] }] });
+    const [shape] = await kernel.shapeBodies(bytes, bodiesOf(bytes));
+    const { volume, area, centre, box, faces } = factsOf(shape);
+    expect(volume / scale ** 3).toBeCloseTo(6000, 6);
+    expect(area / scale ** 2).toBeCloseTo(2200, 6);
+    expect(centre.map((value) => value / scale)).toEqual([
+      expect.closeTo(6, 6),
+      expect.closeTo(12, 6),
+      expect.closeTo(18, 6),
+    ]);
+    box.forEach((value, n) => expect(value / scale).toBeCloseTo([1, 2, 3, 11, 22, 33][n]!, 4));
+    expect(faces).toBe(6);
+  });
 
   it('gives closed meshes with normals, face groups and edges', async () => {
     const bytes = writeBoxPart({ id: 'B', boxes: [{}, { corner: [50, 0, 0] }] });
@@ -68,7 +64,7 @@ describe('the geometry kernel', () => {
     const glb = Buffer.from(await packGltf(shapes));
     expect(glb.toString('latin1', 0, 4)).toBe('glTF');
     expect(glb.includes('EXT_meshopt_compression')).toBe(true);
-  }, 30_000);
+  });
 
   it('meshes every body of a real housing and agrees with its facts', async () => {
     const bytes = await readFile(
@@ -78,7 +74,7 @@ describe('the geometry kernel', () => {
     const { volume, box } = factsOf(shape);
     expect(volume).toBeGreaterThan(500_000);
     expect(box[3] - box[0]).toBeCloseTo(260, 3);
-  }, 30_000);
+  });
 
   it('reports a body that is not there and a file that is none, and goes on', async () => {
     const bytes = writeBoxPart({ id: 'B' });
@@ -89,7 +85,7 @@ describe('the geometry kernel', () => {
       { body: 1, error: expect.any(String) },
     ]);
     expect(await kernel.shapeBodies(bytes, bodiesOf(bytes))).toHaveLength(1);
-  }, 60_000);
+  });
 });
 
 describe('a thread that misbehaves', () => {
@@ -112,16 +108,12 @@ describe('a thread that misbehaves', () => {
   it.each([
     ['dies', 'Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 200); process.exit(1)', 'crashed'],
     ['hangs', 'for (;;);', 'took longer'],
-  ])(
-    'that %s on one body costs that body only',
-    async (_, behaviour, words) => {
-      const bad = new ThreadedKernel({ script: script(behaviour), secondsPerBody: 1 });
-      const shapes = await bad.shapeBodies(new Uint8Array(), [1, 2, 3]);
-      expect(shapes.map(({ body }) => body).sort()).toEqual([1, 2, 3]);
-      expect(shapes.find(({ body }) => body === 2)).toMatchObject({ error: expect.stringContaining(words) });
-      expect(shapes.find(({ body }) => body === 3)).toMatchObject({ error: 'fine' });
-      await bad.close();
-    },
-    20_000,
-  );
+  ])('that %s on one body costs that body only', async (_, behaviour, words) => {
+    const bad = new ThreadedKernel({ script: script(behaviour), secondsPerBody: 1 });
+    const shapes = await bad.shapeBodies(new Uint8Array(), [1, 2, 3]);
+    expect(shapes.map(({ body }) => body).sort()).toEqual([1, 2, 3]);
+    expect(shapes.find(({ body }) => body === 2)).toMatchObject({ error: expect.stringContaining(words) });
+    expect(shapes.find(({ body }) => body === 3)).toMatchObject({ error: 'fine' });
+    await bad.close();
+  });
 });

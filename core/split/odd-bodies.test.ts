@@ -108,5 +108,5 @@ describe('bodies that are not plain solids', () => {
       behind: 0,
     });
     expect(after.files.has('p/p-0001.stp') && after.files.has('p/p-1000.stp')).toBe(true);
-  }, 30_000);
+  });
 });

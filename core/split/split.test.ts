@@ -84,7 +84,7 @@ describe('a split', () => {
     expect(await placedBodies(files, outline.assembly)).toEqual(before);
     const { totals } = reportOf(after);
     expect(totals).toMatchObject({ links: 2 * made + 1, sound: 2 * made + 1, behind: 0, missing: 0 });
-  }, 60_000);
+  });
 
   it.each(['centre', 'corner', 'centroid', 'axis'] as const)(
     'puts the origin on the body (%s) without moving anything',
