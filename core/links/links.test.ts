@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { Part21File } from '#core/part21/file';
 import { IDENTITY } from '#core/product/matrix';
-import { type ReferenceForm, writeAssembly } from '#core/product/write-assembly';
+import { writeAssembly } from '#core/product/write-assembly';
+import type { ReferenceForm } from '#core/product/write-components';
 import { findLoops } from './loops';
 import { parseWritten, pathProblem, relativePath } from './paths';
 import { PathIndex, resolveWritten } from './resolve';

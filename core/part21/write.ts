@@ -60,7 +60,9 @@ export class Part21Builder {
   /** Lines of ASCII, and instances that were copied as bytes; each with its line end. */
   private readonly pieces: Uint8Array[] = [];
   private lines: string[] = [];
-  private next = 1;
+
+  /** @param next number of the first instance; higher than all others when it goes on with a file that is there */
+  constructor(private next = 1) {}
 
   /** Adds a simple instance and returns a reference to it. */
   add(keyword: string, ...parameters: Parameter[]): Reference {
@@ -93,8 +95,13 @@ export class Part21Builder {
     this.lines = [];
   }
 
-  finish(header: HeaderToWrite): Uint8Array {
+  /** What was added so far, as lines of a data section. */
+  instances(): Uint8Array {
     this.flush();
+    return Buffer.concat(this.pieces);
+  }
+
+  finish(header: HeaderToWrite): Uint8Array {
     const head = [
       'ISO-10303-21;',
       'HEADER;',
@@ -117,7 +124,7 @@ export class Part21Builder {
     ].join('\n');
     return Buffer.concat([
       Buffer.from(head, 'latin1'),
-      ...this.pieces,
+      this.instances(),
       Buffer.from('ENDSEC;\nEND-ISO-10303-21;\n', 'latin1'),
     ]);
   }

@@ -3,7 +3,8 @@ import { Part21File } from '#core/part21/file';
 import { writeBoxPart } from '#core/testing/box-part';
 import { invertRigid, isIdentity, type Matrix4, multiply, placementFromAxes } from './matrix';
 import { readStructure, rootProducts } from './structure';
-import { type PlacementForm, writeAssembly } from './write-assembly';
+import { writeAssembly } from './write-assembly';
+import type { PlacementForm } from './write-components';
 
 const structureOf = (bytes: Uint8Array) => readStructure(Part21File.read(bytes));
 const TILTED: Matrix4 = placementFromAxes([120, -30, 5.5], [1, 1, 0], [0, 0, 1]);

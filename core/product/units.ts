@@ -51,6 +51,13 @@ export function lengthUnitOfContext(file: Part21File, context: number): LengthUn
   return undefined;
 }
 
+/** Whether a representation context measures plane angles in radian, as it does when it does not say. */
+export function isRadian(file: Part21File, context: number): boolean {
+  const units = referencesOf(file.entity(context, 'GLOBAL_UNIT_ASSIGNED_CONTEXT')?.[0]);
+  const angle = units.find((unit) => file.entity(unit, 'PLANE_ANGLE_UNIT'));
+  return angle === undefined || file.entity(angle, 'SI_UNIT') !== undefined;
+}
+
 function millimetresOf(file: Part21File, unit: number, depth: number): number | undefined {
   const records = file.instance(unit)?.records;
   if (!records || depth > 4 || !records.some(({ keyword }) => keyword === 'LENGTH_UNIT')) return undefined;

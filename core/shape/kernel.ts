@@ -1,3 +1,4 @@
+import type { CutPiece, CutStep } from './cut';
 import type { ShapeFeature } from './features';
 
 /** Version of the kernel package and of what is done with it here; raised when results change. */
@@ -47,6 +48,12 @@ export interface ShapeOptions {
   signal?: AbortSignal;
 }
 
+export interface CutOptions {
+  /** Told after each step. */
+  onStep?: (done: number, of: number) => void;
+  signal?: AbortSignal;
+}
+
 /** The geometry kernel: the only door to exact geometry. */
 export interface Kernel {
   /** Part of every cache key: results of another version are made anew. */
@@ -57,5 +64,17 @@ export interface Kernel {
    * @param bodies numbers of the body entities in the file
    */
   shapeBodies(step: Uint8Array, bodies: readonly number[], options?: ShapeOptions): Promise<BodyShape[]>;
+  /**
+   * Cuts one body of a STEP file step by step.
+   * @param unit of length for the pieces' text, as the kernel names it (`MM`, `INCH`, ...)
+   * @throws CutError for a cut that cannot be made, in words for the engineer
+   */
+  cutBody(
+    step: Uint8Array,
+    body: number,
+    steps: readonly CutStep[],
+    unit: string,
+    options?: CutOptions,
+  ): Promise<CutPiece[]>;
   close(): Promise<void>;
 }

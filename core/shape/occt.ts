@@ -1,11 +1,10 @@
 import type { OpenCascadeInstance, Standard_Transient, TopoDS_Shape } from 'replicad-opencascadejs';
-import type { BodyFacts, BodyMesh, BodyShape } from './kernel';
+import type { CutPiece, CutStep } from './cut';
+import { CutError } from './cut';
+import type { BodyShape } from './kernel';
+import { cutShape } from './occt-cut';
 import { featuresOf } from './occt-features';
-
-/** Chord error of a mesh, as part of the body's diagonal, and its bounds in millimetres. */
-const CHORD = { part: 0.0012, least: 0.005, most: 2 };
-/** Largest angle between neighbouring normals, radians. */
-const ANGLE = 0.3;
+import { measureShape, meshShape } from './occt-measure';
 
 /** Starts the kernel's WebAssembly in this thread. Takes about half a second and 140 MB. */
 export async function startOcct(): Promise<OpenCascadeInstance> {
@@ -45,12 +44,12 @@ export class OcctStepFile {
   shape(body: number, withMesh = true): BodyShape {
     try {
       using shape = this.translate(body);
-      const facts = measure(this.oc, shape);
+      const facts = measureShape(this.oc, shape);
       return {
         body,
         facts,
         features: featuresOf(this.oc, shape),
-        mesh: withMesh ? mesh(this.oc, shape, facts) : null,
+        mesh: withMesh ? meshShape(this.oc, shape, facts) : null,
       };
     } catch (error) {
       if (error instanceof BodyTrouble) return { body, error: error.message };
@@ -64,7 +63,24 @@ export class OcctStepFile {
     using second = this.translate(b);
     using common = new this.oc.BRepAlgoAPI_Common(first, second);
     using shape = common.Shape();
-    return measure(this.oc, shape).volume;
+    return measureShape(this.oc, shape).volume;
+  }
+
+  /**
+   * Cuts one body. @param unit of the pieces' STEP text, as the kernel names it
+   * @throws CutError in words for the engineer
+   */
+  cut(body: number, steps: readonly CutStep[], unit: string, onStep: (done: number) => void): CutPiece[] {
+    try {
+      return cutShape(this.oc, this.translate(body), steps, (other) => this.translate(other), unit, onStep);
+    } catch (error) {
+      if (error instanceof CutError) throw error;
+      throw new CutError(
+        error instanceof BodyTrouble
+          ? error.message
+          : `The geometry kernel failed on this cut: ${this.describe(error)}. Move the cut a little.`,
+      );
+    }
   }
 
   private translate(body: number): TopoDS_Shape {
@@ -91,44 +107,4 @@ export class OcctStepFile {
   [Symbol.dispose](): void {
     this.reader.delete();
   }
-}
-
-function measure(oc: OpenCascadeInstance, shape: TopoDS_Shape): BodyFacts {
-  using surface = new oc.GProp_GProps();
-  using solid = new oc.GProp_GProps();
-  using box = new oc.Bnd_Box();
-  oc.BRepGProp.SurfaceProperties(shape, surface, false, false);
-  oc.BRepGProp.VolumeProperties(shape, solid, true, false, false);
-  oc.BRepBndLib.AddOptimal(shape, box, false, false);
-  const volume = Math.abs(solid.Mass());
-  using centre = (volume > 0 ? solid : surface).CentreOfMass();
-  let faces = 0;
-  using explorer = new oc.TopExp_Explorer(shape, oc.TopAbs_ShapeEnum.TopAbs_FACE);
-  for (; explorer.More(); explorer.Next()) faces++;
-  return {
-    volume,
-    area: surface.Mass(),
-    centre: [centre.X(), centre.Y(), centre.Z()],
-    box: [box.GetXMin(), box.GetYMin(), box.GetZMin(), box.GetXMax(), box.GetYMax(), box.GetZMax()],
-    faces,
-  };
-}
-
-function mesh(oc: OpenCascadeInstance, shape: TopoDS_Shape, { box }: BodyFacts): BodyMesh {
-  const diagonal = Math.hypot(box[3] - box[0], box[4] - box[1], box[5] - box[2]);
-  const chord = Math.min(CHORD.most, Math.max(CHORD.least, diagonal * CHORD.part));
-  using faces = oc.ReplicadMeshExtractor.extract(shape, chord, ANGLE, false);
-  const floats = (pointer: number, size: number) =>
-    new Float32Array(oc.wasmMemory.buffer, pointer >>> 0, size).slice();
-  const integers = (pointer: number, size: number) =>
-    new Uint32Array(oc.wasmMemory.buffer, pointer >>> 0, size).slice();
-  const groups = integers(faces.getFaceGroupsPtr(), faces.getFaceGroupsSize());
-  const result = {
-    positions: floats(faces.getVerticesPtr(), faces.getVerticesSize()),
-    normals: floats(faces.getNormalsPtr(), faces.getNormalsSize()),
-    triangles: integers(faces.getTrianglesPtr(), faces.getTrianglesSize()),
-    faceGroups: groups.filter((_, n) => n % 3 !== 2),
-  };
-  using lines = oc.ReplicadEdgeMeshExtractor.extract(shape, chord, ANGLE);
-  return { ...result, edges: floats(lines.getLinesPtr(), lines.getLinesSize()) };
 }

@@ -1,6 +1,7 @@
 import { Worker } from 'node:worker_threads';
-import { type BodyShape, KERNEL_VERSION, type Kernel, type ShapeOptions } from './kernel';
-import type { ShapeAnswer, ShapeRequest } from './kernel-thread';
+import { CutError, type CutPiece, type CutStep } from './cut';
+import { type BodyShape, type CutOptions, KERNEL_VERSION, type Kernel, type ShapeOptions } from './kernel';
+import type { CutRequest, ShapeAnswer, ShapeRequest } from './kernel-thread';
 
 export interface ThreadOptions {
   /** A body that takes longer is given up, and its thread ended. */
@@ -25,6 +26,18 @@ export class ThreadedKernel implements Kernel {
 
   shapeBodies(step: Uint8Array, bodies: readonly number[], options: ShapeOptions = {}): Promise<BodyShape[]> {
     const run = this.queue.then(() => this.shapeAll(step, bodies, options));
+    this.queue = run.catch(() => {});
+    return run;
+  }
+
+  cutBody(
+    step: Uint8Array,
+    body: number,
+    steps: readonly CutStep[],
+    unit: string,
+    options: CutOptions = {},
+  ): Promise<CutPiece[]> {
+    const run = this.queue.then(() => this.cutOnce({ step, cut: { body, steps, unit } }, options));
     this.queue = run.catch(() => {});
     return run;
   }
@@ -66,57 +79,88 @@ export class ThreadedKernel implements Kernel {
     return shapes;
   }
 
+  private async cutOnce(request: CutRequest, { onStep, signal }: CutOptions): Promise<CutPiece[]> {
+    signal?.throwIfAborted();
+    let pieces: CutPiece[] | undefined;
+    let refused: CutError | undefined;
+    const trouble = await this.converse(request, signal, (answer) => {
+      if (answer.type === 'cut') onStep?.(answer.done, request.cut.steps.length);
+      else if (answer.type === 'pieces') pieces = answer.pieces;
+      else if (answer.type === 'uncut') refused = new CutError(answer.error, answer.step);
+    });
+    if (trouble !== undefined) await this.stop();
+    signal?.throwIfAborted();
+    if (refused) throw refused;
+    if (trouble !== undefined || !pieces)
+      throw new CutError(trouble ?? 'The geometry kernel gave no pieces.');
+    return pieces;
+  }
+
   /** One request to one thread. Ends when all is done, or with the body at which the thread died or hung. */
   private async runOnce(
     step: Uint8Array,
     bodies: readonly number[],
     onShape: (shape: BodyShape) => void,
-    options: ShapeOptions,
-  ) {
-    const { signal } = options;
-    const worker = await this.start();
+    { mesh = true, signal }: ShapeOptions,
+  ): Promise<{ done: Set<number>; trouble?: { body?: number; error: string } }> {
     const done = new Set<number>();
+    let current: number | undefined;
+    let isUnreadable = false;
+    const error = await this.converse({ step, bodies, mesh }, signal, (answer) => {
+      if (answer.type === 'start') current = answer.body;
+      else if (answer.type === 'unreadable') isUnreadable = true;
+      else if (answer.type === 'body') {
+        done.add(answer.shape.body);
+        current = undefined;
+        onShape(answer.shape);
+      }
+    });
+    if (error === undefined) return { done };
+    return { done, trouble: { body: isUnreadable || signal?.aborted ? undefined : current, error } };
+  }
+
+  /**
+   * Sends a request and passes on what the thread answers until it is done.
+   * @returns why it did not end well: the thread died, was silent too long, could not read the file, was cancelled
+   */
+  private async converse(
+    request: ShapeRequest | CutRequest,
+    signal: AbortSignal | undefined,
+    onAnswer: (answer: ShapeAnswer) => void,
+  ): Promise<string | undefined> {
+    const worker = await this.start();
     const limit = (this.options.secondsPerBody ?? 120) * 1000;
-    return new Promise<{ done: Set<number>; trouble?: { body?: number; error: string } }>((resolve) => {
-      let current: number | undefined;
+    return new Promise((resolve) => {
       let timer: NodeJS.Timeout | undefined;
-      const finish = (trouble?: { body?: number; error: string }) => {
+      const finish = (trouble?: string) => {
         clearTimeout(timer);
         this.listener = undefined;
         signal?.removeEventListener('abort', onAbort);
-        resolve({ done, trouble });
+        resolve(trouble);
       };
       const watch = () => {
         clearTimeout(timer);
         timer = setTimeout(
-          () =>
-            finish({
-              body: current,
-              error: `The geometry kernel took longer than ${limit / 1000} s and was stopped.`,
-            }),
+          () => finish(`The geometry kernel took longer than ${limit / 1000} s and was stopped.`),
           limit,
         );
       };
-      const onAbort = () => finish({ error: 'Cancelled.' });
+      const onAbort = () => finish('Cancelled.');
       signal?.addEventListener('abort', onAbort);
       this.listener = {
         onAnswer: (answer) => {
           watch();
-          if (answer.type === 'start') current = answer.body;
-          else if (answer.type === 'body') {
-            done.add(answer.shape.body);
-            current = undefined;
-            onShape(answer.shape);
-          } else if (answer.type === 'unreadable') finish({ error: answer.error });
+          onAnswer(answer);
+          if (answer.type === 'unreadable') finish(answer.error);
           else if (answer.type === 'done') {
             if (answer.memory > (this.options.memoryBytes ?? 1536 * 1024 * 1024)) void this.stop();
             finish();
           }
         },
-        onDeath: (reason) => finish({ body: current, error: reason }),
+        onDeath: finish,
       };
       watch();
-      worker.postMessage({ step, bodies, mesh: options.mesh ?? true } satisfies ShapeRequest);
+      worker.postMessage(request);
     });
   }
 

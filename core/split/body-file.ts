@@ -5,7 +5,7 @@ import { Enumeration, Reference } from '#core/part21/parameters';
 import { Part21Builder } from '#core/part21/write';
 import { IDENTITY, isIdentity, type Matrix4 } from '#core/product/matrix';
 import { lengthUnitOfContext } from '#core/product/units';
-import { addAxisPlacement } from '#core/product/write-assembly';
+import { addAxisPlacement } from '#core/product/write-geometry';
 import type { BodyText, SourcePart } from './source-part';
 
 /** What a part is for the bill of materials (ISO 10303-44, make_or_buy). */

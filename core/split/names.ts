@@ -129,6 +129,14 @@ function freeStem(stem: string, free: (stem: string) => boolean): string {
   for (let n = 2; ; n++) if (free(`${stem}-${n}`)) return `${stem}-${n}`;
 }
 
+/** A path that is not taken, numbered where it has to be. */
+export function freePath(folder: string, stem: string, taken: (path: string) => boolean): string {
+  return pathOf(
+    folder,
+    freeStem(stem, (candidate) => !taken(pathOf(folder, candidate))),
+  );
+}
+
 function pathOf(folder: string, stem: string): string {
   return folder === '' ? `${stem}.stp` : `${folder}/${stem}.stp`;
 }

@@ -1,7 +1,8 @@
 import { baseName, relativePath } from '#core/links/paths';
 import { addSourceLink } from '#core/links/source';
 import type { Matrix4 } from '#core/product/matrix';
-import type { AssemblyToWrite, ComponentToWrite } from '#core/product/write-assembly';
+import type { AssemblyToWrite } from '#core/product/write-assembly';
+import type { ComponentToWrite } from '#core/product/write-components';
 import type { Project } from '#core/scan/project';
 import { placingOf, type SplitGroup } from './groups';
 

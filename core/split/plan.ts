@@ -1,18 +1,19 @@
 import { type ChangeSet, write } from '#core/change/change-set';
 import type { FileSet } from '#core/change/file-set';
 import { baseName, relativePath, stemOf } from '#core/links/paths';
-import { rewriteLinks } from '#core/links/rewrite';
 import type { Matrix4 } from '#core/product/matrix';
-import { type ComponentToWrite, writeAssembly } from '#core/product/write-assembly';
+import { writeAssembly } from '#core/product/write-assembly';
+import type { ComponentToWrite } from '#core/product/write-components';
 import type { Project } from '#core/scan/project';
 import { addBodyPart, writeBodyFile } from './body-file';
 import type { SplitChoices } from './choices';
 import { groupBodies, type MeasuredBody, type SplitGroup } from './groups';
-import { type ComponentName, nameComponents, splitFolder } from './names';
+import { type ComponentName, freePath, nameComponents, splitFolder } from './names';
 import { originOn } from './origin';
 import { assemblySource, placingsOf, takenIn } from './placings';
 import { withoutBodies } from './remaining';
 import { SourcePart, SplitError } from './source-part';
+import { rewireUsers } from './users';
 
 /** One component of a planned split. */
 export interface SplitComponent extends ComponentName {
@@ -152,34 +153,12 @@ export async function planSplit(
     const gone = components.flatMap(({ group }) => group.members.map(({ body }) => body.id));
     changes.changes.push(write(path, base, withoutBodies(source, new Set(gone))));
   }
-  if (choices.rest === 'replace') {
-    for (const holder of new Set((project.usedBy.get(path) ?? []).map(({ from }) => from))) {
-      const links = (project.uses.get(holder) ?? []).filter(
-        ({ to, kind }) => to === path && kind === 'component',
-      );
-      if (links.length === 0) continue;
-      const { bytes, rewritten } = rewriteLinks(
-        await files.read(holder),
-        holder,
-        links.map(({ written }) => ({ written, to: assembly })),
-      );
-      changes.changes.push(write(holder, project.files.get(holder)!.sha256, bytes));
-      links.forEach(({ written }, n) =>
-        changes.rewires.push({ holder, written, rewritten: rewritten[n]!, to: assembly }),
-      );
-    }
-  }
+  if (choices.rest === 'replace') await rewireUsers(project, files, path, assembly, changes);
   const count = components.reduce((sum, { group }) => sum + group.members.length, 0);
   changes.summary = choices.inFile
     ? `Split ${count} bodies of ${baseName(path)} into the parts of ${baseName(assembly)}`
     : `Split ${count} bodies of ${baseName(path)} into ${components.length} files in ${folder || 'the top folder'}`;
   return changes;
-}
-
-function freePath(folder: string, stem: string, taken: (path: string) => boolean): string {
-  const at = (name: string) => (folder === '' ? `${name}.stp` : `${folder}/${name}.stp`);
-  if (!taken(at(stem))) return at(stem);
-  for (let n = 2; ; n++) if (!taken(at(`${stem}-${n}`))) return at(`${stem}-${n}`);
 }
 
 /** Reads the part to be split. @throws SplitError; Part21Error for a broken file */

@@ -1,7 +1,6 @@
 import { closureOf, eachReference } from '#core/part21/closure';
+import { listRange } from '#core/part21/extend';
 import { Part21File } from '#core/part21/file';
-import { parameterStart } from '#core/part21/one-parameter';
-import { skipBlank } from '#core/part21/parameters';
 import { removal } from '#core/part21/remove';
 import { type Edit, splice } from '#core/part21/splice';
 import { type SourcePart, SplitError } from './source-part';
@@ -50,34 +49,20 @@ export function withoutBodies(source: SourcePart, gone: ReadonlySet<number>): Ui
 
   // 3. The instances that go, and the lists that are shorter.
   const edits: Edit[] = [];
-  const { ids, contents, ends, count } = file.index;
+  const { ids, count } = file.index;
   for (let n = 0; n < count; n++) {
     const id = ids[n]!;
     const position = positions.get(id);
     if (!staying.has(id)) edits.push(removal(file, n));
     else if (position !== undefined) {
-      const list = listIn(file.bytes, contents[n]! + file.typeOf(id)!.length, ends[n]!, position);
       const kept = file
         .referencesOf(id, position)
         .filter((item) => staying.has(item) || !struck.has(item))
         .map((item) => `#${item}`);
-      edits.push({ ...list, content: Buffer.from(`(${kept.join(',')})`) });
+      edits.push({ ...listRange(file, id, position)!, content: Buffer.from(`(${kept.join(',')})`) });
     }
   }
   const bytes = splice(file.bytes, edits);
   Part21File.read(bytes);
   return bytes;
-}
-
-/** The byte range of a list of references, with its parentheses. */
-function listIn(
-  bytes: Uint8Array,
-  from: number,
-  end: number,
-  position: number,
-): { start: number; end: number } {
-  const start = parameterStart(bytes, skipBlank(bytes, from, end), end, position);
-  let at = start;
-  while (at < end && bytes[at] !== 0x29) at++;
-  return { start, end: at + 1 };
 }

@@ -1,6 +1,6 @@
 import { DERIVED, Enumeration, Real, type Reference } from '#core/part21/parameters';
 import { Part21Builder } from '#core/part21/write';
-import { addGeometryContext } from '#core/product/write-assembly';
+import { addGeometryContext } from '#core/product/write-geometry';
 
 /** A box-shaped body: lengths in the part's unit. */
 export interface BoxToWrite {

@@ -6,7 +6,8 @@ import {
   transformPoint,
   type Vector3,
 } from '#core/product/matrix';
-import type { AssemblyToWrite, ReferenceForm } from '#core/product/write-assembly';
+import type { AssemblyToWrite } from '#core/product/write-assembly';
+import type { ReferenceForm } from '#core/product/write-components';
 import { FLANGE_BOLTS, FOOT_SCREWS, LID_SCREWS, MOTOR_SCREWS, WORM_AXIS } from './drive';
 import { ANCHORS, LOWER_PIN, PEDESTAL_TOP, TRUNNION_HEIGHT, YOKE_HALF } from './field-unit';
 import { around } from './kit';

@@ -1,0 +1,79 @@
+import { closureOf } from '#core/part21/closure';
+import { copyInstances } from '#core/part21/copy';
+import { builderAfter, extended, type ListAddition } from '#core/part21/extend';
+import { Part21File } from '#core/part21/file';
+import { Reference } from '#core/part21/parameters';
+import { replaceStrings } from '#core/part21/rewrite';
+import { type Body, readStructure } from '#core/product/structure';
+import { isRadian, lengthUnitOfContext } from '#core/product/units';
+import { withoutBodies } from '#core/split/remaining';
+import { SourcePart, SplitError } from '#core/split/source-part';
+
+/** A piece of a body as the kernel wrote it: STEP in the source's unit of length, and the name it shall have. */
+export interface NamedPiece {
+  name: string;
+  step: Uint8Array;
+}
+
+/** How the kernel names the unit of length in which a body is written. @throws SplitError for a unit it does not know */
+export function kernelUnitOf(source: SourcePart, body: Body): string {
+  const { name } = lengthUnitOfContext(source.file, source.textOf(body).context) ?? { name: 'mm' };
+  const known: { [unit: string]: string } = {
+    mm: 'MM',
+    cm: 'CM',
+    m: 'M',
+    µm: 'UM',
+    in: 'INCH',
+    ft: 'FT',
+  };
+  const unit = known[name];
+  if (!unit)
+    throw new SplitError(`${source.path} is in a unit of ${name}. Bodies in that unit cannot be cut.`);
+  return unit;
+}
+
+/**
+ * The source in which pieces stand in the place of a body, with the style and the layers that the body had. Every
+ * other byte stays as it was.
+ * @returns the new file, and the numbers of the pieces in it
+ * @throws SplitError when the pieces cannot be written in the source's units
+ */
+export function withPieces(
+  source: SourcePart,
+  body: Body,
+  pieces: readonly NamedPiece[],
+): { bytes: Uint8Array; ids: number[] } {
+  const { file } = source;
+  const text = source.textOf(body);
+  const builder = builderAfter(file);
+
+  // 1. The pieces' geometry, renumbered.
+  const ids = pieces.map(({ name, step }) => {
+    const own = Part21File.read(step);
+    const solid = readStructure(own).products[0]?.bodies[0];
+    if (!solid) throw new SplitError(`The geometry kernel wrote no body for ${name}.`);
+    if (!isRadian(file, text.context) && own.idsOfType('CONICAL_SURFACE').length > 0)
+      throw new SplitError(
+        `${source.path} measures angles in another unit than radian, and ${name} has a cone. Save the file in radian to cut this body.`,
+      );
+    const named = Part21File.read(replaceStrings(step, [{ ...own.stringOf(solid.id, 0)!, text: name }]));
+    return copyInstances(named, closureOf(named, [solid.id]), builder).get(solid.id)!.id;
+  });
+
+  // 2. They stand where the body stood, in its representation and its layers.
+  const additions: ListAddition[] = [{ id: text.representation, position: 1, items: ids }];
+  for (const { id, position, items } of text.lists)
+    if (items.includes(body.id)) additions.push({ id, position, items: ids });
+
+  // 3. The body's own style, or that of one of its faces when it has none.
+  const style = text.styles.find((id) => file.referenceOf(id, 2) === body.id) ?? text.styles[0];
+  if (style !== undefined) {
+    const appearance = file.referencesOf(style, 1).map((id) => new Reference(id));
+    const styled = ids.map((id) => builder.add('STYLED_ITEM', '', appearance, new Reference(id)).id);
+    for (const { id, position, items } of text.lists)
+      if (items.includes(style)) additions.push({ id, position, items: styled });
+  }
+
+  const together = new SourcePart(source.path, extended(file, builder, additions));
+  return { bytes: withoutBodies(together, new Set([body.id])), ids };
+}

@@ -1,0 +1,232 @@
+import { z } from 'zod';
+import { type ChangeSet, write } from '#core/change/change-set';
+import type { FileSet } from '#core/change/file-set';
+import { baseName, relativePath, stemOf } from '#core/links/paths';
+import { groupBy } from '#core/multimap';
+import { addComponents, type ComponentToAdd } from '#core/product/add-components';
+import { IDENTITY, type Matrix4, multiply } from '#core/product/matrix';
+import type { Body } from '#core/product/structure';
+import { writeAssembly } from '#core/product/write-assembly';
+import type { Project } from '#core/scan/project';
+import { writeBodyFile } from '#core/split/body-file';
+import { splitChoices } from '#core/split/choices';
+import { freePath, nameComponents, splitFolder } from '#core/split/names';
+import { takenIn } from '#core/split/placings';
+import { withoutBodies } from '#core/split/remaining';
+import { SourcePart, SplitError } from '#core/split/source-part';
+import { rewire, rewireUsers, usersOf } from '#core/split/users';
+import { type NamedPiece, withPieces } from './pieces';
+
+/** What becomes of the pieces of a cut. */
+export const CutChoices = z.object({
+  /**
+   * They stay bodies of the part; or each becomes a component with a file of its own: in an assembly that takes the
+   * part's place (nested), or directly in every assembly that uses the part (top).
+   */
+  as: z.enum(['bodies', 'nested', 'top']).default('bodies'),
+  /** Names typed by the engineer, by path of the piece. */
+  names: z.record(z.string(), z.string().max(1000)).default({}),
+  /** Folder of new files; null for one named after the part, beside it. */
+  folder: z.string().max(500).nullable().default(null),
+});
+export type CutChoices = z.infer<typeof CutChoices>;
+
+/** A piece that is to be kept, by its path among the cuts. */
+export interface PieceToKeep {
+  path: string;
+  step: Uint8Array;
+}
+
+/** The name of a piece unless another is typed: after its body. */
+export function pieceName(body: Body, path: string): string {
+  return `${body.name || `body #${body.id}`} ${path}`;
+}
+
+/**
+ * Plans to put the pieces of a cut in the place of the body that was cut.
+ * @throws SplitError in words for the engineer
+ */
+export async function planCut(
+  project: Project,
+  files: FileSet,
+  source: SourcePart,
+  body: Body,
+  pieces: readonly PieceToKeep[],
+  choices: CutChoices,
+  timeStamp: string,
+): Promise<ChangeSet> {
+  const { path } = source;
+  const base = project.files.get(path)?.sha256;
+  if (base === undefined) throw new SplitError(`There is no file ${path}.`);
+  const named = pieces.map(({ path: piece, step }): NamedPiece & { path: string } => ({
+    path: piece,
+    name: choices.names[piece]?.trim() || pieceName(body, piece),
+    step,
+  }));
+  const { bytes, ids } = withPieces(source, body, named);
+  const changes: ChangeSet = { summary: '', changes: [], rewires: [], warnings: [] };
+  const coloured = source.textOf(body).styles.filter((id) => source.file.referenceOf(id, 2) !== body.id);
+  if (coloured.length > 0)
+    changes.warnings.push(
+      'Colours of single faces are not carried over to the pieces; the colour of the body is.',
+    );
+  const cut = `Cut ${body.name || `body #${body.id}`} of ${baseName(path)} into ${pieces.length}`;
+  if (choices.as === 'bodies') {
+    changes.changes.push(write(path, base, bytes));
+    changes.summary = `${cut} bodies`;
+    return changes;
+  }
+
+  // 1. A file for each piece.
+  const together = new SourcePart(path, bytes);
+  const components = pieceComponents(project, together, named, ids, choices);
+  for (const { id, name, file, placed } of components)
+    changes.changes.push(
+      write(
+        file,
+        null,
+        writeBodyFile(together, together.textOf(placed[0]!), {
+          id,
+          name,
+          use: 'made',
+          styles: true,
+          origin: IDENTITY,
+          fileName: baseName(file),
+          timeStamp,
+          source: null,
+        }),
+      ),
+    );
+
+  // 2. The part loses the body; a part that has no other stays as it is, and nothing uses it any more.
+  const isEmptied = source.bodies.every(({ id }) => id === body.id);
+  if (!isEmptied) changes.changes.push(write(path, base, withoutBodies(source, new Set([body.id]))));
+  else changes.warnings.push(`${path} has no other body. The file stays, and the pieces take its place.`);
+
+  // 3. The assemblies.
+  if (choices.as === 'top' && usersOf(project, path).size > 0) {
+    await placeInUsers(project, files, path, components, isEmptied, changes);
+    changes.summary = `${cut} components beside it`;
+    return changes;
+  }
+  if (choices.as === 'top')
+    changes.warnings.push('No assembly uses the part: an assembly of its own holds the pieces.');
+  const folder = splitFolder(path, choices.folder);
+  const taken = new Set(components.map(({ file }) => file.toLowerCase()));
+  const inUse = takenIn(project);
+  const assembly = freePath(
+    folder,
+    `${stemOf(path)}-assembly`,
+    (file) => inUse(file) || taken.has(file.toLowerCase()),
+  );
+  const rest = isEmptied
+    ? []
+    : [
+        {
+          id: source.product.id,
+          name: source.product.name,
+          placings: [{ name: source.product.name, placement: IDENTITY }],
+          written: relativePath(assembly, path),
+        },
+      ];
+  const parts = components.map(({ id, name, file, placed }) => ({
+    id,
+    name,
+    written: relativePath(assembly, file),
+    placings: placed.map((piece) => ({ name, placement: piece.placement ?? IDENTITY })),
+  }));
+  changes.changes.push(
+    write(
+      assembly,
+      null,
+      writeAssembly({
+        id: `${source.product.id}-A`,
+        name: source.product.name,
+        fileName: baseName(assembly),
+        timeStamp,
+        components: [...rest, ...parts],
+      }),
+    ),
+  );
+  await rewireUsers(project, files, path, assembly, changes);
+  changes.summary = `${cut} components of ${baseName(assembly)}`;
+  return changes;
+}
+
+interface PieceComponent {
+  id: string;
+  name: string;
+  file: string;
+  /** The piece, once for each place where the part shows it. */
+  placed: Body[];
+}
+
+function pieceComponents(
+  project: Project,
+  together: SourcePart,
+  named: readonly (NamedPiece & { path: string })[],
+  ids: readonly number[],
+  choices: CutChoices,
+): PieceComponent[] {
+  const placedById = groupBy(together.bodies, ({ id }) => id);
+  const groups = ids.map((id) => {
+    const placed = placedById.get(id)!;
+    return {
+      representative: placed[0]!,
+      members: placed.map((body) => ({ body, motion: IDENTITY })),
+      mirrorOf: null,
+    };
+  });
+  const typed = Object.fromEntries(
+    named.flatMap(({ path, name }, n) => (choices.names[path]?.trim() ? [[String(ids[n]), name]] : [])),
+  );
+  const names = nameComponents(
+    groups,
+    splitChoices({ names: typed }),
+    { stem: stemOf(together.path), folder: splitFolder(together.path, choices.folder) },
+    () => undefined,
+    takenIn(project),
+  );
+  return groups.map(({ members }, n) => {
+    const { name, file, problem, proposal } = names[n]!;
+    if (problem !== null) throw new SplitError(`${name}: ${problem} ${proposal} would do.`);
+    const id = `${together.product.id}-${named[n]!.path}`;
+    return { id, name, file, placed: members.map(({ body }) => body) };
+  });
+}
+
+/** The pieces beside the part, in every assembly that places it; where it is empty, the first takes its place. */
+async function placeInUsers(
+  project: Project,
+  files: FileSet,
+  path: string,
+  components: readonly PieceComponent[],
+  isEmptied: boolean,
+  changes: ChangeSet,
+): Promise<void> {
+  for (const [holder, links] of usersOf(project, path)) {
+    const scanned = project.files.get(holder)!;
+    const definitions = new Set(links.flatMap((link) => link.definitions));
+    let bytes = await files.read(holder);
+    const [first, ...others] = components;
+    if (isEmptied) bytes = rewire(bytes, holder, links, first!.file, changes);
+    for (const assembly of scanned.scan.products) {
+      const places = assembly.occurrences.filter(({ child }) => definitions.has(child));
+      if (places.length === 0) continue;
+      const added = (isEmptied ? others : components).map(({ id, name, file, placed }): ComponentToAdd => {
+        const written = relativePath(holder, file);
+        changes.rewires.push({ holder, written: '', rewritten: written, to: file });
+        const placings = places.flatMap(({ placement }) =>
+          placed.map((piece) => ({ name, placement: within(placement, piece) })),
+        );
+        return { id, name, written, placings };
+      });
+      bytes = addComponents(bytes, assembly.definition, added);
+    }
+    changes.changes.push(write(holder, scanned.sha256, bytes));
+  }
+}
+
+function within(placement: Matrix4, { placement: inPart }: Body): Matrix4 {
+  return inPart ? multiply(placement, inPart) : placement;
+}

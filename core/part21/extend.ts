@@ -1,0 +1,76 @@
+import type { Part21File } from './file';
+import { parameterStart } from './one-parameter';
+import { skipBlank } from './parameters';
+import { type Edit, splice } from './splice';
+import { Part21Builder } from './write';
+
+/** The byte range of a parameter that is a list of references, with its parentheses; undefined when it is none. */
+export function listRange(
+  file: Part21File,
+  id: number,
+  position: number,
+): { start: number; end: number } | undefined {
+  const content = file.contentOf(id);
+  const keyword = file.typeOf(id);
+  if (!content || !keyword) return undefined;
+  const opening = skipBlank(file.bytes, content.content + keyword.length, content.end);
+  const start = parameterStart(file.bytes, opening, content.end, position);
+  if (file.bytes[start] !== 0x28) return undefined;
+  let at = start;
+  while (at < content.end && file.bytes[at] !== 0x29) at++;
+  return { start, end: at + 1 };
+}
+
+/** More items for a parameter that is a list of references. */
+export interface ListAddition {
+  id: number;
+  position: number;
+  items: readonly number[];
+}
+
+/** A builder whose instances can be added to a file that is there: its numbers go on after the file's. */
+export function builderAfter(file: Part21File): Part21Builder {
+  let largest = 0;
+  for (let n = 0; n < file.index.count; n++) largest = Math.max(largest, file.index.ids[n]!);
+  return new Part21Builder(largest + 1);
+}
+
+/**
+ * The file with more instances behind its last one, and more items in some of its lists. Every other byte stays as it
+ * was.
+ * @param builder from `builderAfter`
+ * @throws RangeError when a parameter that shall get items is no list
+ */
+export function extended(
+  file: Part21File,
+  builder: Part21Builder,
+  additions: readonly ListAddition[],
+): Uint8Array {
+  let last = 0;
+  for (let n = 0; n < file.index.count; n++) last = Math.max(last, file.index.ends[n]!);
+  const edits: Edit[] = [
+    { start: last, end: last, content: Buffer.concat([Buffer.from('\n'), trimmed(builder.instances())]) },
+  ];
+  const byList = new Map<string, { id: number; position: number; items: number[] }>();
+  for (const { id, position, items } of additions) {
+    const list = byList.get(`${id} ${position}`) ?? { id, position, items: [] };
+    list.items.push(...items);
+    byList.set(`${id} ${position}`, list);
+  }
+  for (const { id, position, items } of byList.values()) {
+    const list = listRange(file, id, position);
+    if (!list) throw new RangeError(`parameter ${position} of #${id} is not a list`);
+    const before = file.referencesOf(id, position).length > 0 ? ',' : '';
+    const content = Buffer.from(before + items.map((item) => `#${item}`).join(','));
+    edits.push({ start: list.end - 1, end: list.end - 1, content });
+  }
+  return splice(
+    file.bytes,
+    edits.sort((a, b) => a.start - b.start),
+  );
+}
+
+/** Without the line end that the file has already. */
+function trimmed(lines: Uint8Array): Uint8Array {
+  return lines.at(-1) === 0x0a ? lines.subarray(0, -1) : lines;
+}

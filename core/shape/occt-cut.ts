@@ -1,0 +1,225 @@
+import type { OpenCascadeInstance, TopoDS_Face, TopoDS_Shape } from 'replicad-opencascadejs';
+import {
+  CutError,
+  type CutPiece,
+  type CutStep,
+  type Cutter,
+  type FaceOf,
+  type Point,
+  piecePath,
+  sliverOf,
+} from './cut';
+import type { BodyFacts } from './kernel';
+import { measureShape, meshShape } from './occt-measure';
+
+/** Gives the shape of a body of the file by its number. */
+export type BodySource = (body: number) => TopoDS_Shape;
+
+/**
+ * Cuts a body step by step, exactly, with the kernel's splitter.
+ * @param unit name of the unit that the pieces' STEP text is written in, as the kernel knows it: MM, M, INCH, ...
+ * @throws CutError for a cut that misses, or that the kernel cannot make
+ */
+export function cutShape(
+  oc: OpenCascadeInstance,
+  body: TopoDS_Shape,
+  steps: readonly CutStep[],
+  shapeOf: BodySource,
+  unit: string,
+  onStep: (done: number) => void = () => {},
+): CutPiece[] {
+  const whole = measureShape(oc, body);
+  if (!(whole.volume > 0)) throw new CutError('This body is an open surface. Only solids can be cut.');
+  let pieces = new Map<string, TopoDS_Shape>([['', body]]);
+  for (const [n, { piece, cutter }] of steps.entries()) {
+    const shape = pieces.get(piece);
+    if (!shape) throw new CutError(`There is no piece ${piece} to cut.`, n);
+    const faceOf = ({ of, face }: FaceOf) => {
+      const holder = typeof of === 'number' ? shapeOf(of) : pieces.get(of);
+      if (!holder) throw new CutError(`There is no piece ${of} to take a face from.`, n);
+      return faceAt(oc, holder, face, n);
+    };
+    const parts = splitBy(oc, shape, toolFor(oc, cutter, whole, faceOf, n), n);
+    // The pieces take the place of what was cut.
+    pieces = new Map(
+      [...pieces].flatMap(([path, other]) =>
+        path === piece
+          ? parts.map((part, at) => [piecePath(piece, at), part] as const)
+          : [[path, other] as const],
+      ),
+    );
+    onStep(n + 1);
+  }
+  return [...pieces].map(([path, shape]) => {
+    const facts = measureShape(oc, shape);
+    return {
+      path,
+      facts,
+      mesh: meshShape(oc, shape, facts),
+      sliver: path === '' ? null : sliverOf(facts, whole),
+      step: writeStep(oc, shape, unit),
+    };
+  });
+}
+
+/** The solids that a tool leaves of a shape, largest first. */
+function splitBy(
+  oc: OpenCascadeInstance,
+  shape: TopoDS_Shape,
+  tool: TopoDS_Shape,
+  step: number,
+): TopoDS_Shape[] {
+  using splitter = new oc.BRepAlgoAPI_Splitter();
+  using bodies = new oc.NCollection_List_TopoDS_Shape();
+  using tools = new oc.NCollection_List_TopoDS_Shape();
+  bodies.Append(shape);
+  tools.Append(tool);
+  splitter.SetArguments(bodies);
+  splitter.SetTools(tools);
+  splitter.Build();
+  if (splitter.HasErrors())
+    throw new CutError('The geometry kernel cannot cut this body here. Move the cut a little.', step);
+  using result = splitter.Shape();
+  const solids: { shape: TopoDS_Shape; volume: number }[] = [];
+  using explorer = new oc.TopExp_Explorer(result, oc.TopAbs_ShapeEnum.TopAbs_SOLID);
+  for (; explorer.More(); explorer.Next()) {
+    const solid = explorer.Current();
+    solids.push({ shape: solid, volume: measureShape(oc, solid).volume });
+  }
+  if (solids.length < 2)
+    throw new CutError(
+      'The cut misses: it leaves one piece. It must pass through the body from side to side.',
+      step,
+    );
+  const before = measureShape(oc, shape).volume;
+  const after = solids.reduce((sum, { volume }) => sum + volume, 0);
+  if (Math.abs(after - before) > 1e-4 * before)
+    throw new CutError(
+      `The pieces together have ${Number(((100 * after) / before).toPrecision(6))} % of the volume: the geometry kernel failed here. Move the cut a little.`,
+      step,
+    );
+  return solids.sort((a, b) => b.volume - a.volume).map(({ shape: solid }) => solid);
+}
+
+function toolFor(
+  oc: OpenCascadeInstance,
+  cutter: Cutter,
+  { box }: BodyFacts,
+  faceOf: (face: FaceOf) => TopoDS_Face,
+  step: number,
+): TopoDS_Shape {
+  const diagonal = Math.hypot(box[3] - box[0], box[4] - box[1], box[5] - box[2]);
+  const middle: Point = [(box[0] + box[3]) / 2, (box[1] + box[4]) / 2, (box[2] + box[5]) / 2];
+  const reach = (from: Point) => distance(from, middle) + diagonal;
+  if (cutter.kind === 'plane')
+    return planeFace(oc, cutter.at, unitVector(cutter.normal, step), reach(cutter.at));
+  if (cutter.kind === 'face') return surfaceOf(oc, faceOf(cutter), reach);
+
+  const normal =
+    'of' in cutter.along ? normalOf(oc, faceOf(cutter.along), step) : unitVector(cutter.along as Point, step);
+  // Points are brought onto one plane: what was snapped to may lie a hair off it.
+  const start = cutter.points[0];
+  if (!start) throw new CutError('A line needs two points.', step);
+  const flat = cutter.points
+    .map((point) => add(point, normal, dot(subtract(start, point), normal)))
+    .filter((point, n, all) => n === 0 || distance(point, all[n - 1]!) > 1e-6);
+  if (flat.length < 2) throw new CutError('A line needs two points that differ in the plane.', step);
+  const isClosed = flat.length > 3 && distance(flat[0]!, flat.at(-1)!) < 1e-6;
+  if (isClosed) flat[flat.length - 1] = flat[0]!;
+  else {
+    const extended = (end: Point, before: Point) =>
+      add(end, unitVector(subtract(end, before), step), reach(end));
+    const [first, last] = [extended(flat[0]!, flat[1]!), extended(flat.at(-1)!, flat.at(-2)!)];
+    flat[0] = first;
+    flat[flat.length - 1] = last;
+  }
+  const depth = reach(start);
+  using wire = new oc.BRepBuilderAPI_MakeWire();
+  for (let n = 1; n < flat.length; n++) {
+    const [a, b] = [flat[n - 1]!, flat[n]!].map((point) => add(point, normal, -depth)) as [Point, Point];
+    using from = new oc.gp_Pnt(...a);
+    using to = new oc.gp_Pnt(...b);
+    using edge = new oc.BRepBuilderAPI_MakeEdge(from, to);
+    wire.Add(edge.Edge());
+  }
+  using sweep = new oc.gp_Vec(normal[0] * 2 * depth, normal[1] * 2 * depth, normal[2] * 2 * depth);
+  using prism = new oc.BRepPrimAPI_MakePrism(wire.Wire(), sweep, false, true);
+  return prism.Shape();
+}
+
+function planeFace(oc: OpenCascadeInstance, at: Point, normal: Point, reach: number): TopoDS_Shape {
+  using point = new oc.gp_Pnt(...at);
+  using direction = new oc.gp_Dir(...normal);
+  using plane = new oc.gp_Pln(point, direction);
+  using face = new oc.BRepBuilderAPI_MakeFace(plane, -reach, reach, -reach, reach);
+  return face.Shape();
+}
+
+/** The surface that a face lies on, as far as it goes on by itself. */
+function surfaceOf(oc: OpenCascadeInstance, face: TopoDS_Face, reach: (from: Point) => number): TopoDS_Shape {
+  using surface = new oc.BRepAdaptor_Surface(face, true);
+  const type = surface.GetType();
+  if (type === oc.GeomAbs_SurfaceType.GeomAbs_Plane) {
+    using plane = surface.Plane();
+    using location = plane.Location();
+    const size = reach([location.X(), location.Y(), location.Z()]);
+    using whole = new oc.BRepBuilderAPI_MakeFace(plane, -size, size, -size, size);
+    return whole.Shape();
+  }
+  if (type === oc.GeomAbs_SurfaceType.GeomAbs_Cylinder) {
+    using cylinder = surface.Cylinder();
+    using location = cylinder.Location();
+    const size = reach([location.X(), location.Y(), location.Z()]);
+    using whole = new oc.BRepBuilderAPI_MakeFace(cylinder, 0, 2 * Math.PI, -size, size);
+    return whole.Shape();
+  }
+  return face;
+}
+
+function normalOf(oc: OpenCascadeInstance, face: TopoDS_Face, step: number): Point {
+  using surface = new oc.BRepAdaptor_Surface(face, true);
+  if (surface.GetType() !== oc.GeomAbs_SurfaceType.GeomAbs_Plane)
+    throw new CutError('Lines are drawn on a plane. Pick a flat face, or a standard plane.', step);
+  using plane = surface.Plane();
+  using axis = plane.Axis();
+  using direction = axis.Direction();
+  return [direction.X(), direction.Y(), direction.Z()];
+}
+
+function faceAt(oc: OpenCascadeInstance, shape: TopoDS_Shape, wanted: number, step: number): TopoDS_Face {
+  using explorer = new oc.TopExp_Explorer(shape, oc.TopAbs_ShapeEnum.TopAbs_FACE);
+  for (let n = 0; explorer.More(); explorer.Next(), n++) {
+    if (n !== wanted) continue;
+    using current = explorer.Current();
+    return oc.TopoDS.Face(current);
+  }
+  throw new CutError('The face that was picked is no longer there. Pick it again.', step);
+}
+
+/** One solid as STEP text, without parametric curves: they follow from the surfaces and measure angles in the unit. */
+function writeStep(oc: OpenCascadeInstance, shape: TopoDS_Shape, unit: string): Uint8Array {
+  using writer = new oc.STEPControl_Writer();
+  oc.Interface_Static.SetCVal('write.step.unit', unit);
+  oc.Interface_Static.SetIVal('write.surfacecurve.mode', 0);
+  using progress = new oc.Message_ProgressRange();
+  writer.Transfer(shape, oc.STEPControl_StepModelType.STEPControl_AsIs, true, progress);
+  writer.Write('piece.stp');
+  const bytes = oc.FS.readFile('piece.stp') as Uint8Array;
+  oc.FS.unlink('piece.stp');
+  return bytes.slice();
+}
+
+const subtract = (a: Point, b: Point): Point => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
+const add = (a: Point, along: Point, by: number): Point => [
+  a[0] + along[0] * by,
+  a[1] + along[1] * by,
+  a[2] + along[2] * by,
+];
+const dot = (a: Point, b: Point): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+const distance = (a: Point, b: Point): number => Math.hypot(...subtract(a, b));
+
+function unitVector(v: Point, step: number): Point {
+  const length = Math.hypot(...v);
+  if (!(length > 1e-9)) throw new CutError('The direction of the cut has no length.', step);
+  return [v[0] / length, v[1] / length, v[2] / length];
+}
