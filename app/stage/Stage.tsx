@@ -1,8 +1,17 @@
 import { Button, SegmentedControl, Slider } from '@mantine/core';
 import { useEffect, useMemo, useRef, useState } from 'react';
+import type { Point } from '#core/shape/cut';
 import classes from './Stage.module.css';
 import type { StageView } from './stage-view';
-import type { Direction, SectionPlane, StageLabel, StagePick, StageScene } from './types';
+import type {
+  Direction,
+  SectionPlane,
+  StageFacePick,
+  StageLabel,
+  StagePick,
+  StageScene,
+  StageSketch,
+} from './types';
 
 interface StageProps {
   scene: StageScene;
@@ -10,13 +19,18 @@ interface StageProps {
   sceneKey: string;
   selected?: ReadonlySet<number>;
   hidden?: ReadonlySet<number>;
-  onPick?: (pick: StagePick | null) => void;
+  onPick?: (pick: StagePick | StageFacePick | null) => void;
   /** Increased to move near the selected rows. */
   fitRequest?: number;
   labels?: readonly StageLabel[];
   onName?: (row: number, name: string) => void;
   /** Offers to pull the bodies apart. */
   spreads?: boolean;
+  /** What is being drawn; clicks lay points while it says so. */
+  sketch?: StageSketch | null;
+  onPoint?: (point: Point) => void;
+  /** A direction to look from, when it changes. */
+  lookFrom?: Point | null;
   children?: React.ReactNode;
 }
 
@@ -40,6 +54,9 @@ export function Stage({
   labels,
   onName,
   spreads = false,
+  sketch = null,
+  onPoint,
+  lookFrom = null,
   children,
 }: StageProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -53,6 +70,8 @@ export function Stage({
   picked.current = onPick;
   const named = useRef(onName);
   named.current = onName;
+  const laid = useRef(onPoint);
+  laid.current = onPoint;
   const layer = useRef<HTMLDivElement>(null);
   const [spread, setSpread] = useState(0);
 
@@ -63,7 +82,8 @@ export function Stage({
       if (gone || !canvas.current || !layer.current) return;
       try {
         const callbacks = {
-          onPick: (pick: StagePick | null) => picked.current?.(pick),
+          onPick: (pick: StagePick | StageFacePick | null) => picked.current?.(pick),
+          onPoint: (point: Point) => laid.current?.(point),
           onHover: setHover,
           onLoading: (left: number, failed: number) => setLoading({ left, failed }),
           onName: (row: number, name: string) => named.current?.(row, name),
@@ -94,6 +114,10 @@ export function Stage({
   useEffect(() => view?.setEdges(edges), [view, edges]);
   useEffect(() => view?.setLabels(labels ?? []), [view, labels]);
   useEffect(() => view?.setSpread(spread), [view, spread]);
+  useEffect(() => view?.setSketch(sketch), [view, sketch]);
+  useEffect(() => {
+    if (lookFrom) view?.lookAlong(lookFrom);
+  }, [view, lookFrom]);
   useEffect(() => view?.setSection(section), [view, section]);
   const asked = useRef(fitRequest);
   useEffect(() => {

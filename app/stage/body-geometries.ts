@@ -45,11 +45,14 @@ export class BodyGeometries {
       let faces: BufferGeometry | null = null;
       let edges: BufferGeometry | null = null;
       node.traverse((part) => {
-        if ((part as Mesh).isMesh) faces = (part as Mesh).geometry;
-        else if ((part as LineSegments).isLineSegments) edges = (part as LineSegments).geometry;
+        if ((part as Mesh).isMesh) {
+          faces = (part as Mesh).geometry;
+          faces.userData.faceGroups = part.userData.faceGroups;
+        } else if ((part as LineSegments).isLineSegments) edges = (part as LineSegments).geometry;
       });
       if (!faces) continue;
-      (faces as BufferGeometry).computeBoundsTree();
+      // The order of the triangles says which face each belongs to: the tree leaves it alone.
+      (faces as BufferGeometry).computeBoundsTree({ indirect: true });
       (faces as BufferGeometry).computeBoundingBox();
       bodies.set(node.name, { faces, edges });
     }

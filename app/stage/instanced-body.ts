@@ -6,7 +6,7 @@ export interface PlacedBody {
   row: number;
   name: string;
   matrix: THREE.Matrix4;
-  tone?: 'ghost' | 'focus';
+  tone?: 'ghost' | 'faint' | 'focus';
 }
 
 const POSITION = new THREE.Vector3();
@@ -52,7 +52,7 @@ export class InstancedBody {
     private readonly placed: PlacedBody[],
   ) {
     this.colour = colour ? new THREE.Color(colour) : PLAIN.clone();
-    const ghost = placed.every(({ tone }) => tone === 'ghost');
+    const ghost = placed.every(({ tone }) => tone === 'ghost' || tone === 'faint');
     this.material = new THREE.MeshStandardMaterial({
       metalness: 0.18,
       roughness: 0.52,
@@ -103,7 +103,13 @@ export class InstancedBody {
       );
       this.faces.setColorAt(
         n,
-        selected.has(row) ? SELECTED : tone === 'ghost' ? GHOST : tone === 'focus' ? FOCUS : this.colour,
+        selected.has(row)
+          ? SELECTED
+          : tone === 'ghost' || tone === 'faint'
+            ? GHOST
+            : tone === 'focus'
+              ? FOCUS
+              : this.colour,
       );
     });
     this.faces.count = this.shown.length;
@@ -133,6 +139,11 @@ export class InstancedBody {
   pickOf(instance: number): StagePick | null {
     const placed = this.shown[instance];
     return placed && placed.tone !== 'ghost' ? { row: placed.row, name: placed.name } : null;
+  }
+
+  /** Where a row is placed, when it is shown. */
+  matrixOf(row: number): THREE.Matrix4 | null {
+    return this.placed.find((placed) => placed.row === row)?.matrix ?? null;
   }
 
   bounds(wanted: (row: number) => boolean = () => true): THREE.Box3 {

@@ -2,11 +2,22 @@ import CameraControls from 'camera-controls';
 import * as THREE from 'three';
 import { RoomEnvironment } from 'three/addons/environments/RoomEnvironment.js';
 import { acceleratedRaycast, computeBoundsTree } from 'three-mesh-bvh';
+import type { Point } from '#core/shape/cut';
 import { BodyGeometries } from './body-geometries';
 import { InstancedBody } from './instanced-body';
+import { pickFace, pointerIn } from './picking';
 import { SectionCaps } from './section-caps';
+import { SketchLayer } from './sketch-layer';
 import { StageLabels } from './stage-labels';
-import type { Direction, SectionPlane, StageLabel, StagePick, StageScene } from './types';
+import type {
+  Direction,
+  SectionPlane,
+  StageFacePick,
+  StageLabel,
+  StagePick,
+  StageScene,
+  StageSketch,
+} from './types';
 
 CameraControls.install({ THREE });
 THREE.Mesh.prototype.raycast = acceleratedRaycast;
@@ -25,7 +36,9 @@ const DIRECTIONS: { [direction in Direction]: readonly [number, number, number] 
 const AXES = { x: new THREE.Vector3(1, 0, 0), y: new THREE.Vector3(0, 1, 0), z: new THREE.Vector3(0, 0, 1) };
 
 export interface StageCallbacks {
-  onPick(pick: StagePick | null): void;
+  onPick(pick: StagePick | StageFacePick | null): void;
+  /** A point was laid on the plane that is drawn on, mm. */
+  onPoint(point: Point): void;
   onHover(pick: StagePick | null): void;
   /** A name was typed at a label. */
   onName(row: number, name: string): void;
@@ -49,6 +62,8 @@ export class StageView {
   private readonly resizeObserver: ResizeObserver;
   private readonly plane = new THREE.Plane();
   private readonly caps: SectionCaps;
+  private readonly sketch = new SketchLayer();
+  private sketched: StageSketch | null = null;
   private bodies: InstancedBody[] = [];
   private bounds = new THREE.Box3();
   private section: SectionPlane | null = null;
@@ -110,7 +125,7 @@ export class StageView {
     this.scene.add(this.model, this.ground);
     this.addLights();
     this.caps = new SectionCaps(this.plane);
-    this.scene.add(this.caps.group);
+    this.scene.add(this.caps.group, this.sketch.group);
 
     canvas.addEventListener('pointerdown', this.onPointerDown);
     canvas.addEventListener('pointerup', this.onPointerUp);
@@ -131,7 +146,7 @@ export class StageView {
     if (!inOneStep) this.clear();
     const instances = new Map<
       number,
-      { row: number; name: string; matrix: THREE.Matrix4; tone?: 'ghost' | 'focus' }[]
+      { row: number; name: string; matrix: THREE.Matrix4; tone?: 'ghost' | 'faint' | 'focus' }[]
     >();
     for (const { row, body, placement, name, tone } of scene.instances) {
       const matrix = new THREE.Matrix4().fromArray(placement as number[]).transpose();
@@ -196,6 +211,14 @@ export class StageView {
     this.refresh();
   }
 
+  /** Shows what is being drawn. */
+  setSketch(sketch: StageSketch | null): void {
+    this.sketched = sketch;
+    this.sketch.set(sketch, this.bodies);
+    this.canvas.style.cursor = this.sketch.isDrawing ? 'crosshair' : '';
+    this.redraw();
+  }
+
   setEdges(on: boolean): void {
     this.edges = on;
     for (const body of this.bodies) body.showEdges(on);
@@ -215,9 +238,19 @@ export class StageView {
 
   /** Looks at everything from a standard direction. */
   look(direction: Direction, animated = true): void {
-    const box = this.boxOf(() => true);
+    const box = this.boxOf((row) => !this.hidden.has(row));
     if (box.isEmpty()) return;
     this.standOff(new THREE.Vector3(...DIRECTIONS[direction]), box, animated);
+  }
+
+  /** Looks straight at a plane, at all that is shown. */
+  lookAlong(normal: Point): void {
+    const box = this.boxOf((row) => !this.hidden.has(row));
+    if (box.isEmpty()) return;
+    const towards = new THREE.Vector3(...normal);
+    // Straight from above or below there is no telling which way is up.
+    if (Math.hypot(towards.x, towards.y) < 1e-3 * towards.length()) towards.y -= 1e-4 * towards.length();
+    this.standOff(towards, box, true);
   }
 
   /** Moves near, keeping the direction: to the given rows, or to all that is shown. */
@@ -262,6 +295,7 @@ export class StageView {
     this.controls.dispose();
     for (const body of this.bodies) body.dispose();
     this.labels.dispose();
+    this.sketch.dispose();
     this.geometries.dispose();
     this.renderer.dispose();
   }
@@ -274,6 +308,7 @@ export class StageView {
     for (const row of body.rows)
       this.middles.set(row, body.bounds((other) => other === row).getCenter(new THREE.Vector3()));
     body.update(this.hidden, this.selected);
+    if (this.sketched?.face) this.sketch.set(this.sketched, this.bodies);
     this.bounds.union(body.bounds());
     this.fitGround();
     this.applySection();
@@ -420,24 +455,27 @@ export class StageView {
     this.renderer.render(this.scene, this.camera);
   }
 
-  private pick(event: PointerEvent): StagePick | null {
-    const box = this.canvas.getBoundingClientRect();
-    const point = new THREE.Vector2(
-      ((event.clientX - box.left) / box.width) * 2 - 1,
-      1 - ((event.clientY - box.top) / box.height) * 2,
-    );
+  private rayOf(event: PointerEvent): THREE.Raycaster {
     const ray = new THREE.Raycaster();
-    ray.setFromCamera(point, this.camera);
-    let best: { distance: number; pick: StagePick } | null = null;
-    for (const body of this.bodies) {
-      for (const hit of ray.intersectObject(body.faces, false)) {
-        if (best && hit.distance >= best.distance) continue;
-        if (this.section && this.plane.distanceToPoint(hit.point) < 0) continue;
-        const pick = body.pickOf(hit.instanceId!);
-        if (pick) best = { distance: hit.distance, pick };
-      }
-    }
-    return best?.pick ?? null;
+    ray.setFromCamera(pointerIn(this.canvas, event), this.camera);
+    return ray;
+  }
+
+  private pick(event: PointerEvent): StageFacePick | null {
+    return pickFace(
+      this.bodies,
+      this.rayOf(event),
+      (point) => this.section !== null && this.plane.distanceToPoint(point) < 0,
+    );
+  }
+
+  /** Where a click would lay a point of the drawing. */
+  private sketchPoint(event: PointerEvent) {
+    const { clientWidth: width, clientHeight: height } = this.canvas;
+    return this.sketch.pointAt(pointerIn(this.canvas, event), this.rayOf(event), this.camera, {
+      width,
+      height,
+    });
   }
 
   private readonly onPointerDown = (event: PointerEvent): void => {
@@ -448,17 +486,27 @@ export class StageView {
     const still =
       this.pressed && Math.hypot(event.clientX - this.pressed.x, event.clientY - this.pressed.y) < 4;
     this.pressed = null;
-    if (still && event.button === 0) this.callbacks.onPick(this.pick(event));
+    if (!still || event.button !== 0) return;
+    const place = this.sketch.isDrawing ? this.sketchPoint(event) : null;
+    if (place) this.callbacks.onPoint(place.point);
+    else if (!this.sketch.isDrawing) this.callbacks.onPick(this.pick(event));
   };
 
   private hoverWaits = false;
   private readonly onPointerMove = (event: PointerEvent): void => {
     if (this.pressed || this.hoverWaits) return;
     this.hoverWaits = true;
-    setTimeout(() => {
-      this.hoverWaits = false;
-      if (this.running && !this.pressed) this.hover(this.pick(event));
-    }, 80);
+    setTimeout(
+      () => {
+        this.hoverWaits = false;
+        if (!this.running || this.pressed) return;
+        if (this.sketch.isDrawing) {
+          this.sketch.mark(this.sketchPoint(event));
+          this.redraw();
+        } else this.hover(this.pick(event));
+      },
+      this.sketch.isDrawing ? 30 : 80,
+    );
   };
 
   private readonly onPointerLeave = (): void => this.hover(null);

@@ -1,3 +1,5 @@
+import type { Point } from '#core/shape/cut';
+
 export type { SceneData as StageScene } from '#server/views/structure-view';
 
 export type Direction = 'front' | 'back' | 'left' | 'right' | 'top' | 'below' | 'corner';
@@ -14,6 +16,16 @@ export interface StagePick {
   name: string;
 }
 
+/** Where on a body a pick went: mm, in the coordinates of the scene. */
+export interface StageFacePick extends StagePick {
+  point: Point;
+  /** Which face of the body, counted as the kernel does. */
+  face: number;
+  normal: Point;
+  /** Whether the face is a plane. */
+  isFlat: boolean;
+}
+
 /** A name beside a body on the stage. */
 export interface StageLabel {
   row: number;
@@ -21,4 +33,20 @@ export interface StageLabel {
   /** What the field holds when the label is clicked. */
   name: string;
   tone?: 'typed' | 'problem';
+}
+
+/** What is being drawn on the stage; mm, in the coordinates of the scene. */
+export interface StageSketch {
+  /** The plane that points are laid on, or that cuts. */
+  plane: { at: Point; normal: Point } | null;
+  /** The line so far. */
+  points: readonly Point[];
+  /** Points that catch the pointer. */
+  snaps: readonly Point[];
+  /** A face that is lit. */
+  face: { row: number; face: number } | null;
+  /** Whether a click lays a point. */
+  isDrawing: boolean;
+  /** Box of what is cut: smallest and largest x, y, z, mm. */
+  box: readonly number[];
 }

@@ -1,3 +1,4 @@
+import type { ShapeFeature } from './features';
 import type { BodyFacts, BodyMesh } from './kernel';
 
 export type Point = readonly [number, number, number];
@@ -30,6 +31,7 @@ export interface CutPiece {
   path: string;
   facts: BodyFacts;
   mesh: BodyMesh;
+  features: ShapeFeature[];
   /** Why it looks like a mistake rather than a piece; null when it does not. */
   sliver: string | null;
   /** The piece alone as STEP, in the file's own unit of length. */

@@ -10,6 +10,7 @@ import {
   sliverOf,
 } from './cut';
 import type { BodyFacts } from './kernel';
+import { featuresOf } from './occt-features';
 import { measureShape, meshShape } from './occt-measure';
 
 /** Gives the shape of a body of the file by its number. */
@@ -56,6 +57,7 @@ export function cutShape(
       path,
       facts,
       mesh: meshShape(oc, shape, facts),
+      features: featuresOf(oc, shape),
       sliver: path === '' ? null : sliverOf(facts, whole),
       step: writeStep(oc, shape, unit),
     };

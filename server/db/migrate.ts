@@ -2,8 +2,9 @@ import type { Database } from './connection';
 import * as base from './migrations/001-base';
 import * as features from './migrations/002-features';
 import * as packages from './migrations/003-packages';
+import * as cuts from './migrations/004-cuts';
 
-const MIGRATIONS = { '001-base': base, '002-features': features, '003-packages': packages };
+const MIGRATIONS = { '001-base': base, '002-features': features, '003-packages': packages, '004-cuts': cuts };
 
 /** Brings the schema up to date. Migrations are named here, so that they are found in any build. */
 export async function migrate(db: Database): Promise<void> {

@@ -6,11 +6,13 @@ export interface Jobs {
   import: { importId: string };
   shape: { sha256: string; extension: string };
   package: { packageId: string };
+  cut: { cutId: string };
 }
 
 const QUEUES: { [name in keyof Jobs]: PgBoss.Queue } = {
   import: { name: 'import', policy: 'standard', retryLimit: 1, expireInSeconds: 3600 },
   package: { name: 'package', policy: 'standard', retryLimit: 1, expireInSeconds: 3600 },
+  cut: { name: 'cut', policy: 'standard', retryLimit: 1, expireInSeconds: 900 },
   shape: { name: 'shape', policy: 'short', retryLimit: 2, retryDelay: 2, expireInSeconds: 1800 },
 };
 

@@ -1,5 +1,6 @@
 import { ThreadedKernel } from '#core/shape/threaded-kernel';
 import { closeDatabase, database } from '#server/db/connection';
+import { runCut } from '#server/projects/cuts';
 import { runImport } from '#server/projects/imports';
 import { runPackage } from '#server/projects/packages';
 import { failShapes, makeShapes } from './make-shapes';
@@ -8,6 +9,8 @@ import { type Jobs, jobs, stopJobs } from './queue';
 /** The job worker: a process that imports and meshes. Start as many as there are cores to spare. */
 const db = database();
 const kernel = new ThreadedKernel();
+/** Somebody waits before the page for a cut: it does not queue behind the shapes of an import. */
+const cutting = new ThreadedKernel();
 const boss = await jobs();
 
 await boss.work<Jobs['import']>('import', { pollingIntervalSeconds: 0.5 }, async ([job]) => {
@@ -15,6 +18,9 @@ await boss.work<Jobs['import']>('import', { pollingIntervalSeconds: 0.5 }, async
 });
 await boss.work<Jobs['package']>('package', { pollingIntervalSeconds: 0.5 }, async ([job]) => {
   await runPackage(db, job!.data.packageId);
+});
+await boss.work<Jobs['cut']>('cut', { pollingIntervalSeconds: 0.5 }, async ([job]) => {
+  await runCut(db, cutting, job!.data.cutId);
 });
 // Many contents are small: they are fetched by the handful. One that fails is recorded and keeps none of the others.
 await boss.work<Jobs['shape']>('shape', { pollingIntervalSeconds: 0.5, batchSize: 25 }, async (batch) => {
@@ -30,7 +36,7 @@ console.log('Job worker ready.');
 
 const stop = async () => {
   await stopJobs();
-  await kernel.close();
+  await Promise.all([kernel.close(), cutting.close()]);
   await closeDatabase();
   process.exit(0);
 };

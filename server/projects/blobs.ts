@@ -78,6 +78,22 @@ export async function putBlobStream(
   });
 }
 
+/** Lets contents go that nothing refers to any more. */
+export async function dropUnused(db: Database, hashes: readonly string[]): Promise<void> {
+  if (hashes.length === 0) return;
+  await db('blobs')
+    .whereIn('sha256', hashes)
+    .whereNotExists(db('versions').whereRaw('versions.sha256 = blobs.sha256'))
+    .whereNotExists(db('import_files').whereRaw('import_files.sha256 = blobs.sha256'))
+    .whereNotExists(db('packages').whereRaw('packages.sha256 = blobs.sha256'))
+    .whereNotExists(db('shapes').whereRaw('shapes.gltf = blobs.sha256'))
+    .whereNotExists(db('cuts').whereRaw('cuts.sha256 = blobs.sha256 or cuts.gltf = blobs.sha256'))
+    .whereNotExists(
+      db('cuts').whereRaw(`cuts.pieces @> jsonb_build_array(jsonb_build_object('step', blobs.sha256))`),
+    )
+    .delete();
+}
+
 /** @throws Error when the content is not there */
 export async function getBlob(db: Database, hash: string): Promise<Buffer> {
   const blob = await db('blobs').where('sha256', hash).first('bytes');

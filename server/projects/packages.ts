@@ -4,7 +4,7 @@ import { baseName, stemOf } from '#core/links/paths';
 import type { Database } from '#server/db/connection';
 import { announce } from '#server/events/events';
 import { enqueue } from '#server/jobs/queue';
-import { putBlobStream } from './blobs';
+import { dropUnused, putBlobStream } from './blobs';
 import { ProjectFileSet } from './project-files';
 import { loadProject } from './project-scan';
 import { writeLog } from './projects';
@@ -124,12 +124,8 @@ async function discardOld(db: Database): Promise<void> {
     .where('time', '<', db.raw(`now() - make_interval(hours => ?)`, [KEPT_HOURS]))
     .delete()
     .returning('sha256');
-  const hashes = old.flatMap(({ sha256 }) => sha256 ?? []);
-  if (hashes.length === 0) return;
-  await db('blobs')
-    .whereIn('sha256', hashes)
-    .whereNotExists(db('versions').whereRaw('versions.sha256 = blobs.sha256'))
-    .whereNotExists(db('import_files').whereRaw('import_files.sha256 = blobs.sha256'))
-    .whereNotExists(db('packages').whereRaw('packages.sha256 = blobs.sha256'))
-    .delete();
+  await dropUnused(
+    db,
+    old.flatMap(({ sha256 }) => sha256 ?? []),
+  );
 }

@@ -22,7 +22,8 @@ export interface SceneData {
     body: number;
     placement: readonly number[];
     name: string;
-    tone?: 'ghost' | 'focus';
+    /** Faintly drawn, and not to be picked; faintly drawn; or lit. */
+    tone?: 'ghost' | 'faint' | 'focus';
   }[];
 }
 

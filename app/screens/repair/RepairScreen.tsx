@@ -3,12 +3,12 @@ import { Link, useFetcher, useNavigation, useOutletContext } from 'react-router'
 import type { Candidate } from '#core/repair/rank';
 import type { BrokenLink } from '#server/views/repair-view';
 import type { SceneData } from '#server/views/structure-view';
-import type { action as undoAction } from '../../routes/activity';
 import type { action as repairAction } from '../../routes/repair';
 import { Stage } from '../../stage/Stage';
 import { plural } from '../../ui/format';
 import { LinkMark } from '../../ui/LinkMark';
 import layout from '../../ui/OperationPage.module.css';
+import { useUndo } from '../../ui/useUndo';
 import { useView } from '../../ui/useView';
 import { WhatWillChange } from '../../ui/WhatWillChange';
 import type { ProjectContext } from '../project/ProjectFrame';
@@ -35,20 +35,16 @@ export function RepairScreen({ queue, current }: RepairScreenProps) {
   const { projectId, mayEdit } = useOutletContext<ProjectContext>();
   const [, change] = useView();
   const repair = useFetcher<typeof repairAction>();
-  const undo = useFetcher<typeof undoAction>();
   const busy = useNavigation().state === 'loading';
   const link = queue.find(({ key }) => key === current?.key);
 
   const applied = repair.data && 'applied' in repair.data ? repair.data : null;
-  const undone = undo.data && 'undone' in undo.data && undo.data.undone === applied?.applied;
+  const { undone, button } = useUndo(applied?.applied);
   const undoBar = applied && !undone && (
-    <undo.Form method="post" action={`/projects/${projectId}/activity`} className={classes.undo}>
+    <div className={layout.undo}>
       <span role="status">{applied.summary}.</span>
-      <input type="hidden" name="changeSet" value={applied.applied} />
-      <Button type="submit" variant="default" loading={undo.state !== 'idle'}>
-        Undo
-      </Button>
-    </undo.Form>
+      {button}
+    </div>
   );
 
   if (!current || !link) {

@@ -4,12 +4,12 @@ import { Link, useFetcher, useOutletContext } from 'react-router';
 import type { FollowLine } from '#core/follow/plan';
 import type { SourceFile } from '#server/projects/follow';
 import type { SceneData } from '#server/views/structure-view';
-import type { action as undoAction } from '../../routes/activity';
 import type { action as followAction } from '../../routes/sources';
 import { Stage } from '../../stage/Stage';
 import { plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import layout from '../../ui/OperationPage.module.css';
+import { useUndo } from '../../ui/useUndo';
 import { useView } from '../../ui/useView';
 import { WhatWillChange } from '../../ui/WhatWillChange';
 import type { ProjectContext } from '../project/ProjectFrame';
@@ -97,7 +97,6 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
   const { projectId, mayEdit } = useOutletContext<ProjectContext>();
   const [view, change] = useView();
   const follow = useFetcher<typeof followAction>();
-  const undo = useFetcher<typeof undoAction>();
   const selected = view.get('sel');
   const lit = useMemo(() => {
     const at = lines.findIndex((line) => keyOf(line) === selected);
@@ -105,15 +104,7 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
   }, [lines, selected]);
 
   const applied = follow.data && 'applied' in follow.data ? follow.data : null;
-  const undone = undo.data && 'undone' in undo.data && undo.data.undone === applied?.applied;
-  const undoForm = applied && !undone && (
-    <undo.Form method="post" action={`/projects/${projectId}/activity`}>
-      <input type="hidden" name="changeSet" value={applied.applied} />
-      <Button type="submit" variant="default" loading={undo.state !== 'idle'}>
-        Undo
-      </Button>
-    </undo.Form>
-  );
+  const { undone, button: undoButton } = useUndo(applied?.applied);
   if (source === null) {
     return (
       <div className={layout.blank}>
@@ -125,10 +116,10 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
         <Button component={Link} to={`/projects/${projectId}/split`}>
           Go to Split
         </Button>
-        {undoForm && (
+        {applied && !undone && (
           <div className={layout.undo}>
             <span role="status">{applied.summary}.</span>
-            {undoForm}
+            {undoButton}
           </div>
         )}
       </div>
@@ -210,7 +201,7 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
             {trouble}
           </span>
         )}
-        {undoForm}
+        {undoButton}
         {mayEdit && (
           <Menu position="top-end">
             <Menu.Target>

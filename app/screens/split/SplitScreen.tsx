@@ -3,7 +3,6 @@ import { useCallback, useMemo, useState } from 'react';
 import { Link, useFetcher, useOutletContext } from 'react-router';
 import { type SplitChoices, splitChoices } from '#core/split/choices';
 import type { SplitComponentView, SplitOutlineView, SplitView } from '#server/views/split-view';
-import type { action as undoAction } from '../../routes/activity';
 import type { action as splitAction } from '../../routes/split';
 import { Stage } from '../../stage/Stage';
 import { FilterInput } from '../../ui/FilterInput';
@@ -11,6 +10,7 @@ import { plural } from '../../ui/format';
 import { asRequest } from '../../ui/json-request';
 import { Ledger } from '../../ui/Ledger';
 import layout from '../../ui/OperationPage.module.css';
+import { useUndo } from '../../ui/useUndo';
 import { useTyped, useView } from '../../ui/useView';
 import { WhatWillChange } from '../../ui/WhatWillChange';
 import type { ProjectContext } from '../project/ProjectFrame';
@@ -36,7 +36,8 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
   const [fitRequest, setFitRequest] = useState(0);
   const [appliedChoices, setAppliedChoices] = useState<SplitChoices | null>(null);
   const applying = useFetcher<typeof splitAction>();
-  const undo = useFetcher<typeof undoAction>();
+  const applied = applying.data && 'applied' in applying.data ? applying.data : null;
+  const { undone, button: undoButton } = useUndo(applied?.applied, 'Undo the split');
   const { outline, trouble } = useOutline(
     projectId,
     path,
@@ -129,9 +130,7 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
     );
   }
 
-  const applied = applying.data && 'applied' in applying.data ? applying.data : null;
   const error = applying.data && 'error' in applying.data ? (applying.data.error ?? null) : trouble;
-  const undone = undo.data && 'undone' in undo.data && undo.data.undone === applied?.applied;
   // Done is done until another choice is made: the plan on the page is the one that was carried out.
   const isDone = applied !== null && !undone && appliedChoices === choices;
   const problems = components.filter(({ problem }) => problem !== null);
@@ -261,6 +260,15 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
                   Show alone
                 </Button>
               </Button.Group>
+              {lit.size === 1 && (
+                <Button
+                  variant="default"
+                  component={Link}
+                  to={`/projects/${projectId}/cut?file=${encodeURIComponent(path)}&body=${bodies[[...lit][0]!]!.id}`}
+                >
+                  Cut this body
+                </Button>
+              )}
             </div>
           </Stage>
         </div>
@@ -282,15 +290,12 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
         empty={error ?? 'Looking at the bodies…'}
       >
         {applied && !undone && (
-          <undo.Form method="post" action={`/projects/${projectId}/activity`} className={layout.undo}>
+          <div className={layout.undo}>
             <Link to={`/projects/${projectId}/structure?root=${encodeURIComponent(applied.assembly ?? '')}`}>
               Open the assembly
             </Link>
-            <input type="hidden" name="changeSet" value={applied.applied} />
-            <Button type="submit" variant="default" loading={undo.state !== 'idle'}>
-              Undo the split
-            </Button>
-          </undo.Form>
+            {undoButton}
+          </div>
         )}
         {error && outline !== null && (
           <span className={layout.error} role="alert">

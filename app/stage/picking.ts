@@ -1,0 +1,70 @@
+import * as THREE from 'three';
+import type { Point } from '#core/shape/cut';
+import type { InstancedBody } from './instanced-body';
+import type { StageFacePick } from './types';
+
+/** The place of a pointer in the picture, each way from -1 to 1. */
+export function pointerIn(canvas: HTMLCanvasElement, event: PointerEvent): THREE.Vector2 {
+  const box = canvas.getBoundingClientRect();
+  return new THREE.Vector2(
+    ((event.clientX - box.left) / box.width) * 2 - 1,
+    1 - ((event.clientY - box.top) / box.height) * 2,
+  );
+}
+
+/** The nearest face under a ray, of bodies that can be picked and are not cut away. */
+export function pickFace(
+  bodies: readonly InstancedBody[],
+  ray: THREE.Raycaster,
+  isCutAway: (point: THREE.Vector3) => boolean,
+): StageFacePick | null {
+  let best: { distance: number; pick: StageFacePick } | null = null;
+  for (const body of bodies) {
+    for (const hit of ray.intersectObject(body.faces, false)) {
+      if ((best && hit.distance >= best.distance) || isCutAway(hit.point)) continue;
+      const pick = body.pickOf(hit.instanceId!);
+      if (!pick || !hit.face || hit.faceIndex == null) continue;
+      const face = faceOfTriangle(body.geometry, hit.faceIndex);
+      const turn = new THREE.Matrix4();
+      body.faces.getMatrixAt(hit.instanceId!, turn);
+      const normal = hit.face.normal.clone().transformDirection(turn);
+      best = {
+        distance: hit.distance,
+        pick: {
+          ...pick,
+          point: hit.point.toArray() as unknown as Point,
+          face,
+          normal: normal.toArray() as unknown as Point,
+          isFlat: isFlat(body.geometry, face),
+        },
+      };
+    }
+  }
+  return best?.pick ?? null;
+}
+
+/** First index and number of indices of each face, as the glTF file gives them. */
+export function faceGroupsOf(geometry: THREE.BufferGeometry): readonly number[] {
+  return (geometry.userData.faceGroups as number[] | undefined) ?? [];
+}
+
+function faceOfTriangle(geometry: THREE.BufferGeometry, triangle: number): number {
+  const groups = faceGroupsOf(geometry);
+  for (let n = 0; n < groups.length; n += 2)
+    if (triangle * 3 >= groups[n]! && triangle * 3 < groups[n]! + groups[n + 1]!) return n / 2;
+  return 0;
+}
+
+/** Whether all normals of a face are the same. */
+function isFlat(geometry: THREE.BufferGeometry, face: number): boolean {
+  const groups = faceGroupsOf(geometry);
+  const [start, count] = [groups[face * 2], groups[face * 2 + 1]];
+  const { index } = geometry;
+  const normals = geometry.getAttribute('normal');
+  if (start === undefined || count === undefined || !index) return false;
+  const [first, other] = [new THREE.Vector3(), new THREE.Vector3()];
+  first.fromBufferAttribute(normals, index.getX(start));
+  for (let n = start; n < start + count; n++)
+    if (other.fromBufferAttribute(normals, index.getX(n)).dot(first) < 1 - 1e-5) return false;
+  return true;
+}

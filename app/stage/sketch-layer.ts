@@ -1,0 +1,254 @@
+import * as THREE from 'three';
+import type { Point } from '#core/shape/cut';
+import type { InstancedBody } from './instanced-body';
+import { faceGroupsOf } from './picking';
+import type { StageSketch } from './types';
+
+/** How near to a point the pointer has to be to be caught, pixels. */
+const CATCH = 14;
+const COLOUR = '#b4451f';
+
+/** What is being drawn: a plane, a line on it with the walls that it cuts along, a lit face, and what the pointer catches. */
+export class SketchLayer {
+  readonly group = new THREE.Group();
+  private readonly drawn = new THREE.Group();
+  private readonly marker: THREE.Points;
+  private sketch: StageSketch | null = null;
+
+  constructor() {
+    this.marker = points([[0, 0, 0]], 13, '#1e6f66');
+    this.marker.visible = false;
+    this.group.add(this.drawn, this.marker);
+  }
+
+  get isDrawing(): boolean {
+    return this.sketch?.isDrawing === true && this.sketch.plane !== null;
+  }
+
+  set(sketch: StageSketch | null, bodies: readonly InstancedBody[]): void {
+    this.sketch = sketch;
+    for (const child of [...this.drawn.children]) {
+      (child as THREE.Mesh).geometry.dispose();
+      ((child as THREE.Mesh).material as THREE.Material).dispose();
+      this.drawn.remove(child);
+    }
+    if (!this.isDrawing) this.marker.visible = false;
+    if (!sketch) return;
+    const { plane, points: line, face, box } = sketch;
+    if (plane) {
+      const sheet = new Sheet(plane, box);
+      this.drawn.add(...sheet.meshes());
+      if (this.isDrawing) this.drawn.add(points(this.catching(), 5, '#63625c'));
+      if (line.length > 0) this.drawn.add(points(line, 9, COLOUR));
+      if (line.length > 1) this.drawn.add(...sheet.lineMeshes(line));
+    }
+    const lit = face && faceMesh(bodies, face);
+    if (lit) this.drawn.add(lit);
+  }
+
+  /** The points that catch: those in the plane, or all of them when none lies there; brought onto the plane. */
+  private catching(): Point[] {
+    const { plane, snaps, box, points: line } = this.sketch!;
+    if (!plane) return [];
+    const [at, normal] = [new THREE.Vector3(...plane.at), new THREE.Vector3(...plane.normal).normalize()];
+    const off = (point: Point) => new THREE.Vector3(...point).sub(at).dot(normal);
+    const inPlane = snaps.filter((point) => Math.abs(off(point)) < 1e-3 * diagonalOf(box));
+    const wanted = [...(inPlane.length > 0 ? inPlane : snaps), ...line.slice(0, 1)];
+    return wanted.map((point) => {
+      const onto = new THREE.Vector3(...point).addScaledVector(normal, -off(point));
+      return [onto.x, onto.y, onto.z] as const;
+    });
+  }
+
+  /** Where a click would lay a point, and whether it was caught; null beside the plane. */
+  pointAt(
+    pointer: THREE.Vector2,
+    ray: THREE.Raycaster,
+    camera: THREE.Camera,
+    size: { width: number; height: number },
+  ): { point: Point; isCaught: boolean } | null {
+    const plane = this.sketch?.plane;
+    if (!plane) return null;
+    let best: { point: Point; away: number } | null = null;
+    for (const point of this.catching()) {
+      const seen = new THREE.Vector3(...point).project(camera);
+      const away = Math.hypot(
+        ((seen.x - pointer.x) * size.width) / 2,
+        ((seen.y - pointer.y) * size.height) / 2,
+      );
+      if (away < CATCH && (!best || away < best.away)) best = { point, away };
+    }
+    if (best) return { point: best.point, isCaught: true };
+    const flat = new THREE.Plane().setFromNormalAndCoplanarPoint(
+      new THREE.Vector3(...plane.normal).normalize(),
+      new THREE.Vector3(...plane.at),
+    );
+    // Nearly along the plane a hair's breadth on the screen is a long way on it.
+    if (Math.abs(ray.ray.direction.dot(flat.normal)) < 0.05) return null;
+    const hit = ray.ray.intersectPlane(flat, new THREE.Vector3());
+    return hit ? { point: [hit.x, hit.y, hit.z], isCaught: false } : null;
+  }
+
+  /** Shows where a click would go. */
+  mark(place: { point: Point; isCaught: boolean } | null): void {
+    this.marker.visible = place !== null;
+    if (!place) return;
+    this.marker.position.set(...place.point);
+    (this.marker.material as THREE.PointsMaterial).color.set(place.isCaught ? '#1e6f66' : '#8a8880');
+  }
+
+  dispose(): void {
+    this.set(null, []);
+    this.marker.geometry.dispose();
+    (this.marker.material as THREE.Material).dispose();
+  }
+}
+
+function points(at: readonly Point[], size: number, color: string): THREE.Points {
+  const geometry = new THREE.BufferGeometry().setFromPoints(at.map((point) => new THREE.Vector3(...point)));
+  const material = new THREE.PointsMaterial({
+    size,
+    color,
+    sizeAttenuation: false,
+    depthTest: false,
+    transparent: true,
+    toneMapped: false,
+  });
+  const result = new THREE.Points(geometry, material);
+  result.renderOrder = 9;
+  result.frustumCulled = false;
+  return result;
+}
+
+/** The part of a plane that covers a box, seen along its normal, with a margin. */
+class Sheet {
+  private readonly normal: THREE.Vector3;
+  private readonly turn: THREE.Matrix4;
+  /** In the plane's own coordinates: x and y in the plane, z along its normal. */
+  private readonly extent = new THREE.Box3();
+
+  constructor({ at, normal }: { at: Point; normal: Point }, box: readonly number[]) {
+    this.normal = new THREE.Vector3(...normal).normalize();
+    const upright = Math.abs(this.normal.z) > 0.9 ? new THREE.Vector3(0, 1, 0) : new THREE.Vector3(0, 0, 1);
+    const across = new THREE.Vector3().crossVectors(upright, this.normal).normalize();
+    const upward = new THREE.Vector3().crossVectors(this.normal, across);
+    this.turn = new THREE.Matrix4().makeBasis(across, upward, this.normal).setPosition(...at);
+    const back = this.turn.clone().invert();
+    for (let n = 0; n < 8; n++)
+      this.extent.expandByPoint(
+        new THREE.Vector3(box[n & 1 ? 3 : 0], box[n & 2 ? 4 : 1], box[n & 4 ? 5 : 2]).applyMatrix4(back),
+      );
+    const size = this.extent.getSize(new THREE.Vector3());
+    const margin = 0.03 * diagonalOf(box) + 0.15 * Math.min(size.x, size.y);
+    this.extent.expandByVector(new THREE.Vector3(margin, margin, margin));
+  }
+
+  meshes(): THREE.Object3D[] {
+    const { min, max } = this.extent;
+    const geometry = new THREE.PlaneGeometry(max.x - min.x, max.y - min.y)
+      .translate((min.x + max.x) / 2, (min.y + max.y) / 2, 0)
+      .applyMatrix4(this.turn);
+    const sheet = new THREE.Mesh(geometry, sheetMaterial('#3f7f9f', 0.14));
+    sheet.renderOrder = 6;
+    const outline = new THREE.LineSegments(
+      new THREE.EdgesGeometry(geometry),
+      new THREE.LineBasicMaterial({ color: '#3f7f9f', transparent: true, opacity: 0.7, toneMapped: false }),
+    );
+    outline.renderOrder = 7;
+    return [sheet, outline];
+  }
+
+  /** A line, and the walls along which it cuts. Open ends go on to the edge of the sheet. */
+  lineMeshes(line: readonly Point[]): THREE.Object3D[] {
+    const at = line.map((point) => new THREE.Vector3(...point));
+    const isClosed = at.length > 3 && at[0]!.distanceTo(at.at(-1)!) < 1e-6;
+    const extended = isClosed
+      ? at
+      : [this.beyond(at[0]!, at[1]!), ...at.slice(1, -1), this.beyond(at.at(-1)!, at.at(-2)!)];
+    const [over, under] = [this.extent.max.z, this.extent.min.z].map((z) =>
+      this.normal.clone().multiplyScalar(z),
+    ) as [THREE.Vector3, THREE.Vector3];
+    const corners: THREE.Vector3[] = [];
+    for (let n = 1; n < extended.length; n++) {
+      const [a, b] = [extended[n - 1]!, extended[n]!];
+      const [a1, a2] = [a.clone().add(over), a.clone().add(under)];
+      const [b1, b2] = [b.clone().add(over), b.clone().add(under)];
+      corners.push(a1, a2, b1, b1, a2, b2);
+    }
+    const walls = new THREE.Mesh(
+      new THREE.BufferGeometry().setFromPoints(corners),
+      sheetMaterial(COLOUR, 0.25),
+    );
+    walls.renderOrder = 7;
+    return [walls, stroke(extended, 0.45), stroke(at, 1)];
+  }
+
+  /** Where a line that goes on past its end leaves the sheet; the end itself when it lies outside. */
+  private beyond(end: THREE.Vector3, before: THREE.Vector3): THREE.Vector3 {
+    const back = this.turn.clone().invert();
+    const from = end.clone().applyMatrix4(back);
+    const along = from.clone().sub(before.clone().applyMatrix4(back));
+    const { min, max } = this.extent;
+    let reach = Number.POSITIVE_INFINITY;
+    for (const axis of ['x', 'y'] as const) {
+      if (Math.abs(along[axis]) < 1e-12) continue;
+      const edge = along[axis] > 0 ? max[axis] : min[axis];
+      reach = Math.min(reach, (edge - from[axis]) / along[axis]);
+    }
+    if (!Number.isFinite(reach) || reach <= 0) return end;
+    return end.clone().addScaledVector(end.clone().sub(before), reach);
+  }
+}
+
+function stroke(vertices: THREE.Vector3[], opacity: number): THREE.Line {
+  const result = new THREE.Line(
+    new THREE.BufferGeometry().setFromPoints(vertices),
+    new THREE.LineBasicMaterial({
+      color: COLOUR,
+      depthTest: false,
+      transparent: true,
+      opacity,
+      toneMapped: false,
+    }),
+  );
+  result.renderOrder = 8;
+  result.frustumCulled = false;
+  return result;
+}
+
+function diagonalOf(box: readonly number[]): number {
+  return Math.hypot(box[3]! - box[0]!, box[4]! - box[1]!, box[5]! - box[2]!);
+}
+
+function faceMesh(
+  bodies: readonly InstancedBody[],
+  { row, face }: { row: number; face: number },
+): THREE.Mesh | null {
+  const body = bodies.find(({ rows }) => rows.includes(row));
+  const matrix = body?.matrixOf(row);
+  const groups = body ? faceGroupsOf(body.geometry) : [];
+  const [start, count] = [groups[face * 2], groups[face * 2 + 1]];
+  if (!body?.geometry.index || !matrix || start === undefined || count === undefined) return null;
+  const geometry = new THREE.BufferGeometry();
+  geometry.setAttribute('position', body.geometry.getAttribute('position').clone());
+  geometry.setIndex([...body.geometry.index.array.slice(start, start + count)]);
+  geometry.applyMatrix4(matrix);
+  const material = sheetMaterial(COLOUR, 0.55);
+  material.polygonOffset = true;
+  material.polygonOffsetFactor = -1;
+  material.polygonOffsetUnits = -1;
+  const mesh = new THREE.Mesh(geometry, material);
+  mesh.renderOrder = 5;
+  return mesh;
+}
+
+function sheetMaterial(color: string, opacity: number): THREE.MeshBasicMaterial {
+  return new THREE.MeshBasicMaterial({
+    color,
+    transparent: true,
+    opacity,
+    side: THREE.DoubleSide,
+    depthWrite: false,
+    toneMapped: false,
+  });
+}

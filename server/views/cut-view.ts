@@ -1,0 +1,74 @@
+import type { ChangeSet } from '#core/change/change-set';
+import { catchingPoints } from '#core/cut/snaps';
+import { IDENTITY, invertRigid, multiply } from '#core/product/matrix';
+import type { Project } from '#core/scan/project';
+import type { MeasuredBody } from '#core/split/groups';
+import type { ShapeState } from '#server/jobs/shapes';
+import { type SplitBody, splitView } from './split-view';
+import type { SceneData } from './structure-view';
+
+export interface CutView {
+  path: string;
+  sha256: string;
+  bodies: SplitBody[];
+  /** Position of the body to be cut; null when there is no such body. */
+  target: number | null;
+  /** Corners and middles of edges of the body, mm, in its own coordinates. */
+  snaps: [number, number, number][];
+  /** Box of the body in its own coordinates, mm. */
+  box: readonly number[] | null;
+  /** How many assemblies use the part. */
+  users: number;
+  /** The whole part in the coordinates of the body that is cut. */
+  scene: SceneData;
+}
+
+/** The part with one of its bodies to be cut; null when the project has no such part. */
+export function cutView(
+  project: Project,
+  shapes: ReadonlyMap<string, ShapeState>,
+  measured: ReadonlyMap<number, MeasuredBody> | undefined,
+  projectId: string,
+  file: string | null,
+  wanted: number | null,
+): CutView | null {
+  if (file === null || !project.files.has(file)) return null;
+  const { path, sha256, bodies, scene } = splitView(project, shapes, projectId, file);
+  if (path === null || bodies.length === 0) return null;
+  const asked = bodies.findIndex(({ id }) => id === wanted);
+  const target = asked >= 0 ? asked : bodies.findIndex(({ kind }) => kind === 'solid');
+  const body = bodies[target];
+  const own = body && measured?.get(body.id);
+  const back = invertRigid(scene.instances[target]?.placement ?? IDENTITY);
+  return {
+    path,
+    sha256,
+    bodies,
+    target: target < 0 ? null : target,
+    snaps: catchingPoints(own?.features ?? []),
+    box: own?.facts?.box ?? null,
+    users: new Set(
+      (project.usedBy.get(path) ?? []).flatMap(({ from, kind }) => (kind === 'component' ? [from] : [])),
+    ).size,
+    scene: {
+      bodies: scene.bodies,
+      instances: scene.instances.map((instance) => ({
+        ...instance,
+        placement: multiply(back, instance.placement),
+        tone: instance.row === target ? undefined : 'faint',
+      })),
+    },
+  };
+}
+
+/** A file that a plan writes: new, or another version. */
+export interface ChangedFile {
+  path: string;
+  isNew: boolean;
+}
+
+export function changedFiles({ changes }: ChangeSet): ChangedFile[] {
+  return changes.flatMap((change) =>
+    change.action === 'write' ? [{ path: change.path, isNew: change.base === null }] : [],
+  );
+}
