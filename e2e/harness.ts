@@ -104,6 +104,18 @@ export async function signedIn(
   return { page, context, problems };
 }
 
+/** Waits until what was asked for last is on the screen: clicks go where they seem to go. */
+export async function stageDrawn(page: Page): Promise<void> {
+  await page.evaluate(
+    () =>
+      new Promise<void>((resolve) => {
+        let left = 3;
+        const next = () => (left-- > 0 ? requestAnimationFrame(next) : resolve());
+        next();
+      }),
+  );
+}
+
 /** Waits until every body that the stage asked for is drawn. */
 export async function stageReady(page: Page): Promise<{ bodies: number; drawCalls: number }> {
   await page.waitForFunction(
@@ -114,7 +126,7 @@ export async function stageReady(page: Page): Promise<{ bodies: number; drawCall
     null,
     { timeout: PATIENCE },
   );
-  await page.waitForTimeout(600);
+  await stageDrawn(page);
   const data = await page.getByTestId('stage').evaluate((stage) => ({ ...(stage as HTMLElement).dataset }));
   return { bodies: Number(data.bodies), drawCalls: Number(data.drawCalls) };
 }

@@ -42,7 +42,8 @@ export class SketchLayer {
       if (line.length > 0) this.drawn.add(points(line, 9, COLOUR));
       if (line.length > 1) this.drawn.add(...sheet.lineMeshes(line));
     }
-    const lit = face && faceMesh(bodies, face);
+    // Lit strongly where it cuts; faintly where it only carries the plane that is drawn on.
+    const lit = face && faceMesh(bodies, face, plane ? 0.28 : 0.55);
     if (lit) this.drawn.add(lit);
   }
 
@@ -223,6 +224,7 @@ function diagonalOf(box: readonly number[]): number {
 function faceMesh(
   bodies: readonly InstancedBody[],
   { row, face }: { row: number; face: number },
+  opacity: number,
 ): THREE.Mesh | null {
   const body = bodies.find(({ rows }) => rows.includes(row));
   const matrix = body?.matrixOf(row);
@@ -233,7 +235,7 @@ function faceMesh(
   geometry.setAttribute('position', body.geometry.getAttribute('position').clone());
   geometry.setIndex([...body.geometry.index.array.slice(start, start + count)]);
   geometry.applyMatrix4(matrix);
-  const material = sheetMaterial(COLOUR, 0.55);
+  const material = sheetMaterial(COLOUR, opacity);
   material.polygonOffset = true;
   material.polygonOffsetFactor = -1;
   material.polygonOffsetUnits = -1;
