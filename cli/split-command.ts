@@ -6,7 +6,7 @@ import { scanFileSet } from '#core/scan/scan';
 import { ThreadedKernel } from '#core/shape/threaded-kernel';
 import { compareSums, type SplitCheck, sumOfAssembly, sumOfBodies } from '#core/split/check';
 import { type Origin, type SplitChoices, splitChoices } from '#core/split/choices';
-import { groupBodies, type MeasuredBody, type SplitGroup } from '#core/split/groups';
+import { bodiesIn, groupBodies, type MeasuredBody, type SplitGroup } from '#core/split/groups';
 import { measureBodies } from '#core/split/measure';
 import { outlineSplit, planSplit, type SplitOutline } from '#core/split/plan';
 import { SourcePart } from '#core/split/source-part';
@@ -150,7 +150,7 @@ async function checkResult(
 ): Promise<SplitCheck> {
   const kernel = new ThreadedKernel();
   try {
-    const bodies = outline.components.flatMap(({ group }) => group.members.map(({ body }) => body));
+    const bodies = outline.components.flatMap(({ group }) => bodiesIn(group));
     const after = await sumOfAssembly(kernel, files, await scanFileSet(files), outline.assembly);
     return compareSums(sumOfBodies(bodies, facts), after);
   } finally {
@@ -166,7 +166,7 @@ function bodyRows(
 ) {
   return components
     .flatMap((component, n) =>
-      component.group.members.map(({ body }) => ({
+      bodiesIn(component.group).map((body) => ({
         body: body.id,
         name: component.name,
         file: fileOf(component),

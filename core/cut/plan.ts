@@ -85,7 +85,7 @@ export async function planCut(
       write(
         file,
         null,
-        writeBodyFile(together, together.textOf(placed[0]!), {
+        writeBodyFile(together, [together.textOf(placed[0]!)], {
           id,
           name,
           use: 'made',
@@ -173,6 +173,7 @@ function pieceComponents(
     const placed = placedById.get(id)!;
     return {
       representative: placed[0]!,
+      joined: [],
       members: placed.map((body) => ({ body, motion: IDENTITY })),
       mirrorOf: null,
     };

@@ -22,12 +22,17 @@ afterAll(() => kernel.close());
 const TIME = '2026-01-01T00:00:00';
 
 /** A project in which a part was split, and then a newer version of the part arrived. */
-async function splitThenRenewed(older: Uint8Array, newer: Uint8Array) {
+async function splitThenRenewed(
+  older: Uint8Array,
+  newer: Uint8Array,
+  given: (source: SourcePart) => Parameters<typeof splitChoices>[0] = () => ({}),
+) {
   const files = new MemoryFileSet([['weld.stp', older]]);
   const source = await openSource(files, 'weld.stp');
   const project = await scanFileSet(files);
-  const outline = outlineSplit(project, source, splitChoices(), await measureBodies(kernel, source));
-  await files.apply(await planSplit(project, files, outline, splitChoices(), TIME));
+  const choices = splitChoices(given(source));
+  const outline = outlineSplit(project, source, choices, await measureBodies(kernel, source));
+  await files.apply(await planSplit(project, files, outline, choices, TIME));
   const change = write('weld.stp', sha256(older), newer);
   await files.apply({ summary: '', changes: [change], rewires: [], warnings: [] });
   return { files, assembly: outline.assembly };
@@ -160,6 +165,38 @@ describe('a source that keeps driving', () => {
     project = await scanFileSet(files);
     expect(reportOf(project).totals).toMatchObject({ behind: 0, missing: 0, links: 4 });
     await expect(planCutTie(project, files, 'weld.stp', null)).rejects.toThrow(/None of these files/);
+  });
+
+  it('follows a component of several bodies as one file', async () => {
+    const joined = (source: SourcePart) => ({
+      together: [source.bodies.filter(({ name }) => name === 'bar' || name === 'lug').map(({ id }) => id)],
+    });
+    const changed = FIRST.map((box) => (box.name === 'bar' ? { ...box, size: [10, 10, 66] as const } : box));
+    const { files, assembly } = await splitThenRenewed(weld(FIRST), weld(changed), joined);
+    const { outline, after } = await follow(files);
+    expect(outline.lines.filter(({ component }) => component === 'weld/bar.stp')).toMatchObject([
+      { change: 'changed', older: { name: 'bar' } },
+      { change: 'unchanged', older: { name: 'lug' } },
+    ]);
+    expect(await placed(files, assembly)).toEqual(await placed(files, 'weld.stp'));
+    expect(reportOf(after).totals).toMatchObject({ behind: 0, missing: 0 });
+    expect(after.files.get('weld/bar.stp')!.scan.products[0]!.bodies).toHaveLength(2);
+
+    // Nothing changed in it, then one of its bodies is gone.
+    const step = async (boxes: BoxToWrite[]) => {
+      const before = sha256(await files.read('weld.stp'));
+      const change = write('weld.stp', before, weld(boxes));
+      await files.apply({ summary: '', changes: [change], rewires: [], warnings: [] });
+    };
+    await step([...changed, { name: 'rib', corner: [0, 200, 0], size: [3, 4, 5] }]);
+    await follow(files);
+    expect(await placed(files, assembly)).toEqual(await placed(files, 'weld.stp'));
+    await step(changed.filter(({ name }) => name !== 'lug'));
+    expect((await follow(files, false)).changes.warnings).toEqual([
+      expect.stringContaining('not all of its bodies'),
+    ]);
+    const { after: last } = await follow(files);
+    expect(last.files.get('weld/bar.stp')!.scan.products[0]!.bodies.map(({ name }) => name)).toEqual(['bar']);
   });
 
   it('sees in the second issue of the demo frame what was changed there', async () => {

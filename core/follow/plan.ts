@@ -3,6 +3,7 @@ import type { FileSet } from '#core/change/file-set';
 import { baseName, folderOf, relativePath, stemOf } from '#core/links/paths';
 import { cutTie, renewSource } from '#core/links/source';
 import { IDENTITY, invertRigid, type Matrix4, multiply } from '#core/product/matrix';
+import type { Body } from '#core/product/structure';
 import { writeAssembly } from '#core/product/write-assembly';
 import type { ComponentToWrite } from '#core/product/write-components';
 import type { Project } from '#core/scan/project';
@@ -10,7 +11,7 @@ import { toleranceFor } from '#core/shape/congruence/congruence';
 import { findMotion } from '#core/shape/congruence/motion';
 import { writeBodyFile } from '#core/split/body-file';
 import { splitChoices } from '#core/split/choices';
-import { groupBodies, type MeasuredBody, placingOf } from '#core/split/groups';
+import { bodiesIn, groupBodies, type MeasuredBody, placingOf } from '#core/split/groups';
 import { nameComponents } from '#core/split/names';
 import { placedShape } from '#core/split/placed-shape';
 import { assemblySource, placing, placingsOf, takenIn } from '#core/split/placings';
@@ -68,7 +69,8 @@ export function outlineFollow(
   const older: BodyToMatch[] = [];
   const kept = new Map<string, string>();
   for (const component of ties.components) {
-    const own = component.body ? measuredOf(component.path).get(component.body.id) : undefined;
+    const measuredThere = measuredOf(component.path);
+    const own = component.bodies?.map(({ id }) => measuredThere.get(id)) ?? [];
     const reason = whyKept(component, own, taken);
     if (reason) kept.set(component.path, reason);
     for (const [n, placing] of component.placings.entries()) {
@@ -76,7 +78,7 @@ export function outlineFollow(
       older.push({
         id: placing.id,
         name: placing.name,
-        shape: own ? placedShape(own, standing(component, placing)) : null,
+        shape: own[n] ? placedShape(own[n], standing(component, n)) : null,
       });
     }
   }
@@ -144,12 +146,22 @@ function shapesOnly(taken: Measured): BodyToMatch[] {
   return [...taken].map(([id, own]) => ({ id, name: '', shape: placedShape(own, IDENTITY) }));
 }
 
-function whyKept(component: TiedComponent, own: MeasuredBody | undefined, taken?: Measured): string | null {
-  if (!component.body) return 'It no longer has exactly one body: somebody has worked on it.';
-  const original = taken?.get(component.placings[0]!.id);
-  const [now, then] = [own && placedShape(own, IDENTITY), original && placedShape(original, IDENTITY)];
-  if (!now || !then || findMotion(then, now, toleranceFor(then.diagonal))) return null;
-  return 'It has changes of its own.';
+function whyKept(
+  { bodies, isJoined, placings }: TiedComponent,
+  own: readonly (MeasuredBody | undefined)[],
+  taken?: Measured,
+): string | null {
+  if (!bodies) return 'It no longer has the bodies that it came with: somebody has worked on it.';
+  const isChanged = placings.some(({ id }, n) => {
+    if (n > 0 && !isJoined) return false;
+    const original = taken?.get(id);
+    const [now, then] = [
+      own[n] && placedShape(own[n], IDENTITY),
+      original && placedShape(original, IDENTITY),
+    ];
+    return now && then && !findMotion(then, now, toleranceFor(then.diagonal));
+  });
+  return isChanged ? 'It has changes of its own.' : null;
 }
 
 export interface FollowChoices {
@@ -188,8 +200,28 @@ export async function planFollow(
     const reason = kept.get(path);
     if (reason) {
       changes.warnings.push(`${path} is left as it is. ${reason}`);
-      const placings = component.placings.map(({ placement }, n) => place(n, placement));
+      const standing = component.isJoined ? component.placings.slice(0, 1) : component.placings;
+      const placings = standing.map(({ placement }, n) => place(n, placement));
       parts.push({ ...product, placings, written: written(path) });
+      continue;
+    }
+    if (component.isJoined) {
+      const newer = own.flatMap((match) => (match ? [source.bodies[match.newer]!] : []));
+      if (newer.length === 0 && removeGone) {
+        assemblyChanges = true;
+        continue;
+      }
+      parts.push({
+        ...product,
+        placings: [place(0, component.placings[0]!.placement)],
+        written: written(path),
+      });
+      if (newer.length < own.length && !removeGone)
+        changes.warnings.push(`${path} is left as it is: not all of its bodies are in the source any more.`);
+      else {
+        const bytes = await followJoined(files, source, base, component, own, newer, timeStamp);
+        changes.changes.push(write(path, project.files.get(path)!.sha256, bytes));
+      }
       continue;
     }
     const present = component.placings.flatMap((_, n) => (own[n] || !removeGone ? [n] : []));
@@ -202,12 +234,12 @@ export async function planFollow(
     if (present.length < component.placings.length) assemblyChanges = true;
 
     if (first && together) {
-      const origin = invertRigid(component.body?.placement ?? IDENTITY);
+      const origin = invertRigid(component.bodies?.[0]?.placement ?? IDENTITY);
       const bodies = changed.map((n) => ({
         id: source.bodies[own[n]!.newer]!.id,
         name: source.bodies[own[n]!.newer]!.name,
       }));
-      const bytes = writeBodyFile(source, source.textOf(first), {
+      const bytes = writeBodyFile(source, [source.textOf(first)], {
         ...product,
         use: 'made',
         styles: true,
@@ -268,8 +300,8 @@ export async function planFollow(
     for (const [n, group] of groups.entries()) {
       const { name, file } = names[n]!;
       const id = `${source.product.id}-N${group.representative.id}`;
-      const bodies = group.members.map(({ body }) => ({ id: body.id, name: body.name }));
-      const bytes = writeBodyFile(source, source.textOf(group.representative), {
+      const bodies = bodiesIn(group).map(({ id: body, name: own }) => ({ id: body, name: own }));
+      const bytes = writeBodyFile(source, [source.textOf(group.representative)], {
         id,
         name,
         use: 'made',
@@ -307,6 +339,44 @@ export async function planFollow(
     outline.lines.filter((line) => line.change === change).length;
   changes.summary = `Followed ${baseName(source.path)}: ${count('changed')} changed, ${count('moved')} moved, ${count('new')} new, ${count('gone')} gone, ${count('unchanged')} unchanged`;
   return changes;
+}
+
+/**
+ * A component of several bodies, brought up to the source: it stands in the source's coordinates, so whatever changed,
+ * moved or went is written anew from the source's text.
+ * @param newer the bodies that it has now
+ */
+async function followJoined(
+  files: FileSet,
+  source: SourcePart,
+  base: string,
+  { path, product, placings, link, bodies }: TiedComponent,
+  own: readonly (BodyMatch | null)[],
+  newer: readonly Body[],
+  timeStamp: string,
+): Promise<Uint8Array> {
+  if (own.every((match) => match?.change === 'unchanged')) {
+    const now = new Map(placings.map(({ id }, n) => [id, source.bodies[own[n]!.newer]!] as const));
+    return renewSource(await files.read(path), link.written, base, now);
+  }
+  return writeBodyFile(
+    source,
+    newer.map((body) => source.textOf(body)),
+    {
+      ...product,
+      use: 'made',
+      styles: true,
+      origin: invertRigid(bodies?.[0]?.placement ?? IDENTITY),
+      fileName: baseName(path),
+      timeStamp,
+      source: {
+        written: relativePath(path, source.path),
+        relation: 'split',
+        sha256: base,
+        bodies: newer.map(({ id, name }) => ({ id, name })),
+      },
+    },
+  );
 }
 
 /** The motion from one body of the source to another, as it is modelled; null when they are not the same shape. */

@@ -19,8 +19,11 @@ export interface TiedComponent {
   link: ProjectLink;
   memory: SourceMemory;
   product: { id: string; name: string };
-  /** Its one body; null when it has none or several: then somebody has worked on it. */
-  body: Body | null;
+  /** The body that each of `placings` is of: the one that all of them share, or, in a component of several bodies that
+   * belong together, one each. Null when they do not go together any more: then somebody has worked on the file. */
+  bodies: Body[] | null;
+  /** Several bodies that belong together, placed once. */
+  isJoined: boolean;
   placings: TiedBody[];
 }
 
@@ -61,17 +64,21 @@ export function tiesTo(project: Project, source: string): Ties {
     .map((link): TiedComponent => {
       const product = ownProducts(project.files.get(link.from)!.scan).find(({ bodies }) => bodies.length > 0);
       const places = placed.get(link.from) ?? [];
-      if (whole && places.length !== link.source!.bodies.length) isPure = false;
+      const taken = link.source!.bodies;
+      const own = product?.bodies ?? [];
+      const isJoined = own.length > 1 && own.length === taken.length && places.length <= 1;
+      if (whole && places.length !== (isJoined ? 1 : taken.length)) isPure = false;
       return {
         path: link.from,
         link,
         memory: link.source!,
         product: { id: product?.id ?? '', name: product?.name ?? '' },
-        body: product?.bodies.length === 1 ? product.bodies[0]! : null,
-        placings: link.source!.bodies.map(({ id, name }, n) => ({
+        bodies: isJoined ? own : own.length === 1 ? taken.map(() => own[0]!) : null,
+        isJoined,
+        placings: taken.map(({ id, name }, n) => ({
           id,
           name,
-          placement: places[n] ?? IDENTITY,
+          placement: places[isJoined ? 0 : n] ?? IDENTITY,
         })),
       };
     });
@@ -83,7 +90,7 @@ export function tiesTo(project: Project, source: string): Ties {
   };
 }
 
-/** Where a component's body stands in the assembly. */
-export function standing(component: TiedComponent, placing: TiedBody): Matrix4 {
-  return multiply(placing.placement, component.body?.placement ?? IDENTITY);
+/** Where the body of a placing stands in the assembly. */
+export function standing({ bodies, placings }: TiedComponent, n: number): Matrix4 {
+  return multiply(placings[n]!.placement, bodies?.[n]?.placement ?? IDENTITY);
 }

@@ -28,7 +28,7 @@ const plain = {
 describe('the file of one body', () => {
   it('has the body alone, with its name and colour, and knows where it came from', () => {
     for (const body of frame.bodies) {
-      const bytes = writeBodyFile(frame, frame.textOf(body), plain);
+      const bytes = writeBodyFile(frame, [frame.textOf(body)], plain);
       const scan = scanContent('strut.stp', bytes);
       expect(scan.error).toBeNull();
       expect(scan.schema).toBe(frame.file.header.schemas[0]);
@@ -52,14 +52,14 @@ describe('the file of one body', () => {
     const body = frame.bodies[7]!;
     using whole = new OcctStepFile(oc, frame.file.bytes, new Set([body.id]));
     const before = whole.shape(body.id);
-    const bytes = writeBodyFile(frame, frame.textOf(body), plain);
+    const bytes = writeBodyFile(frame, [frame.textOf(body)], plain);
     const [own] = readStructure(Part21File.read(bytes)).products[0]!.bodies;
     using part = new OcctStepFile(oc, bytes, new Set([own!.id]));
     const after = part.shape(own!.id);
     expect('facts' in before && 'facts' in after && after.facts).toEqual('facts' in before && before.facts);
 
     const origin = placementFromAxes([10, 20, 30]);
-    const moved = writeBodyFile(frame, frame.textOf(body), { ...plain, origin });
+    const moved = writeBodyFile(frame, [frame.textOf(body)], { ...plain, origin });
     const [there] = readStructure(Part21File.read(moved)).products[0]!.bodies;
     expect(there!.placement).toEqual([1, 0, 0, -10, 0, 1, 0, -20, 0, 0, 1, -30, 0, 0, 0, 1]);
   });

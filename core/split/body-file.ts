@@ -3,10 +3,12 @@ import { closureOf } from '#core/part21/closure';
 import { copyInstances } from '#core/part21/copy';
 import { Enumeration, Reference } from '#core/part21/parameters';
 import { Part21Builder } from '#core/part21/write';
+import type { Colour } from '#core/product/colours';
 import { IDENTITY, isIdentity, type Matrix4 } from '#core/product/matrix';
 import { lengthUnitOfContext } from '#core/product/units';
+import { addColours } from '#core/product/write-colours';
 import { addAxisPlacement } from '#core/product/write-geometry';
-import type { BodyText, SourcePart } from './source-part';
+import { type BodyText, type ItemList, type SourcePart, SplitError } from './source-part';
 
 /** What a part is for the bill of materials (ISO 10303-44, make_or_buy). */
 export type Use = 'made' | 'bought' | 'reference';
@@ -18,6 +20,8 @@ export interface BodyPartToWrite {
   use: Use;
   /** Carry colours, layers and other styles over. */
   styles: boolean;
+  /** Other colours, by number of the body; what the source has for the body and its faces is then left out. */
+  colours?: ReadonlyMap<number, Colour>;
   /** Where the new part's origin lies in the source, mm; identity keeps the source's origin. */
   origin: Matrix4;
 }
@@ -32,10 +36,14 @@ export interface BodyFileToWrite extends BodyPartToWrite {
   source: ({ written: string } & SourceMemory) | null;
 }
 
-/** Writes the file of one body, in the source's own schema. */
-export function writeBodyFile(source: SourcePart, text: BodyText, part: BodyFileToWrite): Uint8Array {
+/** Writes the file of one body, or of several that belong together, in the source's own schema. */
+export function writeBodyFile(
+  source: SourcePart,
+  texts: readonly BodyText[],
+  part: BodyFileToWrite,
+): Uint8Array {
   const builder = new Part21Builder();
-  const { definition } = addBodyPart(source, text, part, builder);
+  const { definition } = addBodyPart(source, texts, part, builder);
   if (part.source) addSourceLink(builder, definition, part.source.written, part.source);
   return builder.finish({
     name: part.fileName,
@@ -46,31 +54,42 @@ export function writeBodyFile(source: SourcePart, text: BodyText, part: BodyFile
 }
 
 /**
- * Adds one body as a product of its own: the closure of its instances as the source has them, to the last digit, with
+ * Adds bodies as a product of their own: the closure of its instances as the source has them, to the last digit, with
  * units, uncertainty, styles and layers. Another origin is written as a mapped item (ISO 10303-43), so that the
  * geometry is not touched even then.
+ * @throws SplitError for bodies that do not stand in one representation of the source
  */
 export function addBodyPart(
   source: SourcePart,
-  text: BodyText,
+  texts: readonly BodyText[],
   part: BodyPartToWrite,
   builder: Part21Builder,
 ): { definition: Reference; representation: Reference } {
   const { file } = source;
+  const [first, ...others] = texts as [BodyText, ...BodyText[]];
+  if (others.some((text) => text.representation !== first.representation))
+    throw new SplitError(
+      `${part.name}: these bodies are placed differently in ${source.path} and cannot be one component.`,
+    );
 
   // 1. The product, in the contexts of the source's own.
   const { definition, shape } = addProduct(source, builder, part);
 
-  // 2. The body and its representation.
-  const copies = copyInstances(file, text.geometry, builder);
-  const context = copies.get(text.context)!;
+  // 2. The bodies and their representation.
+  const copies = copyInstances(
+    file,
+    others.length === 0 ? first.geometry : new Set(texts.flatMap(({ geometry }) => [...geometry])),
+    builder,
+  );
+  const context = copies.get(first.context)!;
   const held = builder.reserve();
-  copies.set(text.representation, held);
-  const keyword = file.typeOf(text.representation)!;
-  builder.addAs(held, keyword, part.name, [copies.get(text.body.id)!], context);
+  copies.set(first.representation, held);
+  const keyword = file.typeOf(first.representation)!;
+  const bodies = texts.map(({ body }) => copies.get(body.id)!);
+  builder.addAs(held, keyword, part.name, bodies, context);
   let representation = held;
   if (!isIdentity(part.origin)) {
-    const millimetres = lengthUnitOfContext(file, text.context)?.millimetres ?? 1;
+    const millimetres = lengthUnitOfContext(file, first.context)?.millimetres ?? 1;
     const from = addAxisPlacement(builder, part.origin, millimetres);
     const to = addAxisPlacement(builder, IDENTITY, millimetres);
     const mapped = builder.add('MAPPED_ITEM', '', builder.add('REPRESENTATION_MAP', from, held), to);
@@ -80,8 +99,11 @@ export function addBodyPart(
 
   // 3. Styles, and the body's share of what lists items.
   if (part.styles) {
-    copyInstances(file, closureOf(file, text.styles, copies), builder, copies);
-    for (const { id, position, items } of text.lists) {
+    const plain = texts.filter(({ body }) => !part.colours?.has(body.id));
+    const styles = plain.flatMap((text) => text.styles);
+    copyInstances(file, closureOf(file, styles, copies), builder, copies);
+    for (const { id, position, items } of sharedLists(texts)) {
+      if (!items.some((item) => copies.has(item))) continue;
       const others = closureOf(file, otherReferences(source, id, position), copies);
       copyInstances(file, others, builder, copies);
       const parameters = file.parameters(id)!.map((parameter, n) => {
@@ -91,7 +113,25 @@ export function addBodyPart(
       builder.add(file.typeOf(id)!, ...parameters);
     }
   }
+  const coloured = texts.flatMap(({ body }) => {
+    const colour = part.colours?.get(body.id);
+    return colour ? [{ body: copies.get(body.id)!, colour }] : [];
+  });
+  if (coloured.length > 0) addColours(builder, context, coloured);
   return { definition, representation };
+}
+
+/** The lists of several bodies, each once with the items of all of them. */
+function sharedLists(texts: readonly BodyText[]): ItemList[] {
+  if (texts.length === 1) return texts[0]!.lists;
+  const lists = new Map<number, ItemList>();
+  for (const text of texts)
+    for (const { id, position, items } of text.lists) {
+      const list = lists.get(id);
+      if (list) list.items.push(...items);
+      else lists.set(id, { id, position, items: [...items] });
+    }
+  return [...lists.values()];
 }
 
 /** What a listing entity refers to besides its items, such as a presentation's context. */

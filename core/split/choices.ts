@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import type { Colour } from '#core/product/colours';
+import type { Body } from '#core/product/structure';
 import { RELATIVE_TOLERANCE } from '#core/shape/congruence/congruence';
 
 /** Where the origin of a new part lies: where the source has it, or on the body. */
@@ -23,6 +25,12 @@ export const SplitChoices = z.object({
   styles: z.boolean().default(true),
   /** Names typed by the engineer, by body. */
   names: z.record(z.string(), z.string().max(1000)).default({}),
+  /** Other names for single bodies, for the components made of them and their places in the assembly. */
+  bodyNames: z.record(z.string(), z.string().max(1000)).default({}),
+  /** Other colours for single bodies, `#rrggbb`. */
+  colours: z.record(z.string(), z.string().regex(/^#[0-9a-f]{6}$/)).default({}),
+  /** Bodies that become one component together. */
+  together: z.array(z.array(z.int()).min(2)).default([]),
   /** Where the other names come from. */
   naming: z.enum(['body', 'number']).default('body'),
   /** For bodies without a name, or for all: {source}, {number}, {body}, {size}. */
@@ -40,6 +48,16 @@ export const SplitChoices = z.object({
   inFile: z.boolean().default(false),
 });
 export type SplitChoices = z.infer<typeof SplitChoices>;
+
+/** The name of a body, as it was chosen or as the source has it. */
+export function nameOfBody({ bodyNames }: Pick<SplitChoices, 'bodyNames'>, body: Body): string {
+  return bodyNames[String(body.id)]?.trim() || body.name;
+}
+
+/** The colour of a body, as it was chosen or as the source has it. */
+export function colourOfBody({ colours }: Pick<SplitChoices, 'colours'>, body: Body): Colour | null {
+  return colours[String(body.id)] ?? body.colour;
+}
 
 export function splitChoices(given: z.input<typeof SplitChoices> = {}): SplitChoices {
   return SplitChoices.parse(given);

@@ -3,7 +3,7 @@ import type { Body } from '#core/product/structure';
 import { findCongruent } from '#core/shape/congruence/congruence';
 import type { ShapeFeature } from '#core/shape/features';
 import type { BodyFacts } from '#core/shape/kernel';
-import type { SplitChoices } from './choices';
+import { colourOfBody, nameOfBody, type SplitChoices } from './choices';
 import { placedShape } from './placed-shape';
 import type { SourcePart } from './source-part';
 
@@ -14,13 +14,47 @@ export interface MeasuredBody {
   error?: string;
 }
 
-/** Bodies that become one component: one shape, placed as often as there are members. */
+/**
+ * Bodies that become one component: one shape, placed as often as there are members; or several bodies that belong
+ * together, placed once.
+ */
 export interface SplitGroup {
   representative: Body;
+  /** More bodies of the same component; then there is one member. */
+  joined: Body[];
   /** Each with the motion that takes the representative to it, in the source's coordinates, mm. */
   members: { body: Body; motion: Matrix4 }[];
   /** Index of the group that is its mirror image. */
   mirrorOf: number | null;
+}
+
+/** Every body of the source that a group takes. */
+export function bodiesIn({ members, joined }: SplitGroup): Body[] {
+  return [...members.map(({ body }) => body), ...joined];
+}
+
+/** What the kernel knows of a component: of its body, or of all its bodies together. */
+export function factsOfGroup(
+  { representative, joined }: SplitGroup,
+  measured: ReadonlyMap<number, MeasuredBody>,
+): BodyFacts | undefined {
+  const facts = [representative, ...joined].map(({ id }) => measured.get(id)?.facts);
+  const [first, ...others] = facts;
+  if (!first || others.length === 0) return first;
+  if (others.some((other) => other === undefined)) return undefined;
+  return (others as BodyFacts[]).reduce((all, other) => {
+    const volume = all.volume + other.volume;
+    const share = volume > 0 ? other.volume / volume : 0;
+    return {
+      volume,
+      area: all.area + other.area,
+      centre: all.centre.map((value, n) => value + (other.centre[n]! - value) * share) as BodyFacts['centre'],
+      box: all.box.map((value, n) =>
+        n < 3 ? Math.min(value, other.box[n]!) : Math.max(value, other.box[n]!),
+      ) as BodyFacts['box'],
+      faces: all.faces + other.faces,
+    };
+  }, first);
 }
 
 /** The bodies that a choice takes: all solids, open surfaces when wanted, or those that were named. */
@@ -31,19 +65,61 @@ export function chosenBodies(source: SourcePart, choices: SplitChoices): Body[] 
   );
 }
 
-/** Puts the chosen bodies into components. A body that the kernel refused is a component of its own. */
+/**
+ * Puts the chosen bodies into components, in the order of the source. A body that the kernel refused is a component of
+ * its own.
+ */
 export function groupBodies(
   source: SourcePart,
   choices: SplitChoices,
   measured: ReadonlyMap<number, MeasuredBody>,
 ): SplitGroup[] {
-  const bodies = chosenBodies(source, choices);
-  const alone = (body: Body): SplitGroup => ({
+  const chosen = chosenBodies(source, choices);
+  const component = (body: Body, joined: Body[] = []): SplitGroup => ({
     representative: body,
+    joined,
     members: [{ body, motion: IDENTITY }],
     mirrorOf: null,
   });
-  if (!choices.merge) return bodies.map(alone);
+  const together = joinedBodies(chosen, choices).map(([first, ...others]) => component(first!, others));
+  const taken = new Set(together.flatMap(bodiesIn));
+  const bodies = chosen.filter((body) => !taken.has(body));
+  const groups = choices.merge
+    ? congruentGroups(source, choices, measured, bodies, component)
+    : bodies.map((body) => component(body));
+  return together.length === 0 ? groups : inOrder([...together, ...groups], source.bodies);
+}
+
+/** Sets of bodies that shall become one component each; what is not chosen stays out. */
+function joinedBodies(chosen: readonly Body[], { together }: SplitChoices): Body[][] {
+  const free = new Set(chosen);
+  return together.flatMap((ids) => {
+    const set = chosen.filter((body) => free.has(body) && ids.includes(body.id));
+    for (const body of set) free.delete(body);
+    return set.length > 1 ? [set] : [];
+  });
+}
+
+function inOrder(groups: readonly SplitGroup[], bodies: readonly Body[]): SplitGroup[] {
+  const at = new Map(bodies.map((body, n) => [body, n]));
+  const first = (group: SplitGroup) => Math.min(...bodiesIn(group).map((body) => at.get(body)!));
+  const order = groups.map((_, n) => n).sort((a, b) => first(groups[a]!) - first(groups[b]!));
+  const now = new Map(order.map((before, after) => [before, after]));
+  // Mirror images are named by their place among the groups that were searched, which follow the joined ones.
+  const ahead = groups.filter(({ joined }) => joined.length > 0).length;
+  return order.map((n) => {
+    const group = groups[n]!;
+    return group.mirrorOf === null ? group : { ...group, mirrorOf: now.get(group.mirrorOf + ahead)! };
+  });
+}
+
+function congruentGroups(
+  source: SourcePart,
+  choices: SplitChoices,
+  measured: ReadonlyMap<number, MeasuredBody>,
+  bodies: readonly Body[],
+  component: (body: Body) => SplitGroup,
+): SplitGroup[] {
   const known = bodies.flatMap((body) => {
     const shape = placedShape(measured.get(body.id) ?? {}, IDENTITY);
     return shape ? [{ body, shape }] : [];
@@ -55,8 +131,12 @@ export function groupBodies(
       relative: choices.tolerance,
       least: source.uncertainty,
       keyOf: (n) => {
-        const { kind, colour, name } = known[n]!.body;
-        return [kind, choices.coloursApart && colour, choices.namesApart && name].join('|');
+        const { body } = known[n]!;
+        return [
+          body.kind,
+          choices.coloursApart && colourOfBody(choices, body),
+          choices.namesApart && nameOfBody(choices, body),
+        ].join('|');
       },
     },
   );
@@ -64,12 +144,13 @@ export function groupBodies(
     const first = known[members[0]!.body]!.body;
     return {
       representative: first,
+      joined: [],
       members: members.map(({ body, placement }) => ({ body: known[body]!.body, motion: placement })),
       mirrorOf,
     };
   });
   const grouped = new Set(known.map(({ body }) => body.id));
-  return [...groups, ...bodies.filter(({ id }) => !grouped.has(id)).map(alone)];
+  return [...groups, ...bodies.filter(({ id }) => !grouped.has(id)).map((body) => component(body))];
 }
 
 /** Where a member's component stands in the assembly, given where the part's origin lies on the representative. */

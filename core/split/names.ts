@@ -1,8 +1,8 @@
 import { pathProblem, stemOf } from '#core/links/paths';
 import { groupBy } from '#core/multimap';
 import type { BodyFacts } from '#core/shape/kernel';
-import type { SplitChoices } from './choices';
-import type { SplitGroup } from './groups';
+import { nameOfBody, type SplitChoices } from './choices';
+import { bodiesIn, type SplitGroup } from './groups';
 
 /** The name of a component, and of its file. */
 export interface ComponentName {
@@ -35,8 +35,10 @@ export function nameComponents(
   const used = new Set<string>();
   const free = (stem: string) => !used.has(stem.toLowerCase()) && !taken(pathOf(source.folder, stem));
   const digits = Math.max(2, String(groups.length).length);
-  const typedNames = groups.map(({ members }) =>
-    members.map(({ body }) => choices.names[String(body.id)]).find((name) => name !== undefined),
+  const typedNames = groups.map((group) =>
+    bodiesIn(group)
+      .map((body) => choices.names[String(body.id)])
+      .find((name) => name !== undefined),
   );
 
   // Typed names choose first, so that a made-up one never takes a typed one's place.
@@ -58,10 +60,10 @@ export function nameComponents(
       proposal: trouble || clash ? proposal : null,
     };
   }
-  const shared = groupBy(groups, sharedName);
+  const shared = groupBy(groups, (group) => sharedName(group, choices));
   const ownNames = groups.map((group) => {
-    const name = sharedName(group);
-    return shared.get(name)!.length > 1 ? group.representative.name.trim() : name;
+    const name = sharedName(group, choices);
+    return shared.get(name)!.length > 1 ? nameOfBody(choices, group.representative).trim() : name;
   });
   for (const [n, group] of groups.entries()) {
     if (names[n]) continue;
@@ -83,11 +85,11 @@ function nameTrouble(name: string): string | null {
 }
 
 /** The words with which the names of all members begin: `head screw` for `head screw 1` and `head screw 2`. */
-function sharedName({ members, representative }: SplitGroup): string {
-  const words = members.map(({ body }) => body.name.trim().split(/\s+/));
+function sharedName(group: SplitGroup, choices: SplitChoices): string {
+  const words = bodiesIn(group).map((body) => nameOfBody(choices, body).trim().split(/\s+/));
   let shared = 0;
   while (words.every((own) => own[shared] !== undefined && own[shared] === words[0]![shared])) shared++;
-  return words[0]!.slice(0, shared).join(' ') || representative.name.trim();
+  return words[0]!.slice(0, shared).join(' ') || nameOfBody(choices, group.representative).trim();
 }
 
 /** What a pattern makes of a group. */
@@ -95,7 +97,7 @@ function patternName(
   group: SplitGroup,
   n: number,
   digits: number,
-  { pattern }: SplitChoices,
+  choices: SplitChoices,
   source: string,
   facts: (group: SplitGroup) => BodyFacts | undefined,
 ): string {
@@ -104,10 +106,10 @@ function patternName(
   const values: { [token: string]: string } = {
     source,
     number: String(n + 1).padStart(digits, '0'),
-    body: group.representative.name.trim(),
+    body: nameOfBody(choices, group.representative).trim(),
     size: sides.map((side) => side.toFixed(0)).join('x'),
   };
-  const name = pattern.replace(/\{(\w+)\}/g, (whole, token: string) => values[token] ?? whole).trim();
+  const name = choices.pattern.replace(/\{(\w+)\}/g, (whole, token: string) => values[token] ?? whole).trim();
   return name || `${source}-${values.number}`;
 }
 

@@ -1,6 +1,7 @@
 import { baseName, relativePath } from '#core/links/paths';
 import { addSourceLink } from '#core/links/source';
 import type { Matrix4 } from '#core/product/matrix';
+import type { Body } from '#core/product/structure';
 import type { AssemblyToWrite } from '#core/product/write-assembly';
 import type { ComponentToWrite } from '#core/product/write-components';
 import type { Project } from '#core/scan/project';
@@ -16,9 +17,22 @@ export function placing(
   return { name: body.name || component, description: `body #${body.id} of ${baseName(source)}`, placement };
 }
 
-/** Where the assembly puts the members of a group. */
-export function placingsOf(source: string, group: SplitGroup, component: string, origin: Matrix4) {
-  return group.members.map((member) => placing(source, member.body, component, placingOf(member, origin)));
+/** Where the assembly puts the members of a group. @param nameOf the name of a body, as it was chosen */
+export function placingsOf(
+  source: string,
+  group: SplitGroup,
+  component: string,
+  origin: Matrix4,
+  nameOf: (body: Body) => string = ({ name }) => name,
+) {
+  return group.members.map((member) =>
+    placing(
+      source,
+      { id: member.body.id, name: group.joined.length > 0 ? '' : nameOf(member.body) },
+      component,
+      placingOf(member, origin),
+    ),
+  );
 }
 
 /** Makes an assembly remember the source that its components came out of. */

@@ -6,8 +6,8 @@ import { writeAssembly } from '#core/product/write-assembly';
 import type { ComponentToWrite } from '#core/product/write-components';
 import type { Project } from '#core/scan/project';
 import { addBodyPart, writeBodyFile } from './body-file';
-import type { SplitChoices } from './choices';
-import { groupBodies, type MeasuredBody, type SplitGroup } from './groups';
+import { nameOfBody, type SplitChoices } from './choices';
+import { bodiesIn, factsOfGroup, groupBodies, type MeasuredBody, type SplitGroup } from './groups';
 import { type ComponentName, freePath, nameComponents, splitFolder } from './names';
 import { originOn } from './origin';
 import { assemblySource, placingsOf, takenIn } from './placings';
@@ -46,7 +46,7 @@ export function outlineSplit(
   groups: readonly SplitGroup[] = groupBodies(source, choices, measured),
 ): SplitOutline {
   const { path } = source;
-  const count = groups.reduce((sum, { members }) => sum + members.length, 0);
+  const count = groups.reduce((sum, group) => sum + bodiesIn(group).length, 0);
   if (source.bodies.length === 1)
     throw new SplitError(
       `${path} has one body: there is nothing to split off. To take that body apart, cut it.`,
@@ -66,7 +66,7 @@ export function outlineSplit(
     groups,
     choices,
     { stem, folder },
-    ({ representative }) => measured.get(representative.id)?.facts,
+    (group) => factsOfGroup(group, measured),
     (file) => taken(file) || file.toLowerCase() === assembly.toLowerCase(),
   );
   const digits = Math.max(2, String(groups.length).length);
@@ -74,11 +74,14 @@ export function outlineSplit(
     ...names[n]!,
     group,
     id: `${source.product.id || stem}-${String(n + 1).padStart(digits, '0')}`,
-    origin: originOn(choices.origin, measured.get(group.representative.id) ?? {}),
+    origin: originOn(choices.origin, {
+      facts: factsOfGroup(group, measured),
+      features: measured.get(group.representative.id)?.features,
+    }),
   }));
 
-  const warnings = groups.flatMap(({ members }) =>
-    members.flatMap(({ body }) => {
+  const warnings = groups.flatMap((group) =>
+    bodiesIn(group).flatMap((body) => {
       const error = measured.get(body.id)?.error;
       return error ? [`${body.name || `Body #${body.id}`} is split off without facts: ${error}`] : [];
     }),
@@ -116,15 +119,28 @@ export async function planSplit(
   const parts: ComponentToWrite[] = [];
   for (const component of components) {
     const { group, id, name, file, origin } = component;
-    const text = source.textOf(group.representative);
-    const part = { id, name, use: choices.use, styles: choices.styles, origin };
-    const placings = placingsOf(path, group, name, origin);
+    const texts = [group.representative, ...group.joined].map((body) => source.textOf(body));
+    const part = {
+      id,
+      name,
+      use: choices.use,
+      styles: choices.styles,
+      origin,
+      colours: new Map(
+        texts.flatMap(({ body }) => {
+          const colour = choices.colours[String(body.id)];
+          return colour ? [[body.id, colour] as const] : [];
+        }),
+      ),
+    };
+    const placings = placingsOf(path, group, name, origin, (body) => nameOfBody(choices, body));
     if (choices.inFile) {
-      parts.push({ id, name, placings, addPart: (builder) => addBodyPart(source, text, part, builder) });
+      parts.push({ id, name, placings, addPart: (builder) => addBodyPart(source, texts, part, builder) });
       continue;
     }
-    const bodies = group.members.map(({ body }) => ({ id: body.id, name: body.name }));
-    const bytes = writeBodyFile(source, text, {
+    // The tie keeps the names that the source has: by them its next version is recognised.
+    const bodies = bodiesIn(group).map((body) => ({ id: body.id, name: body.name }));
+    const bytes = writeBodyFile(source, texts, {
       ...part,
       fileName: baseName(file),
       timeStamp,
@@ -150,11 +166,11 @@ export async function planSplit(
 
   // 3. The source and its users.
   if (choices.rest === 'remove') {
-    const gone = components.flatMap(({ group }) => group.members.map(({ body }) => body.id));
+    const gone = components.flatMap(({ group }) => bodiesIn(group).map(({ id }) => id));
     changes.changes.push(write(path, base, withoutBodies(source, new Set(gone))));
   }
   if (choices.rest === 'replace') await rewireUsers(project, files, path, assembly, changes);
-  const count = components.reduce((sum, { group }) => sum + group.members.length, 0);
+  const count = components.reduce((sum, { group }) => sum + bodiesIn(group).length, 0);
   changes.summary = choices.inFile
     ? `Split ${count} bodies of ${baseName(path)} into the parts of ${baseName(assembly)}`
     : `Split ${count} bodies of ${baseName(path)} into ${components.length} files in ${folder || 'the top folder'}`;

@@ -11,6 +11,7 @@ import { writeBoxPart } from '#core/testing/box-part';
 import { testAssembly } from '#core/testing/projects';
 import { splitChoices } from './choices';
 import type { MeasuredBody } from './groups';
+import { bodiesIn, groupBodies } from './groups';
 import { measureBodies } from './measure';
 import { openSource, outlineSplit, planSplit } from './plan';
 import { SourcePart } from './source-part';
@@ -208,6 +209,61 @@ describe('a split', () => {
     await files.apply(undo);
     await files.apply(back);
     expect((await files.list()).map(({ path }) => path).sort()).toEqual(['top.stp', 'weld.stp']);
+  });
+});
+
+describe('before the split', () => {
+  it('bodies that belong together become one component, and everything stays where it was', async () => {
+    const files = small();
+    const before = await placedBodies(files, 'weld.stp');
+    const ids = new SourcePart('weld.stp', boxes()).bodies.map(({ id }) => id);
+    const { outline, after } = await split(files, 'weld.stp', {
+      together: [[ids[4]!, ids[1]!]],
+      names: { [ids[4]!]: 'pair' },
+    });
+    expect(outline.components.map(({ name, group }) => [name, bodiesIn(group).length])).toEqual([
+      ['plate', 1],
+      ['pair', 2],
+      ['bar', 2],
+    ]);
+    expect(await placedBodies(files, outline.assembly)).toEqual(before);
+    expect(reportOf(after).totals).toMatchObject({ missing: 0, behind: 0 });
+    expect(after.uses.get('weld/pair.stp')![0]!.source!.bodies.map(({ id }) => id)).toEqual([ids[1], ids[4]]);
+  });
+
+  it('keeps mirrored pairs apart and in order beside joined bodies', async () => {
+    const frame = new SourcePart(FRAME, readFileSync(`demo/files/hx-12/${FRAME}`));
+    const measured = await measureBodies(kernel, frame);
+    const pairs = (together: number[][]) => {
+      const groups = groupBodies(frame, splitChoices({ together }), measured);
+      const name = (n: number) => groups[n]!.representative.name;
+      return groups.flatMap(({ mirrorOf }, n) =>
+        mirrorOf === null ? [] : [`${name(n)} / ${name(mirrorOf)}`],
+      );
+    };
+    const last = frame.bodies.filter(({ name }) => name === 'cable clip' || name === 'lifting lug');
+    expect(last).toHaveLength(2);
+    expect(pairs([last.map(({ id }) => id)])).toEqual(pairs([]));
+  });
+
+  it('other names and colours go to the components, and the source stays as it is', async () => {
+    const files = new MemoryFileSet([[FRAME, readFileSync(`demo/files/hx-12/${FRAME}`)]]);
+    const source = new SourcePart(FRAME, await files.read(FRAME));
+    const [tube, ...others] = source.bodies;
+    const { outline, after, changes } = await split(files, FRAME, {
+      bodies: [tube!.id, others[0]!.id],
+      bodyNames: { [tube!.id]: 'spine' },
+      colours: { [tube!.id]: '#3366cc' },
+    });
+    const [first, second] = outline.components;
+    expect(first).toMatchObject({ name: 'spine', file: 'mirror/mirror-frame/spine.stp' });
+    const bodiesOf = (path: string) => after.files.get(path)!.scan.products[0]!.bodies;
+    expect(bodiesOf(first!.file)).toMatchObject([{ colour: '#3366cc' }]);
+    expect(bodiesOf(second!.file)).toMatchObject([{ colour: others[0]!.colour }]);
+    // The tie knows the body by the name that the source has.
+    expect(after.uses.get(first!.file)![0]!.source!.bodies).toEqual([{ id: tube!.id, name: tube!.name }]);
+    expect(after.files.get(outline.assembly)!.scan.products[0]!.occurrences[0]!.name).toBe('spine');
+    expect(changes.changes.map(({ path }) => path)).not.toContain(FRAME);
   });
 });
 

@@ -34,17 +34,18 @@ export function followScene(
       continue;
     }
     const component = ties.components.find(({ path }) => path === line.component);
-    const placing = component?.placings.find(({ id }) => id === line.older!.id);
-    if (!component?.body || !placing) continue;
+    const at = component?.placings.findIndex(({ id }) => id === line.older!.id) ?? -1;
+    const body = component?.bodies?.[at];
+    if (!component || !body) continue;
     scene.bodies.push({
       url: urlOf(project.files.get(component.path)!.sha256),
-      node: String(component.body.id),
+      node: String(body.id),
       colour: null,
     });
     scene.instances.push({
       row,
       body: scene.bodies.length - 1,
-      placement: standing(component, placing),
+      placement: standing(component, at),
       name: `${nameOf(line)} (gone)`,
       tone,
     });

@@ -2,6 +2,7 @@ import { IDENTITY } from '#core/product/matrix';
 import { ownProducts } from '#core/scan/content';
 import type { Project } from '#core/scan/project';
 import type { SplitChoices } from '#core/split/choices';
+import { bodiesIn } from '#core/split/groups';
 import type { SplitOutline } from '#core/split/plan';
 import type { ShapeState } from '#server/jobs/shapes';
 import type { SceneData } from './structure-view';
@@ -40,6 +41,8 @@ export interface SplitComponentView {
   /** Positions in `bodies`. */
   bodies: number[];
   mirrorOf: number | null;
+  /** The bodies are one component together, not places of the same shape. */
+  isJoined: boolean;
 }
 
 export interface SplitOutlineView {
@@ -143,7 +146,8 @@ export function outlineView(
       file,
       problem,
       proposal,
-      bodies: group.members.map(({ body }) => positions.get(body)!),
+      bodies: bodiesIn(group).map((body) => positions.get(body)!),
+      isJoined: group.joined.length > 0,
       mirrorOf: group.mirrorOf,
     })),
     folder,

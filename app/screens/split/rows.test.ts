@@ -20,6 +20,7 @@ const component = (name: string, ...own: number[]) => ({
   proposal: null,
   bodies: own,
   mirrorOf: null,
+  isJoined: false,
 });
 const components = [component('plate', 0), component('bar', 1, 2)];
 
