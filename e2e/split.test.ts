@@ -50,6 +50,25 @@ describe('splitting the mirror frame', () => {
     await page.keyboard.press('Enter');
     await page.getByText('Outer purlin.stp').waitFor();
 
+    // Bodies that belong together become one component, in another colour; then each is its own again.
+    await page.getByRole('row', { name: /collar-left/ }).click();
+    await page.getByRole('row', { name: /end-cap-right/ }).click({ modifiers: ['Control'] });
+    await page.getByRole('button', { name: 'Make 2 bodies one component' }).click();
+    await expect.poll(() => plan.textContent()).toContain('52 bodies of 31 components');
+    const pair = page.getByRole('row', { name: /2 bodies/ });
+    await pair.click();
+    await pair.getByRole('button', { name: /^Colour of/ }).click();
+    await page.getByRole('button', { name: '#1e6f66' }).click();
+    await page.keyboard.press('Escape');
+    await pair.getByTitle('Chosen here; the source keeps its own').waitFor();
+    await page.getByRole('button', { name: 'Shift', exact: true }).click();
+    await page.getByLabel('Shift along z, mm').fill('400');
+    await page.getByRole('button', { name: 'Put all back' }).click();
+    await expect.poll(() => page.getByLabel('Shift along z, mm').inputValue()).toBe('0');
+    await page.getByRole('button', { name: 'Shift', exact: true }).click();
+    await page.getByRole('button', { name: 'Take the component apart' }).click();
+    await expect.poll(() => plan.textContent()).toContain('52 bodies of 32 shapes');
+
     // One file a body, and back.
     await page.getByRole('combobox', { name: 'Bodies of the same shape' }).click();
     await page.getByRole('option', { name: 'A file for each body' }).click();

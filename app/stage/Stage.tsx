@@ -1,4 +1,4 @@
-import { Button, SegmentedControl, Slider } from '@mantine/core';
+import { Button, NumberInput, SegmentedControl, Slider } from '@mantine/core';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Point } from '#core/shape/cut';
 import classes from './Stage.module.css';
@@ -74,6 +74,8 @@ export function Stage({
   laid.current = onPoint;
   const layer = useRef<HTMLDivElement>(null);
   const [spread, setSpread] = useState(0);
+  const [shifting, setShifting] = useState(false);
+  const [shift, setShift] = useState<Point>([0, 0, 0]);
 
   useEffect(() => {
     let made: StageView | undefined;
@@ -84,6 +86,7 @@ export function Stage({
         const callbacks = {
           onPick: (pick: StagePick | StageFacePick | null) => picked.current?.(pick),
           onPoint: (point: Point) => laid.current?.(point),
+          onShift: setShift,
           onHover: setHover,
           onLoading: (left: number, failed: number) => setLoading({ left, failed }),
           onName: (row: number, name: string) => named.current?.(row, name),
@@ -109,11 +112,18 @@ export function Stage({
     void view.setScene(scene, shownKey.current === sceneKey);
     shownKey.current = sceneKey;
   }, [view, scene, sceneKey]);
-  useEffect(() => view?.setSelected(selected), [view, selected]);
+  useEffect(() => {
+    view?.setSelected(selected);
+    if (view) setShift(view.shiftOfSelected);
+  }, [view, selected]);
   useEffect(() => view?.setHidden(hidden), [view, hidden]);
   useEffect(() => view?.setEdges(edges), [view, edges]);
   useEffect(() => view?.setLabels(labels ?? []), [view, labels]);
   useEffect(() => view?.setSpread(spread), [view, spread]);
+  useEffect(() => {
+    view?.setShifting(shifting);
+    if (view) setShift(view.shiftOfSelected);
+  }, [view, shifting]);
   useEffect(() => view?.setSketch(sketch), [view, sketch]);
   useEffect(() => {
     if (lookFrom) view?.lookAlong(lookFrom);
@@ -195,6 +205,45 @@ export function Stage({
             onChange={setSpread}
             thumbLabel="How far the bodies are pulled apart"
           />
+          <Button
+            variant={shifting ? 'light' : 'subtle'}
+            aria-pressed={shifting}
+            onClick={() => setShifting(!shifting)}
+          >
+            Shift
+          </Button>
+          {shifting && selected.size === 0 && <span className="muted">Select what to shift.</span>}
+          {shifting &&
+            selected.size > 0 &&
+            (['x', 'y', 'z'] as const).map((axis, n) => (
+              <NumberInput
+                key={axis}
+                className={classes.shift}
+                aria-label={`Shift along ${axis}, mm`}
+                leftSection={axis}
+                hideControls
+                decimalScale={1}
+                value={Math.round(shift[n]! * 10) / 10}
+                onChange={(value) => {
+                  const by = shift.map((old, at) =>
+                    at === n ? Number(value) || 0 : old,
+                  ) as unknown as Point;
+                  setShift(by);
+                  view?.shiftSelected(by);
+                }}
+              />
+            ))}
+          {shifting && (
+            <Button
+              variant="subtle"
+              onClick={() => {
+                view?.putBack();
+                setShift([0, 0, 0]);
+              }}
+            >
+              Put all back
+            </Button>
+          )}
         </div>
       )}
       <div className={classes.status} role="status">

@@ -7,6 +7,7 @@ import { BodyGeometries } from './body-geometries';
 import { InstancedBody } from './instanced-body';
 import { pickFace, pointerIn } from './picking';
 import { SectionCaps } from './section-caps';
+import { Shifter } from './shifter';
 import { SketchLayer } from './sketch-layer';
 import { StageLabels } from './stage-labels';
 import type {
@@ -39,6 +40,8 @@ export interface StageCallbacks {
   onPick(pick: StagePick | StageFacePick | null): void;
   /** A point was laid on the plane that is drawn on, mm. */
   onPoint(point: Point): void;
+  /** The selected bodies were shifted by hand, mm from where they belong. */
+  onShift(by: Point): void;
   onHover(pick: StagePick | null): void;
   /** A name was typed at a label. */
   onName(row: number, name: string): void;
@@ -73,6 +76,11 @@ export class StageView {
   /** How far bodies are pulled apart, 0 to 1, and where that moves each row. */
   private spread = 0;
   private hovered: number | null = null;
+  /** Shifts by hand, by row. */
+  private readonly shiftedBy = new Map<number, THREE.Vector3>();
+  private readonly shifter: Shifter;
+  private isShifting = false;
+  /** Where rows are drawn, off where they belong. */
   private readonly shifts = new Map<number, THREE.Vector3>();
   private readonly middles = new Map<number, THREE.Vector3>();
   private readonly labels: StageLabels;
@@ -126,6 +134,15 @@ export class StageView {
     this.addLights();
     this.caps = new SectionCaps(this.plane);
     this.scene.add(this.caps.group, this.sketch.group);
+
+    this.shifter = new Shifter(this.scene, this.camera, canvas, {
+      onDrag: (by) => this.dragSelected(by),
+      onDragging: (is) => {
+        this.controls.enabled = !is;
+        if (!is) this.placeShifter();
+      },
+      onChange: () => this.redraw(),
+    });
 
     canvas.addEventListener('pointerdown', this.onPointerDown);
     canvas.addEventListener('pointerup', this.onPointerUp);
@@ -198,6 +215,58 @@ export class StageView {
   setSelected(rows: ReadonlySet<number>): void {
     this.selected = rows;
     this.refresh();
+    this.placeShifter();
+  }
+
+  /** Offers a handle to shift the selected bodies along an axis, or takes it away. */
+  setShifting(on: boolean): void {
+    this.isShifting = on;
+    this.placeShifter();
+  }
+
+  /** Shifts the selected bodies for a look, mm. Nothing but the picture changes. */
+  shiftSelected(by: Point): void {
+    const vector = new THREE.Vector3(...by);
+    for (const row of this.selected) this.shiftedBy.set(row, vector);
+    this.refresh();
+    this.placeShifter();
+  }
+
+  /** How far the selected bodies are shifted; the first counts. */
+  get shiftOfSelected(): Point {
+    const first = this.selected.values().next().value;
+    const by = first === undefined ? undefined : this.shiftedBy.get(first);
+    return by ? [by.x, by.y, by.z] : [0, 0, 0];
+  }
+
+  /** Puts all bodies back where they belong. */
+  putBack(): void {
+    this.shiftedBy.clear();
+    this.refresh();
+    this.placeShifter();
+  }
+
+  /** What the bodies were shifted by when the handle was put to them. */
+  private readonly shiftedBefore = new Map<number, THREE.Vector3>();
+
+  private placeShifter(): void {
+    const box = this.isShifting ? this.boxOf((row) => this.selected.has(row)) : new THREE.Box3();
+    this.shiftedBefore.clear();
+    for (const row of this.selected)
+      this.shiftedBefore.set(row, this.shiftedBy.get(row)?.clone() ?? new THREE.Vector3());
+    const first = this.selected.values().next().value;
+    const shift = first === undefined ? undefined : this.shifts.get(first);
+    this.shifter.put(
+      box.isEmpty() ? null : box.getCenter(new THREE.Vector3()).add(shift ?? new THREE.Vector3()),
+    );
+    this.redraw();
+  }
+
+  private dragSelected(by: THREE.Vector3): void {
+    for (const row of this.selected)
+      this.shiftedBy.set(row, (this.shiftedBefore.get(row) ?? new THREE.Vector3()).clone().add(by));
+    this.refresh();
+    this.callbacks.onShift(this.shiftOfSelected);
   }
 
   setLabels(labels: readonly StageLabel[]): void {
@@ -296,6 +365,7 @@ export class StageView {
     for (const body of this.bodies) body.dispose();
     this.labels.dispose();
     this.sketch.dispose();
+    this.shifter.dispose();
     this.geometries.dispose();
     this.renderer.dispose();
   }
@@ -322,7 +392,8 @@ export class StageView {
       for (const [row, middle] of this.middles)
         this.shifts.set(row, middle.clone().sub(centre).multiplyScalar(this.spread));
     }
-    const shiftOf = this.spread > 0 ? (row: number) => this.shifts.get(row) ?? null : null;
+    for (const [row, by] of this.shiftedBy) this.shifts.set(row, this.shifts.get(row)?.add(by) ?? by.clone());
+    const shiftOf = this.shifts.size > 0 ? (row: number) => this.shifts.get(row) ?? null : null;
     for (const body of this.bodies) body.update(this.hidden, this.selected, shiftOf);
     this.redraw();
   }
@@ -486,7 +557,7 @@ export class StageView {
     const still =
       this.pressed && Math.hypot(event.clientX - this.pressed.x, event.clientY - this.pressed.y) < 4;
     this.pressed = null;
-    if (!still || event.button !== 0) return;
+    if (!still || event.button !== 0 || this.shifter.isGrabbed) return;
     const place = this.sketch.isDrawing ? this.sketchPoint(event) : null;
     if (place) this.callbacks.onPoint(place.point);
     else if (!this.sketch.isDrawing) this.callbacks.onPick(this.pick(event));

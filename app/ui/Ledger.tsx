@@ -18,6 +18,11 @@ interface LedgerProps<Row> {
   keyOf: (row: Row) => string;
   selected: string | null;
   onSelect: (row: Row) => void;
+  /**
+   * Lets several rows be selected, with Ctrl or Shift held down: keys of all of them, the one that was added last (it
+   * is `selected`) at the end.
+   */
+  several?: { keys: readonly string[]; onSelect: (keys: string[]) => void };
   /** For trees: depth, and whether the row is open; null for leaves. */
   tree?: {
     depth: (row: Row) => number;
@@ -41,6 +46,7 @@ export function Ledger<Row>({
   keyOf,
   selected,
   onSelect,
+  several,
   tree,
   dimmed,
   empty,
@@ -65,6 +71,32 @@ export function Ledger<Row>({
     cursor.current = current;
   }, [current]);
 
+  const chosen = new Set(several?.keys ?? (selected === null ? [] : [selected]));
+  /** Where a stretch of rows that is being selected began. */
+  const anchor = useRef<string | null>(null);
+  const select = (
+    index: number,
+    { shiftKey, ctrlKey, metaKey }: Pick<MouseEvent, 'shiftKey' | 'ctrlKey' | 'metaKey'>,
+  ) => {
+    const row = rows[index]!;
+    const key = keyOf(row);
+    if (several && shiftKey) {
+      anchor.current ??= selected;
+      const from = Math.max(
+        0,
+        rows.findIndex((other) => keyOf(other) === anchor.current),
+      );
+      const stretch = rows.slice(Math.min(from, index), Math.max(from, index) + 1).map(keyOf);
+      several.onSelect([...stretch.filter((other) => other !== key), key]);
+      return;
+    }
+    anchor.current = key;
+    if (several && (ctrlKey || metaKey)) {
+      const others = several.keys.filter((other) => other !== key);
+      several.onSelect(chosen.has(key) ? others : [...others, key]);
+    } else onSelect(row);
+  };
+
   const onKeyDown = (event: React.KeyboardEvent) => {
     const at = cursor.current;
     const row = rows[at];
@@ -73,7 +105,7 @@ export function Ledger<Row>({
       const target = rows[index];
       if (target) {
         cursor.current = index;
-        onSelect(target);
+        select(index, event);
       }
       event.preventDefault();
     };
@@ -107,6 +139,7 @@ export function Ledger<Row>({
       role={tree ? 'treegrid' : 'grid'}
       aria-label={label}
       aria-rowcount={rows.length + 1}
+      aria-multiselectable={several ? true : undefined}
     >
       <div className={classes.head} role="row" style={{ gridTemplateColumns: template }}>
         {columns.map(({ key, title, numeric }) => (
@@ -140,11 +173,11 @@ export function Ledger<Row>({
                   aria-rowindex={index + 2}
                   aria-level={tree ? tree.depth(row) + 1 : undefined}
                   aria-expanded={open ?? undefined}
-                  aria-selected={key === selected}
+                  aria-selected={chosen.has(key)}
                   className={classes.row}
                   data-dimmed={dimmed?.(row) || undefined}
                   style={{ gridTemplateColumns: template, transform: `translateY(${start}px)` }}
-                  onClick={() => onSelect(row)}
+                  onClick={(event) => select(index, event)}
                 >
                   {columns.map(({ key: column, cell, numeric }, n) => (
                     <span

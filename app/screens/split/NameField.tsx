@@ -55,7 +55,9 @@ export function NameField({
       disabled={disabled}
       value={text}
       onFocus={onFocus}
-      onClick={(event) => event.stopPropagation()}
+      // With Ctrl or Shift held down a click selects rows, as everywhere in the table.
+      onMouseDown={(event) => isSelecting(event) && event.preventDefault()}
+      onClick={(event) => !isSelecting(event) && event.stopPropagation()}
       onChange={(event) => {
         own.current = true;
         setText(event.currentTarget.value);
@@ -81,4 +83,8 @@ export function NameField({
       }}
     />
   );
+}
+
+function isSelecting({ ctrlKey, metaKey, shiftKey }: React.MouseEvent): boolean {
+  return ctrlKey || metaKey || shiftKey;
 }

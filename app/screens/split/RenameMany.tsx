@@ -3,12 +3,15 @@ import { useState } from 'react';
 import { plural } from '../../ui/format';
 import classes from './Split.module.css';
 
-/** Find and replace, prefix and suffix, on all components that the table shows. */
+/** Find and replace, prefix and suffix, on the selected components, or on all that the table shows. */
 export function RenameMany({
   count,
+  isSelection,
   onRename,
 }: {
   count: number;
+  /** They are selected, and not just shown. */
+  isSelection: boolean;
   onRename: (change: { find: string; replace: string; prefix: string; suffix: string }) => void;
 }) {
   const [open, setOpen] = useState(false);
@@ -42,7 +45,9 @@ export function RenameMany({
           {field('prefix', 'Prefix')}
           {field('suffix', 'Suffix')}
           <p className="muted">
-            Works on the {plural(count, 'component')} that the table shows; filter it to narrow them.
+            {isSelection
+              ? `Works on the ${plural(count, 'selected component')}.`
+              : `Works on the ${plural(count, 'component')} that the table shows: filter it, or select some with Ctrl or Shift.`}
           </p>
           <Button type="submit" disabled={count === 0}>
             Rename {plural(count, 'component')}

@@ -17,7 +17,19 @@ import type { ProjectContext } from '../project/ProjectFrame';
 import { columnsFor } from './columns';
 import { MATERIALS } from './materials';
 import { RenameMany } from './RenameMany';
-import { bodyKey, componentKey, pastedNames, renamed, type SplitRow, splitRows, withName } from './rows';
+import {
+  apart,
+  bodyKey,
+  componentKey,
+  joined,
+  pastedNames,
+  positionsIn,
+  renamed,
+  type SplitRow,
+  splitRows,
+  withName,
+} from './rows';
+import { SelectionTools } from './SelectionTools';
 import classes from './Split.module.css';
 import { SplitChoicesForm } from './SplitChoicesForm';
 import { useOutline } from './useOutline';
@@ -57,7 +69,8 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
     () => splitRows(bodies, components, (key) => !opened.includes(key), query),
     [bodies, components, opened, query],
   );
-  const selectedKey = view.get('sel');
+  const selection = useMemo(() => view.get('sel')?.split(' ').filter(Boolean) ?? [], [view]);
+  const selectedKey = selection.at(-1) ?? null;
   const shownComponents = rows.flatMap((row) => (row.kind === 'component' ? [row] : []));
 
   const setNames = (named: readonly (readonly [SplitComponentView, string])[]) =>
@@ -93,7 +106,49 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
     );
   };
 
-  const lit = useMemo(() => litPositions(rows, selectedKey), [rows, selectedKey]);
+  const selectedRows = useMemo(() => rows.filter(({ key }) => selection.includes(key)), [rows, selection]);
+  const lit = useMemo(() => new Set(positionsIn(selectedRows)), [selectedRows]);
+  const selectedComponents = selectedRows.flatMap((row) => (row.kind === 'component' ? [row] : []));
+  const toRename = selectedComponents.length > 1 ? selectedComponents : shownComponents;
+  const joins = joinsOf(selectedRows, lit.size);
+  const join = () => {
+    const ids = [...lit].map((position) => bodies[position]!.id);
+    setChoices((old) => ({
+      ...old,
+      together: joins === 'join' ? joined(old.together, ids) : apart(old.together, ids),
+    }));
+    change({ sel: null });
+  };
+  const setColour = (positions: readonly number[], colour: string | null) => {
+    // A row of several that are selected speaks for all of them.
+    const all = positions.some((position) => lit.has(position)) ? [...lit] : positions;
+    setChoices((old) => {
+      const colours = { ...old.colours };
+      for (const position of all) {
+        if (colour === null) delete colours[bodies[position]!.id];
+        else colours[bodies[position]!.id] = colour;
+      }
+      return { ...old, colours };
+    });
+  };
+  const setBodyName = (position: number, name: string) =>
+    setChoices((old) => {
+      const { id, name: own } = bodies[position]!;
+      const bodyNames = { ...old.bodyNames };
+      if (name === '' || name === own) delete bodyNames[id];
+      else bodyNames[id] = name;
+      return { ...old, bodyNames };
+    });
+  const coloured = useMemo(
+    () => ({
+      ...scene,
+      bodies: scene.bodies.map((body, n) => ({
+        ...body,
+        colour: choices.colours[bodies[n]!.id] ?? body.colour,
+      })),
+    }),
+    [scene, bodies, choices.colours],
+  );
   const hidden = useMemo(
     () => new Set(alone && lit.size > 0 ? bodies.flatMap((_, n) => (lit.has(n) ? [] : [n])) : []),
     [alone, lit, bodies],
@@ -144,6 +199,8 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
     focusKey,
     setFocusKey,
     setName,
+    setColour,
+    setBodyName,
     setChosen,
     move,
     paste,
@@ -184,11 +241,10 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
               clearable
             />
             <RenameMany
-              count={shownComponents.length}
+              count={toRename.length}
+              isSelection={toRename !== shownComponents}
               onRename={(how) =>
-                setNames(
-                  shownComponents.map(({ component }) => [component, renamed(component.name, how)] as const),
-                )
+                setNames(toRename.map(({ component }) => [component, renamed(component.name, how)] as const))
               }
             />
             <FilterInput value={query} onChange={setQuery} />
@@ -202,6 +258,7 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
               keyOf={({ key }) => key}
               selected={selectedKey}
               onSelect={({ key }) => change({ sel: key })}
+              several={{ keys: selection, onSelect: (keys) => change({ sel: keys.join(' ') }) }}
               tree={{
                 depth: ({ kind }) => (kind === 'body' ? 1 : 0),
                 open: (row) =>
@@ -224,7 +281,7 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
         </div>
         <div className={layout.stage}>
           <Stage
-            scene={scene}
+            scene={coloured}
             sceneKey={path}
             selected={lit}
             hidden={hidden}
@@ -242,34 +299,19 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
               change({ sel: picked });
             }}
           >
-            <div className={classes.selection} role="toolbar" aria-label="Selection">
-              <Button.Group>
-                <Button
-                  variant="default"
-                  disabled={lit.size === 0}
-                  onClick={() => setFitRequest(fitRequest + 1)}
-                >
-                  Go to it
-                </Button>
-                <Button
-                  variant={alone ? 'light' : 'default'}
-                  aria-pressed={alone}
-                  disabled={lit.size === 0 && !alone}
-                  onClick={() => setAlone(!alone)}
-                >
-                  Show alone
-                </Button>
-              </Button.Group>
-              {lit.size === 1 && (
-                <Button
-                  variant="default"
-                  component={Link}
-                  to={`/projects/${projectId}/cut?file=${encodeURIComponent(path)}&body=${bodies[[...lit][0]!]!.id}`}
-                >
-                  Cut this body
-                </Button>
-              )}
-            </div>
+            <SelectionTools
+              count={lit.size}
+              isAlone={alone}
+              cut={
+                lit.size === 1
+                  ? `/projects/${projectId}/cut?file=${encodeURIComponent(path)}&body=${bodies[[...lit][0]!]!.id}`
+                  : null
+              }
+              joins={mayEdit ? joins : null}
+              onGo={() => setFitRequest(fitRequest + 1)}
+              onAlone={() => setAlone(!alone)}
+              onJoin={join}
+            />
           </Stage>
         </div>
       </div>
@@ -337,10 +379,11 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
   );
 }
 
-function litPositions(rows: readonly SplitRow[], key: string | null): Set<number> {
-  const row = rows.find((candidate) => candidate.key === key);
-  if (!row) return new Set();
-  return new Set(row.kind === 'component' ? row.component.bodies : [row.position]);
+/** Whether the selection can become one component, or is one that can be taken apart. */
+function joinsOf(rows: readonly SplitRow[], count: number): 'join' | 'apart' | null {
+  const [first] = rows;
+  if (rows.length === 1 && first?.kind === 'component') return first.component.isJoined ? 'apart' : null;
+  return count > 1 && rows.every(({ kind }) => kind !== 'left') ? 'join' : null;
 }
 
 function changeLines(
@@ -351,7 +394,8 @@ function changeLines(
   pairs: number,
   path: string,
 ): React.ReactNode[] {
-  const shapes = `${plural(count, 'body', 'bodies')} of ${plural(components.length, 'shape')}${pairs > 0 ? `, ${plural(pairs, 'mirrored pair')}` : ''}`;
+  const kinds = components.some(({ isJoined }) => isJoined) ? 'component' : 'shape';
+  const shapes = `${plural(count, 'body', 'bodies')} of ${plural(components.length, kinds)}${pairs > 0 ? `, ${plural(pairs, 'mirrored pair')}` : ''}`;
   const first = choices.inFile ? (
     <>
       {shapes}: one new file <span className="mono">{assembly}</span> with {plural(components.length, 'part')}{' '}

@@ -1,8 +1,9 @@
 import { Checkbox } from '@mantine/core';
 import type { SplitChoices } from '#core/split/choices';
 import type { SplitOutlineView, SplitView } from '#server/views/split-view';
-import { volume } from '../../ui/format';
+import { plural, volume } from '../../ui/format';
 import type { LedgerColumn } from '../../ui/Ledger';
+import { ColourCell } from './ColourCell';
 import { massInWords } from './materials';
 import { NameField } from './NameField';
 import type { SplitRow } from './rows';
@@ -18,10 +19,21 @@ interface ColumnContext {
   mayEdit: boolean;
   focusKey: string | null;
   setFocusKey: (key: string) => void;
+  setColour: (positions: readonly number[], colour: string | null) => void;
+  setBodyName: (position: number, name: string) => void;
   setName: (component: SplitOutlineView['components'][number], name: string) => void;
   setChosen: (positions: readonly number[], chosen: boolean) => void;
   move: (from: string, step: number) => void;
   paste: (from: string, text: string) => void;
+}
+
+/** Of one piece of a component, mm³; null while the kernel has not measured all of it. */
+function volumeOf({ bodies, component }: Extract<SplitRow, { kind: 'component' }>): number | null {
+  if (!component.isJoined) return bodies[0]!.volume;
+  return bodies.reduce<number | null>(
+    (sum, { volume: own }) => (sum === null || own === null ? null : sum + own),
+    0,
+  );
 }
 
 /** The columns of the split table: a row's name is typed in its cell. */
@@ -61,6 +73,19 @@ export function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
                 onMove={(step) => context.move(row.key, step)}
                 onPaste={(text) => context.paste(row.key, text)}
               />
+            ) : row.kind === 'body' ? (
+              <NameField
+                name={choices.bodyNames[row.body.id] ?? row.body.name}
+                problem={null}
+                typed={choices.bodyNames[row.body.id] !== undefined}
+                disabled={!context.mayEdit}
+                focused={context.focusKey === row.key}
+                label={`Name of body ${row.body.name || row.body.id}`}
+                onFocus={() => context.setFocusKey(row.key)}
+                onName={(name) => context.setBodyName(row.position, name)}
+                onMove={() => {}}
+                onPaste={() => {}}
+              />
             ) : (
               <span className={classes.bodyName}>{label}</span>
             )}
@@ -69,11 +94,30 @@ export function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
       },
     },
     {
+      key: 'colour',
+      title: '',
+      width: '26px',
+      cell: (row) => {
+        const positions = row.kind === 'component' ? row.component.bodies : [row.position];
+        const first = bodies[positions[0]!]!;
+        const chosenColour = choices.colours[first.id];
+        return (
+          <ColourCell
+            colour={chosenColour ?? first.colour}
+            isChosen={chosenColour !== undefined}
+            label={row.kind === 'component' ? row.component.name : row.body.name || `body #${row.body.id}`}
+            disabled={!context.mayEdit}
+            onColour={(colour) => context.setColour(positions, colour)}
+          />
+        );
+      },
+    },
+    {
       key: 'quantity',
       title: 'Qty',
       width: '34px',
       numeric: true,
-      cell: (row) => (row.kind === 'component' ? row.bodies.length : ''),
+      cell: (row) => (row.kind === 'component' ? (row.component.isJoined ? 1 : row.bodies.length) : ''),
     },
     {
       key: 'file',
@@ -100,6 +144,8 @@ export function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
       width: '116px',
       numeric: true,
       cell: (row) => {
+        if (row.kind === 'component' && row.component.isJoined)
+          return <span className="muted">{plural(row.bodies.length, 'body', 'bodies')}</span>;
         const { size, error } = row.kind === 'component' ? row.bodies[0]! : row.body;
         if (error) return <span title={error}>no shape</span>;
         return size ? size.map((side) => side.toFixed(0)).join(' × ') : '';
@@ -111,7 +157,7 @@ export function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
       width: '78px',
       numeric: true,
       cell: (row) => {
-        const known = row.kind === 'component' ? row.bodies[0]!.volume : row.body.volume;
+        const known = row.kind === 'component' ? volumeOf(row) : row.body.volume;
         if (known === null || known === 0) return '';
         return density === null ? volume(known) : massInWords(known, density);
       },

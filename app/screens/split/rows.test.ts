@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { SplitBody } from '#server/views/split-view';
-import { pastedNames, renamed, splitRows, withName } from './rows';
+import { apart, joined, pastedNames, positionsIn, renamed, splitRows, withName } from './rows';
 
 const body = (id: number, name: string): SplitBody => ({
   id,
@@ -39,6 +39,26 @@ describe('the split table', () => {
       '4': 'lug',
     });
     expect(withName({ '2': 'old' }, bodies, components[1]!, '')).toEqual({});
+  });
+
+  it('joins bodies to one component, and takes it apart', () => {
+    expect(joined([], [1, 3])).toEqual([[1, 3]]);
+    expect(joined([[1, 3]], [3, 4])).toEqual([[3, 4]]);
+    expect(joined([[1, 2, 3]], [3, 4])).toEqual([
+      [1, 2],
+      [3, 4],
+    ]);
+    expect(
+      apart(
+        [
+          [1, 3],
+          [2, 4],
+        ],
+        [1, 3],
+      ),
+    ).toEqual([[2, 4]]);
+    const rows = splitRows(bodies, components, () => false, '');
+    expect(positionsIn(rows.filter(({ key }) => ['c2', 'b3', 'b4'].includes(key)))).toEqual([1, 2, 3]);
   });
 
   it('takes the first column of what is pasted', () => {

@@ -48,6 +48,23 @@ export function bodyKey({ id }: SplitBody): string {
   return `b${id}`;
 }
 
+/** Every body that some rows stand for, each once, by position. */
+export function positionsIn(rows: readonly SplitRow[]): number[] {
+  return [
+    ...new Set(rows.flatMap((row) => (row.kind === 'component' ? row.component.bodies : [row.position]))),
+  ];
+}
+
+/** Bodies made one component: they leave the sets that they were in. */
+export function joined(together: readonly (readonly number[])[], ids: readonly number[]): number[][] {
+  return [...apart(together, ids), [...ids]];
+}
+
+/** Bodies that are components of their own again. */
+export function apart(together: readonly (readonly number[])[], ids: readonly number[]): number[][] {
+  return together.map((set) => set.filter((id) => !ids.includes(id))).filter((set) => set.length > 1);
+}
+
 /** Names set for whole components: under the first body of each, and under no other. */
 export function withName(
   names: { [body: string]: string },
