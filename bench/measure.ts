@@ -16,9 +16,11 @@ export async function compare(
   a: () => unknown,
   b: () => unknown,
   runs = 9,
+  /** Runs before those that count: short work is timed when it is compiled. */
+  warmUp = 2,
 ): Promise<{ ratio: number; a: number; b: number }> {
   const times: { a: number[]; b: number[] } = { a: [], b: [] };
-  for (let run = -2; run < runs; run++) {
+  for (let run = -warmUp; run < runs; run++) {
     for (const [name, work] of [
       ['a', a],
       ['b', b],

@@ -26,7 +26,8 @@ export async function splitting(): Promise<Result[]> {
       await planSplit(project, files, outline, choices, '2026-01-01T00:00:00');
     },
     () => createHash('sha256').update(readFileSync(FRAME)).digest('hex'),
-    31,
+    61,
+    40,
   );
 
   // 2. The search: the frame's bodies, and many more made of them, each a little larger than the one before.

@@ -1,4 +1,4 @@
-import { closureOf } from '#core/part21/closure';
+import { closurePositions } from '#core/part21/closure';
 import { copyInstances } from '#core/part21/copy';
 import { builderAfter, extended, type ListAddition } from '#core/part21/extend';
 import { Part21File } from '#core/part21/file';
@@ -57,7 +57,7 @@ export function withPieces(
         `${source.path} measures angles in another unit than radian, and ${name} has a cone. Save the file in radian to cut this body.`,
       );
     const named = Part21File.read(replaceStrings(step, [{ ...own.stringOf(solid.id, 0)!, text: name }]));
-    return copyInstances(named, closureOf(named, [solid.id]), builder).get(solid.id)!.id;
+    return copyInstances(named, closurePositions(named, [solid.id]), builder).get(solid.id)!.id;
   });
 
   // 2. They stand where the body stood, in its representation and its layers.

@@ -1,5 +1,5 @@
 import { append } from '#core/multimap';
-import { eachReference } from '#core/part21/closure';
+import { eachReference } from '#core/part21/each-reference';
 import { Part21File } from '#core/part21/file';
 import { type Reference, Typed } from '#core/part21/parameters';
 import { withoutInstances } from '#core/part21/remove';

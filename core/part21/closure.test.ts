@@ -1,8 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { closureOf } from './closure';
+import { closureOf, closurePositions } from './closure';
 import { copyInstances } from './copy';
+import { findReferencesFast } from './fast/fast-references';
 import { Part21File } from './file';
+import { findReferences } from './references';
 import { Part21Builder } from './write';
 
 const HEAD =
@@ -26,11 +28,8 @@ describe('the closure of instances', () => {
     );
     const builder = new Part21Builder();
     builder.add('FIRST');
-    const copies = copyInstances(file, closureOf(file, [7]), builder);
-    expect([...copies].map(([id, copy]) => [id, copy.id])).toEqual([
-      [100, 2],
-      [7, 3],
-    ]);
+    const copies = copyInstances(file, closurePositions(file, [7]), builder);
+    expect([100, 7, 9].map((id) => copies.get(id)?.id)).toEqual([2, 3, undefined]);
     expect(Buffer.from(build(builder)).toString('latin1')).toContain(
       "#2=POINT('it''s #7', ( 1.50 ,-2.E-3,3.) ) ;\n#3=LINE(#2,/* #9 */#2,\"0F\",.T.,$,*);\n",
     );
@@ -45,7 +44,7 @@ describe('the closure of instances', () => {
         );
         const ids = closureOf(file, [start * 37 + 5]);
         const builder = new Part21Builder();
-        const copies = copyInstances(file, ids, builder);
+        const copies = copyInstances(file, closurePositions(file, ids), builder);
         const copied = Part21File.read(build(builder));
         expect(copied.instanceCount).toBe(ids.size);
         for (const id of ids) {
@@ -59,9 +58,46 @@ describe('the closure of instances', () => {
     );
   });
 
+  it('finds the same references fast and plainly, whatever stands between them', () => {
+    const piece = fc.constantFrom(
+      '#1',
+      '#22',
+      '#',
+      '#0',
+      '#4294967299',
+      "'#1'",
+      "'it''s #2'",
+      '/* #3 */',
+      '/',
+      ' ',
+      ',',
+      '(',
+      ')',
+      'A',
+      '1.5',
+      '"0F"',
+      '\0',
+    );
+    fc.assert(
+      fc.property(fc.array(fc.array(piece, { maxLength: 12 }), { minLength: 1, maxLength: 8 }), (lines) => {
+        const file = read(
+          lines.map((line, n) => `#${n + 1}=X(${line.join('').replace(/[()]/g, '')});`).join('\n'),
+        );
+        // Numbers longer than any instance can have are left to the plain one.
+        const fast = findReferencesFast(file);
+        if (fast) expect(fast).toEqual(findReferences(file));
+        else expect(lines.flat().join('')).toContain('#4294967299');
+      }),
+      { numRuns: 500 },
+    );
+    const far = read('#1=A(#900000000);\n#900000000=B(#1);');
+    expect(findReferencesFast(far)).toBeUndefined();
+    expect([...closureOf(far, [1])]).toEqual([1, 900_000_000]);
+  });
+
   it('says where a reference leads to nothing', () => {
     const file = read('#1=A(#2);');
-    expect(() => copyInstances(file, closureOf(file, [1]), new Part21Builder())).toThrow(
+    expect(() => copyInstances(file, closurePositions(file, [1]), new Part21Builder())).toThrow(
       /#2, which is not there/,
     );
   });

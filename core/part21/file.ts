@@ -221,6 +221,12 @@ export class Part21File {
       : { content: this.index.contents[position]!, end: this.index.ends[position]! };
   }
 
+  /** Places in the index by number of the instance: in an array counted from 1, 0 for none; in a map from 0. */
+  get positionTable(): Int32Array | ReadonlyMap<number, number> {
+    this.positions ??= this.lookUpTable();
+    return this.positions;
+  }
+
   /** Place of an instance in the index. */
   position(id: number): number | undefined {
     this.positions ??= this.lookUpTable();

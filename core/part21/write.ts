@@ -80,6 +80,13 @@ export class Part21Builder {
     return new Reference(this.next++);
   }
 
+  /** Numbers for many instances that are added later. @returns the first; the others follow */
+  reserveMany(count: number): number {
+    const first = this.next;
+    this.next += count;
+    return first;
+  }
+
   addAs({ id }: Reference, keyword: string, ...parameters: Parameter[]): void {
     this.lines.push(writeInstance(id, [{ keyword, parameters }]));
   }
@@ -102,6 +109,7 @@ export class Part21Builder {
   }
 
   finish(header: HeaderToWrite): Uint8Array {
+    this.flush();
     const head = [
       'ISO-10303-21;',
       'HEADER;',
@@ -124,7 +132,7 @@ export class Part21Builder {
     ].join('\n');
     return Buffer.concat([
       Buffer.from(head, 'latin1'),
-      this.instances(),
+      ...this.pieces,
       Buffer.from('ENDSEC;\nEND-ISO-10303-21;\n', 'latin1'),
     ]);
   }

@@ -1,5 +1,5 @@
 import { addSourceLink, type SourceMemory } from '#core/links/source';
-import { closureOf } from '#core/part21/closure';
+import { closurePositions } from '#core/part21/closure';
 import { copyInstances } from '#core/part21/copy';
 import { Enumeration, Reference } from '#core/part21/parameters';
 import { Part21Builder } from '#core/part21/write';
@@ -78,7 +78,9 @@ export function addBodyPart(
   // 2. The bodies and their representation.
   const copies = copyInstances(
     file,
-    others.length === 0 ? first.geometry : new Set(texts.flatMap(({ geometry }) => [...geometry])),
+    others.length === 0
+      ? first.geometry
+      : Uint32Array.from(new Set(texts.flatMap(({ geometry }) => [...geometry]))).sort(),
     builder,
   );
   const context = copies.get(first.context)!;
@@ -101,11 +103,15 @@ export function addBodyPart(
   if (part.styles) {
     const plain = texts.filter(({ body }) => !part.colours?.has(body.id));
     const styles = plain.flatMap((text) => text.styles);
-    copyInstances(file, closureOf(file, styles, copies), builder, copies);
+    copyInstances(file, closurePositions(file, styles, copies), builder, copies);
     for (const { id, position, items } of sharedLists(texts)) {
       if (!items.some((item) => copies.has(item))) continue;
-      const others = closureOf(file, otherReferences(source, id, position), copies);
-      copyInstances(file, others, builder, copies);
+      copyInstances(
+        file,
+        closurePositions(file, otherReferences(source, id, position), copies),
+        builder,
+        copies,
+      );
       const parameters = file.parameters(id)!.map((parameter, n) => {
         if (n === position) return items.flatMap((item) => copies.get(item) ?? []);
         return parameter instanceof Reference ? copies.get(parameter.id)! : parameter;
@@ -141,17 +147,9 @@ function otherReferences({ file }: SourcePart, id: number, position: number): nu
     .flatMap((parameter, n) => (n !== position && parameter instanceof Reference ? [parameter.id] : []));
 }
 
-function addProduct({ file, product }: SourcePart, builder: Part21Builder, part: BodyPartToWrite) {
-  const formation = file.referenceOf(product.definition, 2);
-  const original = file.referenceOf(formation, 2);
-  const definitionContext = file.referenceOf(product.definition, 3);
-  const productContexts = file.referencesOf(original, 3);
-  const contexts = closureOf(file, [...productContexts, ...(definitionContext ? [definitionContext] : [])]);
-  const protocols = file
-    .idsOfType('APPLICATION_PROTOCOL_DEFINITION')
-    .filter((id) => contexts.has(file.referenceOf(id, 3) ?? -1));
-  const copies = copyInstances(file, [...contexts, ...protocols], builder);
-
+function addProduct(source: SourcePart, builder: Part21Builder, part: BodyPartToWrite) {
+  const { definitionContext, productContexts, contextPositions } = source.contexts;
+  const copies = copyInstances(source.file, contextPositions, builder);
   const copied = (ids: number[]) => ids.flatMap((id) => copies.get(id) ?? []);
   const own = builder.add('PRODUCT', part.id, part.name, '', copied(productContexts));
   builder.add('PRODUCT_RELATED_PRODUCT_CATEGORY', part.use === 'reference' ? 'reference' : 'part', '', [own]);

@@ -1,4 +1,5 @@
-import { closureOf, eachReference } from '#core/part21/closure';
+import { closureOf } from '#core/part21/closure';
+import { eachReference } from '#core/part21/each-reference';
 import { listRange } from '#core/part21/extend';
 import { Part21File } from '#core/part21/file';
 import { removal } from '#core/part21/remove';
@@ -28,7 +29,10 @@ export function withoutBodies(source: SourcePart, gone: ReadonlySet<number>): Ui
   }
   const candidates = closureOf(
     file,
-    [...struck, ...texts.flatMap(({ geometry }) => [...geometry])],
+    [
+      ...struck,
+      ...texts.flatMap(({ geometry }) => Array.from(geometry, (position) => file.index.ids[position]!)),
+    ],
     positions,
   );
   for (const text of texts)

@@ -1,5 +1,5 @@
 import { append } from '#core/multimap';
-import { closureOf } from '#core/part21/closure';
+import { closurePositions } from '#core/part21/closure';
 import { Part21File } from '#core/part21/file';
 import { numberOf, referencesOf } from '#core/part21/parameters';
 import { type Body, type Product, readStructure } from '#core/product/structure';
@@ -30,11 +30,19 @@ export interface BodyText {
   representation: number;
   /** Its context: units and uncertainty. */
   context: number;
-  /** Instances of the geometry, with the context's. */
-  geometry: Set<number>;
+  /** Instances of the geometry, with the context's, as positions in the file's index. */
+  geometry: Uint32Array;
   /** Styled items of the body, its faces and its edges. */
   styles: number[];
   lists: ItemList[];
+}
+
+/** The contexts of a product (ISO 10303-41), and everything that they need. */
+interface ProductContexts {
+  definitionContext: number | undefined;
+  productContexts: number[];
+  /** Positions in the file's index, in order. */
+  contextPositions: Uint32Array;
 }
 
 /** A part file of several bodies, ready to be taken apart. Reading it costs one pass over its styles and lists. */
@@ -45,6 +53,8 @@ export class SourcePart {
   readonly bodies: readonly Body[];
   private readonly representationOf = new Map<number, number>();
   private readonly stylesOf = new Map<number, number[]>();
+  /** By position in the index: whether an instance has a style or stands in a list. */
+  private readonly isShown: Uint8Array;
   private readonly listsOf = new Map<number, { id: number; position: number }[]>();
 
   /** @throws SplitError for an assembly or a file without bodies; Part21Error for a broken file */
@@ -65,6 +75,11 @@ export class SourcePart {
     this.readRepresentations();
     this.readStyles();
     this.readLists();
+    this.isShown = new Uint8Array(this.file.index.count);
+    for (const id of [...this.stylesOf.keys(), ...this.listsOf.keys()]) {
+      const position = this.file.position(id);
+      if (position !== undefined) this.isShown[position] = 1;
+    }
   }
 
   /** What the file says about its own accuracy, mm; 0 when it says nothing. */
@@ -80,13 +95,38 @@ export class SourcePart {
     return largest;
   }
 
+  private knownContexts: ProductContexts | undefined;
+
+  /** What the products of new files take over from the source's own. */
+  get contexts(): ProductContexts {
+    this.knownContexts ??= this.readContexts();
+    return this.knownContexts;
+  }
+
+  private readContexts(): ProductContexts {
+    const { file, product } = this;
+    const original = file.referenceOf(file.referenceOf(product.definition, 2), 2);
+    const definitionContext = file.referenceOf(product.definition, 3);
+    const productContexts = file.referencesOf(original, 3);
+    const contexts = closurePositions(file, [
+      ...productContexts,
+      ...(definitionContext === undefined ? [] : [definitionContext]),
+    ]);
+    const protocols = file.idsOfType('APPLICATION_PROTOCOL_DEFINITION').flatMap((id) => {
+      const context = file.position(file.referenceOf(id, 3) ?? -1);
+      return context !== undefined && contexts.includes(context) ? [file.position(id)!] : [];
+    });
+    const contextPositions = Uint32Array.from([...contexts, ...protocols]).sort();
+    return { definitionContext, productContexts, contextPositions };
+  }
+
   /** What one body needs. Cost grows with the text of the body. */
   textOf(body: Body): BodyText {
     const representation = this.representationOf.get(body.id);
     const context = this.file.referenceOf(representation, 2);
     if (representation === undefined || context === undefined)
       throw new SplitError(`${this.path}: body #${body.id} is in no representation with a context.`);
-    const geometry = closureOf(this.file, [body.id, context]);
+    const geometry = closurePositions(this.file, [body.id, context]);
     const styles: number[] = [];
     const lists = new Map<number, ItemList>();
     const share = (item: number) => {
@@ -96,7 +136,10 @@ export class SourcePart {
         lists.set(id, list);
       }
     };
-    for (const id of geometry) {
+    const { ids } = this.file.index;
+    for (const position of geometry) {
+      if (!this.isShown[position]) continue;
+      const id = ids[position]!;
       share(id);
       for (const style of this.stylesOf.get(id) ?? []) {
         styles.push(style);

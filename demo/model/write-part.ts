@@ -44,7 +44,11 @@ export function writePart(part: DemoPart): Uint8Array {
 export function withSource(bytes: Uint8Array, written: string, memory: SourceMemory): Uint8Array {
   const file = Part21File.read(bytes);
   const builder = new Part21Builder();
-  const copies = copyInstances(file, file.index.ids, builder);
+  const copies = copyInstances(
+    file,
+    Uint32Array.from({ length: file.index.count }, (_, n) => n),
+    builder,
+  );
   addSourceLink(builder, copies.get(file.idsOfType('PRODUCT_DEFINITION')[0]!)!, written, memory);
   return builder.finish({
     name: file.header.name,

@@ -1,27 +1,8 @@
 import type { InstanceIndex } from '../instance-index';
-import { INDEXER_WASM } from './index-instances.wasm';
+import { align, DONE, FULL, instanceWith, MOST_BYTES, PADDING } from './memory';
 
-interface Exports {
-  indexSection(...given: number[]): number;
-  stoppedAt(): number;
-  instanceCount(): number;
-  keywordCount(): number;
-}
-
-const DONE = 0;
-const FULL = 2;
 const TABLE_BYTES = 2048 * 2;
 const WORDS_BYTES = 1024 * 8;
-const PAGE = 65_536;
-/** Behind the input stand NULs, so that 16 bytes can be read at any place of it. */
-const PADDING = 64;
-/** Memory beyond this is given back after use. */
-const KEPT_BYTES = 96 * 1024 * 1024;
-/** Files beyond this are read by the indexer that needs no copy of them. */
-const MOST_BYTES = 512 * 1024 * 1024;
-
-let program: WebAssembly.Module | undefined;
-let kept: { memory: WebAssembly.Memory; run: Exports } | undefined;
 
 /**
  * Indexes one data section with WebAssembly, several times faster than `InstanceIndexer` and with the same result.
@@ -91,22 +72,4 @@ export function indexPlainSection(
     };
     return { index, at: run.stoppedAt() };
   }
-}
-
-function instanceWith(bytes: number): { memory: WebAssembly.Memory; run: Exports } {
-  program ??= new WebAssembly.Module(Buffer.from(INDEXER_WASM, 'base64'));
-  const pages = Math.ceil(bytes / PAGE);
-  let current = kept;
-  if (!current) {
-    const memory = new WebAssembly.Memory({ initial: pages });
-    const { exports } = new WebAssembly.Instance(program, { env: { memory } });
-    current = { memory, run: exports as unknown as Exports };
-  } else if (current.memory.buffer.byteLength < bytes)
-    current.memory.grow(pages - current.memory.buffer.byteLength / PAGE);
-  kept = current.memory.buffer.byteLength <= KEPT_BYTES ? current : undefined;
-  return current;
-}
-
-function align(address: number): number {
-  return (address + 15) & ~15;
 }

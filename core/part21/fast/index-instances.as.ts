@@ -210,3 +210,90 @@ function addKeyword(base: usize, at: usize, words: usize): u32 {
   store<u32>(word, length, 4);
   return keywords;
 }
+
+const HASHES = i8x16.splat(0x23);
+
+/** The next `#`, apostrophe, `/` or NUL. */
+// @ts-ignore: decorator
+@inline
+function nextMark(from: usize): usize {
+  let at = from;
+  while (true) {
+    const bytes = v128.load(at);
+    const found = v128.or(
+      v128.or(i8x16.eq(bytes, HASHES), i8x16.eq(bytes, APOSTROPHES)),
+      v128.or(i8x16.eq(bytes, SLASHES), i8x16.eq(bytes, ZEROS)),
+    );
+    const mask = i8x16.bitmask(found);
+    if (mask != 0) return at + ctz(mask);
+    at += 16;
+  }
+}
+
+let references: u32 = 0;
+
+export function referenceCount(): u32 {
+  return references;
+}
+
+/**
+ * Every reference of `count` instances, between what stands in `contents` and in `ends`.
+ * @param positions by number of an instance, up to `highest`: its position, counted from 1; 0 for none
+ * @param first, targets, starts, lengths what is found: for each instance its first reference; for each reference the
+ * position it leads to or -1, the offset of its `#`, and its length; arrays for `capacity` references
+ */
+export function findReferences(
+  base: usize,
+  contents: usize,
+  ends: usize,
+  count: u32,
+  positions: usize,
+  highest: u32,
+  first: usize,
+  targets: usize,
+  starts: usize,
+  lengths: usize,
+  capacity: u32,
+): i32 {
+  let found: u32 = 0;
+  for (let n: u32 = 0; n < count; n++) {
+    store<u32>(first + (n << 2), found);
+    const end = base + load<u32>(ends + (n << 2));
+    let at = base + load<u32>(contents + (n << 2));
+    while (true) {
+      at = nextMark(at);
+      if (at >= end) break;
+      const byte = load<u8>(at);
+      if (byte == 0x27) {
+        const close = endOfString(at, end);
+        if (close == 0) break;
+        at = close + 1;
+        continue;
+      }
+      if (byte == 0x2f) {
+        at = load<u8>(at + 1) == 0x2a ? endOfComment(at, end) : at + 1;
+        continue;
+      }
+      const start = at++;
+      if (byte == 0) continue;
+      let id: u64 = 0;
+      let digit: u32 = <u32>load<u8>(at) - 0x30;
+      while (digit <= 9) {
+        id = id * 10 + digit;
+        digit = <u32>load<u8>(++at) - 0x30;
+      }
+      const length = at - start;
+      if (length == 1) continue;
+      if (length > 11) return NOT_PLAIN;
+      if (found == capacity) return FULL;
+      const target: i32 = id <= <u64>highest ? load<i32>(positions + (<usize>id << 2)) - 1 : -1;
+      store<i32>(targets + (found << 2), target);
+      store<u32>(starts + (found << 2), <u32>(start - base));
+      store<u8>(lengths + found, <u8>length);
+      found++;
+    }
+  }
+  store<u32>(first + (count << 2), found);
+  references = found;
+  return DONE;
+}

@@ -1,0 +1,94 @@
+import { eachReference } from './each-reference';
+import { type FoundReferences, findReferencesFast } from './fast/fast-references';
+import type { Part21File } from './file';
+
+/** A target that is not in the file. */
+export const NOWHERE = -1;
+
+/**
+ * Every reference of a file, found in one pass and kept as plain arrays: those of the instance at a position of the
+ * index are numbered from `first[position]` to before `first[position + 1]`.
+ */
+export class ReferenceTable implements FoundReferences {
+  /** One more than there are instances. */
+  readonly first: Uint32Array;
+  /** Position of the instance that is referred to, or NOWHERE. */
+  readonly targets: Int32Array;
+  /** Offset of the `#`. */
+  readonly starts: Uint32Array;
+  /** Bytes from the `#` to the last digit. */
+  readonly lengths: Uint8Array;
+
+  private static readonly known = new WeakMap<Part21File, ReferenceTable>();
+
+  /** The table of a file, made when it is asked for first. */
+  static of(file: Part21File): ReferenceTable {
+    let table = ReferenceTable.known.get(file);
+    if (!table) {
+      table = new ReferenceTable(findReferencesFast(file) ?? findReferences(file));
+      ReferenceTable.known.set(file, table);
+    }
+    return table;
+  }
+
+  private constructor({ first, targets, starts, lengths }: FoundReferences) {
+    this.first = first;
+    this.targets = targets;
+    this.starts = starts;
+    this.lengths = lengths;
+  }
+
+  /** For walks over the instances: the number of the walk that came by last. */
+  private visits: Uint32Array | undefined;
+  private walk = 0;
+
+  /**
+   * Positions of everything that some instances need: themselves, what they refer to, what that refers to, and so on,
+   * in the order of the file. Cost grows with the references found.
+   * @param isKnown of positions that are neither followed nor returned
+   */
+  closure(starts: Iterable<number>, isKnown?: (position: number) => boolean): Uint32Array {
+    this.visits ??= new Uint32Array(this.first.length - 1);
+    const { visits, first, targets } = this;
+    const walk = ++this.walk;
+    const found: number[] = [];
+    for (const position of starts) {
+      if (visits[position] === walk || isKnown?.(position)) continue;
+      visits[position] = walk;
+      found.push(position);
+    }
+    for (let n = 0; n < found.length; n++) {
+      const position = found[n]!;
+      for (let at = first[position]!, end = first[position + 1]!; at < end; at++) {
+        const target = targets[at]!;
+        if (target === NOWHERE || visits[target] === walk || isKnown?.(target)) continue;
+        visits[target] = walk;
+        found.push(target);
+      }
+    }
+    return Uint32Array.from(found).sort();
+  }
+}
+
+/** Finds every reference of a file, of any size and however its numbers lie. */
+export function findReferences(file: Part21File): FoundReferences {
+  const { bytes, index } = file;
+  const { contents, ends, count } = index;
+  const first = new Uint32Array(count + 1);
+  const [targets, starts, lengths]: [number[], number[], number[]] = [[], [], []];
+  for (let position = 0; position < count; position++) {
+    first[position] = targets.length;
+    eachReference(bytes, contents[position]!, ends[position]!, (id, start, end) => {
+      targets.push(file.position(id) ?? NOWHERE);
+      starts.push(start);
+      lengths.push(end - start);
+    });
+  }
+  first[count] = targets.length;
+  return {
+    first,
+    targets: Int32Array.from(targets),
+    starts: Uint32Array.from(starts),
+    lengths: Uint8Array.from(lengths),
+  };
+}
