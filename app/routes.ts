@@ -18,6 +18,7 @@ export default [
     route('people', 'routes/people.tsx'),
   ]),
   route('projects/:projectId/split-outline', 'routes/split-outline.ts'),
+  route('projects/:projectId/split-check', 'routes/split-check.ts'),
   route('projects/:projectId/cuts', 'routes/cuts.ts'),
   route('projects/:projectId/file-facts', 'routes/file-facts.ts'),
   route('projects/:projectId/events', 'routes/events.ts'),

@@ -4,7 +4,7 @@ import { FolderFileSet } from '#core/change/folder';
 import { findProjectRoot } from '#core/handoff/project-root';
 import { scanFileSet } from '#core/scan/scan';
 import { ThreadedKernel } from '#core/shape/threaded-kernel';
-import { compareSums, type SplitCheck, sumOfAssembly, sumOfBodies } from '#core/split/check';
+import { compareSums, measureWith, type SplitCheck, sumOfAssembly, sumOfBodies } from '#core/split/check';
 import { type Origin, type SplitChoices, splitChoices } from '#core/split/choices';
 import { bodiesIn, groupBodies, type MeasuredBody, type SplitGroup } from '#core/split/groups';
 import { measureBodies } from '#core/split/measure';
@@ -151,8 +151,9 @@ async function checkResult(
   const kernel = new ThreadedKernel();
   try {
     const bodies = outline.components.flatMap(({ group }) => bodiesIn(group));
-    const after = await sumOfAssembly(kernel, files, await scanFileSet(files), outline.assembly);
-    return compareSums(sumOfBodies(bodies, facts), after);
+    const measure = measureWith(kernel, files);
+    const after = await sumOfAssembly(measure, await scanFileSet(files), outline.assembly);
+    return compareSums(sumOfBodies(bodies, facts), after!);
   } finally {
     await kernel.close();
   }

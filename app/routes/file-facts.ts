@@ -22,6 +22,18 @@ export async function loader({ request, params }: Route.LoaderArgs) {
     path,
     uses: (scanned.uses.get(path) ?? []).map(plain),
     usedBy: (scanned.usedBy.get(path) ?? []).map(plain),
+    sources: (scanned.uses.get(path) ?? []).flatMap(({ source, to, state }) =>
+      source && to !== null
+        ? [
+            {
+              source: to,
+              isBehind: state === 'behind',
+              bodies: source.bodies.map(({ id, name }) => name || `body #${id}`),
+            },
+          ]
+        : [],
+    ),
+    cameOut: (scanned.usedBy.get(path) ?? []).filter(({ source }) => source).length,
     versions: await versionsOf(db, project.id, path),
   };
 }

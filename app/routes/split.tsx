@@ -1,6 +1,7 @@
 import { data } from 'react-router';
 import { ConflictError } from '#core/change/change-set';
 import { Part21Error } from '#core/part21/errors';
+import { bodiesIn } from '#core/split/groups';
 import { planSplit } from '#core/split/plan';
 import { SplitError } from '#core/split/source-part';
 import { requireProject } from '#server/auth/guard';
@@ -38,7 +39,16 @@ export async function action({ request, params }: Route.ActionArgs) {
     for (const change of plan.changes)
       if (change.action === 'write' && change.base !== null)
         change.base = seen.get(change.path) ?? change.base;
-    return { applied: await files.applyAs(plan), summary: plan.summary, assembly: outline.assembly };
+    return {
+      applied: await files.applyAs(plan),
+      summary: plan.summary,
+      assembly: outline.assembly,
+      check: {
+        sha256: asked.data.sha256,
+        assembly: outline.assembly,
+        bodies: outline.components.flatMap(({ group }) => bodiesIn(group).map(({ id }) => id)),
+      },
+    };
   } catch (error) {
     if (error instanceof SplitError || error instanceof ConflictError || error instanceof Part21Error)
       return data({ error: error.message }, { status: 409 });

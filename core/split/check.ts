@@ -41,29 +41,41 @@ export function sumOfBodies(
   );
 }
 
-/** Sums up everything that an assembly places, measured anew from the files as they are. */
+/** What is known of some bodies of a file, by number; undefined while it is not known yet. */
+export type MeasureFile = (
+  path: string,
+  bodies: readonly number[],
+) => Promise<ReadonlyMap<number, MeasuredBody> | undefined>;
+
+/** Has the kernel measure bodies anew, from the files as they are. */
+export function measureWith(kernel: Kernel, files: FileSet): MeasureFile {
+  return async (path, bodies) => {
+    const shapes = await kernel.shapeBodies(await files.read(path), bodies, { mesh: false });
+    return new Map(shapes.flatMap((shape) => ('facts' in shape ? [[shape.body, shape] as const] : [])));
+  };
+}
+
+/** Sums up everything that an assembly places. @returns undefined while not all of it is measured */
 export async function sumOfAssembly(
-  kernel: Kernel,
-  files: FileSet,
+  measure: MeasureFile,
   project: Project,
   assembly: string,
-): Promise<Sum> {
+): Promise<Sum | undefined> {
   const table = structureTable(project, assembly, false);
   const paths = new Map([...project.files.values()].map(({ path, sha256 }) => [sha256, path]));
   const wanted = new Map<string, Set<number>>();
   for (const { sha256, body } of table.bodies)
     wanted.set(sha256, (wanted.get(sha256) ?? new Set()).add(body));
-  const measured = new Map<string, MeasuredBody>();
+  const measured = new Map<string, ReadonlyMap<number, MeasuredBody>>();
   for (const [sha256, bodies] of wanted) {
-    const shapes = await kernel.shapeBodies(await files.read(paths.get(sha256)!), [...bodies], {
-      mesh: false,
-    });
-    for (const shape of shapes) if ('facts' in shape) measured.set(`${sha256} ${shape.body}`, shape);
+    const known = await measure(paths.get(sha256)!, [...bodies]);
+    if (!known) return undefined;
+    measured.set(sha256, known);
   }
   return sum(
     table.instances.flatMap(({ body, placement }) => {
       const { sha256, body: id } = table.bodies[body]!;
-      return placedShape(measured.get(`${sha256} ${id}`) ?? {}, placement) ?? [];
+      return placedShape(measured.get(sha256)?.get(id) ?? {}, placement) ?? [];
     }),
   );
 }

@@ -17,6 +17,7 @@ import { outlineView, splitView } from '#server/views/split-view';
 import { makeFollowOutline, sourcesOf } from './follow';
 import { loadProject } from './project-scan';
 import { makeOutline } from './split';
+import { checkSplit } from './split-check';
 
 const kernel = new ThreadedKernel();
 afterAll(async () => {
@@ -72,7 +73,17 @@ describe('splitting in a project', () => {
       bodies: [{ size: [10, 10, 10] }, {}, { size: [60, 10, 10], faces: 6, error: null }],
     });
     const splitId = await files.applyAs(await planSplit(scanned, files, outline, asked.choices, TIME));
+    const check = {
+      sha256,
+      bodies: outline.source.bodies.map(({ id }) => id),
+      assembly: outline.assembly,
+    };
+    expect(await checkSplit(db, project, check)).toBeNull();
     const after = await prepare(db, project);
+    expect(await checkSplit(db, project, check)).toMatchObject({ isSame: true, after: { bodies: 3 } });
+    const fewer = { ...check, bodies: check.bodies.slice(1) };
+    expect(await checkSplit(db, project, fewer)).toMatchObject({ isSame: false, before: { bodies: 2 } });
+    await expect(checkSplit(db, project, { ...check, assembly: 'x.stp' })).rejects.toThrow(/no longer there/);
     expect(sourcesOf(after)).toEqual([{ path: 'weld.stp', files: 3, behind: 0 }]);
 
     // 2. A newer version of the source.

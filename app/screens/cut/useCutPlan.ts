@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import type { CutChoices } from '#core/cut/plan';
 import type { ChangedFile } from '#server/views/cut-view';
-import { post } from './useCuts';
+import { post } from '../../ui/json-request';
 
 interface CutPlan {
   files: ChangedFile[];

@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { CutStep } from '#core/shape/cut';
 import type { CutState, StoredPiece } from '#server/projects/cuts';
+import { post, wordsOf } from '../../ui/json-request';
 
 /** Cuts that were made, with the pieces that they left. */
 export interface MadeCuts {
@@ -82,24 +83,4 @@ export function useCuts(projectId: string, part: { file: string; sha256: string;
     setMade((before) => before.slice(0, -1));
   }, []);
   return { current, running, error, cut, cancel, takeBack };
-}
-
-/** Sends JSON and reads JSON. @throws Error with the server's words */
-export async function post<Answer>(address: string, request: object): Promise<Answer> {
-  const answer = await fetch(address, {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify(request),
-  });
-  if (!answer.ok) throw new Error(await wordsOf(answer));
-  return (await answer.json()) as Answer;
-}
-
-async function wordsOf(answer: Response): Promise<string> {
-  const text = await answer.text();
-  try {
-    return (JSON.parse(text) as { error?: string }).error ?? text;
-  } catch {
-    return text || `The server answered with ${answer.status}. Try again.`;
-  }
 }

@@ -3,6 +3,7 @@ import { useEffect } from 'react';
 import { Link, useFetcher } from 'react-router';
 import type { FileRow } from '#server/views/files-view';
 import type { loader as fileFacts } from '../../routes/file-facts';
+import { CameOutOf } from '../../ui/CameOutOf';
 import { bytes, time } from '../../ui/format';
 import { LinkMark } from '../../ui/LinkMark';
 import classes from './Files.module.css';
@@ -57,6 +58,12 @@ export function FileDrawer({
             ))}
           </ul>
         </section>
+        {data && (data.sources.length > 0 || data.cameOut > 0) && (
+          <section>
+            <h3>{data.sources.length > 0 ? 'Came out of' : 'Source of'}</h3>
+            <CameOutOf {...data} projectId={projectId} />
+          </section>
+        )}
         <section>
           <h3>Used in</h3>
           {data?.usedBy.length === 0 && <p className="muted">No other file.</p>}

@@ -97,10 +97,18 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
   const { projectId, mayEdit } = useOutletContext<ProjectContext>();
   const [view, change] = useView();
   const follow = useFetcher<typeof followAction>();
-  const selected = view.get('sel');
+  // Whoever comes from a file sees its body lit.
+  const cameFrom = view.get('file');
+  const first = cameFrom === null ? undefined : lines.find(({ component }) => component === cameFrom);
+  const selected = view.get('sel') ?? (first ? keyOf(first) : null);
   const lit = useMemo(() => {
-    const at = lines.findIndex((line) => keyOf(line) === selected);
-    return new Set(at < 0 ? [] : [at]);
+    const file = lines.find((line) => keyOf(line) === selected)?.component ?? null;
+    // A component that is placed several times is lit in all its places.
+    return new Set(
+      lines.flatMap((line, n) =>
+        keyOf(line) === selected || (file !== null && line.component === file) ? [n] : [],
+      ),
+    );
   }, [lines, selected]);
 
   const applied = follow.data && 'applied' in follow.data ? follow.data : null;
@@ -174,7 +182,18 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
               sceneKey={source}
               selected={lit}
               onPick={(pick) => change({ sel: pick ? keyOf(lines[pick.row]!) : null })}
-            />
+            >
+              {selectedFile && (
+                <Button
+                  className={classes.open}
+                  variant="default"
+                  component={Link}
+                  to={`/projects/${projectId}/files?sel=${encodeURIComponent(selectedFile)}`}
+                >
+                  Open {selectedFile.split('/').at(-1)}
+                </Button>
+              )}
+            </Stage>
           )}
         </div>
       </div>

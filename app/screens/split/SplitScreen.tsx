@@ -33,6 +33,7 @@ import { SelectionTools } from './SelectionTools';
 import classes from './Split.module.css';
 import { SplitChoicesForm } from './SplitChoicesForm';
 import { useOutline } from './useOutline';
+import { checkInWords, useSplitCheck } from './useSplitCheck';
 
 const NONE: SplitComponentView[] = [];
 
@@ -50,6 +51,7 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
   const applying = useFetcher<typeof splitAction>();
   const applied = applying.data && 'applied' in applying.data ? applying.data : null;
   const { undone, button: undoButton } = useUndo(applied?.applied, 'Undo the split');
+  const check = useSplitCheck(projectId, undone ? null : applied);
   const { outline, trouble } = useOutline(
     projectId,
     path,
@@ -318,7 +320,7 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
       <WhatWillChange
         lines={
           isDone
-            ? [`Done: ${applied?.summary}.`]
+            ? [`Done: ${applied?.summary}.`, checkInWords(check)]
             : outline === null
               ? []
               : changeLines(outline, choices, count, bodies.length, pairs, path)

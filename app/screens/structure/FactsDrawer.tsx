@@ -3,6 +3,7 @@ import { useEffect } from 'react';
 import { Link, useFetcher } from 'react-router';
 import type { StructureViewRow } from '#server/views/structure-view';
 import type { loader as fileFacts } from '../../routes/file-facts';
+import { CameOutOf } from '../../ui/CameOutOf';
 import { bytes, count, length, plural, time, volume } from '../../ui/format';
 import { LinkMark } from '../../ui/LinkMark';
 import classes from './FactsDrawer.module.css';
@@ -75,6 +76,12 @@ export function FactsDrawer({ row, pickedName, projectId }: FactsDrawerProps) {
                 mono
               />
             )}
+            {facts && (facts.sources.length > 0 || facts.cameOut > 0) && (
+              <Fact
+                name={facts.sources.length > 0 ? 'Came out of' : 'Source of'}
+                value={<CameOutOf {...facts} projectId={projectId} />}
+              />
+            )}
           </dl>
         </Tabs.Panel>
         <Tabs.Panel value="uses">
@@ -112,7 +119,7 @@ export function FactsDrawer({ row, pickedName, projectId }: FactsDrawerProps) {
   );
 }
 
-function Fact({ name, value, mono }: { name: string; value: string; mono?: boolean }) {
+function Fact({ name, value, mono }: { name: string; value: React.ReactNode; mono?: boolean }) {
   return (
     <div>
       <dt>{name}</dt>

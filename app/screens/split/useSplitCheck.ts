@@ -1,0 +1,54 @@
+import { useEffect, useState } from 'react';
+import type { SplitCheck } from '#core/split/check';
+import { post } from '../../ui/json-request';
+
+type Answer = { check: SplitCheck } | { trouble: string } | null;
+
+/** Has what was split held against its source, once the kernel has measured the new files. */
+export function useSplitCheck(projectId: string, applied: { applied: string; check: object } | null): Answer {
+  const [answer, setAnswer] = useState<Answer>(null);
+  const request = applied ? JSON.stringify(applied.check) : null;
+  useEffect(() => {
+    setAnswer(null);
+    if (request === null) return;
+    let gone = false;
+    const ask = async () => {
+      for (let pause = 300; !gone; pause = Math.min(3000, pause * 1.5)) {
+        await new Promise((resolve) => setTimeout(resolve, pause));
+        if (gone) return;
+        const { check } = await post<{ check: SplitCheck | null }>(
+          `/projects/${projectId}/split-check`,
+          JSON.parse(request) as object,
+        );
+        if (check) {
+          if (!gone) setAnswer({ check });
+          return;
+        }
+      }
+    };
+    ask().catch((error: Error) => !gone && setAnswer({ trouble: error.message }));
+    return () => {
+      gone = true;
+    };
+  }, [projectId, request]);
+  return answer;
+}
+
+/** What the comparison says, for the strip along the bottom. */
+export function checkInWords(answer: Answer): string {
+  if (answer === null) return 'The kernel is measuring the new files, to hold them against the source…';
+  if ('trouble' in answer) return `The new files could not be held against the source: ${answer.trouble}`;
+  const { isSame, after, before, volumeOff, centreOff, boxOff } = answer.check;
+  const off = `${after.bodies} of ${before.bodies} bodies, volume off by ${part(volumeOff)}, centre by ${millimetres(centreOff)}, box by ${millimetres(boxOff)}`;
+  return isSame
+    ? `Checked by the kernel: the same as the source (${off}).`
+    : `Checked by the kernel: NOT the same as the source (${off}). Undo the split, or look at the bodies that had no shape.`;
+}
+
+function part(value: number): string {
+  return value === 0 ? '0 %' : `${(100 * value).toExponential(0)} %`;
+}
+
+function millimetres(value: number): string {
+  return value < 1e-9 ? '0 mm' : `${value.toExponential(0)} mm`;
+}

@@ -1,0 +1,50 @@
+import { z } from 'zod';
+import { compareSums, type SplitCheck, sumOfAssembly, sumOfBodies } from '#core/split/check';
+import { SourcePart, SplitError } from '#core/split/source-part';
+import type { Database } from '#server/db/connection';
+import { measuredBodies, requestShapes } from '#server/jobs/shapes';
+import { getBlob } from './blobs';
+import { loadProject } from './project-scan';
+
+export const SplitCheckRequest = z.object({
+  /** The version of the source that was split. */
+  sha256: z.string(),
+  /** The bodies that were split off. */
+  bodies: z.array(z.int()),
+  assembly: z.string(),
+});
+
+/**
+ * Holds the result of a split against its source, by what the kernel measured of the new files.
+ * @returns null while the job worker has not measured all of them
+ * @throws SplitError when source or assembly are not there
+ */
+export async function checkSplit(
+  db: Database,
+  projectId: string,
+  { sha256, bodies, assembly }: z.infer<typeof SplitCheckRequest>,
+): Promise<SplitCheck | null> {
+  const project = await loadProject(db, projectId);
+  const version = await db('versions').where({ project_id: projectId, sha256 }).first('sha256');
+  if (!version || !project.files.has(assembly))
+    throw new SplitError('What shall be compared is no longer there.');
+  const before = await measuredBodies(db, sha256);
+  const after = await sumOfAssembly(
+    async (path) => measuredBodies(db, project.files.get(path)!.sha256),
+    project,
+    assembly,
+  );
+  if (!before || !after) {
+    await requestShapes(db, project);
+    return null;
+  }
+  const wanted = new Set(bodies);
+  const source = new SourcePart(assembly, await getBlob(db, sha256));
+  return compareSums(
+    sumOfBodies(
+      source.bodies.filter(({ id }) => wanted.has(id)),
+      before,
+    ),
+    after,
+  );
+}
