@@ -4,7 +4,6 @@ import { requestShapes, shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
 import { shapeProgress, stateCounts } from '#server/views/files-view';
 import { ProjectFrame } from '../screens/project/ProjectFrame';
-import { onlyLooked } from '../ui/useView';
 import type { Route } from './+types/project';
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
@@ -27,12 +26,12 @@ export async function loader({ request, params }: Route.LoaderArgs) {
 
 /** The frame says nothing that depends on the address of the view inside it. */
 export const shouldRevalidate = (args: ShouldRevalidateFunctionArgs) => {
-  const { currentParams, nextParams, formMethod, currentUrl, nextUrl } = args;
+  const { currentParams, nextParams, formMethod, currentUrl, nextUrl, defaultShouldRevalidate } = args;
   const otherView =
     formMethod === undefined &&
     currentUrl.href !== nextUrl.href &&
     currentParams.projectId === nextParams.projectId;
-  return otherView || onlyLooked(args) ? false : args.defaultShouldRevalidate;
+  return otherView ? false : defaultShouldRevalidate;
 };
 
 export default function Project({ loaderData }: Route.ComponentProps) {

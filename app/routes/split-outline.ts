@@ -1,4 +1,3 @@
-import { data } from 'react-router';
 import { Part21Error } from '#core/part21/errors';
 import { SplitError } from '#core/split/source-part';
 import { requireProject } from '#server/auth/guard';
@@ -10,13 +9,13 @@ import type { Route } from './+types/split-outline';
 export async function action({ request, params }: Route.ActionArgs) {
   const { db, user, project } = await requireProject(request, params.projectId, 'viewer');
   const asked = SplitRequest.safeParse(await request.json().catch(() => null));
-  if (!asked.success) return data({ error: UNREADABLE_CHOICES }, { status: 400 });
+  if (!asked.success) return Response.json({ error: UNREADABLE_CHOICES }, { status: 400 });
   try {
     const { scanned, outline } = await makeOutline(db, project.id, user.id, asked.data);
-    return { outline: outlineView(scanned, outline, asked.data.choices) };
+    return Response.json({ outline: outlineView(scanned, outline, asked.data.choices) });
   } catch (error) {
     if (error instanceof SplitError || error instanceof Part21Error)
-      return data({ error: error.message }, { status: 409 });
+      return Response.json({ error: error.message }, { status: 409 });
     throw error;
   }
 }

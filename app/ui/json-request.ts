@@ -6,11 +6,12 @@ type Json = Parameters<ReturnType<typeof useFetcher>['submit']>[0];
 export const asRequest = (request: object): Json => JSON.parse(JSON.stringify(request)) as Json;
 
 /** Sends JSON and reads JSON. @throws Error with the server's words */
-export async function post<Answer>(address: string, request: object): Promise<Answer> {
+export async function post<Answer>(address: string, request: object, signal?: AbortSignal): Promise<Answer> {
   const answer = await fetch(address, {
     method: 'POST',
     headers: { 'Content-Type': 'application/json' },
     body: JSON.stringify(request),
+    signal,
   });
   if (!answer.ok) throw new Error(await wordsOf(answer));
   return (await answer.json()) as Answer;

@@ -51,15 +51,14 @@ export function useTyped(name: string): [string, (text: string) => void] {
   return [text, setText];
 }
 
-/** True after an action that only showed what would change: then nothing is read anew. */
-export function onlyLooked({ actionResult }: ShouldRevalidateFunctionArgs): boolean {
-  return typeof actionResult === 'object' && actionResult !== null && 'outline' in actionResult;
-}
-
 /** For routes whose data does not depend on what is only shown differently. */
-export const revalidateOnNewData = (args: ShouldRevalidateFunctionArgs) => {
-  const { currentUrl, nextUrl, formMethod, defaultShouldRevalidate } = args;
+export const revalidateOnNewData = ({
+  currentUrl,
+  nextUrl,
+  formMethod,
+  defaultShouldRevalidate,
+}: ShouldRevalidateFunctionArgs) => {
   const shownOnly =
     formMethod === undefined && currentUrl.href !== nextUrl.href && sameData(currentUrl, nextUrl);
-  return shownOnly || onlyLooked(args) ? false : defaultShouldRevalidate;
+  return shownOnly ? false : defaultShouldRevalidate;
 };
