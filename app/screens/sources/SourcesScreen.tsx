@@ -1,5 +1,5 @@
 import { Button, Checkbox, Menu, Select } from '@mantine/core';
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
 import { Link, useFetcher, useOutletContext } from 'react-router';
 import type { FollowLine } from '#core/follow/plan';
 import type { SourceFile } from '#server/projects/follow';
@@ -101,6 +101,7 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
   const cameFrom = view.get('file');
   const first = cameFrom === null ? undefined : lines.find(({ component }) => component === cameFrom);
   const selected = view.get('sel') ?? (first ? keyOf(first) : null);
+  const [fitRequest, setFitRequest] = useState(0);
   const lit = useMemo(() => {
     const file = lines.find((line) => keyOf(line) === selected)?.component ?? null;
     // A component that is placed several times is lit in all its places.
@@ -181,18 +182,27 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
               scene={scene}
               sceneKey={source}
               selected={lit}
+              fitRequest={fitRequest}
               onPick={(pick) => change({ sel: pick ? keyOf(lines[pick.row]!) : null })}
             >
-              {selectedFile && (
+              <div className={classes.open} role="toolbar" aria-label="Selection">
                 <Button
-                  className={classes.open}
                   variant="default"
-                  component={Link}
-                  to={`/projects/${projectId}/files?sel=${encodeURIComponent(selectedFile)}`}
+                  disabled={lit.size === 0}
+                  onClick={() => setFitRequest(fitRequest + 1)}
                 >
-                  Open {selectedFile.split('/').at(-1)}
+                  Go to it
                 </Button>
-              )}
+                {selectedFile && (
+                  <Button
+                    variant="default"
+                    component={Link}
+                    to={`/projects/${projectId}/files?sel=${encodeURIComponent(selectedFile)}`}
+                  >
+                    Open {selectedFile.split('/').at(-1)}
+                  </Button>
+                )}
+              </div>
             </Stage>
           )}
         </div>
