@@ -2,7 +2,7 @@ import { copyFileSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import type { Page } from 'playwright-core';
-import { signedIn, stageReady, startStand } from '../e2e/harness';
+import { signedIn, stageDrawn, stageReady, startStand } from '../e2e/harness';
 import { ROOT } from './bootstrap.mjs';
 import { dropDatabase, ensureDatabase, startPostgres } from './postgres';
 import { buildIfStale } from './processes';
@@ -41,6 +41,8 @@ export async function screenshots(): Promise<void> {
     await page.getByLabel('Name of component 1', { exact: true }).fill('Main tube');
     await page.keyboard.press('Enter');
     await take('split');
+    await cutRib(page, stand.project);
+    await take('cut');
     await page.goto(`${stand.project}/hand-off?prefix=HX-&flatten=1`);
     await stageReady(page);
     await take('hand-off');
@@ -62,6 +64,33 @@ export async function screenshots(): Promise<void> {
     await dropDatabase(cluster, 'stonetray_pictures');
     if (cluster.started) cluster.stop();
   }
+}
+
+/** Cuts a rib of the frame along a drawn line, and starts on the next cut. */
+async function cutRib(page: Page, project: string): Promise<void> {
+  await page.goto(`${project}/split`);
+  await page.getByRole('row', { name: /rib-L280/ }).click();
+  await page.getByRole('link', { name: 'Cut this body' }).click();
+  await page.waitForURL('**/cut?**');
+  await stageReady(page);
+  const stage = (await page.getByTestId('stage').boundingBox())!;
+  const [x, y] = [stage.x + stage.width / 2, stage.y + stage.height / 2];
+  await page.mouse.click(x, y);
+  await page.getByText('Click where the line starts.').waitFor();
+  await stageDrawn(page);
+  await page.mouse.click(x - 60, y - 30);
+  await page.mouse.click(x, y + 40);
+  await page.getByRole('button', { name: 'Try the cut' }).click();
+  await page.getByRole('region', { name: 'Pieces' }).waitFor();
+  await stageReady(page);
+  await page.getByRole('button', { name: 'Corner' }).click();
+  await stageDrawn(page);
+  await page.mouse.click(x + 80, y + 30);
+  await page.getByText('Click where the line starts.').waitFor();
+  await stageDrawn(page);
+  await page.mouse.click(x + 120, y - 40);
+  await page.mouse.click(x + 160, y + 60);
+  await page.getByRole('button', { name: 'Corner' }).click();
 }
 
 /** Splits the frame, imports its second issue over it, and shows what that means for the files that came out of it. */
