@@ -106,14 +106,8 @@ export async function signedIn(
 
 /** Waits until what was asked for last is on the screen: clicks go where they seem to go. */
 export async function stageDrawn(page: Page): Promise<void> {
-  await page.evaluate(
-    () =>
-      new Promise<void>((resolve) => {
-        let left = 3;
-        const next = () => (left-- > 0 ? requestAnimationFrame(next) : resolve());
-        next();
-      }),
-  );
+  for (let frames = 0; frames < 4; frames++)
+    await page.evaluate(() => new Promise((resolve) => requestAnimationFrame(() => resolve(null))));
 }
 
 /** Waits until every body that the stage asked for is drawn. */

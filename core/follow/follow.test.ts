@@ -118,6 +118,16 @@ describe('a source that keeps driving', () => {
     ]);
   });
 
+  it('keeps the material that a component was given', async () => {
+    const { files } = await splitThenRenewed(
+      weld(FIRST),
+      weld(FIRST.map((box) => (box.name === 'bar' ? { ...box, size: [10, 10, 66] as const } : box))),
+      (source) => ({ materials: { [source.bodies.find(({ name }) => name === 'bar')!.id]: 'Brass' } }),
+    );
+    const { after } = await follow(files);
+    expect(after.files.get('weld/bar.stp')!.scan.products[0]!.material).toBe('Brass');
+  });
+
   it('gives places that shared a file and no longer agree files of their own', async () => {
     const second = weld(
       FIRST.map((box) => (box.name === 'plate 2' ? { ...box, size: [10, 10, 12] as const } : box)),

@@ -18,7 +18,7 @@ export interface TiedComponent {
   path: string;
   link: ProjectLink;
   memory: SourceMemory;
-  product: { id: string; name: string };
+  product: { id: string; name: string; material?: string };
   /** The body that each of `placings` is of: the one that all of them share, or, in a component of several bodies that
    * belong together, one each. Null when they do not go together any more: then somebody has worked on the file. */
   bodies: Body[] | null;
@@ -72,7 +72,7 @@ export function tiesTo(project: Project, source: string): Ties {
         path: link.from,
         link,
         memory: link.source!,
-        product: { id: product?.id ?? '', name: product?.name ?? '' },
+        product: { id: product?.id ?? '', name: product?.name ?? '', material: product?.material },
         bodies: isJoined ? own : own.length === 1 ? taken.map(() => own[0]!) : null,
         isJoined,
         placings: taken.map(({ id, name }, n) => ({

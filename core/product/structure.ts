@@ -37,6 +37,8 @@ export interface Product {
   name: string;
   bodies: Body[];
   occurrences: Occurrence[];
+  /** Name of its material (ISO 10303-45, material_designation); left out when the file names none. */
+  material?: string;
 }
 
 /** The product structure of one file. Documents that the file describes as products are not in it. */
@@ -81,6 +83,7 @@ class StructureReader {
     const products = [...definitions.values()];
     for (const product of products) this.readBodies(product);
     this.readMappedOccurrences(definitions, placed.unplaced);
+    this.readMaterials(definitions);
     for (const product of products)
       for (const occurrence of product.occurrences)
         occurrence.name ||= definitions.get(occurrence.child)?.name ?? '';
@@ -292,6 +295,19 @@ class StructureReader {
             });
           }
         }
+      }
+    }
+  }
+
+  /** 7. MATERIAL_DESIGNATION: what products are made of. */
+  private readMaterials(definitions: Map<number, Product>): void {
+    const { file } = this;
+    for (const id of file.idsOfType('MATERIAL_DESIGNATION')) {
+      const parameters = file.entity(id, 'MATERIAL_DESIGNATION')!;
+      const name = textOf(parameters[0]);
+      for (const definition of referencesOf(parameters[1])) {
+        const product = definitions.get(definition);
+        if (product && name) product.material = name;
       }
     }
   }

@@ -20,6 +20,8 @@ export interface BodyPartToWrite {
   use: Use;
   /** Carry colours, layers and other styles over. */
   styles: boolean;
+  /** What it is made of, by name. */
+  material?: string | null;
   /** Other colours, by number of the body; what the source has for the body and its faces is then left out. */
   colours?: ReadonlyMap<number, Colour>;
   /** Where the new part's origin lies in the source, mm; identity keeps the source's origin. */
@@ -74,6 +76,7 @@ export function addBodyPart(
 
   // 1. The product, in the contexts of the source's own.
   const { definition, shape } = addProduct(source, builder, part);
+  if (part.material) builder.add('MATERIAL_DESIGNATION', part.material, [definition]);
 
   // 2. The bodies and their representation.
   const copies = copyInstances(

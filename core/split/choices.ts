@@ -29,11 +29,13 @@ export const SplitChoices = z.object({
   bodyNames: z.record(z.string(), z.string().max(1000)).default({}),
   /** Other colours for single bodies, `#rrggbb`. */
   colours: z.record(z.string(), z.string().regex(/^#[0-9a-f]{6}$/)).default({}),
+  /** What single bodies are made of. */
+  materials: z.record(z.string(), z.string().trim().max(100)).default({}),
   /** Bodies that become one component together. */
   together: z.array(z.array(z.int()).min(2)).default([]),
   /** Where the other names come from. */
   naming: z.enum(['body', 'number']).default('body'),
-  /** For bodies without a name, or for all: {source}, {number}, {body}, {size}. */
+  /** For bodies without a name, or for all: {source}, {number}, {body}, {size}, {material}. */
   pattern: z.string().max(200).default('{source}-{number}'),
   /** Folder of the new files; null for one named after the source, beside it. */
   folder: z.string().max(500).nullable().default(null),
@@ -57,6 +59,14 @@ export function nameOfBody({ bodyNames }: Pick<SplitChoices, 'bodyNames'>, body:
 /** The colour of a body, as it was chosen or as the source has it. */
 export function colourOfBody({ colours }: Pick<SplitChoices, 'colours'>, body: Body): Colour | null {
   return colours[String(body.id)] ?? body.colour;
+}
+
+/** What a component is made of: the first of its bodies that says so counts. */
+export function materialOf(
+  { materials }: Pick<SplitChoices, 'materials'>,
+  bodies: readonly Body[],
+): string | null {
+  return bodies.map(({ id }) => materials[String(id)]).find((name) => name) ?? null;
 }
 
 export function splitChoices(given: z.input<typeof SplitChoices> = {}): SplitChoices {

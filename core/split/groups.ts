@@ -136,6 +136,8 @@ function congruentGroups(
           body.kind,
           choices.coloursApart && colourOfBody(choices, body),
           choices.namesApart && nameOfBody(choices, body),
+          // The same shape of another material is another part, whatever else is chosen.
+          choices.materials[String(body.id)],
         ].join('|');
       },
     },

@@ -1,7 +1,7 @@
 import { pathProblem, stemOf } from '#core/links/paths';
 import { groupBy } from '#core/multimap';
 import type { BodyFacts } from '#core/shape/kernel';
-import { nameOfBody, type SplitChoices } from './choices';
+import { materialOf, nameOfBody, type SplitChoices } from './choices';
 import { bodiesIn, type SplitGroup } from './groups';
 
 /** The name of a component, and of its file. */
@@ -107,6 +107,7 @@ function patternName(
     source,
     number: String(n + 1).padStart(digits, '0'),
     body: nameOfBody(choices, group.representative).trim(),
+    material: materialOf(choices, bodiesIn(group)) ?? '',
     size: sides.map((side) => side.toFixed(0)).join('x'),
   };
   const name = choices.pattern.replace(/\{(\w+)\}/g, (whole, token: string) => values[token] ?? whole).trim();

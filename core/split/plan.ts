@@ -6,7 +6,7 @@ import { writeAssembly } from '#core/product/write-assembly';
 import type { ComponentToWrite } from '#core/product/write-components';
 import type { Project } from '#core/scan/project';
 import { addBodyPart, writeBodyFile } from './body-file';
-import { nameOfBody, type SplitChoices } from './choices';
+import { materialOf, nameOfBody, type SplitChoices } from './choices';
 import { bodiesIn, factsOfGroup, groupBodies, type MeasuredBody, type SplitGroup } from './groups';
 import { type ComponentName, freePath, nameComponents, splitFolder } from './names';
 import { originOn } from './origin';
@@ -126,6 +126,7 @@ export async function planSplit(
       use: choices.use,
       styles: choices.styles,
       origin,
+      material: materialOf(choices, bodiesIn(group)),
       colours: new Map(
         texts.flatMap(({ body }) => {
           const colour = choices.colours[String(body.id)];

@@ -231,6 +231,25 @@ describe('before the split', () => {
     expect(after.uses.get('weld/pair.stp')![0]!.source!.bodies.map(({ id }) => id)).toEqual([ids[1], ids[4]]);
   });
 
+  it('a material is written to the part, keeps shapes apart, and can name them', async () => {
+    const files = small();
+    const ids = new SourcePart('weld.stp', boxes()).bodies.map(({ id }) => id);
+    const { outline, after } = await split(files, 'weld.stp', {
+      naming: 'number',
+      pattern: '{number} {material}',
+      materials: { [ids[0]!]: 'Steel', [ids[1]!]: 'Brass' },
+    });
+    expect(outline.components.map(({ file }) => file)).toEqual([
+      'weld/01-Steel.stp',
+      'weld/02-Brass.stp',
+      'weld/03.stp',
+      'weld/04.stp',
+    ]);
+    const materials = outline.components.map(({ file }) => after.files.get(file)!.scan.products[0]!.material);
+    expect(materials).toEqual(['Steel', 'Brass', undefined, undefined]);
+    expect(reportOf(after).totals.missing).toBe(0);
+  });
+
   it('keeps mirrored pairs apart and in order beside joined bodies', async () => {
     const frame = new SourcePart(FRAME, readFileSync(`demo/files/hx-12/${FRAME}`));
     const measured = await measureBodies(kernel, frame);

@@ -81,10 +81,10 @@ function rememberGroups(
 ): OpenPart['groupsFor'] {
   const known = new Map<string, SplitGroup[]>();
   return (choices) => {
-    const { bodies, surfaces, merge, tolerance, coloursApart, namesApart, together } = choices;
+    const { bodies, surfaces, merge, tolerance, coloursApart, namesApart, together, materials } = choices;
     const colours = coloursApart ? choices.colours : null;
     const names = namesApart ? choices.bodyNames : null;
-    const key = JSON.stringify([bodies, surfaces, merge, tolerance, together, colours, names]);
+    const key = JSON.stringify([bodies, surfaces, merge, tolerance, together, materials, colours, names]);
     let groups = known.get(key);
     if (!groups) {
       groups = groupBodies(source, choices, measured);

@@ -10,6 +10,8 @@ export interface StructureViewRow extends StructureRow {
   volume: number | null;
   /** Box of the own bodies in the file's coordinates, mm; null while it is not known. */
   box: number[] | null;
+  /** What it is made of, where its file says so. */
+  material: string | null;
   /** Why bodies have no shape. */
   troubles: string[];
 }
@@ -57,7 +59,13 @@ export function structureView(
   if (root === null)
     return { root, roots, rows: [], scene: { bodies: [], instances: [] }, occurrences: 0, distinctParts: 0 };
   const table = structureTable(project, root, grouped);
-  const rows = table.rows.map((row) => ({ ...row, ...factsOfRow(project, shapes, row) }));
+  const rows = table.rows.map((row) => ({
+    ...row,
+    ...factsOfRow(project, shapes, row),
+    material:
+      project.files.get(row.file)?.scan.products.find(({ definition }) => definition === row.definition)
+        ?.material ?? null,
+  }));
   return {
     root,
     roots: roots.includes(root) ? roots : [root, ...roots],

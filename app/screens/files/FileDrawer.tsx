@@ -35,6 +35,22 @@ export function FileDrawer({
             Open its structure
           </Link>
         )}
+        {file.role === 'part' && file.bodies > 1 && (
+          <Link
+            to={`/projects/${projectId}/split?file=${encodeURIComponent(file.path)}`}
+            className={classes.more}
+          >
+            Split it
+          </Link>
+        )}
+        {file.role === 'part' && file.bodies > 0 && (
+          <Link
+            to={`/projects/${projectId}/cut?file=${encodeURIComponent(file.path)}`}
+            className={classes.more}
+          >
+            Cut a body
+          </Link>
+        )}
         <span className={classes.space} />
         <Button variant="subtle" color="gray" onClick={onClose}>
           Close

@@ -46,7 +46,7 @@ export function SplitChoicesForm({ choices, onChange, folder }: Props) {
       />
       <TextInput
         label="Pattern"
-        title="{source}, {number}, {body} and {size} are filled in"
+        title="{source}, {number}, {body}, {size} and {material} are filled in"
         classNames={{ input: 'mono' }}
         value={pattern}
         onChange={(event) => setPattern(event.currentTarget.value)}

@@ -45,7 +45,6 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
   const [choices, setChoices] = useState(() => splitChoices());
   const [focusKey, setFocusKey] = useState<string | null>(null);
   const [alone, setAlone] = useState(false);
-  const [material, setMaterial] = useState<string | null>(null);
   const [fitRequest, setFitRequest] = useState(0);
   const [appliedChoices, setAppliedChoices] = useState<SplitChoices | null>(null);
   const applying = useFetcher<typeof splitAction>();
@@ -133,6 +132,19 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
       return { ...old, colours };
     });
   };
+  /** Materials are given to the selected rows, or to all when none is selected. */
+  const toMake = lit.size > 0 ? [...lit] : bodies.map((_, n) => n);
+  const given = new Set(toMake.map((position) => choices.materials[bodies[position]!.id]));
+  const material = given.size === 1 ? ([...given][0] ?? null) : null;
+  const setMaterial = (name: string | null) =>
+    setChoices((old) => {
+      const materials = { ...old.materials };
+      for (const position of toMake) {
+        if (name === null) delete materials[bodies[position]!.id];
+        else materials[bodies[position]!.id] = name;
+      }
+      return { ...old, materials };
+    });
   const setBodyName = (position: number, name: string) =>
     setChoices((old) => {
       const { id, name: own } = bodies[position]!;
@@ -194,7 +206,6 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
   const count = components.reduce((sum, component) => sum + component.bodies.length, 0);
   const pairs = components.filter(({ mirrorOf }, n) => mirrorOf !== null && mirrorOf > n).length;
   const columns = columnsFor({
-    density: MATERIALS.find(({ name }) => name === material)?.density ?? null,
     choices,
     components,
     mayEdit,
@@ -234,9 +245,12 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
               searchable
             />
             <Select
-              aria-label="Material to weigh with"
+              aria-label={lit.size > 0 ? 'Material of the selected bodies' : 'Material of all bodies'}
+              title={
+                lit.size > 0 ? 'For the selected bodies' : 'For all bodies; select rows to give them another'
+              }
               className={classes.material}
-              placeholder="Volume"
+              placeholder={given.size > 1 ? 'Several' : 'Material'}
               data={MATERIALS.map(({ name }) => name)}
               value={material}
               onChange={setMaterial}

@@ -4,15 +4,13 @@ import type { SplitOutlineView, SplitView } from '#server/views/split-view';
 import { plural, volume } from '../../ui/format';
 import type { LedgerColumn } from '../../ui/Ledger';
 import { ColourCell } from './ColourCell';
-import { massInWords } from './materials';
+import { densityOf, massInWords } from './materials';
 import { NameField } from './NameField';
 import type { SplitRow } from './rows';
 import classes from './Split.module.css';
 
 /** What the cells of the split table show and call. */
 interface ColumnContext {
-  /** kg/m³; null shows volumes. */
-  density: number | null;
   choices: SplitChoices;
   components: SplitOutlineView['components'];
   bodies: SplitView['bodies'];
@@ -38,7 +36,8 @@ function volumeOf({ bodies, component }: Extract<SplitRow, { kind: 'component' }
 
 /** The columns of the split table: a row's name is typed in its cell. */
 export function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
-  const { choices, components, bodies, density } = context;
+  const { choices, components, bodies } = context;
+  const weighs = Object.keys(choices.materials).length > 0;
   // A tick answers at once; the rows follow when the plan has been made anew.
   const chosen = choices.bodies === null ? null : new Set(choices.bodies);
   const isChosen = (positions: readonly number[], asPlanned: boolean) =>
@@ -153,13 +152,16 @@ export function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
     },
     {
       key: 'volume',
-      title: density === null ? 'Volume' : 'Mass',
+      title: weighs ? 'Mass' : 'Volume',
       width: '78px',
       numeric: true,
       cell: (row) => {
         const known = row.kind === 'component' ? volumeOf(row) : row.body.volume;
         if (known === null || known === 0) return '';
-        return density === null ? volume(known) : massInWords(known, density);
+        const first = row.kind === 'component' ? row.bodies[0]! : row.body;
+        const material = choices.materials[first.id];
+        const density = densityOf(material);
+        return density === null ? volume(known) : <span title={material}>{massInWords(known, density)}</span>;
       },
     },
   ];

@@ -68,6 +68,7 @@ export function FactsDrawer({ row, pickedName, projectId }: FactsDrawerProps) {
             {pickedName && <Fact name="Picked" value={pickedName} />}
             <Fact name="Placed" value={`${plural(row.total, 'time')} in all`} />
             <Fact name="Bodies" value={row.bodies > 0 ? count(row.bodies) : 'none of its own'} />
+            {row.material && <Fact name="Material" value={row.material} />}
             {row.volume !== null && <Fact name="Volume" value={volume(row.volume)} mono />}
             {box && (
               <Fact
