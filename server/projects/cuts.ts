@@ -14,7 +14,9 @@ import { dropUnused, getBlob, putBlob } from './blobs';
 import { ProjectFileSet } from './project-files';
 import { loadProject } from './project-scan';
 
-const Point = z.tuple([z.number(), z.number(), z.number()]);
+/** mm: farther than any part reaches. */
+const Coordinate = z.number().min(-1e8).max(1e8);
+const Point = z.tuple([Coordinate, Coordinate, Coordinate]);
 const FaceOf = z.object({ of: z.union([z.int(), z.string().max(200)]), face: z.int().min(0) });
 
 /** The cuts that somebody asks for, one after the other. */

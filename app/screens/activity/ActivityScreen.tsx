@@ -33,8 +33,8 @@ export function ActivityScreen({ entries, error }: { entries: LogEntry[]; error?
                 </p>
               )}
               {changeSet?.rewires.slice(0, 6).map(({ holder, written, rewritten }) => (
-                <p key={holder + written} className={classes.rewire}>
-                  {holder}: {written} → {rewritten}
+                <p key={`${holder} ${written} ${rewritten}`} className={classes.rewire}>
+                  {holder}: {written === '' ? 'new link to' : `${written} →`} {rewritten}
                 </p>
               ))}
             </div>

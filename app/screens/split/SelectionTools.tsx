@@ -3,6 +3,8 @@ import { Link } from 'react-router';
 import classes from './Split.module.css';
 
 interface Props {
+  /** What is known of the selected bodies, in words; '' when nothing is selected. */
+  facts: string;
   /** How many bodies are selected. */
   count: number;
   isAlone: boolean;
@@ -16,9 +18,10 @@ interface Props {
 }
 
 /** What can be done with the selected rows. */
-export function SelectionTools({ count, isAlone, cut, joins, onGo, onAlone, onJoin }: Props) {
+export function SelectionTools({ facts, count, isAlone, cut, joins, onGo, onAlone, onJoin }: Props) {
   return (
     <div className={classes.selection} role="toolbar" aria-label="Selection">
+      {facts && <span className={classes.facts}>{facts}</span>}
       {joins && (
         <Button variant="default" onClick={onJoin}>
           {joins === 'join' ? `Make ${count} bodies one component` : 'Take the component apart'}

@@ -15,6 +15,7 @@ import { useTyped, useView } from '../../ui/useView';
 import { WhatWillChange } from '../../ui/WhatWillChange';
 import type { ProjectContext } from '../project/ProjectFrame';
 import { columnsFor } from './columns';
+import { factsInWords } from './facts';
 import { MATERIALS } from './materials';
 import { RenameMany } from './RenameMany';
 import {
@@ -316,6 +317,10 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
             }}
           >
             <SelectionTools
+              facts={factsInWords(
+                [...lit].map((position) => bodies[position]!),
+                choices.materials,
+              )}
               count={lit.size}
               isAlone={alone}
               cut={
