@@ -35,8 +35,8 @@ export default defineConfig({
           expect: { poll: { timeout: PATIENCE / 3 } },
           // Shared machines stall now and then; a test that fails twice has found something.
           retry: process.env.CI ? 1 : 0,
-          testTimeout: PATIENCE,
-          hookTimeout: PATIENCE,
+          testTimeout: 3 * PATIENCE,
+          hookTimeout: 3 * PATIENCE,
         },
       },
     ],

@@ -8,7 +8,7 @@ import { closeDatabase, database } from '#server/db/connection';
 import { migrate } from '#server/db/migrate';
 import { stopJobs } from '#server/jobs/queue';
 import { chromium as findChromium } from '../scripts/bootstrap.mjs';
-import { freePort } from '../scripts/postgres';
+import { freePort, templateOf } from '../scripts/postgres';
 import { answering, endProcesses, startProcesses } from '../scripts/processes';
 
 /** The whole application on a database of its own, and a browser to drive it. */
@@ -42,18 +42,26 @@ export async function startBrowser(): Promise<Browser> {
   return chromium.launch({ executablePath, args: BROWSER_ARGUMENTS });
 }
 
-/** Makes a database of its own beside the one that DATABASE_URL names; `npm test` provides that. */
+/**
+ * The application on a database of its own, beside the one that DATABASE_URL names (`npm test` provides that). It is
+ * copied from one that was seeded, with all shapes made, when the first stand was asked for.
+ */
 export async function startStand(): Promise<Stand> {
   const given = process.env.DATABASE_URL;
   if (!given) throw new Error('DATABASE_URL is not set. Run these tests with: npm test e2e');
-  const name = `${new URL(given).pathname.slice(1)}_${process.pid}`;
-  await administer(given, `drop database if exists "${name}" with (force)`, `create database "${name}"`);
-  process.env.DATABASE_URL = Object.assign(new URL(given), { pathname: `/${name}` }).toString();
+  const base = new URL(given).pathname.slice(1);
+  const [template, name] = [templateOf(base), `${base}_${process.pid}`];
+  const at = (database: string) => Object.assign(new URL(given), { pathname: `/${database}` }).toString();
   process.env.STONETRAY_DEMO = '1';
-  const db = database();
-  await migrate(db);
-  const project = await seedDemo(db);
-  await stopJobs();
+  process.env.DATABASE_URL = at(template);
+  await ensureTemplate(given, template);
+  process.env.DATABASE_URL = at(name);
+  await administer(
+    given,
+    `drop database if exists "${name}" with (force)`,
+    `create database "${name}" template "${template}"`,
+  );
+  const project = await database()('projects').first('id');
   await closeDatabase();
   const port = await freePort();
   const processes: ChildProcess[] = startProcesses(port, true);
@@ -63,7 +71,7 @@ export async function startStand(): Promise<Stand> {
   return {
     address,
     browser,
-    project: `${address}/projects/${project}`,
+    project: `${address}/projects/${project!.id}`,
     stop: async () => {
       await browser.close();
       await endProcesses(processes);
@@ -72,6 +80,39 @@ export async function startStand(): Promise<Stand> {
       process.env.DATABASE_URL = given;
     },
   };
+}
+
+/** Seeds the database that stands are copied from, and has the job worker make all shapes, unless it is there. */
+async function ensureTemplate(given: string, template: string): Promise<void> {
+  const admin = new Client({ connectionString: given });
+  await admin.connect();
+  const { rowCount } = await admin.query('select 1 from pg_database where datname = $1', [template]);
+  await admin.end();
+  if (rowCount) return;
+  const making = `${template}_making`;
+  const target = process.env.DATABASE_URL!;
+  process.env.DATABASE_URL = Object.assign(new URL(given), { pathname: `/${making}` }).toString();
+  await administer(given, `drop database if exists "${making}" with (force)`, `create database "${making}"`);
+  const db = database();
+  await migrate(db);
+  await seedDemo(db);
+  await stopJobs();
+  const processes = startProcesses(await freePort(), true);
+  try {
+    for (let waited = 0; ; waited += 500) {
+      const open = await db('shapes').whereIn('state', ['waiting', 'running']).first('sha256');
+      if (!open) break;
+      if (waited > 5 * PATIENCE)
+        throw new Error('The job worker does not get through with the shapes of the demo.');
+      await new Promise((resolve) => setTimeout(resolve, 500));
+    }
+  } finally {
+    await endProcesses(processes);
+    await closeDatabase();
+  }
+  // Under its own name only when it is whole.
+  await administer(given, `alter database "${making}" rename to "${template}"`);
+  process.env.DATABASE_URL = target;
 }
 
 async function administer(url: string, ...statements: string[]): Promise<void> {

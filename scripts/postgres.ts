@@ -128,6 +128,11 @@ export async function ensureDatabase(cluster: Cluster, name: string, fresh = fal
   return cluster.url(name);
 }
 
+/** Name of the database that end-to-end tests copy theirs from. */
+export function templateOf(database: string): string {
+  return `${database}_template`;
+}
+
 export async function dropDatabase(cluster: Cluster, name: string): Promise<void> {
   const client = new Client({ connectionString: cluster.url('postgres') });
   await client.connect();

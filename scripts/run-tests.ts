@@ -3,7 +3,7 @@ import { readFileSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { ROOT } from './bootstrap.mjs';
-import { dropDatabase, ensureDatabase, startPostgres } from './postgres';
+import { dropDatabase, ensureDatabase, startPostgres, templateOf } from './postgres';
 import { buildIfStale } from './processes';
 
 const STEPS = ['check', 'types', 'unit', 'server', 'e2e'];
@@ -68,6 +68,7 @@ export async function test(args: string[]): Promise<number> {
       }
     } finally {
       await dropDatabase(cluster, name);
+      await dropDatabase(cluster, templateOf(name));
       if (cluster.started) cluster.stop();
     }
   }

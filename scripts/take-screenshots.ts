@@ -4,7 +4,7 @@ import path from 'node:path';
 import type { Page } from 'playwright-core';
 import { signedIn, stageDrawn, stageReady, startStand } from '../e2e/harness';
 import { ROOT } from './bootstrap.mjs';
-import { dropDatabase, ensureDatabase, startPostgres } from './postgres';
+import { dropDatabase, ensureDatabase, startPostgres, templateOf } from './postgres';
 import { buildIfStale } from './processes';
 
 /** Takes one picture of each main view, on a demo of its own. */
@@ -62,6 +62,7 @@ export async function screenshots(): Promise<void> {
   } finally {
     await stand.stop();
     await dropDatabase(cluster, 'stonetray_pictures');
+    await dropDatabase(cluster, templateOf('stonetray_pictures'));
     if (cluster.started) cluster.stop();
   }
 }

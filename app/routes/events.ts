@@ -1,12 +1,13 @@
 import { requireProject } from '#server/auth/guard';
 import { listen } from '#server/events/events';
+import { standingOf } from '#server/views/standing';
 import type { Route } from './+types/events';
 
 const HEARTBEAT = 20_000;
 
 /** Server-sent events of one project. */
 export async function loader({ request, params }: Route.LoaderArgs) {
-  const { project } = await requireProject(request, params.projectId, 'viewer');
+  const { db, project } = await requireProject(request, params.projectId, 'viewer');
   const encoder = new TextEncoder();
   let stop = () => {};
   const body = new ReadableStream<Uint8Array>({
@@ -26,6 +27,8 @@ export async function loader({ request, params }: Route.LoaderArgs) {
       };
       request.signal.addEventListener('abort', stop);
       send('retry: 2000\n\n');
+      // Whatever happened between the loading of the page and now was not heard: the page compares.
+      send(`data: ${JSON.stringify(await standingOf(db, project.id))}\n\n`);
     },
     cancel: () => stop(),
   });

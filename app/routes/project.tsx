@@ -18,7 +18,7 @@ export async function loader({ request, params }: Route.LoaderArgs) {
   return {
     user: { name: user.name },
     role,
-    project: { id: project.id, name: project.name },
+    project: { id: project.id, name: project.name, revision: project.revision },
     links: stateCounts(scanned.links),
     shapes: shapeProgress(await shapesOf(db, scanned)),
   };

@@ -157,3 +157,9 @@ export async function versionsOf(db: Database, projectId: string, path: string):
     note: row.note,
   }));
 }
+
+/** Grows with every change of a project. */
+export async function projectRevision(db: Database, projectId: string): Promise<number> {
+  const row = await db('projects').where('id', projectId).first('revision');
+  return Number(row?.revision ?? 0);
+}

@@ -2,14 +2,19 @@ import { afterAll, describe, expect, it } from 'vitest';
 import { isIdentity } from '#core/product/matrix';
 import { gearUnit } from '#core/testing/projects';
 import { closeDatabase } from '#server/db/connection';
-import type { ShapeState } from '#server/jobs/shapes';
+import { stopJobs } from '#server/jobs/queue';
+import { requestShapes, type ShapeState } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
 import { testProject } from '#server/testing';
 import { fileRows, shapeProgress, stateCounts } from './files-view';
 import { candidatesFor, findBroken, keyOfLink, previewScene, repairQueue } from './repair-view';
+import { standingOf } from './standing';
 import { startingPoints, structureView } from './structure-view';
 
-afterAll(closeDatabase);
+afterAll(async () => {
+  await stopJobs();
+  await closeDatabase();
+});
 
 const unit = async () => {
   const place = await testProject(gearUnit());
@@ -30,6 +35,22 @@ const done = (sha256: string, body: number, box: number[], volume?: number): Sha
   gltf: 'x',
   bodies: [{ body, facts: facts(box, volume) }],
   error: null,
+});
+
+describe('a page that begins to listen', () => {
+  it('is told where the project stands', async () => {
+    const { db, project } = await testProject(gearUnit());
+    const before = await standingOf(db, project);
+    expect(before).toEqual({
+      type: 'standing',
+      revision: expect.any(Number),
+      open: expect.any(Number),
+    });
+    await requestShapes(db, await loadProject(db, project));
+    const after = await standingOf(db, project);
+    expect(after.revision).toBe(before.revision);
+    expect(after.open).toBeGreaterThan(0);
+  });
 });
 
 describe('the structure', () => {

@@ -1,7 +1,8 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { NavLink, Outlet, useRevalidator } from 'react-router';
 import type { LinkState } from '#core/links/resolve';
 import type { ProjectEvent } from '#server/events/events';
+import type { Standing } from '#server/views/standing';
 import { Commands } from '../../ui/Commands';
 import { plural } from '../../ui/format';
 import { TopBar } from '../../ui/TopBar';
@@ -10,7 +11,7 @@ import classes from './ProjectFrame.module.css';
 export interface ProjectFrameProps {
   user: { name: string };
   role: 'viewer' | 'editor' | 'owner';
-  project: { id: string; name: string };
+  project: { id: string; name: string; revision: number };
   links: { [state in LinkState]: number };
   shapes: { open: number; failed: number; total: number };
 }
@@ -29,7 +30,7 @@ export interface ProjectContext {
 
 export function ProjectFrame({ user, role, project, links, shapes }: ProjectFrameProps) {
   const broken = links.missing + links.ambiguous + links.loop;
-  const events = useProjectEvents(project.id);
+  const events = useProjectEvents(project.id, project.revision, shapes.open);
   const context: ProjectContext = { projectId: project.id, mayEdit: role !== 'viewer', shapes, ...events };
   const tabs = [
     { to: 'files', label: 'Files' },
@@ -78,10 +79,16 @@ export function ProjectFrame({ user, role, project, links, shapes }: ProjectFram
 }
 
 /** Listens to the project and reloads what is shown when it changed. */
-function useProjectEvents(projectId: string): Pick<ProjectContext, 'importEvent' | 'packageEvent'> {
+function useProjectEvents(
+  projectId: string,
+  revision: number,
+  open: number,
+): Pick<ProjectContext, 'importEvent' | 'packageEvent'> {
   const { revalidate } = useRevalidator();
   const [importEvent, setImportEvent] = useState<ProjectContext['importEvent']>(null);
   const [packageEvent, setPackageEvent] = useState<ProjectContext['packageEvent']>(null);
+  const loaded = useRef({ revision, open });
+  loaded.current = { revision, open };
   useEffect(() => {
     const source = new EventSource(`/projects/${projectId}/events`);
     let timer: ReturnType<typeof setTimeout> | undefined;
@@ -91,14 +98,14 @@ function useProjectEvents(projectId: string): Pick<ProjectContext, 'importEvent'
         void revalidate();
       }, 700);
     };
-    let opened = false;
-    source.onopen = () => {
-      // After a break in the connection something may have been missed.
-      if (opened) soon();
-      opened = true;
-    };
     source.onmessage = ({ data }) => {
-      const event = JSON.parse(data as string) as ProjectEvent;
+      const event = JSON.parse(data as string) as ProjectEvent | Standing;
+      if (event.type === 'standing') {
+        // Said whenever the connection is made: what happened before it was not heard.
+        const { revision: seen, open: waiting } = loaded.current;
+        if (event.revision !== seen || event.open !== waiting) soon();
+        return;
+      }
       if (event.type === 'import') setImportEvent(event);
       if (event.type === 'package') setPackageEvent(event);
       if (

@@ -1,0 +1,19 @@
+import type { Database } from '#server/db/connection';
+import { shapesOf } from '#server/jobs/shapes';
+import { loadProject } from '#server/projects/project-scan';
+import { projectRevision } from '#server/projects/projects';
+import { shapeProgress } from './files-view';
+
+/** Where a project stands: what a page that begins to listen compares with what it was loaded with. */
+export interface Standing {
+  type: 'standing';
+  revision: number;
+  /** Contents whose shapes are still to come. */
+  open: number;
+}
+
+export async function standingOf(db: Database, projectId: string): Promise<Standing> {
+  const revision = await projectRevision(db, projectId);
+  const { open } = shapeProgress(await shapesOf(db, await loadProject(db, projectId)));
+  return { type: 'standing', revision, open };
+}
