@@ -32,7 +32,7 @@ export default defineConfig({
           include: ['e2e/**/*.test.ts'],
           environment: 'node',
           fileParallelism: false,
-          expect: { poll: { timeout: PATIENCE / 3 } },
+          expect: { poll: { timeout: PATIENCE } },
           // Shared machines stall now and then; a test that fails twice has found something.
           retry: process.env.CI ? 1 : 0,
           testTimeout: 3 * PATIENCE,

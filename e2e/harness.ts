@@ -21,7 +21,7 @@ export interface Stand {
 }
 
 /** How long one step of a test may take, in milliseconds: a machine under load is no finding. */
-export const PATIENCE = 100_000;
+export const PATIENCE = 240_000;
 
 /** Drawing in software, and no attempts to reach the world. */
 const BROWSER_ARGUMENTS = [

@@ -1,9 +1,9 @@
-import CameraControls from 'camera-controls';
 import * as THREE from 'three';
 import { RoomEnvironment } from 'three/addons/environments/RoomEnvironment.js';
 import { acceleratedRaycast, computeBoundsTree } from 'three-mesh-bvh';
 import type { Point } from '#core/shape/cut';
 import { BodyGeometries } from './body-geometries';
+import { Eye } from './eye';
 import { InstancedBody } from './instanced-body';
 import { pickFace, pointerIn } from './picking';
 import { SectionCaps } from './section-caps';
@@ -20,19 +20,8 @@ import type {
   StageSketch,
 } from './types';
 
-CameraControls.install({ THREE });
 THREE.Mesh.prototype.raycast = acceleratedRaycast;
 THREE.BufferGeometry.prototype.computeBoundsTree = computeBoundsTree;
-
-const DIRECTIONS: { [direction in Direction]: readonly [number, number, number] } = {
-  front: [0, -1, 0],
-  back: [0, 1, 0],
-  left: [-1, 0, 0],
-  right: [1, 0, 0],
-  top: [0, -0.0001, 1],
-  below: [0, -0.0001, -1],
-  corner: [0.82, -1, 0.55],
-};
 
 const AXES = { x: new THREE.Vector3(1, 0, 0), y: new THREE.Vector3(0, 1, 0), z: new THREE.Vector3(0, 0, 1) };
 
@@ -56,8 +45,7 @@ export interface StageCallbacks {
 export class StageView {
   private readonly renderer: THREE.WebGLRenderer;
   private readonly scene = new THREE.Scene();
-  private readonly camera = new THREE.PerspectiveCamera(24, 1, 1, 1e5);
-  private readonly controls: CameraControls;
+  private readonly eye: Eye;
   private readonly geometries = new BodyGeometries();
   private readonly model = new THREE.Group();
   private readonly ground: THREE.Mesh;
@@ -117,17 +105,7 @@ export class StageView {
     this.renderer.toneMapping = THREE.NeutralToneMapping;
     this.renderer.toneMappingExposure = 1.05;
     this.renderer.localClippingEnabled = true;
-    this.camera.up.set(0, 0, 1);
-    this.camera.position.set(3000, -4000, 2500);
-    this.controls = new CameraControls(this.camera, canvas);
-    this.controls.smoothTime = 0.12;
-    this.controls.draggingSmoothTime = 0.03;
-    this.controls.dollyToCursor = true;
-    this.controls.maxPolarAngle = Math.PI;
-    this.controls.mouseButtons.right = CameraControls.ACTION.TRUCK;
-    this.controls.mouseButtons.middle = CameraControls.ACTION.TRUCK;
-    for (const event of ['control', 'update', 'wake'] as const)
-      this.controls.addEventListener(event, () => this.redraw());
+    this.eye = new Eye(canvas, () => this.redraw());
 
     this.ground = makeGround();
     this.scene.add(this.model, this.ground);
@@ -135,10 +113,10 @@ export class StageView {
     this.caps = new SectionCaps(this.plane);
     this.scene.add(this.caps.group, this.sketch.group);
 
-    this.shifter = new Shifter(this.scene, this.camera, canvas, {
+    this.shifter = new Shifter(this.scene, this.eye.camera, canvas, {
       onDrag: (by) => this.dragSelected(by),
       onDragging: (is) => {
-        this.controls.enabled = !is;
+        this.eye.controls.enabled = !is;
         if (!is) this.placeShifter();
       },
       onChange: () => this.redraw(),
@@ -302,48 +280,24 @@ export class StageView {
   /** The section across an axis that takes away the half nearer to the eye, so that the cut is seen. */
   sectionTowardsEye(axis: SectionPlane['axis']): SectionPlane {
     const centre = this.bounds.getCenter(new THREE.Vector3());
-    return { axis, at: 0.5, flipped: this.camera.position[axis] < centre[axis] };
+    return { axis, at: 0.5, flipped: this.eye.camera.position[axis] < centre[axis] };
   }
 
-  /** Looks at everything from a standard direction. */
+  /** Looks at everything that is shown from a standard direction. */
   look(direction: Direction, animated = true): void {
-    const box = this.boxOf((row) => !this.hidden.has(row));
-    if (box.isEmpty()) return;
-    this.standOff(new THREE.Vector3(...DIRECTIONS[direction]), box, animated);
+    this.eye.look(direction, this.boxOfShown(), animated);
+    this.redraw();
   }
 
   /** Looks straight at a plane, at all that is shown. */
   lookAlong(normal: Point): void {
-    const box = this.boxOf((row) => !this.hidden.has(row));
-    if (box.isEmpty()) return;
-    const towards = new THREE.Vector3(...normal);
-    // Straight from above or below there is no telling which way is up.
-    if (Math.hypot(towards.x, towards.y) < 1e-3 * towards.length()) towards.y -= 1e-4 * towards.length();
-    this.standOff(towards, box, true);
+    this.eye.lookAlong(normal, this.boxOfShown());
+    this.redraw();
   }
 
   /** Moves near, keeping the direction: to the given rows, or to all that is shown. */
   fit(rows?: ReadonlySet<number>): void {
-    const box = this.boxOf((row) => (rows ? rows.has(row) : !this.hidden.has(row)));
-    if (box.isEmpty()) return;
-    const target = this.controls.getTarget(new THREE.Vector3());
-    this.standOff(this.controls.getPosition(new THREE.Vector3()).sub(target), box, true);
-  }
-
-  /** Puts the eye in a direction from a box, as near as still shows the whole of it. */
-  private standOff(towards: THREE.Vector3, box: THREE.Box3, animated: boolean): void {
-    const center = box.getCenter(new THREE.Vector3());
-    const direction = towards.normalize();
-    const eye = direction.clone().multiplyScalar(this.distanceFor(box, direction)).add(center);
-    void this.controls.setLookAt(
-      eye.x,
-      eye.y,
-      eye.z,
-      center.x,
-      center.y,
-      center.z,
-      animated && !reducedMotion(),
-    );
+    this.eye.fit(rows ? this.boxOf((row) => rows.has(row)) : this.boxOfShown());
     this.redraw();
   }
 
@@ -361,7 +315,7 @@ export class StageView {
     clearTimeout(this.stillTimer);
     this.loadNumber++;
     this.resizeObserver.disconnect();
-    this.controls.dispose();
+    this.eye.dispose();
     for (const body of this.bodies) body.dispose();
     this.labels.dispose();
     this.sketch.dispose();
@@ -428,8 +382,8 @@ export class StageView {
     key.position.set(0.4, 0.7, 1);
     const fill = new THREE.DirectionalLight('#dfe8f0', 0.5);
     fill.position.set(-1, 0.1, 0.4);
-    this.camera.add(key, fill);
-    this.scene.add(this.camera);
+    this.eye.camera.add(key, fill);
+    this.scene.add(this.eye.camera);
   }
 
   private fitGround(): void {
@@ -440,41 +394,21 @@ export class StageView {
     this.ground.position.set(centre.x, centre.y, this.bounds.min.z - size.length() * 0.002);
   }
 
+  private boxOfShown(): THREE.Box3 {
+    return this.boxOf((row) => !this.hidden.has(row));
+  }
+
   private boxOf(wanted: (row: number) => boolean): THREE.Box3 {
     const box = new THREE.Box3();
     for (const body of this.bodies) box.union(body.bounds(wanted));
     return box;
   }
 
-  /** The distance from the middle of a box at which each of its corners just comes into the picture. */
-  private distanceFor(box: THREE.Box3, direction: THREE.Vector3): number {
-    const vertical = Math.tan((this.camera.fov * Math.PI) / 360) * 0.9;
-    const horizontal = vertical * this.camera.aspect;
-    const half = box.getSize(new THREE.Vector3()).multiplyScalar(0.5);
-    const across = new THREE.Vector3().crossVectors(this.camera.up, direction).normalize();
-    const upward = new THREE.Vector3().crossVectors(direction, across);
-    let distance = 0;
-    for (let n = 0; n < 8; n++) {
-      const corner = new THREE.Vector3(
-        n & 1 ? half.x : -half.x,
-        n & 2 ? half.y : -half.y,
-        n & 4 ? half.z : -half.z,
-      );
-      const away = Math.max(
-        Math.abs(corner.dot(across)) / horizontal,
-        Math.abs(corner.dot(upward)) / vertical,
-      );
-      distance = Math.max(distance, corner.dot(direction) + away);
-    }
-    return Math.max(distance, half.length() * 1.05);
-  }
-
   private resize(): void {
     const parent = this.canvas.parentElement!;
     const [width, height] = [Math.max(1, parent.clientWidth), Math.max(1, parent.clientHeight)];
     this.renderer.setSize(width, height, false);
-    this.camera.aspect = width / height;
-    this.camera.updateProjectionMatrix();
+    this.eye.resize(width, height);
     this.redraw();
   }
 
@@ -486,23 +420,16 @@ export class StageView {
     if (!this.running) return;
     requestAnimationFrame(this.frame);
     this.clock.update(time);
-    const moved = this.controls.update(Math.min(0.1, this.clock.getDelta()));
+    const moved = this.eye.controls.update(Math.min(0.1, this.clock.getDelta()));
     if (!moved && !this.needsFrame) return;
     this.needsFrame = false;
-    if (!this.bounds.isEmpty()) {
-      const sphere = this.bounds.getBoundingSphere(new THREE.Sphere());
-      const distance = this.camera.position.distanceTo(sphere.center);
-      // As tight as the model allows: depth is precise only between near planes that are far away.
-      this.camera.near = Math.max(distance / 150, distance - sphere.radius * 1.3, 0.05);
-      this.camera.far = distance + sphere.radius * 2.5;
-      this.camera.updateProjectionMatrix();
-    }
+    this.eye.closeIn(this.bounds);
     if (this.isSoftware) {
       this.renderer.setPixelRatio(1);
       clearTimeout(this.stillTimer);
       this.stillTimer = setTimeout(() => this.drawFinely(), 350);
     }
-    this.renderer.render(this.scene, this.camera);
+    this.renderer.render(this.scene, this.eye.camera);
     this.layOutLabels();
     this.canvas.dataset.drawCalls = String(this.drawCalls);
     this.canvas.dataset.bodies = String(this.bodyCount);
@@ -517,18 +444,18 @@ export class StageView {
       return shift ? middle.clone().add(shift) : middle;
     };
     const first = this.hovered === null ? this.selected : new Set([this.hovered, ...this.selected]);
-    this.labels.layOut(this.camera, clientWidth, clientHeight, anchor, first);
+    this.labels.layOut(this.eye.camera, clientWidth, clientHeight, anchor, first);
   }
 
   private drawFinely(): void {
     if (!this.running) return;
     this.renderer.setPixelRatio(2);
-    this.renderer.render(this.scene, this.camera);
+    this.renderer.render(this.scene, this.eye.camera);
   }
 
   private rayOf(event: PointerEvent): THREE.Raycaster {
     const ray = new THREE.Raycaster();
-    ray.setFromCamera(pointerIn(this.canvas, event), this.camera);
+    ray.setFromCamera(pointerIn(this.canvas, event), this.eye.camera);
     return ray;
   }
 
@@ -543,7 +470,7 @@ export class StageView {
   /** Where a click would lay a point of the drawing. */
   private sketchPoint(event: PointerEvent) {
     const { clientWidth: width, clientHeight: height } = this.canvas;
-    return this.sketch.pointAt(pointerIn(this.canvas, event), this.rayOf(event), this.camera, {
+    return this.sketch.pointAt(pointerIn(this.canvas, event), this.rayOf(event), this.eye.camera, {
       width,
       height,
     });
@@ -618,8 +545,4 @@ function drawsInSoftware(): boolean {
   );
   context?.getExtension('WEBGL_lose_context')?.loseContext();
   return /swiftshader|llvmpipe|software/i.test(String(name));
-}
-
-function reducedMotion(): boolean {
-  return window.matchMedia('(prefers-reduced-motion: reduce)').matches;
 }

@@ -1,0 +1,118 @@
+import CameraControls from 'camera-controls';
+import * as THREE from 'three';
+import type { Point } from '#core/shape/cut';
+import type { Direction } from './types';
+
+CameraControls.install({ THREE });
+
+const DIRECTIONS: { [direction in Direction]: readonly [number, number, number] } = {
+  front: [0, -1, 0],
+  back: [0, 1, 0],
+  left: [-1, 0, 0],
+  right: [1, 0, 0],
+  top: [0, -0.0001, 1],
+  below: [0, -0.0001, -1],
+  corner: [0.82, -1, 0.55],
+};
+
+/** Where one looks from: the camera, and what the mouse does with it. Up is z. */
+export class Eye {
+  readonly camera = new THREE.PerspectiveCamera(24, 1, 1, 1e5);
+  readonly controls: CameraControls;
+
+  /** @param onMove called when the next frame will look different */
+  constructor(canvas: HTMLCanvasElement, onMove: () => void) {
+    this.camera.up.set(0, 0, 1);
+    this.camera.position.set(3000, -4000, 2500);
+    this.controls = new CameraControls(this.camera, canvas);
+    this.controls.smoothTime = 0.12;
+    this.controls.draggingSmoothTime = 0.03;
+    this.controls.dollyToCursor = true;
+    this.controls.maxPolarAngle = Math.PI;
+    this.controls.mouseButtons.right = CameraControls.ACTION.TRUCK;
+    this.controls.mouseButtons.middle = CameraControls.ACTION.TRUCK;
+    for (const event of ['control', 'update', 'wake'] as const) this.controls.addEventListener(event, onMove);
+  }
+
+  /** Looks at a box from a standard direction. */
+  look(direction: Direction, box: THREE.Box3, animated = true): void {
+    this.standOff(new THREE.Vector3(...DIRECTIONS[direction]), box, animated);
+  }
+
+  /** Looks straight at a plane, at the whole of a box. */
+  lookAlong(normal: Point, box: THREE.Box3): void {
+    const towards = new THREE.Vector3(...normal);
+    // Straight from above or below there is no telling which way is up.
+    if (Math.hypot(towards.x, towards.y) < 1e-3 * towards.length()) towards.y -= 1e-4 * towards.length();
+    this.standOff(towards, box, true);
+  }
+
+  /** Moves near to a box, keeping the direction. */
+  fit(box: THREE.Box3): void {
+    const target = this.controls.getTarget(new THREE.Vector3());
+    this.standOff(this.controls.getPosition(new THREE.Vector3()).sub(target), box, true);
+  }
+
+  /** Depth is precise only between planes that lie as near together as the model allows. */
+  closeIn(bounds: THREE.Box3): void {
+    if (bounds.isEmpty()) return;
+    const sphere = bounds.getBoundingSphere(new THREE.Sphere());
+    const distance = this.camera.position.distanceTo(sphere.center);
+    this.camera.near = Math.max(distance / 150, distance - sphere.radius * 1.3, 0.05);
+    this.camera.far = distance + sphere.radius * 2.5;
+    this.camera.updateProjectionMatrix();
+  }
+
+  resize(width: number, height: number): void {
+    this.camera.aspect = width / height;
+    this.camera.updateProjectionMatrix();
+  }
+
+  dispose(): void {
+    this.controls.dispose();
+  }
+
+  /** Puts the eye in a direction from a box, as near as still shows the whole of it. */
+  private standOff(towards: THREE.Vector3, box: THREE.Box3, animated: boolean): void {
+    if (box.isEmpty()) return;
+    const center = box.getCenter(new THREE.Vector3());
+    const direction = towards.normalize();
+    const eye = direction.clone().multiplyScalar(this.distanceFor(box, direction)).add(center);
+    void this.controls.setLookAt(
+      eye.x,
+      eye.y,
+      eye.z,
+      center.x,
+      center.y,
+      center.z,
+      animated && !reducedMotion(),
+    );
+  }
+
+  /** The distance from the middle of a box at which each of its corners just comes into the picture. */
+  private distanceFor(box: THREE.Box3, direction: THREE.Vector3): number {
+    const vertical = Math.tan((this.camera.fov * Math.PI) / 360) * 0.9;
+    const horizontal = vertical * this.camera.aspect;
+    const half = box.getSize(new THREE.Vector3()).multiplyScalar(0.5);
+    const across = new THREE.Vector3().crossVectors(this.camera.up, direction).normalize();
+    const upward = new THREE.Vector3().crossVectors(direction, across);
+    let distance = 0;
+    for (let n = 0; n < 8; n++) {
+      const corner = new THREE.Vector3(
+        n & 1 ? half.x : -half.x,
+        n & 2 ? half.y : -half.y,
+        n & 4 ? half.z : -half.z,
+      );
+      const away = Math.max(
+        Math.abs(corner.dot(across)) / horizontal,
+        Math.abs(corner.dot(upward)) / vertical,
+      );
+      distance = Math.max(distance, corner.dot(direction) + away);
+    }
+    return Math.max(distance, half.length() * 1.05);
+  }
+}
+
+function reducedMotion(): boolean {
+  return window.matchMedia('(prefers-reduced-motion: reduce)').matches;
+}
