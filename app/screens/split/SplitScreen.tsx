@@ -28,6 +28,7 @@ import {
   renamed,
   type SplitRow,
   splitRows,
+  withChoice,
   withName,
 } from './rows';
 import { SelectionTools } from './SelectionTools';
@@ -113,8 +114,9 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
   const selectedComponents = selectedRows.flatMap((row) => (row.kind === 'component' ? [row] : []));
   const toRename = selectedComponents.length > 1 ? selectedComponents : shownComponents;
   const joins = joinsOf(selectedRows, lit.size);
+  const idsAt = (positions: readonly number[]) => positions.map((position) => bodies[position]!.id);
   const join = () => {
-    const ids = [...lit].map((position) => bodies[position]!.id);
+    const ids = idsAt([...lit]);
     setChoices((old) => ({
       ...old,
       together: joins === 'join' ? joined(old.together, ids) : apart(old.together, ids),
@@ -124,36 +126,19 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
   const setColour = (positions: readonly number[], colour: string | null) => {
     // A row of several that are selected speaks for all of them.
     const all = positions.some((position) => lit.has(position)) ? [...lit] : positions;
-    setChoices((old) => {
-      const colours = { ...old.colours };
-      for (const position of all) {
-        if (colour === null) delete colours[bodies[position]!.id];
-        else colours[bodies[position]!.id] = colour;
-      }
-      return { ...old, colours };
-    });
+    setChoices((old) => ({ ...old, colours: withChoice(old.colours, idsAt(all), colour) }));
   };
   /** Materials are given to the selected rows, or to all when none is selected. */
   const toMake = lit.size > 0 ? [...lit] : bodies.map((_, n) => n);
   const given = new Set(toMake.map((position) => choices.materials[bodies[position]!.id]));
   const material = given.size === 1 ? ([...given][0] ?? null) : null;
   const setMaterial = (name: string | null) =>
-    setChoices((old) => {
-      const materials = { ...old.materials };
-      for (const position of toMake) {
-        if (name === null) delete materials[bodies[position]!.id];
-        else materials[bodies[position]!.id] = name;
-      }
-      return { ...old, materials };
-    });
-  const setBodyName = (position: number, name: string) =>
-    setChoices((old) => {
-      const { id, name: own } = bodies[position]!;
-      const bodyNames = { ...old.bodyNames };
-      if (name === '' || name === own) delete bodyNames[id];
-      else bodyNames[id] = name;
-      return { ...old, bodyNames };
-    });
+    setChoices((old) => ({ ...old, materials: withChoice(old.materials, idsAt(toMake), name) }));
+  const setBodyName = (position: number, name: string) => {
+    const { id, name: own } = bodies[position]!;
+    const chosen = name === '' || name === own ? null : name;
+    setChoices((old) => ({ ...old, bodyNames: withChoice(old.bodyNames, [id], chosen) }));
+  };
   const coloured = useMemo(
     () => ({
       ...scene,

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { SplitBody } from '#server/views/split-view';
-import { apart, joined, pastedNames, positionsIn, renamed, splitRows, withName } from './rows';
+import { apart, joined, pastedNames, positionsIn, renamed, splitRows, withChoice, withName } from './rows';
 
 const body = (id: number, name: string): SplitBody => ({
   id,
@@ -59,6 +59,13 @@ describe('the split table', () => {
     ).toEqual([[2, 4]]);
     const rows = splitRows(bodies, components, () => false, '');
     expect(positionsIn(rows.filter(({ key }) => ['c2', 'b3', 'b4'].includes(key)))).toEqual([1, 2, 3]);
+  });
+
+  it('sets and takes back what is chosen for bodies, and leaves the others', () => {
+    const chosen = { '1': 'Steel', '4': 'Brass' };
+    expect(withChoice(chosen, [1, 2], 'Glass')).toEqual({ '1': 'Glass', '2': 'Glass', '4': 'Brass' });
+    expect(withChoice(chosen, [1, 2], null)).toEqual({ '4': 'Brass' });
+    expect(chosen).toEqual({ '1': 'Steel', '4': 'Brass' });
   });
 
   it('takes the first column of what is pasted', () => {

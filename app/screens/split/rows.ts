@@ -65,6 +65,20 @@ export function apart(together: readonly (readonly number[])[], ids: readonly nu
   return together.map((set) => set.filter((id) => !ids.includes(id))).filter((set) => set.length > 1);
 }
 
+/** Choices by body with another value for some bodies; null leaves it to the source again. */
+export function withChoice(
+  chosen: { readonly [body: string]: string },
+  ids: readonly number[],
+  value: string | null,
+): { [body: string]: string } {
+  const after = { ...chosen };
+  for (const id of ids) {
+    if (value === null) delete after[id];
+    else after[id] = value;
+  }
+  return after;
+}
+
 /** Names set for whole components: under the first body of each, and under no other. */
 export function withName(
   names: { [body: string]: string },
@@ -72,10 +86,9 @@ export function withName(
   { bodies: own }: SplitComponentView,
   name: string,
 ): { [body: string]: string } {
-  const after = { ...names };
-  for (const position of own) delete after[bodies[position]!.id];
-  if (name !== '') after[bodies[own[0]!]!.id] = name;
-  return after;
+  const ids = own.map((position) => bodies[position]!.id);
+  const without = withChoice(names, ids, null);
+  return name === '' ? without : withChoice(without, ids.slice(0, 1), name);
 }
 
 /** Lines pasted from a spreadsheet: the first column names one component after another, from a given one on. */
