@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { closureOf, closurePositions } from './closure';
-import { copyInstances } from './copy';
+import { Copies, copyInstances } from './copy';
+import { builderAfter } from './extend';
 import { findReferencesFast } from './fast/fast-references';
 import { Part21File } from './file';
 import { findReferences } from './references';
@@ -53,6 +54,49 @@ describe('the closure of instances', () => {
           expect(copied.referencesOf(copy, 1)).toEqual(
             file.referencesOf(id, 1).map((to) => copies.get(to)!.id),
           );
+        }
+      }),
+    );
+  });
+
+  it('keeps numbers and text where the numbers shall stay, and nothing that stands between the instances', () => {
+    const file = read(
+      "#9=A(#4);\n#4=B('x');/* #2 is next */\n#2=C ( #9 ,#9) ;  #30=D();\nENDSEC;\nDATA;\n#31=E(#30);\n#5=F(#2);",
+    );
+    const builder = builderAfter(file);
+    const copies = new Copies(file, 'kept');
+    copyInstances(file, closurePositions(file, [5]), builder, copies);
+    copyInstances(file, closurePositions(file, [31], copies), builder, copies);
+    const added = builder.add('G', copies.get(31)!);
+    const text = Buffer.from(build(builder)).toString('latin1');
+    expect(text.slice(text.indexOf('DATA;'))).toBe(
+      "DATA;\n#9=A(#4);\n#4=B('x');\n#2=C ( #9 ,#9) ;\n#5=F(#2);\n#30=D();\n#31=E(#30);\n#32=G(#31);\nENDSEC;\nEND-ISO-10303-21;\n",
+    );
+    expect(added.id).toBe(32);
+    expect(copies.reserve(7, builder).id).toBe(7);
+  });
+
+  it('takes over any closure to the byte', () => {
+    const gap = fc.constantFrom('', '\n', '\r\n', '  ', '/* ; #1=X(); */', '\nENDSEC;\nDATA;\n');
+    const lines = fc.array(fc.tuple(fc.array(fc.nat(19), { maxLength: 4 }), gap), {
+      minLength: 20,
+      maxLength: 20,
+    });
+    fc.assert(
+      fc.property(lines, fc.array(fc.nat(19), { minLength: 1, maxLength: 3 }), (edges, starts) => {
+        const file = read(
+          edges.map(([to, between], n) => `#${n}=N(${to.map((m) => `#${m}`)});${between}`).join(''),
+        );
+        const builder = builderAfter(file);
+        const wanted = closurePositions(file, starts);
+        copyInstances(file, wanted, builder, new Copies(file, 'kept'));
+        const copied = Part21File.read(build(builder));
+        expect(Array.from(copied.index.ids.subarray(0, copied.instanceCount))).toEqual(
+          Array.from(wanted, (position) => file.index.ids[position]),
+        );
+        for (const position of wanted) {
+          const id = file.index.ids[position]!;
+          expect(copied.instance(id)).toEqual(file.instance(id));
         }
       }),
     );

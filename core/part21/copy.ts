@@ -4,16 +4,16 @@ import { Reference } from './parameters';
 import { NOWHERE, ReferenceTable } from './references';
 import type { Part21Builder } from './write';
 
-const [LINE_FEED, HASH, EQUALS] = [0x0a, 0x23, 0x3d];
+const [LINE_FEED, BLANK, HASH, EQUALS] = [0x0a, 0x20, 0x23, 0x3d];
 /** The longest number of an instance, with its `#`. */
 const LONGEST = 11;
 
 /**
- * What instances of a file became in another one: their new numbers. They are kept in arrays as long as the file's
+ * What instances of a file became in another one: their numbers there. They are kept in arrays as long as the file's
  * index, which all copies out of a file share, one after the other: making the next ends this one.
  */
 export class Copies {
-  /** New number by position; it counts where `marks` holds this one's own mark. */
+  /** Number by position; it counts where `marks` holds this one's own mark. */
   readonly numbers: Uint32Array;
   readonly marks: Uint32Array;
   readonly mark: number;
@@ -24,7 +24,14 @@ export class Copies {
   >();
   private readonly own: { mark: number };
 
-  constructor(private readonly file: Part21File) {
+  /**
+   * @param numbering whether instances get new numbers, or keep those that they have: their text is then taken over
+   * as it is, by a builder that numbers its own instances after the file's (`builderAfter`)
+   */
+  constructor(
+    private readonly file: Part21File,
+    readonly numbering: 'new' | 'kept' = 'new',
+  ) {
     let shared = Copies.shared.get(file);
     if (!shared) {
       const { count } = file.index;
@@ -50,13 +57,16 @@ export class Copies {
     return this.marks[position] === this.mark;
   }
 
-  /** Says what stands for an instance. */
-  set(id: number, { id: number }: Reference): void {
+  /** A number for what is written in the place of an instance. */
+  reserve(id: number, builder: Part21Builder): Reference {
+    const reference = this.numbering === 'kept' ? new Reference(id) : builder.reserve();
     const position = this.file.position(id);
-    if (position === undefined) return;
     this.check();
-    this.marks[position] = this.mark;
-    this.numbers[position] = number;
+    if (position !== undefined) {
+      this.marks[position] = this.mark;
+      this.numbers[position] = reference.id;
+    }
+    return reference;
   }
 
   /** The positions that have no copy yet. */
@@ -68,14 +78,16 @@ export class Copies {
     return positions;
   }
 
-  /** Numbers instances one after the other. */
-  number(positions: Uint32Array, first: number): void {
+  /** Gives instances their numbers: new ones one after the other, or those they have. */
+  number(positions: Uint32Array, builder: Part21Builder): void {
     this.check();
     const { marks, numbers, mark } = this;
+    const { ids } = this.file.index;
+    const first = this.numbering === 'new' ? builder.reserveMany(positions.length) : 0;
     for (let n = 0; n < positions.length; n++) {
       const position = positions[n]!;
       marks[position] = mark;
-      numbers[position] = first + n;
+      numbers[position] = this.numbering === 'new' ? first + n : ids[position]!;
     }
   }
 
@@ -93,9 +105,9 @@ export class Copies {
 
 /**
  * Copies instances into a file that is being built: the text stays as it is written, to the last digit, only the
- * numbers of the instances change. The copies stand in the order of the original.
+ * numbers of the instances may change. The copies stand in the order of the original.
  * @param positions in the file's index, in order; closed under references, but for those in `copies`
- * @param copies what references become; the new numbers are added to it
+ * @param copies what references become; the numbers are added to it
  * @throws Part21Error when an instance refers to one that is neither copied nor given
  */
 export function copyInstances(
@@ -105,32 +117,54 @@ export function copyInstances(
   copies: Copies = new Copies(file),
 ): Copies {
   const wanted = copies.missing(positions);
-  copies.number(wanted, builder.reserveMany(wanted.length));
-  const table = ReferenceTable.of(file);
-  const result = renumbered(file, wanted, copies);
-  if ('missing' in result) {
-    const start = table.starts[result.missing]!;
-    const number = Buffer.from(file.bytes.subarray(start, start + table.lengths[result.missing]!));
-    throw new Part21Error(
-      file.bytes,
-      start,
-      `it refers to ${number.toString('latin1')}, which is not there`,
-      'an instance',
-    );
-  }
-  builder.addBytes(result.text);
+  copies.number(wanted, builder);
+  checkReferences(file, wanted, copies);
+  if (copies.numbering === 'new') builder.addBytes(renumbered(file, wanted, copies));
+  else for (const stretch of stretches(file, wanted)) builder.addBytes(stretch);
   return copies;
 }
 
-/**
- * Instances as bytes with new numbers. Plain loops over bytes: slices and strings would cost more than the copying.
- * @returns the reference that leads to nothing that is copied, when there is one
- */
-function renumbered(
-  file: Part21File,
-  positions: Uint32Array,
-  { numbers, marks, mark }: Copies,
-): { text: Uint8Array } | { missing: number } {
+function checkReferences(file: Part21File, positions: Uint32Array, { marks, mark }: Copies): void {
+  const { first, targets, starts, lengths } = ReferenceTable.of(file);
+  for (let n = 0; n < positions.length; n++) {
+    const position = positions[n]!;
+    for (let reference = first[position]!, last = first[position + 1]!; reference < last; reference++) {
+      const target = targets[reference]!;
+      if (target !== NOWHERE && marks[target] === mark) continue;
+      const start = starts[reference]!;
+      const number = Buffer.from(file.bytes.subarray(start, start + lengths[reference]!));
+      throw new Part21Error(
+        file.bytes,
+        start,
+        `it refers to ${number.toString('latin1')}, which is not there`,
+        'an instance',
+      );
+    }
+  }
+}
+
+/** Instances as they are written, in stretches of those that follow each other with nothing but blanks between. */
+function stretches({ bytes, index }: Part21File, positions: Uint32Array): Uint8Array[] {
+  const { starts, ends } = index;
+  const found: Uint8Array[] = [];
+  for (let n = 0; n < positions.length; ) {
+    const from = starts[positions[n]!]!;
+    let end = ends[positions[n]!]!;
+    for (n++; n < positions.length && positions[n] === positions[n - 1]! + 1; n++) {
+      const next = starts[positions[n]!]!;
+      let at = end;
+      while (at < next && bytes[at]! <= BLANK) at++;
+      if (at < next) break;
+      end = ends[positions[n]!]!;
+    }
+    if (bytes[end] === LINE_FEED) end++;
+    found.push(bytes.subarray(from, end));
+  }
+  return found;
+}
+
+/** Instances with new numbers. Plain loops over bytes: slices and strings would cost more than the copying. */
+function renumbered(file: Part21File, positions: Uint32Array, { numbers }: Copies): Uint8Array {
   const { bytes, index } = file;
   const { first, targets, starts, lengths } = ReferenceTable.of(file);
   const { contents, ends } = index;
@@ -149,16 +183,14 @@ function renumbered(
     out[at++] = EQUALS;
     let from = contents[position]!;
     for (let reference = first[position]!, last = first[position + 1]!; reference < last; reference++) {
-      const target = targets[reference]!;
-      if (target === NOWHERE || marks[target] !== mark) return { missing: reference };
       for (const start = starts[reference]!; from < start; from++) out[at++] = bytes[from]!;
-      at = writeNumber(out, at, numbers[target]!);
+      at = writeNumber(out, at, numbers[targets[reference]!]!);
       from += lengths[reference]!;
     }
     for (const end = ends[position]!; from < end; from++) out[at++] = bytes[from]!;
     out[at++] = LINE_FEED;
   }
-  return { text: out.subarray(0, at) };
+  return out.subarray(0, at);
 }
 
 function writeNumber(out: Uint8Array, from: number, number: number): number {

@@ -30,9 +30,7 @@ export interface ListAddition {
 
 /** A builder whose instances can be added to a file that is there: its numbers go on after the file's. */
 export function builderAfter(file: Part21File): Part21Builder {
-  let largest = 0;
-  for (let n = 0; n < file.index.count; n++) largest = Math.max(largest, file.index.ids[n]!);
-  return new Part21Builder(largest + 1);
+  return new Part21Builder(file.highest + 1);
 }
 
 /**

@@ -47,6 +47,7 @@ export class Part21File {
   private readonly byType = new Map<string, number[]>();
   private readonly parsed = new Map<number, Instance>();
   private complex: number[] | undefined;
+  private knownHighest: number | undefined;
 
   private constructor(
     readonly bytes: Uint8Array,
@@ -235,11 +236,21 @@ export class Part21File {
     return position === undefined || position === 0 ? undefined : position - 1;
   }
 
+  /** The largest number of an instance; 0 for a file without instances. */
+  get highest(): number {
+    if (this.knownHighest === undefined) {
+      const { ids, count } = this.index;
+      let highest = 0;
+      for (let position = 0; position < count; position++) highest = Math.max(highest, ids[position]!);
+      this.knownHighest = highest;
+    }
+    return this.knownHighest;
+  }
+
   /** Ids are mostly dense, so an array serves; a few huge ids in a small file get a map. Array entries count from 1. */
   private lookUpTable(): Int32Array | Map<number, number> {
+    const { highest } = this;
     const { ids, count, starts } = this.index;
-    let highest = 0;
-    for (let position = 0; position < count; position++) highest = Math.max(highest, ids[position]!);
     const duplicate = (position: number) =>
       new Part21Error(
         this.bytes,

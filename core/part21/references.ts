@@ -41,6 +41,8 @@ export class ReferenceTable implements FoundReferences {
   /** For walks over the instances: the number of the walk that came by last. */
   private visits: Uint32Array | undefined;
   private walk = 0;
+  /** Positions that a walk came to; no walk is longer than the file. */
+  private found: Uint32Array | undefined;
 
   /**
    * Positions of everything that some instances need: themselves, what they refer to, what that refers to, and so on,
@@ -48,25 +50,27 @@ export class ReferenceTable implements FoundReferences {
    * @param isKnown of positions that are neither followed nor returned
    */
   closure(starts: Iterable<number>, isKnown?: (position: number) => boolean): Uint32Array {
-    this.visits ??= new Uint32Array(this.first.length - 1);
-    const { visits, first, targets } = this;
+    const count = this.first.length - 1;
+    this.visits ??= new Uint32Array(count);
+    this.found ??= new Uint32Array(count);
+    const { visits, found, first, targets } = this;
     const walk = ++this.walk;
-    const found: number[] = [];
+    let length = 0;
     for (const position of starts) {
       if (visits[position] === walk || isKnown?.(position)) continue;
       visits[position] = walk;
-      found.push(position);
+      found[length++] = position;
     }
-    for (let n = 0; n < found.length; n++) {
+    for (let n = 0; n < length; n++) {
       const position = found[n]!;
       for (let at = first[position]!, end = first[position + 1]!; at < end; at++) {
         const target = targets[at]!;
         if (target === NOWHERE || visits[target] === walk || isKnown?.(target)) continue;
         visits[target] = walk;
-        found.push(target);
+        found[length++] = target;
       }
     }
-    return Uint32Array.from(found).sort();
+    return found.slice(0, length).sort();
   }
 }
 

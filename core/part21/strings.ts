@@ -6,6 +6,8 @@
 
 const APOSTROPHE = 0x27;
 const BACKSLASH = 0x5c;
+/** Text that stands in a file as it is. */
+const PLAIN = /^[ -&(-[\]-~]*$/;
 const utf8 = new TextDecoder('utf-8', { fatal: true });
 const latin1 = new TextDecoder('latin1');
 const pages = new Map<number, TextDecoder>();
@@ -26,6 +28,7 @@ export function decodeString(bytes: Uint8Array, start: number, end: number): str
 
 /** Writes text as the bytes between the apostrophes: pure ASCII, readable by every edition of the standard. */
 export function encodeString(text: string): string {
+  if (PLAIN.test(text)) return text;
   let out = '';
   for (let at = 0; at < text.length; ) {
     const code = text.codePointAt(at)!;

@@ -10,6 +10,8 @@ import {
 } from './parameters';
 import { encodeString } from './strings';
 
+const LINE_FEED = 0x0a;
+
 /** A parameter as text (ISO 10303-21, 6.4). Reals keep full double precision and always carry a point. */
 export function writeParameter(parameter: Parameter): string {
   if (parameter === null) return '$';
@@ -25,15 +27,27 @@ export function writeParameter(parameter: Parameter): string {
   if (parameter instanceof Enumeration) return `.${parameter.name}.`;
   if (parameter instanceof Binary) return `"${parameter.digits}"`;
   if (parameter instanceof Typed) return `${parameter.keyword}(${writeParameter(parameter.value)})`;
-  return `(${parameter.map(writeParameter).join(',')})`;
+  return writeList(parameter);
 }
 
 /** One instance as a line of text, without the line end. */
 export function writeInstance(id: number, records: readonly EntityRecord[]): string {
-  const texts = records.map(
-    ({ keyword, parameters }) => `${keyword}(${parameters.map(writeParameter).join(',')})`,
-  );
-  return records.length === 1 ? `#${id}=${texts[0]};` : `#${id}=(${texts.join('')});`;
+  if (records.length === 1) return `#${id}=${writeRecord(records[0]!)};`;
+  return `#${id}=(${records.map(writeRecord).join('')});`;
+}
+
+function writeRecord({ keyword, parameters }: EntityRecord): string {
+  return `${keyword}${writeList(parameters)}`;
+}
+
+/** Written by hand, as many thousand short lists are: `map` and `join` take twice as long. */
+function writeList(parameters: readonly Parameter[]): string {
+  let text = '(';
+  for (let n = 0; n < parameters.length; n++) {
+    if (n > 0) text += ',';
+    text += writeParameter(parameters[n]!);
+  }
+  return `${text})`;
 }
 
 function writeReal(value: number): string {
@@ -58,20 +72,22 @@ export interface HeaderToWrite {
 /** Builds a new exchange structure instance by instance. References are handed out as ids when added. */
 export class Part21Builder {
   /** Lines of ASCII, and instances that were copied as bytes; each with its line end. */
-  private readonly pieces: Uint8Array[] = [];
-  private lines: string[] = [];
+  private readonly pieces: (string | Uint8Array)[] = [];
+  private lines = '';
 
   /** @param next number of the first instance; higher than all others when it goes on with a file that is there */
   constructor(private next = 1) {}
 
   /** Adds a simple instance and returns a reference to it. */
   add(keyword: string, ...parameters: Parameter[]): Reference {
-    return this.addComplex({ keyword, parameters });
+    const reference = this.reserve();
+    this.addAs(reference, keyword, ...parameters);
+    return reference;
   }
 
   addComplex(...records: EntityRecord[]): Reference {
     const reference = this.reserve();
-    this.lines.push(writeInstance(reference.id, records));
+    this.lines += `${writeInstance(reference.id, records)}\n`;
     return reference;
   }
 
@@ -88,24 +104,25 @@ export class Part21Builder {
   }
 
   addAs({ id }: Reference, keyword: string, ...parameters: Parameter[]): void {
-    this.lines.push(writeInstance(id, [{ keyword, parameters }]));
+    this.lines += `#${id}=${keyword}${writeList(parameters)};\n`;
   }
 
-  /** Adds whole instances that are written already, with a line end behind each. */
+  /** Adds whole instances that are written already. Their bytes must not change before the file is finished. */
   addBytes(instances: Uint8Array): void {
     this.flush();
     this.pieces.push(instances);
+    if (instances.at(-1) !== LINE_FEED) this.lines = '\n';
   }
 
   private flush(): void {
-    if (this.lines.length > 0) this.pieces.push(Buffer.from(`${this.lines.join('\n')}\n`, 'latin1'));
-    this.lines = [];
+    if (this.lines !== '') this.pieces.push(this.lines);
+    this.lines = '';
   }
 
   /** What was added so far, as lines of a data section. */
   instances(): Uint8Array {
     this.flush();
-    return Buffer.concat(this.pieces);
+    return joined(this.pieces);
   }
 
   finish(header: HeaderToWrite): Uint8Array {
@@ -114,7 +131,7 @@ export class Part21Builder {
       'ISO-10303-21;',
       'HEADER;',
       `FILE_DESCRIPTION(${writeParameter([''])},'2;1');`,
-      `FILE_NAME(${[
+      `FILE_NAME${writeList([
         header.name,
         header.timeStamp,
         [header.author ?? ''],
@@ -122,18 +139,26 @@ export class Part21Builder {
         'Stone Tray',
         header.originatingSystem,
         '',
-      ]
-        .map(writeParameter)
-        .join(',')});`,
+      ])};`,
       `FILE_SCHEMA(${writeParameter([header.schema])});`,
       'ENDSEC;',
       'DATA;',
       '',
     ].join('\n');
-    return Buffer.concat([
-      Buffer.from(head, 'latin1'),
-      ...this.pieces,
-      Buffer.from('ENDSEC;\nEND-ISO-10303-21;\n', 'latin1'),
-    ]);
+    return joined([head, ...this.pieces, 'ENDSEC;\nEND-ISO-10303-21;\n']);
   }
+}
+
+/** Pieces one after the other, laid out in one go. */
+function joined(pieces: readonly (string | Uint8Array)[]): Uint8Array {
+  let length = 0;
+  for (const piece of pieces) length += piece.length;
+  const bytes = Buffer.allocUnsafe(length);
+  let at = 0;
+  for (const piece of pieces) {
+    if (typeof piece === 'string') bytes.write(piece, at, 'latin1');
+    else bytes.set(piece, at);
+    at += piece.length;
+  }
+  return bytes;
 }

@@ -47,6 +47,29 @@ describe('the file of one body', () => {
     }
   });
 
+  it('keeps the numbers of the source, but where they leave no room for others', () => {
+    const body = frame.bodies[7]!;
+    const own = (bytes: Uint8Array) => {
+      const file = Part21File.read(bytes);
+      return { file, body: readStructure(file).products[0]!.bodies[0]!.id };
+    };
+    const kept = own(writeBodyFile(frame, [frame.textOf(body)], plain));
+    expect(kept.body).toBe(body.id);
+    expect(kept.file.instance(body.id)).toEqual(frame.file.instance(body.id));
+    const crowded = new SourcePart(
+      'crowded.stp',
+      Buffer.from(
+        Buffer.from(frame.file.bytes)
+          .toString('latin1')
+          .replace(/\bENDSEC;\s*END-/, "#2147483646=CARTESIAN_POINT('',(0.,0.,0.));\nENDSEC;\nEND-"),
+        'latin1',
+      ),
+    );
+    const renumbered = own(writeBodyFile(crowded, [crowded.textOf(body)], plain));
+    expect(renumbered.file.highest).toBe(renumbered.file.instanceCount);
+    expect(renumbered.file.instanceCount).toBe(kept.file.instanceCount);
+  });
+
   it('is the same shape to the kernel, in the same place; another origin moves the part and not the geometry', async () => {
     const oc = await startOcct();
     const body = frame.bodies[7]!;

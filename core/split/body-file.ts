@@ -1,6 +1,7 @@
 import { addSourceLink, type SourceMemory } from '#core/links/source';
 import { closurePositions } from '#core/part21/closure';
-import { copyInstances } from '#core/part21/copy';
+import { Copies, copyInstances } from '#core/part21/copy';
+import { builderAfter } from '#core/part21/extend';
 import { Enumeration, Reference } from '#core/part21/parameters';
 import { Part21Builder } from '#core/part21/write';
 import type { Colour } from '#core/product/colours';
@@ -9,6 +10,9 @@ import { lengthUnitOfContext } from '#core/product/units';
 import { addColours } from '#core/product/write-colours';
 import { addAxisPlacement } from '#core/product/write-geometry';
 import { type BodyText, type ItemList, type SourcePart, SplitError } from './source-part';
+
+/** Numbers beyond 31 bits are more than many readers take; room is left for those of the new instances. */
+const MOST_COMMON_NUMBER = 2 ** 31 - 2 ** 20;
 
 /** What a part is for the bill of materials (ISO 10303-44, make_or_buy). */
 export type Use = 'made' | 'bought' | 'reference';
@@ -38,20 +42,31 @@ export interface BodyFileToWrite extends BodyPartToWrite {
   source: ({ written: string } & SourceMemory) | null;
 }
 
-/** Writes the file of one body, or of several that belong together, in the source's own schema. */
+/**
+ * Writes the file of one body, or of several that belong together, in the source's own schema. What comes from the
+ * source keeps its numbers there.
+ */
 export function writeBodyFile(
   source: SourcePart,
   texts: readonly BodyText[],
   part: BodyFileToWrite,
 ): Uint8Array {
-  const builder = new Part21Builder();
-  const { definition } = addBodyPart(source, texts, part, builder);
+  const { file } = source;
+  const isRoomy = file.highest < MOST_COMMON_NUMBER;
+  const builder = isRoomy ? builderAfter(file) : new Part21Builder();
+  const { definition } = addBodyPart(
+    source,
+    texts,
+    part,
+    builder,
+    new Copies(file, isRoomy ? 'kept' : 'new'),
+  );
   if (part.source) addSourceLink(builder, definition, part.source.written, part.source);
   return builder.finish({
     name: part.fileName,
     timeStamp: part.timeStamp,
     originatingSystem: 'Stone Tray',
-    schema: source.file.header.writtenSchemas[0] ?? '',
+    schema: file.header.writtenSchemas[0] ?? '',
   });
 }
 
@@ -66,6 +81,7 @@ export function addBodyPart(
   texts: readonly BodyText[],
   part: BodyPartToWrite,
   builder: Part21Builder,
+  copies = new Copies(source.file),
 ): { definition: Reference; representation: Reference } {
   const { file } = source;
   const [first, ...others] = texts as [BodyText, ...BodyText[]];
@@ -75,20 +91,20 @@ export function addBodyPart(
     );
 
   // 1. The product, in the contexts of the source's own.
-  const { definition, shape } = addProduct(source, builder, part);
+  const { definition, shape } = addProduct(source, builder, part, copies);
   if (part.material) builder.add('MATERIAL_DESIGNATION', part.material, [definition]);
 
   // 2. The bodies and their representation.
-  const copies = copyInstances(
+  copyInstances(
     file,
     others.length === 0
       ? first.geometry
       : Uint32Array.from(new Set(texts.flatMap(({ geometry }) => [...geometry]))).sort(),
     builder,
+    copies,
   );
   const context = copies.get(first.context)!;
-  const held = builder.reserve();
-  copies.set(first.representation, held);
+  const held = copies.reserve(first.representation, builder);
   const keyword = file.typeOf(first.representation)!;
   const bodies = texts.map(({ body }) => copies.get(body.id)!);
   builder.addAs(held, keyword, part.name, bodies, context);
@@ -150,9 +166,9 @@ function otherReferences({ file }: SourcePart, id: number, position: number): nu
     .flatMap((parameter, n) => (n !== position && parameter instanceof Reference ? [parameter.id] : []));
 }
 
-function addProduct(source: SourcePart, builder: Part21Builder, part: BodyPartToWrite) {
+function addProduct(source: SourcePart, builder: Part21Builder, part: BodyPartToWrite, copies: Copies) {
   const { definitionContext, productContexts, contextPositions } = source.contexts;
-  const copies = copyInstances(source.file, contextPositions, builder);
+  copyInstances(source.file, contextPositions, builder, copies);
   const copied = (ids: number[]) => ids.flatMap((id) => copies.get(id) ?? []);
   const own = builder.add('PRODUCT', part.id, part.name, '', copied(productContexts));
   builder.add('PRODUCT_RELATED_PRODUCT_CATEGORY', part.use === 'reference' ? 'reference' : 'part', '', [own]);
