@@ -10,6 +10,7 @@ import { makeFollowOutline, sourcesOf } from '#server/projects/follow';
 import { ProjectFileSet } from '#server/projects/project-files';
 import { loadProject } from '#server/projects/project-scan';
 import { followScene } from '#server/views/follow-view';
+import { readPaths } from '../screens/sources/paths-in-address';
 import { SourcesScreen } from '../screens/sources/SourcesScreen';
 import { revalidateOnNewData } from '../ui/useView';
 import type { Route } from './+types/sources';
@@ -37,7 +38,7 @@ export async function loader({ request, params }: Route.LoaderArgs) {
       scanned,
       files,
       outline,
-      { removeGone: search.get('gone') !== 'keep' },
+      { removeGone: search.get('gone') !== 'keep', overwrite: readPaths(search.get('take')) },
       now(),
     );
     return {
@@ -62,6 +63,8 @@ const FollowForm = z.discriminatedUnion('intent', [
     intent: z.literal('follow'),
     source: z.string(),
     gone: z.enum(['remove', 'keep']),
+    /** Files that are taken from the source although they have changes of their own. */
+    take: z.string(),
     base: z.string(),
   }),
   /** `file` is empty for all of them. */
@@ -83,10 +86,16 @@ export async function action({ request, params }: Route.ActionArgs) {
       const plan = await planCutTie(scanned, files, source, file === '' ? null : [file]);
       return { applied: await files.applyAs(plan), summary: plan.summary };
     }
-    const { gone, base } = form.data;
+    const { gone, base, take } = form.data;
     const outline = await makeFollowOutline(db, project.id, scanned, source);
     if (!outline) throw new SplitError('The shapes of this source are still being prepared.');
-    const plan = await planFollow(scanned, files, outline, { removeGone: gone === 'remove' }, now());
+    const plan = await planFollow(
+      scanned,
+      files,
+      outline,
+      { removeGone: gone === 'remove', overwrite: readPaths(take) },
+      now(),
+    );
     // What the person saw is what is applied.
     const seen = new Map(Base.parse(JSON.parse(base)).map(({ path, base: hash }) => [path, hash]));
     for (const change of plan.changes)

@@ -1,4 +1,5 @@
 import type { LinkState } from '#core/links/resolve';
+import type { Use } from '#core/product/structure';
 
 /** Numbers as people read them, always with their unit. */
 export function bytes(value: number): string {
@@ -42,4 +43,11 @@ export const STATE_WORDS: { [state in LinkState]: string } = {
   missing: 'missing',
   ambiguous: 'ambiguous',
   loop: 'loop',
+};
+
+/** What a part is for the bill of materials. */
+export const USES: Readonly<Record<Use, string>> = {
+  made: 'Made',
+  bought: 'Bought',
+  reference: 'Reference only',
 };

@@ -88,7 +88,7 @@ export async function planCut(
         writeBodyFile(together, [together.textOf(placed[0]!)], {
           id,
           name,
-          use: 'made',
+          use: source.product.use ?? 'made',
           styles: true,
           origin: IDENTITY,
           fileName: baseName(file),

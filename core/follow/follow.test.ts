@@ -3,6 +3,7 @@ import { afterAll, describe, expect, it } from 'vitest';
 import { write } from '#core/change/change-set';
 import { sha256 } from '#core/change/file-set';
 import { MemoryFileSet } from '#core/change/memory';
+import { Part21File } from '#core/part21/file';
 import { transformPoint } from '#core/product/matrix';
 import { reportOf } from '#core/scan/report';
 import { scanFileSet } from '#core/scan/scan';
@@ -14,8 +15,10 @@ import { measureBodies } from '#core/split/measure';
 import { openSource, outlineSplit, planSplit } from '#core/split/plan';
 import { SourcePart } from '#core/split/source-part';
 import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
+import { additionsOf } from './additions';
 import { matchBodies } from './match';
-import { type Measured, outlineFollow, planCutTie, planFollow } from './plan';
+import { type Measured, outlineFollow, type TakenVersion } from './outline';
+import { type FollowChoices, planCutTie, planFollow } from './plan';
 
 const kernel: Kernel = new ThreadedKernel();
 afterAll(() => kernel.close());
@@ -33,9 +36,27 @@ async function splitThenRenewed(
   const choices = splitChoices(given(source));
   const outline = outlineSplit(project, source, choices, await measureBodies(kernel, source));
   await files.apply(await planSplit(project, files, outline, choices, TIME));
-  const change = write('weld.stp', sha256(older), newer);
+  await renew(files, newer);
+  return { files, assembly: outline.assembly, older };
+}
+
+/** Another version of a file. */
+async function renew(files: MemoryFileSet, bytes: Uint8Array, path = 'weld.stp'): Promise<void> {
+  const change = write(path, sha256(await files.read(path)), bytes);
   await files.apply({ summary: '', changes: [change], rewires: [], warnings: [] });
-  return { files, assembly: outline.assembly };
+}
+
+async function edit(files: MemoryFileSet, path: string, by: (text: string) => string): Promise<Uint8Array> {
+  const before = Buffer.from(await files.read(path)).toString('latin1');
+  expect(by(before)).not.toBe(before);
+  await renew(files, Buffer.from(by(before), 'latin1'), path);
+  return files.read(path);
+}
+
+async function takenVersion(bytes: Uint8Array): Promise<Map<string, TakenVersion>> {
+  const source = new SourcePart('weld.stp', bytes);
+  const version = { measured: await measureBodies(kernel, source), bodies: source.bodies };
+  return new Map([[sha256(bytes), version]]);
 }
 
 async function measuredAll(files: MemoryFileSet): Promise<Map<string, Measured>> {
@@ -47,18 +68,25 @@ async function measuredAll(files: MemoryFileSet): Promise<Map<string, Measured>>
   return found;
 }
 
-async function follow(files: MemoryFileSet, removeGone = true, taken?: Measured) {
+async function follow(
+  files: MemoryFileSet,
+  { removeGone = true, overwrite }: Partial<FollowChoices> = {},
+  taken?: ReadonlyMap<string, TakenVersion>,
+) {
   const project = await scanFileSet(files);
   const source = await openSource(files, 'weld.stp');
   const measured = await measuredAll(files);
+  const additions = new Map<string, string[]>();
+  for (const path of measured.keys())
+    additions.set(path, additionsOf(Part21File.read(await files.read(path))));
   const outline = outlineFollow(
     project,
     source,
     measured.get('weld.stp')!,
-    (path) => measured.get(path) ?? new Map(),
+    (path) => ({ measured: measured.get(path) ?? new Map(), additions: additions.get(path) ?? [] }),
     taken,
   );
-  const changes = await planFollow(project, files, outline, { removeGone }, TIME);
+  const changes = await planFollow(project, files, outline, { removeGone, overwrite }, TIME);
   await files.apply(changes);
   return { outline, changes, after: await scanFileSet(files) };
 }
@@ -88,6 +116,8 @@ const FIRST: BoxToWrite[] = [
   { name: 'lug', corner: [0, 80, 0], size: [10, 20, 30] },
   { name: 'clip', corner: [0, 120, 0], size: [5, 6, 7] },
 ];
+/** The bar is longer, nothing else has changed. */
+const LONGER = FIRST.map((box) => (box.name === 'bar' ? { ...box, size: [10, 10, 66] as const } : box));
 
 describe('a source that keeps driving', () => {
   it('renews what changed, moves what moved, adds what is new, lets go what is gone', async () => {
@@ -118,14 +148,40 @@ describe('a source that keeps driving', () => {
     ]);
   });
 
-  it('keeps the material that a component was given', async () => {
-    const { files } = await splitThenRenewed(
-      weld(FIRST),
-      weld(FIRST.map((box) => (box.name === 'bar' ? { ...box, size: [10, 10, 66] as const } : box))),
-      (source) => ({ materials: { [source.bodies.find(({ name }) => name === 'bar')!.id]: 'Brass' } }),
-    );
-    const { after } = await follow(files);
-    expect(after.files.get('weld/bar.stp')!.scan.products[0]!.material).toBe('Brass');
+  it('keeps the material, the colour and the use that a component was given', async () => {
+    const { files, older } = await splitThenRenewed(weld(FIRST), weld(LONGER), (source) => {
+      const bar = source.bodies.find(({ name }) => name === 'bar')!.id;
+      return { materials: { [bar]: 'Brass' }, colours: { [bar]: '#aa5500' }, use: 'bought' };
+    });
+    for (const taken of [undefined, await takenVersion(older)]) {
+      const { after } = await follow(files, {}, taken);
+      expect(after.files.get('weld/bar.stp')!.scan.products[0]).toMatchObject({
+        material: 'Brass',
+        use: 'bought',
+        bodies: [{ name: 'bar', colour: '#aa5500' }],
+      });
+      await renew(files, weld(FIRST));
+    }
+  });
+
+  it('takes over another colour of the source, unless the component was given its own or none', async () => {
+    const [grey, red] = ['#808080', '#cc0000'];
+    const painted = (boxes: BoxToWrite[], colour: string) => boxes.map((box) => ({ ...box, colour }));
+    const colourAfter = async (given: Parameters<typeof splitChoices>[0]) => {
+      const { files, older } = await splitThenRenewed(
+        weld(painted(FIRST, grey)),
+        weld(painted(LONGER, red)),
+        () => given,
+      );
+      const { after } = await follow(files, {}, await takenVersion(older));
+      return after.files.get('weld/bar.stp')!.scan.products[0]!.bodies[0]!.colour;
+    };
+    expect(await colourAfter({})).toBe(red);
+    const { files, older } = await splitThenRenewed(weld(painted(FIRST, grey)), weld(painted(FIRST, red)));
+    const { outline, after } = await follow(files, {}, await takenVersion(older));
+    expect(new Set(outline.lines.map(({ change }) => change))).toEqual(new Set(['changed']));
+    expect(after.files.get('weld/lug.stp')!.scan.products[0]!.bodies[0]!.colour).toBe(red);
+    expect(await colourAfter({ styles: false })).toBeNull();
   });
 
   it('gives places that shared a file and no longer agree files of their own', async () => {
@@ -138,20 +194,59 @@ describe('a source that keeps driving', () => {
     expect(after.files.has('weld/plate-2.stp')).toBe(true);
   });
 
-  it('never overwrites a component that somebody has changed', async () => {
+  it('never overwrites a component that somebody has changed, unless one says so', async () => {
     const older = weld(FIRST);
-    const { files } = await splitThenRenewed(
+    const { files, assembly } = await splitThenRenewed(
       older,
       weld(FIRST.map((box) => ({ ...box, size: [9, 9, 9] as const }))),
     );
-    const own = await files.read('weld/bar.stp');
-    const edited = Buffer.from(Buffer.from(own).toString('latin1').replaceAll('60.', '61.'), 'latin1');
-    const change = write('weld/bar.stp', sha256(own), edited);
-    await files.apply({ summary: '', changes: [change], rewires: [], warnings: [] });
-    const taken = await measureBodies(kernel, new SourcePart('weld.stp', older));
-    const { changes } = await follow(files, true, taken);
+    const edited = await edit(files, 'weld/bar.stp', (text) => text.replaceAll('60.', '61.'));
+    const taken = await takenVersion(older);
+    const { changes } = await follow(files, {}, taken);
     expect(changes.warnings).toEqual(['weld/bar.stp is left as it is. It has changes of its own.']);
     expect(await files.read('weld/bar.stp')).toEqual(edited);
+
+    const forced = await follow(files, { overwrite: new Set(['weld/bar.stp']) }, taken);
+    expect(forced.changes.warnings).toEqual([
+      'weld/bar.stp loses what was changed in it: it is taken from the source anew.',
+    ]);
+    expect(await placed(files, assembly)).toEqual(await placed(files, 'weld.stp'));
+  });
+
+  it('never loses what was added to a component, nor what another program made of it', async () => {
+    const { files } = await splitThenRenewed(weld(FIRST), weld(LONGER));
+    const before = await files.read('weld/bar.stp');
+    const edits: [(text: string) => string, string][] = [
+      [
+        (text) =>
+          text.replace(
+            'ENDSEC;\nEND-',
+            "#99990=DESCRIPTIVE_REPRESENTATION_ITEM('note','oil it');\nENDSEC;\nEND-",
+          ),
+        'It has additions of its own: descriptive representation item.',
+      ],
+      [
+        (text) => text.replace("'Stone Tray','Stone Tray'", "'Other writer 7','Other'"),
+        'It has additions of its own: Other writer 7 has written it.',
+      ],
+    ];
+    for (const [by, reason] of edits) {
+      const edited = await edit(files, 'weld/bar.stp', by);
+      const { outline } = await follow(files);
+      expect(outline.lines.find(({ older }) => older?.name === 'bar')).toMatchObject({
+        change: 'changed',
+        kept: reason,
+      });
+      expect(await files.read('weld/bar.stp')).toEqual(edited);
+      await renew(files, before, 'weld/bar.stp');
+    }
+    // What does not change is not written anew, so nothing of it can be lost.
+    const lug = await edit(files, 'weld/lug.stp', edits[0]![0]);
+    await renew(files, weld([...LONGER, { name: 'rib', corner: [0, 200, 0], size: [3, 4, 5] }]));
+    const { changes } = await follow(files);
+    expect(changes.warnings).toEqual([]);
+    expect(Buffer.from(await files.read('weld/lug.stp')).toString()).toContain('oil it');
+    expect(await files.read('weld/lug.stp')).not.toEqual(lug);
   });
 
   it('lets go of files whose tie is cut, without touching anything else in them', async () => {
@@ -181,8 +276,7 @@ describe('a source that keeps driving', () => {
     const joined = (source: SourcePart) => ({
       together: [source.bodies.filter(({ name }) => name === 'bar' || name === 'lug').map(({ id }) => id)],
     });
-    const changed = FIRST.map((box) => (box.name === 'bar' ? { ...box, size: [10, 10, 66] as const } : box));
-    const { files, assembly } = await splitThenRenewed(weld(FIRST), weld(changed), joined);
+    const { files, assembly } = await splitThenRenewed(weld(FIRST), weld(LONGER), joined);
     const { outline, after } = await follow(files);
     expect(outline.lines.filter(({ component }) => component === 'weld/bar.stp')).toMatchObject([
       { change: 'changed', older: { name: 'bar' } },
@@ -193,16 +287,12 @@ describe('a source that keeps driving', () => {
     expect(after.files.get('weld/bar.stp')!.scan.products[0]!.bodies).toHaveLength(2);
 
     // Nothing changed in it, then one of its bodies is gone.
-    const step = async (boxes: BoxToWrite[]) => {
-      const before = sha256(await files.read('weld.stp'));
-      const change = write('weld.stp', before, weld(boxes));
-      await files.apply({ summary: '', changes: [change], rewires: [], warnings: [] });
-    };
-    await step([...changed, { name: 'rib', corner: [0, 200, 0], size: [3, 4, 5] }]);
+    const step = (boxes: BoxToWrite[]) => renew(files, weld(boxes));
+    await step([...LONGER, { name: 'rib', corner: [0, 200, 0], size: [3, 4, 5] }]);
     await follow(files);
     expect(await placed(files, assembly)).toEqual(await placed(files, 'weld.stp'));
-    await step(changed.filter(({ name }) => name !== 'lug'));
-    expect((await follow(files, false)).changes.warnings).toEqual([
+    await step(LONGER.filter(({ name }) => name !== 'lug'));
+    expect((await follow(files, { removeGone: false })).changes.warnings).toEqual([
       expect.stringContaining('not all of its bodies'),
     ]);
     const { after: last } = await follow(files);

@@ -2,6 +2,7 @@ import { type ChangeSet, write } from '#core/change/change-set';
 import type { FileSet } from '#core/change/file-set';
 import { baseName, folderOf, relativePath, stemOf } from '#core/links/paths';
 import { cutTie, renewSource } from '#core/links/source';
+import type { Colour } from '#core/product/colours';
 import { IDENTITY, invertRigid, type Matrix4, multiply } from '#core/product/matrix';
 import type { Body } from '#core/product/structure';
 import { writeAssembly } from '#core/product/write-assembly';
@@ -11,162 +12,19 @@ import { toleranceFor } from '#core/shape/congruence/congruence';
 import { findMotion } from '#core/shape/congruence/motion';
 import { writeBodyFile } from '#core/split/body-file';
 import { splitChoices } from '#core/split/choices';
-import { bodiesIn, groupBodies, type MeasuredBody, placingOf } from '#core/split/groups';
+import { bodiesIn, groupBodies, placingOf } from '#core/split/groups';
 import { nameComponents } from '#core/split/names';
 import { placedShape } from '#core/split/placed-shape';
 import { assemblySource, placing, placingsOf, takenIn } from '#core/split/placings';
-import { type SourcePart, SplitError } from '#core/split/source-part';
-import { type BodyMatch, type BodyToMatch, matchBodies } from './match';
-import { standing, type TiedComponent, type Ties, tiesTo } from './ties';
-
-export type Measured = ReadonlyMap<number, MeasuredBody>;
-
-/** One line of the plan: what became of one body. */
-export interface FollowLine {
-  change: BodyMatch['change'] | 'new' | 'gone';
-  /** File of the component; null for a new body. */
-  component: string | null;
-  older: { id: number; name: string } | null;
-  newer: { id: number; name: string } | null;
-  how: BodyMatch['how'] | null;
-  confidence: number | null;
-  /** Why the component is left alone; null when it follows. */
-  kept: string | null;
-}
-
-/** What a newer version of a source means for the files that came out of it. */
-export interface FollowOutline {
-  ties: Ties;
-  source: SourcePart;
-  measured: Measured;
-  lines: FollowLine[];
-  /** By component and position of the placing. */
-  matches: Map<string, (BodyMatch | null)[]>;
-  /** Positions of the source's bodies that are new. */
-  added: number[];
-  kept: ReadonlyMap<string, string>;
-}
-
-/**
- * Matches a source's newest version with the files that came out of an older one.
- * @param measuredOf facts and features of the bodies of a component file, by path
- * @param taken facts and features of the older version's bodies, where they are still known
- * @throws SplitError when no file came out of this source
- */
-export function outlineFollow(
-  project: Project,
-  source: SourcePart,
-  measured: Measured,
-  measuredOf: (path: string) => Measured,
-  taken?: Measured,
-): FollowOutline {
-  const ties = tiesTo(project, source.path);
-  if (ties.components.length === 0)
-    throw new SplitError(`No file of this project came out of ${source.path}.`);
-
-  // 1. Both versions, every body where it stands.
-  const places: { component: TiedComponent; n: number }[] = [];
-  const older: BodyToMatch[] = [];
-  const kept = new Map<string, string>();
-  for (const component of ties.components) {
-    const measuredThere = measuredOf(component.path);
-    const own = component.bodies?.map(({ id }) => measuredThere.get(id)) ?? [];
-    const reason = whyKept(component, own, taken);
-    if (reason) kept.set(component.path, reason);
-    for (const [n, placing] of component.placings.entries()) {
-      places.push({ component, n });
-      older.push({
-        id: placing.id,
-        name: placing.name,
-        shape: own[n] ? placedShape(own[n], standing(component, n)) : null,
-      });
-    }
-  }
-  const newer = source.bodies.map(({ id, name, placement }): BodyToMatch => {
-    const own = measured.get(id);
-    return { id, name, shape: own ? placedShape(own, placement ?? IDENTITY) : null };
-  });
-
-  // 2. Who became whom.
-  const matching = matchBodies(older, newer);
-  const matches = new Map(
-    ties.components.map(({ path, placings }) => [path, placings.map((): BodyMatch | null => null)]),
-  );
-  const lines: FollowLine[] = [];
-  const bodyOf = (n: number) => ({ id: source.bodies[n]!.id, name: source.bodies[n]!.name });
-  for (const match of matching.matches) {
-    const { component, n } = places[match.older]!;
-    matches.get(component.path)![n] = match;
-    lines.push({
-      change: match.change,
-      component: component.path,
-      older: component.placings[n]!,
-      newer: bodyOf(match.newer),
-      how: match.how,
-      confidence: match.confidence,
-      kept: kept.get(component.path) ?? null,
-    });
-  }
-  for (const n of matching.gone) {
-    const { component, n: at } = places[n]!;
-    lines.push({
-      change: 'gone',
-      component: component.path,
-      older: component.placings[at]!,
-      newer: null,
-      how: null,
-      confidence: null,
-      kept: kept.get(component.path) ?? null,
-    });
-  }
-  // Bodies that were there before and were not split off are not new; without an assembly nobody asked for all of them.
-  const candidates = ties.assembly ? matching.added.filter((n) => source.bodies[n]!.kind === 'solid') : [];
-  const known =
-    taken && candidates.length > 0
-      ? new Set(matchBodies(shapesOnly(taken), newer).matches.map((match) => match.newer))
-      : undefined;
-  const added = candidates.filter((n) => !known?.has(n));
-  for (const n of added)
-    lines.push({
-      change: 'new',
-      component: null,
-      older: null,
-      newer: bodyOf(n),
-      how: null,
-      confidence: null,
-      kept: null,
-    });
-  const order = ['changed', 'moved', 'new', 'gone', 'unchanged'];
-  lines.sort((a, b) => order.indexOf(a.change) - order.indexOf(b.change));
-  return { ties, source, measured, lines, matches, added, kept };
-}
-
-/** An older version of which only the shapes are known any more. */
-function shapesOnly(taken: Measured): BodyToMatch[] {
-  return [...taken].map(([id, own]) => ({ id, name: '', shape: placedShape(own, IDENTITY) }));
-}
-
-function whyKept(
-  { bodies, isJoined, placings }: TiedComponent,
-  own: readonly (MeasuredBody | undefined)[],
-  taken?: Measured,
-): string | null {
-  if (!bodies) return 'It no longer has the bodies that it came with: somebody has worked on it.';
-  const isChanged = placings.some(({ id }, n) => {
-    if (n > 0 && !isJoined) return false;
-    const original = taken?.get(id);
-    const [now, then] = [
-      own[n] && placedShape(own[n], IDENTITY),
-      original && placedShape(original, IDENTITY),
-    ];
-    return now && then && !findMotion(then, now, toleranceFor(then.diagonal));
-  });
-  return isChanged ? 'It has changes of its own.' : null;
-}
+import { SplitError } from '#core/split/source-part';
+import type { FollowLine, FollowOutline, Measured } from './outline';
+import type { TiedComponent } from './ties';
 
 export interface FollowChoices {
   /** Bodies that the source no longer has leave the assembly; their files stay. */
   removeGone: boolean;
+  /** Components that are brought up to the source although they have changes of their own, by path. */
+  overwrite?: ReadonlySet<string>;
 }
 
 /**
@@ -178,14 +36,16 @@ export async function planFollow(
   project: Project,
   files: FileSet,
   outline: FollowOutline,
-  { removeGone }: FollowChoices,
+  { removeGone, overwrite = new Set() }: FollowChoices,
   timeStamp: string,
 ): Promise<ChangeSet> {
-  const { ties, source, measured, matches, kept } = outline;
+  const { ties, source, measured, matches, kept, taken } = outline;
   const added = [...outline.added];
   const base = project.files.get(source.path)!.sha256;
   const changes: ChangeSet = { summary: '', changes: [], rewires: [], warnings: [] };
   const parts: ComponentToWrite[] = [];
+  /** Bodies that get a file of their own, and whose file they shared, by number. */
+  const parted = new Map<number, { component: TiedComponent; n: number }>();
   let assemblyChanges = added.length > 0;
   const written = (path: string) => relativePath(ties.assembly?.path ?? path, path);
 
@@ -198,7 +58,9 @@ export async function planFollow(
       return placing(source.path, body, product.name, placement);
     };
     const reason = kept.get(path);
-    if (reason) {
+    if (reason && overwrite.has(path) && component.bodies)
+      changes.warnings.push(`${path} loses what was changed in it: it is taken from the source anew.`);
+    else if (reason) {
       changes.warnings.push(`${path} is left as it is. ${reason}`);
       const standing = component.isJoined ? component.placings.slice(0, 1) : component.placings;
       const placings = standing.map(({ placement }, n) => place(n, placement));
@@ -219,7 +81,7 @@ export async function planFollow(
       if (newer.length < own.length && !removeGone)
         changes.warnings.push(`${path} is left as it is: not all of its bodies are in the source any more.`);
       else {
-        const bytes = await followJoined(files, source, base, component, own, newer, timeStamp);
+        const bytes = await followJoined(files, outline, base, component, newer, timeStamp);
         changes.changes.push(write(path, project.files.get(path)!.sha256, bytes));
       }
       continue;
@@ -240,9 +102,8 @@ export async function planFollow(
         name: source.bodies[own[n]!.newer]!.name,
       }));
       const bytes = writeBodyFile(source, [source.textOf(first)], {
-        ...product,
-        use: 'made',
-        styles: true,
+        ...kindOf(component),
+        ...appearanceOf(component, [[changed[0]!, first]], taken),
         origin,
         fileName: baseName(path),
         timeStamp,
@@ -259,7 +120,10 @@ export async function planFollow(
     }
     if (changed.length > 0) {
       // Some of the places that share this file have another shape now: they get files of their own.
-      added.push(...changed.map((n) => own[n]!.newer));
+      for (const n of changed) {
+        added.push(own[n]!.newer);
+        parted.set(source.bodies[own[n]!.newer]!.id, { component, n });
+      }
       assemblyChanges = true;
     }
     const staying = present.filter((n) => !changed.includes(n));
@@ -301,11 +165,13 @@ export async function planFollow(
       const { name, file } = names[n]!;
       const id = `${source.product.id}-N${group.representative.id}`;
       const bodies = bodiesIn(group).map(({ id: body, name: own }) => ({ id: body, name: own }));
-      const bytes = writeBodyFile(source, [source.textOf(group.representative)], {
+      const { representative } = group;
+      const from = parted.get(representative.id);
+      const bytes = writeBodyFile(source, [source.textOf(representative)], {
+        ...(from ? kindOf(from.component) : { use: 'made' }),
+        ...(from ? appearanceOf(from.component, [[from.n, representative]], taken) : { styles: true }),
         id,
         name,
-        use: 'made',
-        styles: true,
         origin: IDENTITY,
         fileName: baseName(file),
         timeStamp,
@@ -348,13 +214,14 @@ export async function planFollow(
  */
 async function followJoined(
   files: FileSet,
-  source: SourcePart,
+  { source, matches, taken }: FollowOutline,
   base: string,
-  { path, product, placings, link, bodies }: TiedComponent,
-  own: readonly (BodyMatch | null)[],
+  component: TiedComponent,
   newer: readonly Body[],
   timeStamp: string,
 ): Promise<Uint8Array> {
+  const { path, placings, link, bodies } = component;
+  const own = matches.get(path)!;
   if (own.every((match) => match?.change === 'unchanged')) {
     const now = new Map(placings.map(({ id }, n) => [id, source.bodies[own[n]!.newer]!] as const));
     return renewSource(await files.read(path), link.written, base, now);
@@ -363,9 +230,12 @@ async function followJoined(
     source,
     newer.map((body) => source.textOf(body)),
     {
-      ...product,
-      use: 'made',
-      styles: true,
+      ...kindOf(component),
+      ...appearanceOf(
+        component,
+        own.flatMap((match, n) => (match ? [[n, source.bodies[match.newer]!] as const] : [])),
+        taken,
+      ),
       origin: invertRigid(bodies?.[0]?.placement ?? IDENTITY),
       fileName: baseName(path),
       timeStamp,
@@ -377,6 +247,34 @@ async function followJoined(
       },
     },
   );
+}
+
+/** What a component keeps of its product when it is written anew. */
+function kindOf({ product }: TiedComponent) {
+  return { ...product, use: product.use ?? ('made' as const) };
+}
+
+/**
+ * How a component that is written anew looks: as the source does now, but a colour that the component was given, at the
+ * split or later, stays.
+ * @param pairs position of the placing, and the body that it is of now
+ */
+function appearanceOf(
+  { bodies, placings, memory }: TiedComponent,
+  pairs: readonly (readonly [n: number, newer: Body])[],
+  taken: FollowOutline['taken'],
+): { styles: boolean; colours: Map<number, Colour> } {
+  const colours = new Map<number, Colour>();
+  const version = taken.get(memory.sha256 ?? '');
+  let styles = false;
+  for (const [n, newer] of pairs) {
+    const own = bodies?.[n]?.colour ?? null;
+    const older = version?.bodies.find(({ id }) => id === placings[n]!.id) ?? newer;
+    if (own !== null && own !== older.colour) colours.set(newer.id, own);
+    // A body that was split off without the colours of its source stays without.
+    if (own !== null || older.colour === null) styles = true;
+  }
+  return { styles, colours };
 }
 
 /** The motion from one body of the source to another, as it is modelled; null when they are not the same shape. */

@@ -1,6 +1,6 @@
 import type { SourceMemory } from '#core/links/source';
 import { IDENTITY, type Matrix4, multiply } from '#core/product/matrix';
-import type { Body } from '#core/product/structure';
+import type { Body, Product } from '#core/product/structure';
 import { ownProducts } from '#core/scan/content';
 import type { Project, ProjectLink } from '#core/scan/project';
 
@@ -18,7 +18,7 @@ export interface TiedComponent {
   path: string;
   link: ProjectLink;
   memory: SourceMemory;
-  product: { id: string; name: string; material?: string };
+  product: Pick<Product, 'id' | 'name' | 'material' | 'use'>;
   /** The body that each of `placings` is of: the one that all of them share, or, in a component of several bodies that
    * belong together, one each. Null when they do not go together any more: then somebody has worked on the file. */
   bodies: Body[] | null;
@@ -72,7 +72,12 @@ export function tiesTo(project: Project, source: string): Ties {
         path: link.from,
         link,
         memory: link.source!,
-        product: { id: product?.id ?? '', name: product?.name ?? '', material: product?.material },
+        product: {
+          id: product?.id ?? '',
+          name: product?.name ?? '',
+          material: product?.material,
+          use: product?.use,
+        },
         bodies: isJoined ? own : own.length === 1 ? taken.map(() => own[0]!) : null,
         isJoined,
         placings: taken.map(({ id, name }, n) => ({

@@ -1,6 +1,6 @@
 import { append } from '#core/multimap';
 import type { Part21File } from '#core/part21/file';
-import { referenceOf, referencesOf, textOf } from '#core/part21/parameters';
+import { Enumeration, referenceOf, referencesOf, textOf } from '#core/part21/parameters';
 import { type Colour, readColours } from './colours';
 import { IDENTITY, invertRigid, isIdentity, type Matrix4, multiply } from './matrix';
 import { axisPlacement, mappedPlacement } from './placements';
@@ -29,6 +29,9 @@ export interface Occurrence {
   placement: Matrix4;
 }
 
+/** What a part is for the bill of materials (ISO 10303-41 source; -44 make_or_buy). */
+export type Use = 'made' | 'bought' | 'reference';
+
 /** A product definition: a part or an assembly, as one file describes it. */
 export interface Product {
   /** Number of the PRODUCT_DEFINITION. */
@@ -39,6 +42,8 @@ export interface Product {
   occurrences: Occurrence[];
   /** Name of its material (ISO 10303-45, material_designation); left out when the file names none. */
   material?: string;
+  /** Left out when the file does not say. */
+  use?: Use;
 }
 
 /** The product structure of one file. Documents that the file describes as products are not in it. */
@@ -70,6 +75,8 @@ class StructureReader {
   private readonly related = new Map<number, { to: number; placement: Matrix4 }[]>();
   private readonly units = new Map<number, LengthUnit>();
   private readonly colours: Map<number, Colour>;
+  /** Products that a category calls so. */
+  private forReference: Set<number> | undefined;
 
   constructor(private readonly file: Part21File) {
     this.colours = readColours(file);
@@ -111,16 +118,32 @@ class StructureReader {
         )
           continue;
         const [id, name] = (file.entity(product, 'PRODUCT') ?? []).map(textOf);
+        const use = this.statedUse(formation, product);
         definitions.set(definition, {
           definition,
           id: id ?? '',
           name: name || id || `#${definition}`,
           bodies: [],
           occurrences: [],
+          ...(use && { use }),
         });
       }
     }
     return definitions;
+  }
+
+  private statedUse(formation: number | undefined, product: number | undefined): Use | undefined {
+    const { file } = this;
+    this.forReference ??= new Set(
+      file.idsOfType('PRODUCT_RELATED_PRODUCT_CATEGORY').flatMap((id) => {
+        const [name, , products] = file.entity(id, 'PRODUCT_RELATED_PRODUCT_CATEGORY')!;
+        return textOf(name) === 'reference' ? referencesOf(products) : [];
+      }),
+    );
+    if (product !== undefined && this.forReference.has(product)) return 'reference';
+    const source = file.entity(formation, 'PRODUCT_DEFINITION_FORMATION_WITH_SPECIFIED_SOURCE')?.[3];
+    if (!(source instanceof Enumeration)) return undefined;
+    return ({ MADE: 'made', BOUGHT: 'bought' } as { [name: string]: Use | undefined })[source.name];
   }
 
   /** 2. PRODUCT_DEFINITION_SHAPE + SHAPE_DEFINITION_REPRESENTATION: which representations belong to which product. */

@@ -19,7 +19,7 @@ export interface ContentScan {
 }
 
 /** Raised whenever a scan of the same bytes would say something else than before; stored scans are then renewed. */
-export const SCAN_VERSION = 4;
+export const SCAN_VERSION = 5;
 
 /**
  * Scans the bytes of one file. Never throws for broken content: `error` then says where and what, and the rest is

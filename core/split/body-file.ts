@@ -6,6 +6,7 @@ import { Enumeration, Reference } from '#core/part21/parameters';
 import { Part21Builder } from '#core/part21/write';
 import type { Colour } from '#core/product/colours';
 import { IDENTITY, isIdentity, type Matrix4 } from '#core/product/matrix';
+import type { Use } from '#core/product/structure';
 import { lengthUnitOfContext } from '#core/product/units';
 import { addColours } from '#core/product/write-colours';
 import { addAxisPlacement } from '#core/product/write-geometry';
@@ -13,9 +14,6 @@ import { type BodyText, type ItemList, type SourcePart, SplitError } from './sou
 
 /** Numbers beyond 31 bits are more than many readers take; room is left for those of the new instances. */
 const MOST_COMMON_NUMBER = 2 ** 31 - 2 ** 20;
-
-/** What a part is for the bill of materials (ISO 10303-44, make_or_buy). */
-export type Use = 'made' | 'bought' | 'reference';
 
 /** A part that holds one body of a source. */
 export interface BodyPartToWrite {

@@ -1,5 +1,7 @@
 import { DERIVED, Enumeration, Real, type Reference } from '#core/part21/parameters';
 import { Part21Builder } from '#core/part21/write';
+import type { Colour } from '#core/product/colours';
+import { addColours } from '#core/product/write-colours';
 import { addGeometryContext } from '#core/product/write-geometry';
 
 /** A box-shaped body: lengths in the part's unit. */
@@ -7,6 +9,7 @@ export interface BoxToWrite {
   name?: string;
   corner?: readonly [number, number, number];
   size?: readonly [number, number, number];
+  colour?: Colour;
 }
 
 export interface PartToWrite {
@@ -38,6 +41,8 @@ export function writeBoxPart({ id, name = id, boxes = [{}], unit = 'mm' }: PartT
     shape,
     add('ADVANCED_BREP_SHAPE_REPRESENTATION', name, bodies, context),
   );
+  const coloured = boxes.flatMap(({ colour }, n) => (colour ? [{ body: bodies[n]!, colour }] : []));
+  if (coloured.length > 0) addColours(builder, context, coloured);
   return builder.finish({
     name: `${id}.stp`,
     timeStamp: '2026-01-01T00:00:00',

@@ -1,10 +1,18 @@
-import { type FollowOutline, type Measured, outlineFollow } from '#core/follow/plan';
-import { tiesTo } from '#core/follow/ties';
+import { additionsOf } from '#core/follow/additions';
+import {
+  type ComponentContent,
+  type FollowOutline,
+  outlineFollow,
+  type TakenVersion,
+} from '#core/follow/outline';
+import { type Ties, tiesTo } from '#core/follow/ties';
+import { Part21File } from '#core/part21/file';
 import type { Project } from '#core/scan/project';
 import { openSource } from '#core/split/plan';
 import type { Database } from '#server/db/connection';
 import { measuredBodies } from '#server/jobs/shapes';
 import { ProjectFileSet } from './project-files';
+import { scanStored } from './project-scan';
 
 /** A file that others came out of. */
 export interface SourceFile {
@@ -42,15 +50,43 @@ export async function makeFollowOutline(
   const measured = await measuredBodies(db, project.files.get(path)!.sha256);
   if (!measured) return null;
   const ties = tiesTo(project, path);
-  const ofComponents = new Map<string, Measured>();
-  for (const { path: component } of ties.components) {
+  const files = new ProjectFileSet(db, projectId);
+  const contents = new Map<string, ComponentContent>();
+  for (const { path: component, link } of ties.components) {
     const own = await measuredBodies(db, project.files.get(component)!.sha256);
     if (!own) return null;
-    ofComponents.set(component, own);
+    const additions =
+      link.state === 'behind' ? additionsOf(Part21File.read(await files.read(component))) : [];
+    contents.set(component, { measured: own, additions });
   }
-  // The version that was taken, if it was ever here: it tells whether a component was changed since.
-  const taken = ties.components[0]?.memory.sha256 ?? null;
-  const older = taken === null ? undefined : await measuredBodies(db, taken);
-  const source = await openSource(new ProjectFileSet(db, projectId), path);
-  return outlineFollow(project, source, measured, (component) => ofComponents.get(component)!, older);
+  const taken = await takenVersions(db, path, ties);
+  return outlineFollow(
+    project,
+    await openSource(files, path),
+    measured,
+    (component) => contents.get(component)!,
+    taken,
+  );
+}
+
+/** The versions of a source that were taken, if they were ever here: they tell what was changed since. */
+async function takenVersions(
+  db: Database,
+  path: string,
+  { assembly, components }: Ties,
+): Promise<Map<string, TakenVersion>> {
+  const hashes = new Set([assembly?.link.source?.sha256, ...components.map(({ memory }) => memory.sha256)]);
+  const present: { sha256: string }[] = await db('blobs')
+    .whereIn(
+      'sha256',
+      [...hashes].filter((hash) => typeof hash === 'string'),
+    )
+    .select('sha256');
+  const versions = new Map<string, TakenVersion>();
+  for (const { sha256 } of present) {
+    const { products } = await scanStored(db, path, sha256);
+    const measured = (await measuredBodies(db, sha256)) ?? undefined;
+    versions.set(sha256, { measured, bodies: products.flatMap(({ bodies }) => bodies) });
+  }
+  return versions;
 }

@@ -1,4 +1,4 @@
-import type { FollowLine, FollowOutline } from '#core/follow/plan';
+import type { FollowLine, FollowOutline } from '#core/follow/outline';
 import { standing } from '#core/follow/ties';
 import { IDENTITY } from '#core/product/matrix';
 import type { Project } from '#core/scan/project';

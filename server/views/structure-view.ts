@@ -1,3 +1,4 @@
+import type { Use } from '#core/product/structure';
 import type { Project } from '#core/scan/project';
 import { rootsOf } from '#core/scan/project';
 import { type StructureRow, structureTable } from '#core/scan/structure-table';
@@ -12,6 +13,8 @@ export interface StructureViewRow extends StructureRow {
   box: number[] | null;
   /** What it is made of, where its file says so. */
   material: string | null;
+  /** What it is for the bill of materials. */
+  use: Use | null;
   /** Why bodies have no shape. */
   troubles: string[];
 }
@@ -59,13 +62,17 @@ export function structureView(
   if (root === null)
     return { root, roots, rows: [], scene: { bodies: [], instances: [] }, occurrences: 0, distinctParts: 0 };
   const table = structureTable(project, root, grouped);
-  const rows = table.rows.map((row) => ({
-    ...row,
-    ...factsOfRow(project, shapes, row),
-    material:
-      project.files.get(row.file)?.scan.products.find(({ definition }) => definition === row.definition)
-        ?.material ?? null,
-  }));
+  const rows = table.rows.map((row) => {
+    const product = project.files
+      .get(row.file)
+      ?.scan.products.find(({ definition }) => definition === row.definition);
+    return {
+      ...row,
+      ...factsOfRow(project, shapes, row),
+      material: product?.material ?? null,
+      use: product?.use ?? null,
+    };
+  });
   return {
     root,
     roots: roots.includes(root) ? roots : [root, ...roots],

@@ -1,7 +1,7 @@
 import { Button, Checkbox, Menu, Select } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { Link, useFetcher, useOutletContext } from 'react-router';
-import type { FollowLine } from '#core/follow/plan';
+import type { FollowLine } from '#core/follow/outline';
 import type { SourceFile } from '#server/projects/follow';
 import type { SceneData } from '#server/views/structure-view';
 import type { action as followAction } from '../../routes/sources';
@@ -13,6 +13,7 @@ import { useUndo } from '../../ui/useUndo';
 import { useView } from '../../ui/useView';
 import { WhatWillChange } from '../../ui/WhatWillChange';
 import type { ProjectContext } from '../project/ProjectFrame';
+import { readPaths, writePaths } from './paths-in-address';
 import classes from './Sources.module.css';
 
 interface SourcesScreenProps {
@@ -30,14 +31,17 @@ interface SourcesScreenProps {
   error: string | null;
 }
 
-const COLUMNS: LedgerColumn<FollowLine>[] = [
+/** A line, and whether its component is taken from the source although it has changes of its own. */
+type ShownLine = FollowLine & { isTaken: boolean };
+
+const COLUMNS: LedgerColumn<ShownLine>[] = [
   {
     key: 'change',
     title: 'Change',
     width: '92px',
-    cell: ({ change }) => (
-      <span className={classes.change} data-change={change}>
-        {change}
+    cell: ({ change, kept, isTaken }) => (
+      <span className={classes.change} data-change={change} title={kept ?? undefined}>
+        {kept === null ? change : isTaken ? 'taken anew' : 'left as it is'}
       </span>
     ),
   },
@@ -57,16 +61,14 @@ const COLUMNS: LedgerColumn<FollowLine>[] = [
     key: 'file',
     title: 'File',
     width: 'minmax(110px, 1.2fr)',
-    cell: ({ component, kept }) => (
-      <span className={classes.file} title={kept ?? component ?? undefined}>
-        {component === null ? (
-          <span className="muted">a new file</span>
-        ) : (
-          <span className="mono">{component.split('/').at(-1)}</span>
-        )}
-        {kept && <span className={classes.kept}>left as it is</span>}
-      </span>
-    ),
+    cell: ({ component }) =>
+      component === null ? (
+        <span className="muted">a new file</span>
+      ) : (
+        <span className="mono" title={component}>
+          {component.split('/').at(-1)}
+        </span>
+      ),
   },
   {
     key: 'how',
@@ -96,6 +98,8 @@ function countsInWords(count: (kind: FollowLine['change']) => number): string {
 export function SourcesScreen({ sources, source, lines, scene, plan, error }: SourcesScreenProps) {
   const { projectId, mayEdit } = useOutletContext<ProjectContext>();
   const [view, change] = useView();
+  const take = view.get('take');
+  const taken = useMemo(() => readPaths(take), [take]);
   const follow = useFetcher<typeof followAction>();
   // Whoever comes from a file sees its body lit.
   const cameFrom = view.get('file');
@@ -137,7 +141,13 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
   const trouble = follow.data && 'error' in follow.data ? follow.data.error : null;
   const keepGone = view.get('gone') === 'keep';
   const count = (kind: FollowLine['change']) => lines.filter((line) => line.change === kind).length;
-  const selectedFile = lines.find((line) => keyOf(line) === selected)?.component ?? null;
+  const selectedLine = lines.find((line) => keyOf(line) === selected);
+  const selectedFile = selectedLine?.component ?? null;
+  const shown = lines.map((line) => ({ ...line, isTaken: taken.has(line.component ?? '') }));
+  const setTaken = (path: string, isTaken: boolean) => {
+    const after = isTaken ? [...taken, path] : [...taken].filter((other) => other !== path);
+    change({ take: after.length > 0 ? writePaths(after) : null });
+  };
   const cut = (file: string) => follow.submit({ intent: 'cut', source, file }, { method: 'post' });
   const isUpToDate = plan === null && error === null;
   return (
@@ -153,7 +163,7 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
                 label: `${path} (${plural(files, 'file')}${behind > 0 ? `, ${behind} behind` : ''})`,
               }))}
               value={source}
-              onChange={(value) => change({ source: value, sel: null })}
+              onChange={(value) => change({ source: value, sel: null, take: null })}
               allowDeselect={false}
             />
             {count('gone') > 0 && plan && (
@@ -168,7 +178,7 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
             <Ledger
               label="Bodies of the source"
               columns={COLUMNS}
-              rows={lines}
+              rows={shown}
               keyOf={keyOf}
               selected={selected}
               onSelect={(line) => change({ sel: keyOf(line) })}
@@ -193,6 +203,11 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
                 >
                   Go to it
                 </Button>
+                {selectedFile && selectedLine?.kept && selectedLine.mayBeTaken && mayEdit && (
+                  <Button variant="default" onClick={() => setTaken(selectedFile, !taken.has(selectedFile))}>
+                    {taken.has(selectedFile) ? 'Leave it as it is' : 'Take it from the source'}
+                  </Button>
+                )}
                 {selectedFile && (
                   <Button
                     variant="default"
@@ -211,7 +226,7 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
         lines={
           plan
             ? [
-                `${countsInWords(count)}: ${plural(plan.renewed, 'file gets', 'files get')} a new version${plan.created > 0 ? ` and ${plural(plan.created, 'file is', 'files are')} new` : ''}.`,
+                `${countsInWords(count)}: ${plan.renewed === 0 ? 'no file gets' : plural(plan.renewed, 'file gets', 'files get')} a new version${plan.created > 0 ? ` and ${plural(plan.created, 'file is', 'files are')} new` : ''}.`,
                 count('gone') === 0
                   ? 'Every version of now is kept.'
                   : keepGone
@@ -254,8 +269,15 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
             <input type="hidden" name="intent" value="follow" />
             <input type="hidden" name="source" value={source} />
             <input type="hidden" name="gone" value={keepGone ? 'keep' : 'remove'} />
+
+            <input type="hidden" name="take" value={writePaths(taken)} />
             <input type="hidden" name="base" value={JSON.stringify(plan.base)} />
-            <Button type="submit" size="sm" disabled={!mayEdit} loading={follow.state !== 'idle'}>
+            <Button
+              type="submit"
+              size="sm"
+              disabled={!mayEdit || plan.renewed + plan.created === 0}
+              loading={follow.state !== 'idle'}
+            >
               Bring up to date
             </Button>
           </follow.Form>

@@ -1,6 +1,7 @@
 import { Button, Checkbox, NumberInput, Popover, Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { SplitChoices } from '#core/split/choices';
+import { USES } from '../../ui/format';
 import classes from './Split.module.css';
 
 interface Props {
@@ -144,11 +145,7 @@ export function SplitChoicesForm({ choices, onChange, folder }: Props) {
           <Select
             label="In the bill of materials"
             comboboxProps={{ withinPortal: false }}
-            data={[
-              { value: 'made', label: 'Made' },
-              { value: 'bought', label: 'Bought' },
-              { value: 'reference', label: 'Reference only' },
-            ]}
+            data={Object.entries(USES).map(([value, label]) => ({ value, label }))}
             value={choices.use}
             onChange={(value) => onChange({ use: value as SplitChoices['use'] })}
             allowDeselect={false}

@@ -4,7 +4,7 @@ import { Link, useFetcher } from 'react-router';
 import type { StructureViewRow } from '#server/views/structure-view';
 import type { loader as fileFacts } from '../../routes/file-facts';
 import { CameOutOf } from '../../ui/CameOutOf';
-import { bytes, count, length, plural, time, volume } from '../../ui/format';
+import { bytes, count, length, plural, time, USES, volume } from '../../ui/format';
 import { LinkMark } from '../../ui/LinkMark';
 import classes from './FactsDrawer.module.css';
 
@@ -68,6 +68,7 @@ export function FactsDrawer({ row, pickedName, projectId }: FactsDrawerProps) {
             {pickedName && <Fact name="Picked" value={pickedName} />}
             <Fact name="Placed" value={`${plural(row.total, 'time')} in all`} />
             <Fact name="Bodies" value={row.bodies > 0 ? count(row.bodies) : 'none of its own'} />
+            {row.use && <Fact name="Use" value={USES[row.use]} />}
             {row.material && <Fact name="Material" value={row.material} />}
             {row.volume !== null && <Fact name="Volume" value={volume(row.volume)} mono />}
             {box && (
