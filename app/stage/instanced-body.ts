@@ -1,5 +1,7 @@
 import * as THREE from 'three';
+import type { Appearance } from '#core/product/colours';
 import type { BodyGeometry } from './body-geometries';
+import { colourFaces, colourOf, showFaceColours } from './face-colours';
 import type { StagePick } from './types';
 
 export interface PlacedBody {
@@ -10,7 +12,6 @@ export interface PlacedBody {
 }
 
 const POSITION = new THREE.Vector3();
-const PLAIN = new THREE.Color('#b4b8ba');
 const GHOST = new THREE.Color('#d6d2c8');
 const FOCUS = new THREE.Color('#1E6F66');
 const SELECTED = new THREE.Color('#e59a2f');
@@ -48,10 +49,11 @@ export class InstancedBody {
 
   constructor(
     geometry: BodyGeometry,
-    colour: string | null,
+    { colour, faceColours }: Appearance,
     private readonly placed: PlacedBody[],
   ) {
-    this.colour = colour ? new THREE.Color(colour) : PLAIN.clone();
+    const hasColoured = faceColours !== undefined && colourFaces(geometry.faces, colour, faceColours);
+    this.colour = hasColoured ? new THREE.Color(1, 1, 1) : colourOf(colour);
     const ghost = placed.every(({ tone }) => tone === 'ghost' || tone === 'faint');
     this.material = new THREE.MeshStandardMaterial({
       metalness: 0.18,
@@ -64,6 +66,7 @@ export class InstancedBody {
       opacity: ghost ? 0.38 : 1,
       depthWrite: !ghost,
     });
+    if (hasColoured) showFaceColours(this.material);
     if (ghost) this.lineMaterial.opacity = 0.16;
     this.faces = new THREE.InstancedMesh(geometry.faces, this.material, placed.length);
     this.faces.setColorAt(0, this.colour);

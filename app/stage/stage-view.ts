@@ -155,13 +155,13 @@ export class StageView {
     this.callbacks.onLoading(left, 0);
     await Promise.all(
       [...instances].map(async ([number, placed]) => {
-        const { url, node, colour } = scene.bodies[number]!;
+        const { url, node, ...appearance } = scene.bodies[number]!;
         const geometry = url === null ? null : await this.geometries.get(url, node);
         if (load !== this.loadNumber) return;
         left--;
         if (!geometry) failed++;
-        else if (inOneStep) arrived.push(new InstancedBody(geometry, colour, placed));
-        else this.addBody(new InstancedBody(geometry, colour, placed));
+        else if (inOneStep) arrived.push(new InstancedBody(geometry, appearance, placed));
+        else this.addBody(new InstancedBody(geometry, appearance, placed));
         if (inOneStep && left === 0) {
           this.clear();
           for (const body of arrived) this.addBody(body);

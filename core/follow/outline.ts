@@ -1,3 +1,4 @@
+import { appearanceKey } from '#core/product/colours';
 import { IDENTITY } from '#core/product/matrix';
 import type { Body } from '#core/product/structure';
 import type { Project } from '#core/scan/project';
@@ -105,8 +106,9 @@ export function outlineFollow(
     const before = taken
       .get(component.memory.sha256 ?? '')
       ?.bodies.find(({ id }) => id === component.placings[n]!.id);
-    // The same shape in another colour is written anew, too.
-    if (before && before.colour !== source.bodies[match.newer]!.colour) match.change = 'changed';
+    // The same shape in other colours is written anew, too.
+    if (before && appearanceKey(before) !== appearanceKey(source.bodies[match.newer]!))
+      match.change = 'changed';
     matches.get(component.path)![n] = match;
   }
   for (const { path } of ties.components) {

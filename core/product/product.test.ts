@@ -65,22 +65,38 @@ describe('structure of one file', () => {
     }
   });
 
-  it('takes the colour of a body from its style, its shell or most of its faces', () => {
+  it('takes the colour of a body from its style, its shell or most of its faces, and keeps what single faces have', () => {
     const plain = Buffer.from(
-      writeBoxPart({ id: 'P', boxes: [{ name: 'a' }, { name: 'b' }, { name: 'c' }] }),
+      writeBoxPart({ id: 'P', boxes: ['a', 'b', 'c', 'd'].map((name) => ({ name })) }),
     ).toString('latin1');
-    const solids = [...plain.matchAll(/#(\d+)=MANIFOLD_SOLID_BREP\('\w',#(\d+)\)/g)];
-    const faces = [...plain.matchAll(/CLOSED_SHELL\('',\((#\d+),(#\d+)/g)].at(-1)!;
-    const style = (n: number, item: string, colour: string) =>
-      `#${n}=${colour};#${n + 1}=FILL_AREA_STYLE_COLOUR('',#${n});#${n + 2}=FILL_AREA_STYLE('',(#${n + 1}));#${n + 3}=SURFACE_STYLE_FILL_AREA(#${n + 2});#${n + 4}=SURFACE_SIDE_STYLE('',(#${n + 3}));#${n + 5}=SURFACE_STYLE_USAGE(.BOTH.,#${n + 4});#${n + 6}=PRESENTATION_STYLE_ASSIGNMENT((#${n + 5}));#${n + 7}=STYLED_ITEM('',(#${n + 6}),${item});`;
-    const styled = plain.replace(
-      'ENDSEC;\nEND-ISO',
-      `${style(9000, `#${solids[0]![1]}`, "COLOUR_RGB('',0.2,0.4,1.)")}${style(9100, `#${solids[1]![2]}`, "DRAUGHTING_PRE_DEFINED_COLOUR('red')")}${style(9200, faces[1]!, "COLOUR_RGB('',0.,1.,0.)")}ENDSEC;\nEND-ISO`,
-    );
-    expect(structureOf(Buffer.from(styled)).products[0]!.bodies.map(({ colour }) => colour)).toEqual([
-      '#3366ff',
-      '#ff0000',
-      '#00ff00',
+    const solids = [...plain.matchAll(/#(\d+)=MANIFOLD_SOLID_BREP\('\w',(#\d+)\)/g)];
+    const faces = [...plain.matchAll(/CLOSED_SHELL\('',\(([^)]+)\)/g)].map(([, list]) => list!.split(','));
+    let next = 9000;
+    const style = (item: string, colour: string) => {
+      const n = next;
+      next += 10;
+      return `#${n}=${colour};#${n + 1}=FILL_AREA_STYLE_COLOUR('',#${n});#${n + 2}=FILL_AREA_STYLE('',(#${n + 1}));#${n + 3}=SURFACE_STYLE_FILL_AREA(#${n + 2});#${n + 4}=SURFACE_SIDE_STYLE('',(#${n + 3}));#${n + 5}=SURFACE_STYLE_USAGE(.BOTH.,#${n + 4});#${n + 6}=PRESENTATION_STYLE_ASSIGNMENT((#${n + 5}));#${n + 7}=STYLED_ITEM('',(#${n + 6}),${item});`;
+    };
+    const [red, green] = ["DRAUGHTING_PRE_DEFINED_COLOUR('red')", "COLOUR_RGB('',0.,1.,0.)"];
+    const styles = [
+      style(`#${solids[0]![1]}`, "COLOUR_RGB('',0.2,0.4,1.)"),
+      style(faces[0]![4]!, red),
+      style(solids[1]![2]!, red),
+      ...faces[2]!.slice(0, 4).map((face) => style(face, green)),
+      style(faces[3]![5]!, green),
+    ];
+    const styled = plain.replace('ENDSEC;\nEND-ISO', `${styles.join('')}ENDSEC;\nEND-ISO`);
+    expect(
+      structureOf(Buffer.from(styled)).products[0]!.bodies.map(({ name, colour, faceColours }) => [
+        name,
+        colour,
+        faceColours,
+      ]),
+    ).toEqual([
+      ['a', '#3366ff', { of: 6, others: [{ colour: '#ff0000', faces: [4] }] }],
+      ['b', '#ff0000', undefined],
+      ['c', '#00ff00', { of: 6, others: [{ colour: null, faces: [4, 5] }] }],
+      ['d', null, { of: 6, others: [{ colour: '#00ff00', faces: [5] }] }],
     ]);
   });
 });

@@ -1,7 +1,7 @@
 import { append } from '#core/multimap';
 import type { Part21File } from '#core/part21/file';
 import { Enumeration, referenceOf, referencesOf, textOf } from '#core/part21/parameters';
-import { type Colour, readColours } from './colours';
+import { type Appearance, type Colour, readColours } from './colours';
 import { IDENTITY, invertRigid, isIdentity, type Matrix4, multiply } from './matrix';
 import { axisPlacement, mappedPlacement } from './placements';
 import { type LengthUnit, lengthUnitOfContext, MILLIMETRE } from './units';
@@ -9,12 +9,11 @@ import { type LengthUnit, lengthUnitOfContext, MILLIMETRE } from './units';
 export type BodyKind = 'solid' | 'surface';
 
 /** One connected shape of a part. */
-export interface Body {
+export interface Body extends Appearance {
   /** The number of its entity in the file, which the geometry kernel knows too. */
   id: number;
   kind: BodyKind;
   name: string;
-  colour: Colour | null;
   /** Where the part places it; left out when it stays where it was modelled. */
   placement?: Matrix4;
 }
@@ -59,10 +58,12 @@ const BODY_KINDS: { [entity: string]: BodyKind } = {
   SHELL_BASED_SURFACE_MODEL: 'surface',
 };
 
+const FACES = new Set(['ADVANCED_FACE', 'FACE_SURFACE', 'ORIENTED_FACE']);
+
 /**
  * Reads products, occurrences, placements and bodies of one file (ISO 10303-41, -43, -44).
- * Only entities of the product structure are parsed, so cost grows with products, occurrences and styled items;
- * the geometry below a body is never touched.
+ * Only entities of the product structure are parsed, so cost grows with products, occurrences and styled items; of
+ * the geometry below a body at most the lists of faces are read, where single faces are styled.
  */
 export function readStructure(file: Part21File): FileStructure {
   return new StructureReader(file).read();
@@ -75,6 +76,7 @@ class StructureReader {
   private readonly related = new Map<number, { to: number; placement: Matrix4 }[]>();
   private readonly units = new Map<number, LengthUnit>();
   private readonly colours: Map<number, Colour>;
+  private styledFaces: boolean | undefined;
   /** Products that a category calls so. */
   private forReference: Set<number> | undefined;
 
@@ -355,23 +357,46 @@ class StructureReader {
 
   private body(id: number, kind: BodyKind, placement: Matrix4): Body {
     const parameters = this.file.parameters(id);
-    const shell = kind === 'solid' ? referenceOf(parameters?.[1]) : undefined;
-    const colour =
-      this.colours.get(id) ??
-      (shell === undefined ? undefined : this.colours.get(shell)) ??
-      this.commonFaceColour(shell);
-    const body: Body = { id, kind, name: textOf(parameters?.[0]) ?? '', colour: colour ?? null };
+    const body: Body = {
+      id,
+      kind,
+      name: textOf(parameters?.[0]) ?? '',
+      ...this.coloursOf(id, this.shellsOf(id, kind)),
+    };
     return isIdentity(placement) ? body : { ...body, placement };
   }
 
-  private commonFaceColour(shell: number | undefined): Colour | undefined {
-    if (shell === undefined || this.colours.size === 0) return undefined;
-    const counts = new Map<Colour, number>();
-    for (const face of referencesOf(this.file.parameters(shell)?.[1])) {
-      const colour = this.colours.get(face);
-      if (colour) counts.set(colour, (counts.get(colour) ?? 0) + 1);
-    }
-    return [...counts].sort((a, b) => b[1] - a[1])[0]?.[0];
+  /** A body's colour is its own, or its shell's, or what most of its faces have. */
+  private coloursOf(id: number, shells: readonly number[]): Appearance {
+    const own = this.colours.get(id) ?? this.colours.get(shells[0] ?? -1) ?? null;
+    if (!this.hasStyledFaces()) return { colour: own };
+    const groups = new Map<Colour | null, number[]>();
+    const faces = shells.flatMap((shell) => referencesOf(this.file.parameters(shell)?.[1]));
+    for (const [n, face] of faces.entries()) append(groups, this.colours.get(face) ?? own, n);
+    const most = [...groups].sort((a, b) => b[1].length - a[1].length)[0]?.[0] ?? null;
+    const colour = own ?? most;
+    groups.delete(colour);
+    if (groups.size === 0) return { colour };
+    const others = [...groups].map(([other, at]) => ({ colour: other, faces: at }));
+    return { colour, faceColours: { of: faces.length, others } };
+  }
+
+  private hasStyledFaces(): boolean {
+    this.styledFaces ??= [...this.colours.keys()].some((id) => FACES.has(this.file.typeOf(id) ?? ''));
+    return this.styledFaces;
+  }
+
+  /** Shells of a body, the outer one first, in the order in which the kernel gives their faces. */
+  private shellsOf(id: number, kind: BodyKind): number[] {
+    const parameters = this.file.parameters(id);
+    const outer = parameters?.[1];
+    const shells =
+      kind === 'solid' ? [referenceOf(outer) ?? -1, ...referencesOf(parameters?.[2])] : referencesOf(outer);
+    return shells.map((shell) =>
+      this.file.typeOf(shell)?.startsWith('ORIENTED_')
+        ? (referenceOf(this.file.parameters(shell)?.[2]) ?? shell)
+        : shell,
+    );
   }
 
   private itemsOf(representation: number): number[] {

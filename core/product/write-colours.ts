@@ -15,17 +15,17 @@ function addSurfaceStyle(builder: Part21Builder, colour: Colour): Reference {
   return add('PRESENTATION_STYLE_ASSIGNMENT', [add('SURFACE_STYLE_USAGE', new Enumeration('BOTH'), side)]);
 }
 
-/** Colours bodies of a file that is being built, as a presentation of their own. */
+/** Colours bodies or faces of a file that is being built, as a presentation of their own. */
 export function addColours(
   builder: Part21Builder,
   context: Reference,
-  bodies: readonly { body: Reference; colour: Colour }[],
+  items: readonly { item: Reference; colour: Colour }[],
 ): void {
   const styles = new Map<Colour, Reference>();
-  const styled = bodies.map(({ body, colour }) => {
+  const styled = items.map(({ item, colour }) => {
     const style = styles.get(colour) ?? addSurfaceStyle(builder, colour);
     styles.set(colour, style);
-    return builder.add('STYLED_ITEM', 'colour', [style], body);
+    return builder.add('STYLED_ITEM', 'colour', [style], item);
   });
   builder.add('MECHANICAL_DESIGN_GEOMETRIC_PRESENTATION_REPRESENTATION', '', styled, context);
 }

@@ -1,4 +1,5 @@
 import type { LinkState } from '#core/links/resolve';
+import { type Appearance, appearanceOf } from '#core/product/colours';
 import { IDENTITY, type Matrix4, multiply } from '#core/product/matrix';
 import type { ProjectLink } from './project';
 import {
@@ -34,10 +35,9 @@ export interface StructureRow {
 }
 
 /** A body of a file as the stage draws it, once for all its placings. */
-export interface StageBody {
+export interface StageBody extends Appearance {
   sha256: string;
   body: number;
-  colour: string | null;
 }
 
 /** One placing of one body. */
@@ -123,7 +123,7 @@ export function structureTable(tree: ProductTree, path: string, grouped: boolean
       const bodyKey = `${sha256} ${body.id}`;
       let number = bodyNumbers.get(bodyKey);
       if (number === undefined) {
-        number = table.bodies.push({ sha256, body: body.id, colour: body.colour }) - 1;
+        number = table.bodies.push({ sha256, body: body.id, ...appearanceOf(body) }) - 1;
         bodyNumbers.set(bodyKey, number);
       }
       placements.forEach((placement, n) =>

@@ -1,5 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { afterAll, describe, expect, it } from 'vitest';
+import { Part21File } from '#core/part21/file';
+import { numberOf, type Parameter } from '#core/part21/parameters';
 import { scanContent } from '#core/scan/content';
 import { writeBoxPart } from '#core/testing/box-part';
 import { packGltf } from './gltf';
@@ -16,7 +18,51 @@ const factsOf = (shape: BodyShape | undefined) => {
   return shape.facts;
 };
 
+/** Largest distance of a mesh's points from the plane that the file gives a face; undefined for other surfaces. */
+function offPlane(file: Part21File, face: number, points: number[][]): number | undefined {
+  const surface = file.referenceOf(face, 2)!;
+  if (file.typeOf(surface) !== 'PLANE') return undefined;
+  const axes = file.referenceOf(surface, 1)!;
+  const [at, normal] = [1, 2].map((n) =>
+    (file.parameters(file.referenceOf(axes, n)!)![1] as Parameter[]).map((value) => numberOf(value)!),
+  ) as [number[], number[]];
+  return Math.max(
+    ...points.map((point) =>
+      Math.abs(point.reduce((sum, value, n) => sum + (value - at[n]!) * normal[n]!, 0)),
+    ),
+  );
+}
+
 describe('the geometry kernel', () => {
+  it('gives the faces in the order of the file’s shells, each with points of its own', async () => {
+    const file = Part21File.read(await readFile('demo/files/hx-12/azimuth-drive/az-housing.stp'));
+    const [body] = bodiesOf(file.bytes);
+    const [shape] = await kernel.shapeBodies(file.bytes, [body!]);
+    if (!shape || !('mesh' in shape)) throw new Error('no mesh');
+    const { faceGroups, triangles, positions } = shape.mesh!;
+    const faces = file.referencesOf(file.referenceOf(body!, 1), 1);
+    expect(faceGroups.length).toBe(2 * faces.length);
+    const owner = new Map<number, number>();
+    let planes = 0;
+    for (const [n, face] of faces.entries()) {
+      const [first, count] = [faceGroups[2 * n]!, faceGroups[2 * n + 1]!];
+      const vertices = [...new Set(triangles.subarray(first, first + count))];
+      for (const vertex of vertices) {
+        expect(owner.has(vertex)).toBe(false);
+        owner.set(vertex, n);
+      }
+      const off = offPlane(
+        file,
+        face,
+        vertices.map((v) => [...positions.subarray(3 * v, 3 * v + 3)]),
+      );
+      if (off === undefined) continue;
+      expect(off).toBeLessThan(1e-3);
+      planes++;
+    }
+    expect(planes).toBeGreaterThan(20);
+  });
+
   it.each([
     ['mm', 1],
     ['in', 25.4],

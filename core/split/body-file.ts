@@ -138,7 +138,7 @@ export function addBodyPart(
   }
   const coloured = texts.flatMap(({ body }) => {
     const colour = part.colours?.get(body.id);
-    return colour ? [{ body: copies.get(body.id)!, colour }] : [];
+    return colour ? [{ item: copies.get(body.id)!, colour }] : [];
   });
   if (coloured.length > 0) addColours(builder, context, coloured);
   return { definition, representation };

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { Colour } from '#core/product/colours';
+import { type Appearance, appearanceOf } from '#core/product/colours';
 import type { Body } from '#core/product/structure';
 import { RELATIVE_TOLERANCE } from '#core/shape/congruence/congruence';
 
@@ -56,9 +56,10 @@ export function nameOfBody({ bodyNames }: Pick<SplitChoices, 'bodyNames'>, body:
   return bodyNames[String(body.id)]?.trim() || body.name;
 }
 
-/** The colour of a body, as it was chosen or as the source has it. */
-export function colourOfBody({ colours }: Pick<SplitChoices, 'colours'>, body: Body): Colour | null {
-  return colours[String(body.id)] ?? body.colour;
+/** How a body looks, as it was chosen or as the source has it. */
+export function appearanceOfBody({ colours }: Pick<SplitChoices, 'colours'>, body: Body): Appearance {
+  const colour = colours[String(body.id)];
+  return colour ? { colour } : appearanceOf(body);
 }
 
 /** What a component is made of: the first of its bodies that says so counts. */

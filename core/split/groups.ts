@@ -1,9 +1,10 @@
+import { appearanceKey } from '#core/product/colours';
 import { IDENTITY, type Matrix4, multiply } from '#core/product/matrix';
 import type { Body } from '#core/product/structure';
 import { findCongruent } from '#core/shape/congruence/congruence';
 import type { ShapeFeature } from '#core/shape/features';
 import type { BodyFacts } from '#core/shape/kernel';
-import { colourOfBody, nameOfBody, type SplitChoices } from './choices';
+import { appearanceOfBody, nameOfBody, type SplitChoices } from './choices';
 import { placedShape } from './placed-shape';
 import type { SourcePart } from './source-part';
 
@@ -134,7 +135,7 @@ function congruentGroups(
         const { body } = known[n]!;
         return [
           body.kind,
-          choices.coloursApart && colourOfBody(choices, body),
+          choices.coloursApart && appearanceKey(appearanceOfBody(choices, body)),
           choices.namesApart && nameOfBody(choices, body),
           // The same shape of another material is another part, whatever else is chosen.
           choices.materials[String(body.id)],

@@ -41,7 +41,7 @@ export function writeBoxPart({ id, name = id, boxes = [{}], unit = 'mm' }: PartT
     shape,
     add('ADVANCED_BREP_SHAPE_REPRESENTATION', name, bodies, context),
   );
-  const coloured = boxes.flatMap(({ colour }, n) => (colour ? [{ body: bodies[n]!, colour }] : []));
+  const coloured = boxes.flatMap(({ colour }, n) => (colour ? [{ item: bodies[n]!, colour }] : []));
   if (coloured.length > 0) addColours(builder, context, coloured);
   return builder.finish({
     name: `${id}.stp`,

@@ -168,13 +168,13 @@ export const DRIVE_PARTS: DemoPart[] = [
     file: 'azimuth-drive/az-housing.stp',
     id: 'HX12-210',
     name: 'Azimuth housing',
-    bodies: () => one('housing', PAINT.drive, housing()),
+    bodies: () => one('housing', PAINT.drive, housing(), PAINT.machined),
   },
   {
     file: 'azimuth-drive/az-lid.stp',
     id: 'HX12-211',
     name: 'Housing lid',
-    bodies: () => one('lid', PAINT.driveLid, lid()),
+    bodies: () => one('lid', PAINT.driveLid, lid(), PAINT.machined),
   },
   {
     file: 'azimuth-drive/ring-gear.stp',

@@ -5,6 +5,7 @@ export const PAINT = {
   galvanised: '#a3abb0',
   drive: '#2f6f73',
   driveLid: '#3c8186',
+  machined: '#c3c8cc',
   steel: '#b9bec4',
   darkSteel: '#6f767d',
   bronze: '#b8925a',
@@ -29,6 +30,8 @@ export interface DemoBody {
   shape: Shape3D;
   name: string;
   colour: string;
+  /** Another colour for its bores, as for the machined surfaces of a painted casting. */
+  bores?: string;
 }
 
 /** A part file to be made: its product and its bodies, modelled in millimetres about the part's own origin. */
@@ -39,7 +42,9 @@ export interface DemoPart {
   bodies: () => DemoBody[];
 }
 
-export const one = (name: string, colour: string, shape: Shape3D): DemoBody[] => [{ name, colour, shape }];
+export const one = (name: string, colour: string, shape: Shape3D, bores?: string): DemoBody[] => [
+  { name, colour, shape, bores },
+];
 
 export const cylinder = (
   radius: number,

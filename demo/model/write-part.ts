@@ -1,18 +1,13 @@
 import { getOC, makeCompound } from 'replicad';
 import { addSourceLink, type SourceMemory } from '#core/links/source';
 import { copyInstances } from '#core/part21/copy';
+import { builderAfter } from '#core/part21/extend';
 import { Part21File } from '#core/part21/file';
-import {
-  Enumeration,
-  type Parameter,
-  Real,
-  Reference,
-  referenceOf,
-  referencesOf,
-} from '#core/part21/parameters';
+import { Enumeration, Reference, referenceOf, referencesOf } from '#core/part21/parameters';
 import { encodeString } from '#core/part21/strings';
 import { Part21Builder, writeInstance } from '#core/part21/write';
-import type { DemoPart } from './kit';
+import { addColours } from '#core/product/write-colours';
+import type { DemoBody, DemoPart } from './kit';
 
 /** All demo files carry one date, so that generating them again gives the same bytes. */
 export const DEMO_TIME = '2026-09-14T08:00:00';
@@ -61,7 +56,7 @@ export function withSource(bytes: Uint8Array, written: string, memory: SourceMem
 }
 
 /** Replaces header, product and body names, and adds a colour to each body. */
-function dressed(bytes: Uint8Array, part: DemoPart, bodies: { name: string; colour: string }[]): Uint8Array {
+function dressed(bytes: Uint8Array, part: DemoPart, bodies: Omit<DemoBody, 'shape'>[]): Uint8Array {
   const file = Part21File.read(bytes);
   const solids = bodiesInOrder(file);
   if (solids.length !== bodies.length)
@@ -75,35 +70,36 @@ function dressed(bytes: Uint8Array, part: DemoPart, bodies: { name: string; colo
     if (id === product) records[0]!.parameters.splice(0, 2, part.id, part.name);
     lines.push(writeInstance(id, records));
   }
-  let next = Math.max(...file.index.ids) + 1;
-  const add = (keyword: string, ...parameters: Parameter[]) => {
-    lines.push(writeInstance(next, [{ keyword, parameters }]));
-    return new Reference(next++);
-  };
-  const styles = new Map<string, Reference>();
-  const styled = bodies.map(({ colour }, n) => {
-    let style = styles.get(colour);
-    if (!style) {
-      const channels = [1, 3, 5].map(
-        (at) => new Real(Math.round((Number.parseInt(colour.slice(at, at + 2), 16) / 255) * 1e4) / 1e4),
-      );
-      const fill = add('FILL_AREA_STYLE', '', [
-        add('FILL_AREA_STYLE_COLOUR', '', add('COLOUR_RGB', '', ...channels)),
-      ]);
-      const side = add('SURFACE_SIDE_STYLE', '', [add('SURFACE_STYLE_FILL_AREA', fill)]);
-      style = add('PRESENTATION_STYLE_ASSIGNMENT', [
-        add('SURFACE_STYLE_USAGE', new Enumeration('BOTH'), side),
-      ]);
-      styles.set(colour, style);
-    }
-    return add('STYLED_ITEM', 'colour', [style], new Reference(solids[n]!));
-  });
-  const context = file.parameters(shapeOf(file))![2] as Reference;
-  add('MECHANICAL_DESIGN_GEOMETRIC_PRESENTATION_REPRESENTATION', '', styled, context);
+  const builder = builderAfter(file);
+  const coloured = bodies.flatMap(({ colour, bores }, n) => [
+    { item: new Reference(solids[n]!), colour },
+    ...(bores ? boresOf(file, solids[n]!).map((face) => ({ item: new Reference(face), colour: bores })) : []),
+  ]);
+  addColours(builder, file.parameters(shapeOf(file))![2] as Reference, coloured);
   const fileName = part.file.split('/').at(-1)!;
   return new TextEncoder().encode(
-    `ISO-10303-21;\nHEADER;\nFILE_DESCRIPTION((''),'2;1');\nFILE_NAME('${encodeString(fileName)}','${DEMO_TIME}',('Demo'),('Demo'),'Stone Tray','Stone Tray demo','');\nFILE_SCHEMA(('AP242_MANAGED_MODEL_BASED_3D_ENGINEERING_MIM_LF { 1 0 10303 442 1 1 4 }'));\nENDSEC;\nDATA;\n${lines.join('\n')}\nENDSEC;\nEND-ISO-10303-21;\n`,
+    `ISO-10303-21;\nHEADER;\nFILE_DESCRIPTION((''),'2;1');\nFILE_NAME('${encodeString(fileName)}','${DEMO_TIME}',('Demo'),('Demo'),'Stone Tray','Stone Tray demo','');\nFILE_SCHEMA(('AP242_MANAGED_MODEL_BASED_3D_ENGINEERING_MIM_LF { 1 0 10303 442 1 1 4 }'));\nENDSEC;\nDATA;\n${lines.join('\n')}\n${Buffer.from(builder.instances()).toString('latin1')}ENDSEC;\nEND-ISO-10303-21;\n`,
   );
+}
+
+/** Full cylindrical faces with the material around them: their normal is turned against the surface's. */
+function boresOf(file: Part21File, solid: number): number[] {
+  return file.referencesOf(file.referenceOf(solid, 1), 1).filter((face) => {
+    const [, , surface, sense] = file.parameters(face)!;
+    return (
+      file.typeOf(referenceOf(surface) ?? -1) === 'CYLINDRICAL_SURFACE' &&
+      sense instanceof Enumeration &&
+      sense.name === 'F' &&
+      file.referencesOf(face, 1).some((bound) => hasFullCircle(file, bound))
+    );
+  });
+}
+
+function hasFullCircle(file: Part21File, bound: number): boolean {
+  return file.referencesOf(file.referenceOf(bound, 1), 1).some((oriented) => {
+    const edge = file.referenceOf(oriented, 3);
+    return edge !== undefined && file.referenceOf(edge, 1) === file.referenceOf(edge, 2);
+  });
 }
 
 function shapeOf(file: Part21File): number {

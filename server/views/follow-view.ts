@@ -1,5 +1,6 @@
 import type { FollowLine, FollowOutline } from '#core/follow/outline';
 import { standing } from '#core/follow/ties';
+import { appearanceOf } from '#core/product/colours';
 import { IDENTITY } from '#core/product/matrix';
 import type { Project } from '#core/scan/project';
 import type { ShapeState } from '#server/jobs/shapes';
@@ -23,7 +24,7 @@ export function followScene(
     const tone = toneOf(line);
     if (line.newer) {
       const body = source.bodies.find(({ id }) => id === line.newer!.id)!;
-      scene.bodies.push({ url: urlOf(newest), node: String(body.id), colour: body.colour });
+      scene.bodies.push({ url: urlOf(newest), node: String(body.id), ...appearanceOf(body) });
       scene.instances.push({
         row,
         body: scene.bodies.length - 1,

@@ -1,3 +1,4 @@
+import { appearanceOf } from '#core/product/colours';
 import { IDENTITY } from '#core/product/matrix';
 import { ownProducts } from '#core/scan/content';
 import type { Project } from '#core/scan/project';
@@ -111,7 +112,7 @@ export function splitView(
           ? 'ready'
           : 'failed',
     scene: {
-      bodies: own.map(({ id, colour }) => ({ url, node: String(id), colour })),
+      bodies: own.map((body) => ({ url, node: String(body.id), ...appearanceOf(body) })),
       instances: own.map(({ name, id, placement }, n) => ({
         row: n,
         body: n,

@@ -1,3 +1,4 @@
+import { type Appearance, appearanceOf } from '#core/product/colours';
 import type { Use } from '#core/product/structure';
 import type { Project } from '#core/scan/project';
 import { rootsOf } from '#core/scan/project';
@@ -21,7 +22,7 @@ export interface StructureViewRow extends StructureRow {
 
 /** What the stage draws, as plain data. */
 export interface SceneData {
-  bodies: { url: string | null; node: string; colour: string | null }[];
+  bodies: ({ url: string | null; node: string } & Appearance)[];
   instances: {
     row: number;
     body: number;
@@ -89,10 +90,10 @@ export function sceneData(
   projectId: string,
 ): SceneData {
   return {
-    bodies: table.bodies.map(({ sha256, body, colour }) => ({
-      url: shapes.get(sha256)?.gltf ? `/projects/${projectId}/shapes/${sha256}` : null,
-      node: String(body),
-      colour,
+    bodies: table.bodies.map((body) => ({
+      url: shapes.get(body.sha256)?.gltf ? `/projects/${projectId}/shapes/${body.sha256}` : null,
+      node: String(body.body),
+      ...appearanceOf(body),
     })),
     instances: table.instances,
   };

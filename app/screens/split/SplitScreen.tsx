@@ -142,10 +142,10 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
   const coloured = useMemo(
     () => ({
       ...scene,
-      bodies: scene.bodies.map((body, n) => ({
-        ...body,
-        colour: choices.colours[bodies[n]!.id] ?? body.colour,
-      })),
+      bodies: scene.bodies.map((body, n) => {
+        const chosen = choices.colours[bodies[n]!.id];
+        return chosen ? { url: body.url, node: body.node, colour: chosen } : body;
+      }),
     }),
     [scene, bodies, choices.colours],
   );
