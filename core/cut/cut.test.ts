@@ -132,7 +132,7 @@ describe('a body that is cut', () => {
       const { bytes, ids } = withPieces(
         source,
         body,
-        pieces.map(({ path, step }) => ({ name: `bar, ${path}. “Stück”`, step })),
+        pieces.map(({ path, ...piece }) => ({ ...piece, name: `bar, ${path}. “Stück”` })),
       );
       const structure = readStructure(Part21File.read(bytes));
       expect(structure.products[0]!.bodies.map(({ name }) => name)).toEqual([
@@ -172,11 +172,80 @@ describe('a body that is cut', () => {
     const { bytes, ids } = withPieces(
       source,
       body,
-      pieces.map(({ path, step }) => ({ name: path, step })),
+      pieces.map(({ path, ...piece }) => ({ ...piece, name: path })),
     );
     const bodies = readStructure(Part21File.read(bytes)).products.flatMap((product) => product.bodies);
     expect(bodies).toHaveLength(source.bodies.length + pieces.length - 1);
     for (const id of ids) expect(bodies.find((own) => own.id === id)!.colour).toBe(body.colour);
+  });
+});
+
+describe('colours of single faces', () => {
+  const [body, top, end] = ['#336699', '#00ff00', '#ff0000'];
+  const looks = async (box: BoxToWrite, steps: CutStep[]) => {
+    const files = new MemoryFileSet([['bar.stp', writeBoxPart({ id: 'BAR', boxes: [{ ...BAR, ...box }] })]]);
+    const { source, body: cut, pieces } = await cutFirst(files, 'bar.stp', steps);
+    const { bytes } = withPieces(
+      source,
+      cut,
+      pieces.map(({ path, ...piece }) => ({ ...piece, name: path })),
+    );
+    return Object.fromEntries(
+      readStructure(Part21File.read(bytes)).products[0]!.bodies.map(({ name, colour, faceColours }) => [
+        name,
+        [
+          colour,
+          ...(faceColours?.others.map((other) => `${other.faces.length} ${other.colour}`).sort() ?? []),
+        ],
+      ]),
+    );
+  };
+
+  it('stay with what is left of the faces, through several cuts', async () => {
+    const box = { colour: body, faceColours: { 1: top, 4: end } };
+    const halved: CutStep = { piece: '1', cutter: { kind: 'plane', at: [0, 10, 0], normal: [0, 1, 0] } };
+    expect(await looks(box, [across(30), halved])).toEqual({
+      '1.1': [body, `1 ${top}`],
+      '1.2': [body, `1 ${top}`],
+      2: [body, `1 ${top}`, `1 ${end}`],
+    });
+  });
+
+  it('give the new faces the colour of most when the body has none of its own', async () => {
+    const all = { 0: body, 1: top, 2: body, 3: body, 4: body, 5: body };
+    expect(await looks({ faceColours: all }, [across(30)])).toEqual({
+      1: [body, `1 ${top}`],
+      2: [body, `1 ${top}`],
+    });
+    expect(await looks({ faceColours: { 1: top } }, [across(30)])).toEqual({
+      1: [null, `1 ${top}`],
+      2: [null, `1 ${top}`],
+    });
+  });
+
+  it('know which face is which: what they lie on says so', async () => {
+    const faceColours = {
+      0: '#000001',
+      1: '#000002',
+      2: '#000003',
+      3: '#000004',
+      4: '#000005',
+      5: '#000006',
+    };
+    const files = new MemoryFileSet([
+      ['bar.stp', writeBoxPart({ id: 'BAR', boxes: [{ ...BAR, faceColours }] })],
+    ]);
+    const { pieces } = await cutFirst(files, 'bar.stp', [across(30)]);
+    for (const { faces, mesh } of pieces) {
+      expect([...faces].sort()).toEqual(expect.arrayContaining([0, 1, 2, 3, null]));
+      for (const [n, from] of faces.entries()) {
+        if (from === null) continue;
+        const [axis, at] = [2, 2, 1, 1, 0, 0].map((a, k) => [a, k % 2 ? BAR.size![a]! : 0])[from]!;
+        const [first, count] = [mesh.faceGroups[2 * n]!, mesh.faceGroups[2 * n + 1]!];
+        for (const vertex of mesh.triangles.subarray(first, first + count))
+          expect(mesh.positions[3 * vertex + axis!]).toBeCloseTo(at!, 5);
+      }
+    }
   });
 });
 

@@ -4,6 +4,7 @@ import { builderAfter, extended, type ListAddition } from '#core/part21/extend';
 import { Part21File } from '#core/part21/file';
 import { Reference } from '#core/part21/parameters';
 import { replaceStrings } from '#core/part21/rewrite';
+import { facesOf, shellsOf } from '#core/product/faces';
 import { type Body, readStructure } from '#core/product/structure';
 import { isRadian, lengthUnitOfContext } from '#core/product/units';
 import { withoutBodies } from '#core/split/remaining';
@@ -13,6 +14,8 @@ import { SourcePart, SplitError } from '#core/split/source-part';
 export interface NamedPiece {
   name: string;
   step: Uint8Array;
+  /** For each of its faces, which face of the body it was part of; null for one that a cut made. */
+  faces: readonly (number | null)[];
 }
 
 /** How the kernel names the unit of length in which a body is written. @throws SplitError for a unit it does not know */
@@ -33,8 +36,8 @@ export function kernelUnitOf(source: SourcePart, body: Body): string {
 }
 
 /**
- * The source in which pieces stand in the place of a body, with the style and the layers that the body had. Every
- * other byte stays as it was.
+ * The source in which pieces stand in the place of a body, with the styles of the body and of its faces, and with its
+ * layers. Faces that the cut made look as the body does. Every other byte stays as it was.
  * @returns the new file, and the numbers of the pieces in it
  * @throws SplitError when the pieces cannot be written in the source's units
  */
@@ -48,7 +51,7 @@ export function withPieces(
   const builder = builderAfter(file);
 
   // 1. The pieces' geometry, renumbered.
-  const ids = pieces.map(({ name, step }) => {
+  const added = pieces.map(({ name, step, faces }) => {
     const own = Part21File.read(step);
     const solid = readStructure(own).products[0]?.bodies[0];
     if (!solid) throw new SplitError(`The geometry kernel wrote no body for ${name}.`);
@@ -57,21 +60,40 @@ export function withPieces(
         `${source.path} measures angles in another unit than radian, and ${name} has a cone. Save the file in radian to cut this body.`,
       );
     const named = Part21File.read(replaceStrings(step, [{ ...own.stringOf(solid.id, 0)!, text: name }]));
-    return copyInstances(named, closurePositions(named, [solid.id]), builder).get(solid.id)!.id;
+    const copies = copyInstances(named, closurePositions(named, [solid.id]), builder);
+    const written = facesOf(named, solid).map((face) => copies.get(face)!.id);
+    // Where the kernel had to mend faces while writing, nobody knows which is which.
+    const known = written.length === faces.length ? written : [];
+    return { id: copies.get(solid.id)!.id, faces: known.map((id, n) => ({ id, from: faces[n] ?? null })) };
   });
+  const ids = added.map(({ id }) => id);
 
   // 2. They stand where the body stood, in its representation and its layers.
   const additions: ListAddition[] = [{ id: text.representation, position: 1, items: ids }];
   for (const { id, position, items } of text.lists)
     if (items.includes(body.id)) additions.push({ id, position, items: ids });
 
-  // 3. The body's own style, or that of one of its faces when it has none.
-  const style = text.styles.find((id) => file.referenceOf(id, 2) === body.id) ?? text.styles[0];
-  if (style !== undefined) {
+  // 3. Styles: the body's own, or what most of its faces have; and those of single faces.
+  const styleOf = new Map(text.styles.map((id) => [file.referenceOf(id, 2), id]));
+  const faces = facesOf(file, body);
+  const styled = (style: number, items: readonly number[]) => {
+    if (items.length === 0) return;
     const appearance = file.referencesOf(style, 1).map((id) => new Reference(id));
-    const styled = ids.map((id) => builder.add('STYLED_ITEM', '', appearance, new Reference(id)).id);
-    for (const { id, position, items } of text.lists)
-      if (items.includes(style)) additions.push({ id, position, items: styled });
+    const now = items.map((id) => builder.add('STYLED_ITEM', '', appearance, new Reference(id)).id);
+    for (const { id, position, items: listed } of text.lists)
+      if (listed.includes(style)) additions.push({ id, position, items: now });
+  };
+  const others = new Set(body.faceColours?.others.flatMap((other) => other.faces));
+  const common = faces.find((face, n) => !others.has(n) && styleOf.has(face));
+  const whole = styleOf.get(body.id) ?? styleOf.get(shellsOf(file, body)[0]) ?? styleOf.get(common);
+  if (whole !== undefined) styled(whole, ids);
+  for (const [n, face] of faces.entries()) {
+    const style = styleOf.get(face);
+    if (style !== undefined && others.has(n))
+      styled(
+        style,
+        added.flatMap((piece) => piece.faces.flatMap(({ id, from }) => (from === n ? [id] : []))),
+      );
   }
 
   const together = new SourcePart(source.path, extended(file, builder, additions));

@@ -32,10 +32,7 @@ export const CutChoices = z.object({
 export type CutChoices = z.infer<typeof CutChoices>;
 
 /** A piece that is to be kept, by its path among the cuts. */
-export interface PieceToKeep {
-  path: string;
-  step: Uint8Array;
-}
+export type PieceToKeep = Omit<NamedPiece, 'name'> & { path: string };
 
 /** The name of a piece unless another is typed: after its body. */
 export function pieceName(body: Body, path: string): string {
@@ -58,18 +55,12 @@ export async function planCut(
   const { path } = source;
   const base = project.files.get(path)?.sha256;
   if (base === undefined) throw new SplitError(`There is no file ${path}.`);
-  const named = pieces.map(({ path: piece, step }): NamedPiece & { path: string } => ({
-    path: piece,
-    name: choices.names[piece]?.trim() || pieceName(body, piece),
-    step,
+  const named = pieces.map((piece) => ({
+    ...piece,
+    name: choices.names[piece.path]?.trim() || pieceName(body, piece.path),
   }));
   const { bytes, ids } = withPieces(source, body, named);
   const changes: ChangeSet = { summary: '', changes: [], rewires: [], warnings: [] };
-  const coloured = source.textOf(body).styles.filter((id) => source.file.referenceOf(id, 2) !== body.id);
-  if (coloured.length > 0)
-    changes.warnings.push(
-      'Colours of single faces are not carried over to the pieces; the colour of the body is.',
-    );
   const cut = `Cut ${body.name || `body #${body.id}`} of ${baseName(path)} into ${pieces.length}`;
   if (choices.as === 'bodies') {
     changes.changes.push(write(path, base, bytes));

@@ -2,6 +2,7 @@ import { append } from '#core/multimap';
 import type { Part21File } from '#core/part21/file';
 import { Enumeration, referenceOf, referencesOf, textOf } from '#core/part21/parameters';
 import { type Appearance, type Colour, readColours } from './colours';
+import { facesOf, shellsOf } from './faces';
 import { IDENTITY, invertRigid, isIdentity, type Matrix4, multiply } from './matrix';
 import { axisPlacement, mappedPlacement } from './placements';
 import { type LengthUnit, lengthUnitOfContext, MILLIMETRE } from './units';
@@ -361,17 +362,18 @@ class StructureReader {
       id,
       kind,
       name: textOf(parameters?.[0]) ?? '',
-      ...this.coloursOf(id, this.shellsOf(id, kind)),
+      ...this.coloursOf(id, kind),
     };
     return isIdentity(placement) ? body : { ...body, placement };
   }
 
   /** A body's colour is its own, or its shell's, or what most of its faces have. */
-  private coloursOf(id: number, shells: readonly number[]): Appearance {
-    const own = this.colours.get(id) ?? this.colours.get(shells[0] ?? -1) ?? null;
+  private coloursOf(id: number, kind: BodyKind): Appearance {
+    const { file } = this;
+    const own = this.colours.get(id) ?? this.colours.get(shellsOf(file, { id, kind })[0] ?? -1) ?? null;
     if (!this.hasStyledFaces()) return { colour: own };
     const groups = new Map<Colour | null, number[]>();
-    const faces = shells.flatMap((shell) => referencesOf(this.file.parameters(shell)?.[1]));
+    const faces = facesOf(file, { id, kind });
     for (const [n, face] of faces.entries()) append(groups, this.colours.get(face) ?? own, n);
     const most = [...groups].sort((a, b) => b[1].length - a[1].length)[0]?.[0] ?? null;
     const colour = own ?? most;
@@ -384,19 +386,6 @@ class StructureReader {
   private hasStyledFaces(): boolean {
     this.styledFaces ??= [...this.colours.keys()].some((id) => FACES.has(this.file.typeOf(id) ?? ''));
     return this.styledFaces;
-  }
-
-  /** Shells of a body, the outer one first, in the order in which the kernel gives their faces. */
-  private shellsOf(id: number, kind: BodyKind): number[] {
-    const parameters = this.file.parameters(id);
-    const outer = parameters?.[1];
-    const shells =
-      kind === 'solid' ? [referenceOf(outer) ?? -1, ...referencesOf(parameters?.[2])] : referencesOf(outer);
-    return shells.map((shell) =>
-      this.file.typeOf(shell)?.startsWith('ORIENTED_')
-        ? (referenceOf(this.file.parameters(shell)?.[2]) ?? shell)
-        : shell,
-    );
   }
 
   private itemsOf(representation: number): number[] {

@@ -32,6 +32,8 @@ export interface CutPiece {
   facts: BodyFacts;
   mesh: BodyMesh;
   features: ShapeFeature[];
+  /** For each face in turn, which face of the body it is or was part of; null for one that a cut made. */
+  faces: (number | null)[];
   /** Why it looks like a mistake rather than a piece; null when it does not. */
   sliver: string | null;
   /** The piece alone as STEP, in the file's own unit of length. */

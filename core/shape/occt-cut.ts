@@ -1,4 +1,9 @@
-import type { OpenCascadeInstance, TopoDS_Face, TopoDS_Shape } from 'replicad-opencascadejs';
+import type {
+  NCollection_List_TopoDS_Shape,
+  OpenCascadeInstance,
+  TopoDS_Face,
+  TopoDS_Shape,
+} from 'replicad-opencascadejs';
 import {
   CutError,
   type CutPiece,
@@ -12,6 +17,12 @@ import {
 import type { BodyFacts } from './kernel';
 import { featuresOf } from './occt-features';
 import { measureShape, meshShape } from './occt-measure';
+
+/** A solid, and for each of its faces which face of the body that is cut it comes from. */
+interface Part {
+  shape: TopoDS_Shape;
+  faces: (number | null)[];
+}
 
 /** Gives the shape of a body of the file by its number. */
 export type BodySource = (body: number) => TopoDS_Shape;
@@ -31,16 +42,18 @@ export function cutShape(
 ): CutPiece[] {
   const whole = measureShape(oc, body);
   if (!(whole.volume > 0)) throw new CutError('This body is an open surface. Only solids can be cut.');
-  let pieces = new Map<string, TopoDS_Shape>([['', body]]);
+  let pieces = new Map<string, Part>([
+    ['', { shape: body, faces: withFaces(oc, body, (faces) => [...faces.keys()]) }],
+  ]);
   for (const [n, { piece, cutter }] of steps.entries()) {
-    const shape = pieces.get(piece);
-    if (!shape) throw new CutError(`There is no piece ${piece} to cut.`, n);
+    const cut = pieces.get(piece);
+    if (!cut) throw new CutError(`There is no piece ${piece} to cut.`, n);
     const faceOf = ({ of, face }: FaceOf) => {
-      const holder = typeof of === 'number' ? shapeOf(of) : pieces.get(of);
+      const holder = typeof of === 'number' ? shapeOf(of) : pieces.get(of)?.shape;
       if (!holder) throw new CutError(`There is no piece ${of} to take a face from.`, n);
       return faceAt(oc, holder, face, n);
     };
-    const parts = splitBy(oc, shape, toolFor(oc, cutter, whole, faceOf, n), n);
+    const parts = splitBy(oc, cut, toolFor(oc, cutter, whole, faceOf, n), n);
     // The pieces take the place of what was cut.
     pieces = new Map(
       [...pieces].flatMap(([path, other]) =>
@@ -51,11 +64,12 @@ export function cutShape(
     );
     onStep(n + 1);
   }
-  return [...pieces].map(([path, shape]) => {
+  return [...pieces].map(([path, { shape, faces }]) => {
     const facts = measureShape(oc, shape);
     return {
       path,
       facts,
+      faces,
       mesh: meshShape(oc, shape, facts),
       features: featuresOf(oc, shape),
       sliver: path === '' ? null : sliverOf(facts, whole),
@@ -65,12 +79,7 @@ export function cutShape(
 }
 
 /** The solids that a tool leaves of a shape, largest first. */
-function splitBy(
-  oc: OpenCascadeInstance,
-  shape: TopoDS_Shape,
-  tool: TopoDS_Shape,
-  step: number,
-): TopoDS_Shape[] {
+function splitBy(oc: OpenCascadeInstance, { shape, faces }: Part, tool: TopoDS_Shape, step: number): Part[] {
   using splitter = new oc.BRepAlgoAPI_Splitter();
   using bodies = new oc.NCollection_List_TopoDS_Shape();
   using tools = new oc.NCollection_List_TopoDS_Shape();
@@ -100,7 +109,48 @@ function splitBy(
       `The pieces together have ${Number(((100 * after) / before).toPrecision(6))} % of the volume: the geometry kernel failed here. Move the cut a little.`,
       step,
     );
-  return solids.sort((a, b) => b.volume - a.volume).map(({ shape: solid }) => solid);
+  // What became of each face that there was: itself, or what the tool left of it.
+  return withFaces(oc, shape, (before) => {
+    const left = before.flatMap((face, n) => {
+      const parts = listed(oc, splitter.Modified(face));
+      return (parts.length > 0 ? parts : [face]).map((part) => ({ part, from: faces[n]! }));
+    });
+    return solids
+      .sort((a, b) => b.volume - a.volume)
+      .map(({ shape: solid }) => ({
+        shape: solid,
+        faces: withFaces(oc, solid, (now) =>
+          now.map((face) => left.find(({ part }) => part.IsSame(face))?.from ?? null),
+        ),
+      }));
+  });
+}
+
+/** Gives the faces of a shape to a function, and takes them back after it. */
+function withFaces<T>(
+  oc: OpenCascadeInstance,
+  shape: TopoDS_Shape,
+  use: (faces: readonly TopoDS_Shape[]) => T,
+): T {
+  const faces: TopoDS_Shape[] = [];
+  using explorer = new oc.TopExp_Explorer(shape, oc.TopAbs_ShapeEnum.TopAbs_FACE);
+  for (; explorer.More(); explorer.Next()) faces.push(explorer.Current());
+  try {
+    return use(faces);
+  } finally {
+    for (const face of faces) face.delete();
+  }
+}
+
+function listed(oc: OpenCascadeInstance, list: NCollection_List_TopoDS_Shape): TopoDS_Shape[] {
+  const shapes: TopoDS_Shape[] = [];
+  using rest = new oc.NCollection_List_TopoDS_Shape(list);
+  for (; !rest.IsEmpty(); rest.RemoveFirst()) {
+    // What the list holds goes with it; turned as it was, it is a shape of its own.
+    using first = rest.First();
+    shapes.push(first.Oriented(first.Orientation()));
+  }
+  return shapes;
 }
 
 function toolFor(
@@ -189,12 +239,8 @@ function normalOf(oc: OpenCascadeInstance, face: TopoDS_Face, step: number): Poi
 }
 
 function faceAt(oc: OpenCascadeInstance, shape: TopoDS_Shape, wanted: number, step: number): TopoDS_Face {
-  using explorer = new oc.TopExp_Explorer(shape, oc.TopAbs_ShapeEnum.TopAbs_FACE);
-  for (let n = 0; explorer.More(); explorer.Next(), n++) {
-    if (n !== wanted) continue;
-    using current = explorer.Current();
-    return oc.TopoDS.Face(current);
-  }
+  const face = withFaces(oc, shape, (faces) => faces[wanted] && oc.TopoDS.Face(faces[wanted]));
+  if (face) return face;
   throw new CutError('The face that was picked is no longer there. Pick it again.', step);
 }
 

@@ -10,6 +10,8 @@ export interface BoxToWrite {
   corner?: readonly [number, number, number];
   size?: readonly [number, number, number];
   colour?: Colour;
+  /** Colours of single faces: below, above, then those across y and x, the lower one first. */
+  faceColours?: { [face: number]: Colour };
 }
 
 export interface PartToWrite {
@@ -35,13 +37,20 @@ export function writeBoxPart({ id, name = id, boxes = [{}], unit = 'mm' }: PartT
   );
   const shape = add('PRODUCT_DEFINITION_SHAPE', '', '', definition);
   const context = addGeometryContext(builder, unit);
-  const bodies = boxes.map((box) => addBox(builder, box));
+  const made = boxes.map((box) => addBox(builder, box));
+  const bodies = made.map(({ body }) => body);
   add(
     'SHAPE_DEFINITION_REPRESENTATION',
     shape,
     add('ADVANCED_BREP_SHAPE_REPRESENTATION', name, bodies, context),
   );
-  const coloured = boxes.flatMap(({ colour }, n) => (colour ? [{ item: bodies[n]!, colour }] : []));
+  const coloured = boxes.flatMap(({ colour, faceColours = {} }, n) => [
+    ...(colour ? [{ item: bodies[n]!, colour }] : []),
+    ...Object.entries(faceColours).map(([face, own]) => ({
+      item: made[n]!.faces[Number(face)]!,
+      colour: own,
+    })),
+  ]);
   if (coloured.length > 0) addColours(builder, context, coloured);
   return builder.finish({
     name: `${id}.stp`,
@@ -56,7 +65,7 @@ type Triple = [number, number, number];
 function addBox(
   builder: Part21Builder,
   { name = '', corner = [0, 0, 0], size = [10, 10, 10] }: BoxToWrite,
-): Reference {
+): { body: Reference; faces: Reference[] } {
   const add = builder.add.bind(builder);
   const real = (values: readonly number[]) => values.map((value) => new Real(value));
   const point = (at: Triple) => add('CARTESIAN_POINT', '', real(at));
@@ -131,5 +140,5 @@ function addBox(
     );
     return add('ADVANCED_FACE', '', [bound], plane, new Enumeration('T'));
   });
-  return add('MANIFOLD_SOLID_BREP', name, add('CLOSED_SHELL', '', faces));
+  return { body: add('MANIFOLD_SOLID_BREP', name, add('CLOSED_SHELL', '', faces)), faces };
 }

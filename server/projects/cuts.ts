@@ -55,6 +55,8 @@ export interface StoredPiece {
   snaps: [number, number, number][];
   /** Hash of the STEP text. */
   step: string;
+  /** For each of its faces, which face of the body it was part of. */
+  faces: (number | null)[];
 }
 
 export interface CutState {
@@ -156,13 +158,14 @@ export async function runCut(db: Database, kernel: Kernel, id: string): Promise<
       await packGltf(pieces.map(({ mesh, facts, features }, n) => ({ body: n, mesh, facts, features }))),
     );
     const stored: StoredPiece[] = [];
-    for (const { path: piece, facts, sliver, features, step } of pieces)
+    for (const { path: piece, facts, sliver, features, step, faces } of pieces)
       stored.push({
         path: piece,
         facts,
         sliver,
         snaps: catchingPoints(features),
         step: await putBlob(db, step),
+        faces,
       });
     await db('cuts')
       .where({ id, state: 'running' })
@@ -207,7 +210,7 @@ export async function planStoredCut(
   const files = new ProjectFileSet(db, projectId, userId);
   const { source, body } = bodyOf(row.path, await files.read(row.path), row.body);
   const pieces = await Promise.all(
-    row.pieces.map(async ({ path, step }) => ({ path, step: await getBlob(db, step) })),
+    row.pieces.map(async ({ path, step, faces }) => ({ path, step: await getBlob(db, step), faces })),
   );
   const time = new Date().toISOString().slice(0, 19);
   return { plan: await planCut(scanned, files, source, body, pieces, choices, time), files };
