@@ -1,5 +1,5 @@
 import * as THREE from 'three';
-import type { Colour, FaceColours } from '#core/product/colours';
+import type { Colour, FaceColours } from '#core/product/appearance';
 
 /** What the file gives no colour. */
 const PLAIN = '#b4b8ba';

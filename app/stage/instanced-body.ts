@@ -1,5 +1,5 @@
 import * as THREE from 'three';
-import type { Appearance } from '#core/product/colours';
+import type { Appearance } from '#core/product/appearance';
 import type { BodyGeometry } from './body-geometries';
 import { colourFaces, colourOf, showFaceColours } from './face-colours';
 import type { StagePick } from './types';

@@ -1,8 +1,8 @@
 import * as THREE from 'three';
-import { RoomEnvironment } from 'three/addons/environments/RoomEnvironment.js';
 import { acceleratedRaycast, computeBoundsTree } from 'three-mesh-bvh';
 import type { Point } from '#core/shape/cut';
 import { BodyGeometries } from './body-geometries';
+import { Displacement } from './displacement';
 import { Eye } from './eye';
 import { InstancedBody } from './instanced-body';
 import { pickFace, pointerIn } from './picking';
@@ -10,6 +10,7 @@ import { SectionCaps } from './section-caps';
 import { Shifter } from './shifter';
 import { SketchLayer } from './sketch-layer';
 import { StageLabels } from './stage-labels';
+import { drawsInSoftware, Surroundings } from './surroundings';
 import type {
   Direction,
   SectionPlane,
@@ -23,6 +24,7 @@ import type {
 THREE.Mesh.prototype.raycast = acceleratedRaycast;
 THREE.BufferGeometry.prototype.computeBoundsTree = computeBoundsTree;
 
+const NO_SHIFT = new THREE.Vector3();
 const AXES = { x: new THREE.Vector3(1, 0, 0), y: new THREE.Vector3(0, 1, 0), z: new THREE.Vector3(0, 0, 1) };
 
 export interface StageCallbacks {
@@ -48,7 +50,7 @@ export class StageView {
   private readonly eye: Eye;
   private readonly geometries = new BodyGeometries();
   private readonly model = new THREE.Group();
-  private readonly ground: THREE.Mesh;
+  private readonly surroundings: Surroundings;
   private readonly clock = new THREE.Timer();
   private readonly resizeObserver: ResizeObserver;
   private readonly plane = new THREE.Plane();
@@ -61,15 +63,11 @@ export class StageView {
   private hidden: ReadonlySet<number> = new Set();
   private selected: ReadonlySet<number> = new Set();
   private edges = true;
-  /** How far bodies are pulled apart, 0 to 1, and where that moves each row. */
-  private spread = 0;
   private hovered: number | null = null;
-  /** Shifts by hand, by row. */
-  private readonly shiftedBy = new Map<number, THREE.Vector3>();
+  private readonly displacement = new Displacement();
   private readonly shifter: Shifter;
   private isShifting = false;
-  /** Where rows are drawn, off where they belong. */
-  private readonly shifts = new Map<number, THREE.Vector3>();
+  /** Middle of each row where it belongs. */
   private readonly middles = new Map<number, THREE.Vector3>();
   private readonly labels: StageLabels;
   /** Whether the eye was brought to the model; a scene that is replaced while it loads leaves that to the next. */
@@ -107,14 +105,17 @@ export class StageView {
     this.renderer.localClippingEnabled = true;
     this.eye = new Eye(canvas, () => this.redraw());
 
-    this.ground = makeGround();
-    this.scene.add(this.model, this.ground);
-    this.addLights();
+    this.surroundings = new Surroundings(this.scene, this.eye.camera, this.renderer);
+    this.scene.add(this.model);
     this.caps = new SectionCaps(this.plane);
     this.scene.add(this.caps.group, this.sketch.group);
 
     this.shifter = new Shifter(this.scene, this.eye.camera, canvas, {
-      onDrag: (by) => this.dragSelected(by),
+      onDrag: (by) => {
+        this.displacement.drag(by);
+        this.refresh();
+        this.callbacks.onShift(this.shiftOfSelected);
+      },
       onDragging: (is) => {
         this.eye.controls.enabled = !is;
         if (!is) this.placeShifter();
@@ -204,47 +205,30 @@ export class StageView {
 
   /** Shifts the selected bodies for a look, mm. Nothing but the picture changes. */
   shiftSelected(by: Point): void {
-    const vector = new THREE.Vector3(...by);
-    for (const row of this.selected) this.shiftedBy.set(row, vector);
+    this.displacement.shift(this.selected, by);
     this.refresh();
     this.placeShifter();
   }
 
   /** How far the selected bodies are shifted; the first counts. */
   get shiftOfSelected(): Point {
-    const first = this.selected.values().next().value;
-    const by = first === undefined ? undefined : this.shiftedBy.get(first);
-    return by ? [by.x, by.y, by.z] : [0, 0, 0];
+    return this.displacement.shiftOf(this.selected);
   }
 
   /** Puts all bodies back where they belong. */
   putBack(): void {
-    this.shiftedBy.clear();
+    this.displacement.putBack();
     this.refresh();
     this.placeShifter();
   }
 
-  /** What the bodies were shifted by when the handle was put to them. */
-  private readonly shiftedBefore = new Map<number, THREE.Vector3>();
-
   private placeShifter(): void {
+    this.displacement.hold(this.selected);
     const box = this.isShifting ? this.boxOf((row) => this.selected.has(row)) : new THREE.Box3();
-    this.shiftedBefore.clear();
-    for (const row of this.selected)
-      this.shiftedBefore.set(row, this.shiftedBy.get(row)?.clone() ?? new THREE.Vector3());
-    const first = this.selected.values().next().value;
-    const shift = first === undefined ? undefined : this.shifts.get(first);
-    this.shifter.put(
-      box.isEmpty() ? null : box.getCenter(new THREE.Vector3()).add(shift ?? new THREE.Vector3()),
-    );
+    const [first] = this.selected;
+    const shift = first === undefined ? null : this.displacement.of(first);
+    this.shifter.put(box.isEmpty() ? null : box.getCenter(new THREE.Vector3()).add(shift ?? NO_SHIFT));
     this.redraw();
-  }
-
-  private dragSelected(by: THREE.Vector3): void {
-    for (const row of this.selected)
-      this.shiftedBy.set(row, (this.shiftedBefore.get(row) ?? new THREE.Vector3()).clone().add(by));
-    this.refresh();
-    this.callbacks.onShift(this.shiftOfSelected);
   }
 
   setLabels(labels: readonly StageLabel[]): void {
@@ -254,7 +238,7 @@ export class StageView {
 
   /** Pulls bodies apart for a look, away from the middle of the model. Nothing but the picture changes. */
   setSpread(spread: number): void {
-    this.spread = spread;
+    this.displacement.pullApart(spread);
     this.refresh();
   }
 
@@ -320,6 +304,7 @@ export class StageView {
     this.labels.dispose();
     this.sketch.dispose();
     this.shifter.dispose();
+    this.surroundings.dispose();
     this.geometries.dispose();
     this.renderer.dispose();
   }
@@ -334,27 +319,21 @@ export class StageView {
     body.update(this.hidden, this.selected);
     if (this.sketched?.face) this.sketch.set(this.sketched, this.bodies);
     this.bounds.union(body.bounds());
-    this.fitGround();
+    this.surroundings.standUnder(this.bounds);
     this.applySection();
     this.redraw();
   }
 
   private refresh(): void {
-    this.shifts.clear();
-    if (this.spread > 0) {
-      const centre = this.bounds.getCenter(new THREE.Vector3());
-      for (const [row, middle] of this.middles)
-        this.shifts.set(row, middle.clone().sub(centre).multiplyScalar(this.spread));
-    }
-    for (const [row, by] of this.shiftedBy) this.shifts.set(row, this.shifts.get(row)?.add(by) ?? by.clone());
-    const shiftOf = this.shifts.size > 0 ? (row: number) => this.shifts.get(row) ?? null : null;
-    for (const body of this.bodies) body.update(this.hidden, this.selected, shiftOf);
+    const isOff = this.displacement.layOut(this.middles, this.bounds.getCenter(new THREE.Vector3()));
+    for (const body of this.bodies)
+      body.update(this.hidden, this.selected, isOff ? this.displacement.of : null);
     this.redraw();
   }
 
   private applySection(): void {
     const { section } = this;
-    this.ground.visible = section === null;
+    this.surroundings.showShadow(section === null);
     if (!section || this.bounds.isEmpty()) {
       for (const body of this.bodies) body.clip(null);
       this.caps.clear();
@@ -369,29 +348,6 @@ export class StageView {
     for (const body of this.bodies) body.clip(this.plane);
     this.caps.show(this.bodies, this.bounds);
     this.redraw();
-  }
-
-  private addLights(): void {
-    const generator = new THREE.PMREMGenerator(this.renderer);
-    this.scene.environment = generator.fromScene(new RoomEnvironment(), 0.04).texture;
-    this.scene.environmentIntensity = 0.62;
-    // The room's lamps hang along y; the model stands along z.
-    this.scene.environmentRotation.set(Math.PI / 2, 0, 0);
-    generator.dispose();
-    const key = new THREE.DirectionalLight('#fffaf0', 1.6);
-    key.position.set(0.4, 0.7, 1);
-    const fill = new THREE.DirectionalLight('#dfe8f0', 0.5);
-    fill.position.set(-1, 0.1, 0.4);
-    this.eye.camera.add(key, fill);
-    this.scene.add(this.eye.camera);
-  }
-
-  private fitGround(): void {
-    const size = this.bounds.getSize(new THREE.Vector3());
-    const centre = this.bounds.getCenter(new THREE.Vector3());
-    const reach = Math.max(size.x, size.y) * 1.5;
-    this.ground.scale.set(reach, reach, 1);
-    this.ground.position.set(centre.x, centre.y, this.bounds.min.z - size.length() * 0.002);
   }
 
   private boxOfShown(): THREE.Box3 {
@@ -440,7 +396,7 @@ export class StageView {
     const anchor = (row: number) => {
       const middle = this.middles.get(row);
       if (!middle || this.hidden.has(row)) return null;
-      const shift = this.shifts.get(row);
+      const shift = this.displacement.of(row);
       return shift ? middle.clone().add(shift) : middle;
     };
     const first = this.hovered === null ? this.selected : new Set([this.hovered, ...this.selected]);
@@ -516,33 +472,4 @@ export class StageView {
     this.hovered = pick?.row ?? null;
     this.layOutLabels();
   }
-}
-
-/** A soft shadow under the model, so that it stands on something. */
-function makeGround(): THREE.Mesh {
-  const canvas = document.createElement('canvas');
-  canvas.width = canvas.height = 256;
-  const context = canvas.getContext('2d')!;
-  const gradient = context.createRadialGradient(128, 128, 10, 128, 128, 128);
-  gradient.addColorStop(0, 'rgba(35, 30, 20, 0.34)');
-  gradient.addColorStop(0.45, 'rgba(35, 30, 20, 0.13)');
-  gradient.addColorStop(1, 'rgba(35, 30, 20, 0)');
-  context.fillStyle = gradient;
-  context.fillRect(0, 0, 256, 256);
-  const material = new THREE.MeshBasicMaterial({
-    map: new THREE.CanvasTexture(canvas),
-    transparent: true,
-    depthWrite: false,
-    toneMapped: false,
-  });
-  return new THREE.Mesh(new THREE.PlaneGeometry(1, 1), material);
-}
-
-function drawsInSoftware(): boolean {
-  const context = document.createElement('canvas').getContext('webgl2');
-  const name = context?.getParameter(
-    context.getExtension('WEBGL_debug_renderer_info')?.UNMASKED_RENDERER_WEBGL ?? context.RENDERER,
-  );
-  context?.getExtension('WEBGL_lose_context')?.loseContext();
-  return /swiftshader|llvmpipe|software/i.test(String(name));
 }

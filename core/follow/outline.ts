@@ -1,4 +1,4 @@
-import { appearanceKey } from '#core/product/colours';
+import { appearanceKey } from '#core/product/appearance';
 import { IDENTITY } from '#core/product/matrix';
 import type { Body } from '#core/product/structure';
 import type { Project } from '#core/scan/project';

@@ -2,7 +2,7 @@ import { type ChangeSet, write } from '#core/change/change-set';
 import type { FileSet } from '#core/change/file-set';
 import { baseName, folderOf, relativePath, stemOf } from '#core/links/paths';
 import { cutTie, renewSource } from '#core/links/source';
-import type { Colour } from '#core/product/colours';
+import type { Colour } from '#core/product/appearance';
 import { IDENTITY, invertRigid, type Matrix4, multiply } from '#core/product/matrix';
 import type { Body } from '#core/product/structure';
 import { writeAssembly } from '#core/product/write-assembly';

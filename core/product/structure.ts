@@ -1,7 +1,8 @@
 import { append } from '#core/multimap';
 import type { Part21File } from '#core/part21/file';
 import { Enumeration, referenceOf, referencesOf, textOf } from '#core/part21/parameters';
-import { type Appearance, type Colour, readColours } from './colours';
+import type { Appearance, Colour } from './appearance';
+import { readColours } from './colours';
 import { facesOf, shellsOf } from './faces';
 import { IDENTITY, invertRigid, isIdentity, type Matrix4, multiply } from './matrix';
 import { axisPlacement, mappedPlacement } from './placements';

@@ -1,6 +1,6 @@
 import { Enumeration, Real, type Reference } from '#core/part21/parameters';
 import type { Part21Builder } from '#core/part21/write';
-import type { Colour } from './colours';
+import type { Colour } from './appearance';
 
 /** Adds the style of a coloured surface (ISO 10303-46). @returns the PRESENTATION_STYLE_ASSIGNMENT */
 function addSurfaceStyle(builder: Part21Builder, colour: Colour): Reference {

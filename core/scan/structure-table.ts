@@ -1,5 +1,5 @@
 import type { LinkState } from '#core/links/resolve';
-import { type Appearance, appearanceOf } from '#core/product/colours';
+import { type Appearance, appearanceOf } from '#core/product/appearance';
 import { IDENTITY, type Matrix4, multiply } from '#core/product/matrix';
 import type { ProjectLink } from './project';
 import {

@@ -4,7 +4,7 @@ import { Copies, copyInstances } from '#core/part21/copy';
 import { builderAfter } from '#core/part21/extend';
 import { Enumeration, Reference } from '#core/part21/parameters';
 import { Part21Builder } from '#core/part21/write';
-import type { Colour } from '#core/product/colours';
+import type { Colour } from '#core/product/appearance';
 import { IDENTITY, isIdentity, type Matrix4 } from '#core/product/matrix';
 import type { Use } from '#core/product/structure';
 import { lengthUnitOfContext } from '#core/product/units';

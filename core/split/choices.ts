@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { type Appearance, appearanceOf } from '#core/product/colours';
+import { type Appearance, appearanceOf } from '#core/product/appearance';
 import type { Body } from '#core/product/structure';
 import { RELATIVE_TOLERANCE } from '#core/shape/congruence/congruence';
 

@@ -1,4 +1,4 @@
-import { appearanceKey } from '#core/product/colours';
+import { appearanceKey } from '#core/product/appearance';
 import { IDENTITY, type Matrix4, multiply } from '#core/product/matrix';
 import type { Body } from '#core/product/structure';
 import { findCongruent } from '#core/shape/congruence/congruence';

@@ -1,6 +1,6 @@
 import { DERIVED, Enumeration, Real, type Reference } from '#core/part21/parameters';
 import { Part21Builder } from '#core/part21/write';
-import type { Colour } from '#core/product/colours';
+import type { Colour } from '#core/product/appearance';
 import { addColours } from '#core/product/write-colours';
 import { addGeometryContext } from '#core/product/write-geometry';
 

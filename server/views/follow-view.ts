@@ -1,6 +1,6 @@
 import type { FollowLine, FollowOutline } from '#core/follow/outline';
 import { standing } from '#core/follow/ties';
-import { appearanceOf } from '#core/product/colours';
+import { appearanceOf } from '#core/product/appearance';
 import { IDENTITY } from '#core/product/matrix';
 import type { Project } from '#core/scan/project';
 import type { ShapeState } from '#server/jobs/shapes';

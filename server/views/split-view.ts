@@ -1,4 +1,4 @@
-import { appearanceOf } from '#core/product/colours';
+import { appearanceOf } from '#core/product/appearance';
 import { IDENTITY } from '#core/product/matrix';
 import { ownProducts } from '#core/scan/content';
 import type { Project } from '#core/scan/project';

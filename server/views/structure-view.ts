@@ -1,4 +1,4 @@
-import { type Appearance, appearanceOf } from '#core/product/colours';
+import { type Appearance, appearanceOf } from '#core/product/appearance';
 import type { Use } from '#core/product/structure';
 import type { Project } from '#core/scan/project';
 import { rootsOf } from '#core/scan/project';
