@@ -18,6 +18,15 @@ export default defineConfig({
       },
       {
         test: {
+          name: 'screens',
+          include: ['app/**/*.test.tsx'],
+          environment: 'happy-dom',
+          testTimeout: PATIENCE,
+          hookTimeout: PATIENCE,
+        },
+      },
+      {
+        test: {
           name: 'server',
           include: ['server/**/*.test.ts', 'app/routes/**/*.test.ts'],
           environment: 'node',

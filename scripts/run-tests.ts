@@ -6,10 +6,11 @@ import { ROOT } from './bootstrap.mjs';
 import { dropDatabase, ensureDatabase, startPostgres, templateOf } from './postgres';
 import { buildIfStale } from './processes';
 
-const STEPS = ['check', 'types', 'unit', 'server', 'e2e'];
+const STEPS = ['check', 'types', 'unit', 'screens', 'server', 'e2e'];
 
 /**
- * Everything that has to hold: formatting and lint, types, unit tests, tests with PostgreSQL, and the real interface
+ * Everything that has to hold: formatting and lint, types, unit tests, tests of screens without a browser, tests with
+ * PostgreSQL, and the real interface
  * in Chromium. Ends with a line that counts the tests. Names of steps as
  * arguments run only those; other arguments pick test files by a part of their name.
  */
@@ -29,7 +30,7 @@ export async function test(args: string[]): Promise<number> {
   step('types', 'tsc', ['--noEmit']);
 
   const counts = { passed: 0, failed: 0 };
-  const suites = ['unit', 'server', 'e2e'].filter(wanted);
+  const suites = ['unit', 'screens', 'server', 'e2e'].filter(wanted);
   if (suites.length > 0) {
     const cluster = await startPostgres();
     const name = `stonetray_test_${process.pid}`;

@@ -1,0 +1,66 @@
+import { useCallback, useState } from 'react';
+import { type SplitChoices, splitChoices } from '#core/split/choices';
+import type { SplitBody, SplitComponentView } from '#server/views/split-view';
+import { apart, joined, withChoice, withName } from './rows';
+
+/** The choices of a split, and the ways in which the page changes them. Bodies are given by their positions. */
+export function useSplitChoices(bodies: readonly SplitBody[]) {
+  const [choices, setChoices] = useState(() => splitChoices());
+  const update = useCallback(
+    (changes: Partial<SplitChoices>) => setChoices((old) => ({ ...old, ...changes })),
+    [],
+  );
+  const idsAt = (positions: Iterable<number>) => Array.from(positions, (position) => bodies[position]!.id);
+
+  return {
+    choices,
+    update,
+
+    setNames: (named: readonly (readonly [SplitComponentView, string])[]) =>
+      setChoices((old) => ({
+        ...old,
+        names: named.reduce(
+          (names, [component, name]) => withName(names, bodies, component, name),
+          old.names,
+        ),
+      })),
+
+    /** The source's own name chooses nothing. */
+    setBodyName: (position: number, name: string) => {
+      const chosen = name === '' || name === bodies[position]!.name ? null : name;
+      setChoices((old) => ({ ...old, bodyNames: withChoice(old.bodyNames, idsAt([position]), chosen) }));
+    },
+
+    setColour: (positions: Iterable<number>, colour: string | null) => {
+      const ids = idsAt(positions);
+      setChoices((old) => ({ ...old, colours: withChoice(old.colours, ids, colour) }));
+    },
+
+    setMaterial: (positions: Iterable<number>, name: string | null) => {
+      const ids = idsAt(positions);
+      setChoices((old) => ({ ...old, materials: withChoice(old.materials, ids, name) }));
+    },
+
+    /** @param planned the bodies that are split off as long as nothing is chosen */
+    setChosen: (positions: Iterable<number>, isChosen: boolean, planned: Iterable<number>) => {
+      const ids = idsAt(positions);
+      setChoices((old) => {
+        const chosen = new Set(old.bodies ?? idsAt(planned));
+        for (const id of ids) {
+          if (isChosen) chosen.add(id);
+          else chosen.delete(id);
+        }
+        return { ...old, bodies: bodies.flatMap(({ id }) => (chosen.has(id) ? [id] : [])) };
+      });
+    },
+
+    /** Makes bodies one component, or components of their own again. */
+    join: (positions: Iterable<number>, how: 'join' | 'apart') => {
+      const ids = idsAt(positions);
+      setChoices((old) => ({
+        ...old,
+        together: how === 'join' ? joined(old.together, ids) : apart(old.together, ids),
+      }));
+    },
+  };
+}

@@ -1,0 +1,69 @@
+import { MantineProvider } from '@mantine/core';
+import { cleanup, render } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { createMemoryRouter, Outlet, RouterProvider } from 'react-router';
+import { afterEach } from 'vitest';
+import type { ProjectContext } from '../screens/project/ProjectFrame';
+import { theme } from '../ui/theme';
+
+afterEach(cleanup);
+
+// Nothing is laid out here, and tables draw only the rows in view: every element is as large as a window.
+for (const [name, value] of [
+  ['offsetWidth', 1280],
+  ['offsetHeight', 800],
+  ['clientWidth', 1280],
+  ['clientHeight', 800],
+] as const)
+  Object.defineProperty(HTMLElement.prototype, name, { configurable: true, get: () => value });
+
+const CONTEXT: ProjectContext = {
+  projectId: 'p',
+  mayEdit: true,
+  shapes: { open: 0, failed: 0, total: 0 },
+  packageEvent: null,
+  importEvent: null,
+};
+
+interface PageOptions {
+  /** Address below the project's. */
+  path?: string;
+  context?: Partial<ProjectContext>;
+  /** Answers what is sent to an address of the project: the fields of a form, or JSON. */
+  action?: (sent: Record<string, unknown>, path: string) => unknown;
+}
+
+/**
+ * Renders a component as a page of a project, with theme and router.
+ * @returns what can be done with it, and where its address has gone
+ */
+export function renderPage(element: React.ReactElement, options: PageOptions = {}) {
+  const { path = '/projects/p/page', context, action } = options;
+  const router = createMemoryRouter(
+    [
+      {
+        path: '/',
+        element: <Outlet context={{ ...CONTEXT, ...context }} />,
+        children: [
+          {
+            path: '*',
+            element,
+            action: async ({ request }) => {
+              const isJson = request.headers.get('Content-Type')?.includes('json');
+              const sent = isJson ? await request.json() : Object.fromEntries(await request.formData());
+              return action?.(sent, new URL(request.url).pathname) ?? null;
+            },
+          },
+        ],
+      },
+    ],
+    { initialEntries: [path] },
+  );
+  const result = render(
+    <MantineProvider theme={theme} env="test">
+      <RouterProvider router={router} />
+    </MantineProvider>,
+  );
+  const address = () => router.state.location.pathname + router.state.location.search;
+  return { ...result, user: userEvent.setup(), address };
+}
