@@ -1,5 +1,5 @@
 import { MantineProvider } from '@mantine/core';
-import { cleanup, render } from '@testing-library/react';
+import { cleanup, configure, render } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { createMemoryRouter, Outlet, RouterProvider } from 'react-router';
 import { afterEach } from 'vitest';
@@ -7,6 +7,11 @@ import type { ProjectContext } from '../screens/project/ProjectFrame';
 import { theme } from '../ui/theme';
 
 afterEach(cleanup);
+configure({
+  asyncUtilTimeout: 10_000,
+  // The whole page with every failure would bury what failed.
+  getElementError: (message) => new Error(message?.split('\n\n')[0]),
+});
 
 // Nothing is laid out here, and tables draw only the rows in view: every element is as large as a window.
 for (const [name, value] of [

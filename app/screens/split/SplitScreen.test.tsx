@@ -1,0 +1,249 @@
+import { screen, waitFor, within } from '@testing-library/react';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { MemoryFileSet } from '#core/change/memory';
+import { scanFileSet } from '#core/scan/scan';
+import { splitChoices } from '#core/split/choices';
+import { openSource, outlineSplit } from '#core/split/plan';
+import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
+import { testAssembly } from '#core/testing/projects';
+import { outlineView, splitView } from '#server/views/split-view';
+import { renderPage } from '../../testing/render';
+import { SplitScreen } from './SplitScreen';
+
+vi.mock('../../stage/Stage', () => import('../../testing/stage-stand-in'));
+
+const BOXES: BoxToWrite[] = [
+  { name: 'plate' },
+  { name: 'bar', corner: [30, 0, 0], size: [10, 10, 60], colour: '#336699' },
+  { name: 'lug', corner: [60, 0, 0], size: [10, 20, 30] },
+  { name: 'clip', corner: [90, 0, 0], size: [5, 6, 7] },
+];
+const files = new MemoryFileSet([
+  ['frame/weld.stp', writeBoxPart({ id: 'W', name: 'Weldment', boxes: BOXES })],
+  ['unit.stp', testAssembly('UNIT', [{ written: 'frame/weld.stp', id: 'W' }])],
+]);
+
+/** The page with the plans that the server would make; `asked` are the choices that it was asked for. */
+async function openPage(context = {}) {
+  const project = await scanFileSet(files);
+  const source = await openSource(files, 'frame/weld.stp');
+  const { sha256 } = project.files.get('frame/weld.stp')!;
+  const facts = BOXES.map(({ corner = [0, 0, 0], size = [10, 10, 10] }, n) => ({
+    body: source.bodies[n]!.id,
+    facts: {
+      volume: size[0] * size[1] * size[2],
+      area: 1,
+      centre: [0, 0, 0] as [number, number, number],
+      box: [...corner, ...size.map((side, axis) => corner[axis]! + side)] as never,
+      faces: 6,
+    },
+  }));
+  const measured = new Map(facts.map(({ body, facts: own }) => [body, { facts: own }]));
+  const shape = { sha256, state: 'done' as const, done: 4, total: 4, gltf: 'x', bodies: facts, error: null };
+  const sent: Record<string, unknown>[] = [];
+  vi.stubGlobal(
+    'fetch',
+    vi.fn(async (address: string, { body }: { body: string }) => {
+      if (!address.endsWith('split-outline')) return Response.json({ check: null });
+      const choices = splitChoices(JSON.parse(body).choices);
+      try {
+        return Response.json({
+          outline: outlineView(project, outlineSplit(project, source, choices, measured), choices),
+        });
+      } catch (error) {
+        return Response.json({ error: (error as Error).message }, { status: 409 });
+      }
+    }),
+  );
+  const page = renderPage(
+    <SplitScreen {...splitView(project, new Map([[sha256, shape]]), 'p', 'frame/weld.stp')} />,
+    {
+      context,
+      action: (request, path) => {
+        if (path.endsWith('/activity')) return { undone: request.changeSet };
+        sent.push(request);
+        return {
+          applied: 'c1',
+          summary: 'Split 4 bodies',
+          assembly: 'frame/weld/weld-assembly.stp',
+          check: {},
+        };
+      },
+    },
+  );
+  await screen.findByDisplayValue('plate');
+  return { ...page, sent };
+}
+
+const nameField = (n: number) => screen.getByRole('textbox', { name: `Name of component ${n}` });
+const shownNames = () =>
+  screen
+    .getAllByRole('textbox', { name: /^Name of component/ })
+    .map((field) => (field as HTMLInputElement).value);
+const labels = () => screen.getAllByTestId('label').map(({ textContent }) => textContent);
+const plan = () => within(screen.getByRole('region', { name: 'What will change' }));
+
+describe('the split page', () => {
+  beforeEach(() => vi.useRealTimers());
+  afterEach(() => vi.unstubAllGlobals());
+
+  it('shows every body as a component, on the stage and in the table, and what will change', async () => {
+    await openPage();
+    expect(shownNames()).toEqual(['plate', 'bar', 'lug', 'clip']);
+    expect(labels()).toEqual(['plate', 'bar', 'lug', 'clip']);
+    expect(plan().getByText(/4 bodies of 4 shapes: 4 new files in/)).toBeTruthy();
+    expect(plan().getByText('weld.stp stays as it is.')).toBeTruthy();
+    expect(screen.getByRole('row', { name: /bar\.stp/ }).textContent).toContain('60 × 10 × 10');
+    expect(screen.getByRole('button', { name: 'Split off 4 bodies' })).toHaveProperty('disabled', false);
+  });
+
+  it('is typed in like a spreadsheet: Enter and arrows move on, Escape takes back, a column is pasted', async () => {
+    const { user } = await openPage();
+    await user.click(nameField(1));
+    await user.clear(nameField(1));
+    await user.keyboard('Grundplatte{Enter}');
+    await waitFor(() => expect(labels()[0]).toBe('Grundplatte'));
+    expect(document.activeElement).toBe(nameField(2));
+    await user.keyboard('nonsense{Escape}{ArrowDown}');
+    expect(document.activeElement).toBe(nameField(3));
+    await user.keyboard('{ArrowUp}{ArrowUp}');
+    expect(document.activeElement).toBe(nameField(1));
+    await user.click(nameField(2));
+    await user.paste('rail\t12\r\near\r\n');
+    await waitFor(() => expect(labels()).toEqual(['Grundplatte', 'rail', 'ear', 'clip']));
+    expect(screen.getAllByTestId('label').map(({ dataset }) => dataset.tone)).toEqual([
+      'typed',
+      'typed',
+      'typed',
+      undefined,
+    ]);
+  });
+
+  it('marks a name that cannot be at once, and takes the proposal', async () => {
+    const { user } = await openPage();
+    await user.clear(nameField(4));
+    await user.type(nameField(4), 'a/b?{Enter}');
+    await waitFor(() => expect(nameField(4).getAttribute('aria-invalid')).toBe('true'));
+    expect(screen.getByRole('button', { name: 'Split off 4 bodies' })).toHaveProperty('disabled', true);
+    expect(plan().getByText(/would do\.$/)).toBeTruthy();
+    await user.click(screen.getByRole('button', { name: 'Take the proposed names' }));
+    await waitFor(() => expect(nameField(4).getAttribute('aria-invalid')).toBe('false'));
+    await waitFor(() => expect(shownNames()[3]).toMatch(/^a[^/?]b[^/?]*$/));
+  });
+
+  it('renames many at once: those that are selected, or all that the filter leaves', async () => {
+    const { user } = await openPage();
+    await user.type(screen.getByRole('textbox', { name: /filter/i }), 'lug');
+    await waitFor(() => expect(shownNames()).toEqual(['lug']));
+    await user.clear(screen.getByRole('textbox', { name: /filter/i }));
+    await waitFor(() => expect(shownNames()).toHaveLength(4));
+    await user.click(screen.getByRole('button', { name: 'Rename many' }));
+    await user.type(await screen.findByRole('textbox', { name: 'Prefix' }), 'HX-');
+    await user.type(screen.getByRole('textbox', { name: 'Find' }), 'L');
+    await user.type(screen.getByRole('textbox', { name: 'Replace with' }), 'll');
+    await user.click(screen.getByRole('button', { name: 'Rename 4 components' }));
+    await waitFor(() => expect(shownNames()).toEqual(['HX-pllate', 'HX-bar', 'HX-llug', 'HX-cllip']));
+  });
+
+  it('leaves a body out, and says what stays in the source', async () => {
+    const { user } = await openPage();
+    await user.click(screen.getByRole('checkbox', { name: 'Split off lug' }));
+    await screen.findByRole('button', { name: 'Split off 3 bodies' });
+    expect(screen.getByRole('row', { name: /lug/ }).textContent).toContain('stays in the source only');
+    await user.click(screen.getByRole('checkbox', { name: 'Split off lug' }));
+    await screen.findByRole('button', { name: 'Split off 4 bodies' });
+  });
+
+  it('makes several bodies one component, and takes it apart', async () => {
+    const { user } = await openPage();
+    await user.click(screen.getByRole('button', { name: 'Body plate' }));
+    await user.keyboard('{Control>}');
+    await user.click(screen.getByRole('row', { name: /lug\.stp/ }));
+    await user.keyboard('{/Control}');
+    await user.click(await screen.findByRole('button', { name: 'Make 2 bodies one component' }));
+    await waitFor(() => expect(shownNames()).toEqual(['plate', 'bar', 'clip']));
+    expect(plan().getByText(/4 bodies of 3 components/)).toBeTruthy();
+    await user.click(screen.getByRole('row', { name: /plate\.stp/ }));
+    await user.click(await screen.findByRole('button', { name: 'Take the component apart' }));
+    await waitFor(() => expect(shownNames()).toHaveLength(4));
+  });
+
+  it('shows what is picked: lit, with its facts; alone, when asked for', async () => {
+    const { user } = await openPage();
+    await user.click(screen.getByRole('button', { name: 'Body bar' }));
+    await waitFor(() =>
+      expect(screen.getByRole('button', { name: 'Body bar' }).getAttribute('aria-pressed')).toBe('true'),
+    );
+    expect(screen.getByText('6.00 cm³, 60 × 10 × 10 mm, 6 faces')).toBeTruthy();
+    await user.click(screen.getByRole('button', { name: 'Show alone' }));
+    expect(screen.getByRole('button', { name: 'Body lug' }).dataset.hidden).toBe('true');
+    expect(screen.getByRole('link', { name: 'Cut this body' }).getAttribute('href')).toMatch(
+      /\/projects\/p\/cut\?file=frame%2Fweld\.stp&body=\d+/,
+    );
+    await user.click(screen.getByRole('button', { name: 'Beside the model' }));
+    await waitFor(() => expect(screen.queryByText(/cm³, 60/)).toBeNull());
+  });
+
+  it('weighs the bodies once they have a material', async () => {
+    const { user } = await openPage();
+    await user.click(screen.getByRole('combobox', { name: 'Material of all bodies' }));
+    await user.click(await screen.findByRole('option', { name: /^Steel/ }));
+    expect(await screen.findByRole('columnheader', { name: 'Mass' })).toBeTruthy();
+    // 6 cm³ of steel at 7.85 g/cm³.
+    expect(screen.getByRole('row', { name: /bar\.stp/ }).textContent).toMatch(/47(\.1)? g/);
+  });
+
+  it('carries out what it shows, says so, and offers to take it back', async () => {
+    const { user, sent } = await openPage();
+    await user.clear(nameField(2));
+    await user.type(nameField(2), 'rail{Enter}');
+    await waitFor(() => expect(labels()[1]).toBe('rail'));
+    await user.click(screen.getByRole('button', { name: 'Split off 4 bodies' }));
+    await plan().findByText('Done: Split 4 bodies.');
+    expect(sent).toEqual([
+      {
+        file: 'frame/weld.stp',
+        sha256: expect.any(String),
+        choices: expect.objectContaining({ names: { [String(sent[0] && bodyOf(sent[0]))]: 'rail' } }),
+        base: [{ path: 'frame/weld.stp', base: expect.any(String) }],
+      },
+    ]);
+    expect(plan().getByRole('link', { name: 'Open the assembly' }).getAttribute('href')).toBe(
+      '/projects/p/structure?root=frame%2Fweld%2Fweld-assembly.stp',
+    );
+    expect(screen.getByRole('button', { name: 'Split off 4 bodies' })).toHaveProperty('disabled', true);
+    await user.click(plan().getByRole('button', { name: 'Undo the split' }));
+    await waitFor(() =>
+      expect(screen.getByRole('button', { name: 'Split off 4 bodies' })).toHaveProperty('disabled', false),
+    );
+  });
+
+  it('says what becomes of the source, by choice', async () => {
+    const { user } = await openPage();
+    await user.click(screen.getByRole('combobox', { name: 'The source' }));
+    await user.click(await screen.findByRole('option', { name: 'Gives way to the assembly' }));
+    expect(await plan().findByText('unit.stp will use the new assembly in its place.')).toBeTruthy();
+    await user.click(screen.getByRole('combobox', { name: 'Result' }));
+    await user.click(await screen.findByRole('option', { name: 'One assembly file' }));
+    expect(await plan().findByText(/one new file/)).toBeTruthy();
+  });
+
+  it('lets a viewer look and change nothing', async () => {
+    await openPage({ mayEdit: false });
+    expect(nameField(1)).toHaveProperty('disabled', true);
+    const apply = screen.getByRole('button', { name: 'Split off 4 bodies' });
+    expect(apply).toHaveProperty('disabled', true);
+    expect(apply.title).toBe('This needs the role editor.');
+  });
+
+  it('says so when there is nothing to split', async () => {
+    const none = splitView(await scanFileSet(new MemoryFileSet([])), new Map(), 'p', null);
+    renderPage(<SplitScreen {...none} />);
+    expect(screen.getByRole('heading', { name: 'Nothing to split' })).toBeTruthy();
+    expect(screen.getByRole('link', { name: 'Go to Files' }).getAttribute('href')).toBe('/projects/p/files');
+  });
+});
+
+function bodyOf({ choices }: Record<string, unknown>): string {
+  return Object.keys((choices as { names: object }).names)[0]!;
+}
