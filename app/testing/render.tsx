@@ -1,7 +1,7 @@
 import { MantineProvider } from '@mantine/core';
 import { cleanup, configure, render } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { createMemoryRouter, Outlet, RouterProvider } from 'react-router';
+import { createMemoryRouter, Outlet, RouterProvider, useSearchParams } from 'react-router';
 import { afterEach } from 'vitest';
 import type { ProjectContext } from '../screens/project/ProjectFrame';
 import { theme } from '../ui/theme';
@@ -38,11 +38,20 @@ interface PageOptions {
   action?: (sent: Record<string, unknown>, path: string) => unknown;
 }
 
+/** What a page shows at an address. */
+type PageAt = (search: URLSearchParams) => React.ReactElement;
+
+function AtAddress({ page }: { page: PageAt }) {
+  const [search] = useSearchParams();
+  return page(search);
+}
+
 /**
  * Renders a component as a page of a project, with theme and router.
  * @returns what can be done with it, and where its address has gone
  */
-export function renderPage(element: React.ReactElement, options: PageOptions = {}) {
+export function renderPage(page: React.ReactElement | PageAt, options: PageOptions = {}) {
+  const element = typeof page === 'function' ? <AtAddress page={page} /> : page;
   const { path = '/projects/p/page', context, action } = options;
   const router = createMemoryRouter(
     [

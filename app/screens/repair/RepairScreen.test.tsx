@@ -1,0 +1,122 @@
+import { screen, waitFor } from '@testing-library/react';
+import { describe, expect, it, vi } from 'vitest';
+import { linksWrittenAlike, planRepair } from '#core/repair/plan';
+import { rankCandidates } from '#core/repair/rank';
+import { scanFileSet } from '#core/scan/scan';
+import { gearUnit } from '#core/testing/projects';
+import { findBroken, keyOfLink, previewScene, repairQueue } from '#server/views/repair-view';
+import { renderPage } from '../../testing/render';
+import { RepairScreen } from './RepairScreen';
+
+vi.mock('../../stage/Stage', () => import('../../testing/stage-stand-in'));
+
+/** The page over a gear unit with broken links, as its loader fills it for the address that it is at. */
+async function openPage(context = {}) {
+  const files = gearUnit();
+  const project = await scanFileSet(files);
+  const queue = repairQueue(project);
+  const states = new Map<string, React.ComponentProps<typeof RepairScreen>['current']>();
+  for (const { key } of queue) {
+    const link = findBroken(project, key)!;
+    const candidates = rankCandidates(project, link);
+    for (const chosen of [undefined, ...candidates.map(({ path }) => path)]) {
+      const path = chosen ?? candidates.find(({ unusable }) => unusable === null)?.path ?? null;
+      const choices = linksWrittenAlike(project, link).map((alike) => ({
+        holder: alike.from,
+        written: alike.written,
+        target: path!,
+      }));
+      const usable = candidates.some((candidate) => candidate.path === path && candidate.unusable === null);
+      const plan = usable ? await planRepair(project, files, choices) : null;
+      states.set(`${key} ${chosen ?? ''}`, {
+        key: keyOfLink(link),
+        candidates,
+        chosen: path,
+        all: true,
+        plan: plan && {
+          rewires: plan.rewires,
+          warnings: plan.warnings,
+          base: plan.changes.map((change) => ({ path: change.path, base: change.base ?? '' })),
+        },
+        scene: previewScene(project, new Map(), 'p', link, path),
+      });
+    }
+  }
+  const at = (search: URLSearchParams) => {
+    const key = search.get('link') ?? queue[0]!.key;
+    return (
+      <RepairScreen queue={queue} current={states.get(`${key} ${search.get('candidate') ?? ''}`) ?? null} />
+    );
+  };
+  const sent: Record<string, unknown>[] = [];
+  const page = renderPage(at, {
+    context,
+    action: (form) => {
+      sent.push(form);
+      return { applied: 'c1', summary: 'Repaired 1 link in drive.stp' };
+    },
+  });
+  return { ...page, sent, queue };
+}
+
+describe('the repair desk', () => {
+  it('shows every broken link with its reason, and the files that may be meant with the evidence', async () => {
+    const { queue } = await openPage();
+    expect(queue.length).toBeGreaterThan(0);
+    expect(screen.getByRole('heading', { name: new RegExp(`^${queue.length} broken links?$`) })).toBeTruthy();
+    expect(screen.getAllByRole('listitem').length).toBeGreaterThanOrEqual(queue.length);
+    const first = screen.getAllByRole('radio')[0]!;
+    expect(first.getAttribute('aria-checked')).toBe('true');
+    expect(first.textContent).toMatch(/0\.\d\d|1\.00/);
+  });
+
+  it('says in words what will be written, before it is', async () => {
+    const { user, sent } = await openPage();
+    await user.click(screen.getByRole('button', { name: /^LID/ }));
+    await screen.findByRole('radio', { name: /parts\/lid_rev-b\.stp/ });
+    expect(screen.getByText('..\\parts\\lid.stp', { selector: '.muted' })).toBeTruthy();
+    expect(screen.getByText('..\\parts\\lid_rev-b.stp')).toBeTruthy();
+    await user.click(screen.getByRole('button', { name: /^Repair/ }));
+    await waitFor(() => expect(sent).toHaveLength(1));
+    expect(sent[0]).toMatchObject({
+      link: 'drive/drive.stp::..\\parts\\lid.stp',
+      candidate: 'parts/lid_rev-b.stp',
+      all: '1',
+    });
+    expect(JSON.parse(String(sent[0]!.base))).toEqual([
+      { path: 'drive/drive.stp', base: expect.stringMatching(/^[0-9a-f]{64}$/) },
+    ]);
+    expect((await screen.findByRole('status')).textContent).toBe('Repaired 1 link in drive.stp.');
+    expect(screen.getByRole('button', { name: 'Undo' })).toBeTruthy();
+  });
+
+  it('takes another candidate into the address and onto the stage', async () => {
+    const { user, address } = await openPage();
+    await user.click(screen.getByRole('button', { name: /^WASHER/ }));
+    await screen.findByRole('heading', { name: /Which file is\s*washer/ });
+    const others = screen
+      .getAllByRole('radio')
+      .filter((radio) => radio.getAttribute('aria-checked') === 'false' && !radio.hasAttribute('disabled'));
+    const words = others[0]!.textContent;
+    await user.click(others[0]!);
+    await waitFor(() => expect(address()).toContain('candidate='));
+    await waitFor(() =>
+      expect(screen.getAllByRole('radio', { checked: true }).map(({ textContent }) => textContent)).toEqual([
+        words,
+      ]),
+    );
+  });
+
+  it('lets a viewer see the plan and not carry it out', async () => {
+    await openPage({ mayEdit: false });
+    expect(screen.getByRole('button', { name: /^Repair/ })).toHaveProperty('disabled', true);
+  });
+
+  it('says that every link is sound when none is broken', () => {
+    renderPage(<RepairScreen queue={[]} current={null} />);
+    expect(screen.getByRole('heading', { name: 'Every link is sound' })).toBeTruthy();
+    expect(screen.getByRole('link', { name: 'Go to Hand-off' }).getAttribute('href')).toBe(
+      '/projects/p/hand-off',
+    );
+  });
+});
