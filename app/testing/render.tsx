@@ -22,6 +22,8 @@ for (const [name, value] of [
 ] as const)
   Object.defineProperty(HTMLElement.prototype, name, { configurable: true, get: () => value });
 
+Object.defineProperty(document, 'fonts', { configurable: true, value: new EventTarget() });
+
 const CONTEXT: ProjectContext = {
   projectId: 'p',
   mayEdit: true,
@@ -36,7 +38,11 @@ interface PageOptions {
   context?: Partial<ProjectContext>;
   /** Answers what is sent to an address of the project: the fields of a form, or JSON. */
   action?: (sent: Record<string, unknown>, path: string) => unknown;
+  /** Answers what is asked for from an address of the project. */
+  loads?: (url: URL) => unknown;
 }
+
+let pages = 0;
 
 /** What a page shows at an address. */
 type PageAt = (search: URLSearchParams) => React.ReactElement;
@@ -52,7 +58,8 @@ function AtAddress({ page }: { page: PageAt }) {
  */
 export function renderPage(page: React.ReactElement | PageAt, options: PageOptions = {}) {
   const element = typeof page === 'function' ? <AtAddress page={page} /> : page;
-  const { path = '/projects/p/page', context, action } = options;
+  const { path = '/projects/p/page', context, action, loads } = options;
+  const { pathname, search } = new URL(path, 'http://localhost');
   const router = createMemoryRouter(
     [
       {
@@ -62,6 +69,7 @@ export function renderPage(page: React.ReactElement | PageAt, options: PageOptio
           {
             path: '*',
             element,
+            ...(loads && { loader: ({ request }) => loads(new URL(request.url)) ?? null }),
             action: async ({ request }) => {
               const isJson = request.headers.get('Content-Type')?.includes('json');
               const sent = isJson ? await request.json() : Object.fromEntries(await request.formData());
@@ -71,7 +79,8 @@ export function renderPage(page: React.ReactElement | PageAt, options: PageOptio
         ],
       },
     ],
-    { initialEntries: [path] },
+    // Each page begins at an address of its own: pages remember what is on its way by the key of the address.
+    { initialEntries: [{ pathname, search, key: `page ${++pages}` }] },
   );
   const result = render(
     <MantineProvider theme={theme} env="test">

@@ -1,0 +1,116 @@
+import { screen, waitFor, within } from '@testing-library/react';
+import { describe, expect, it, vi } from 'vitest';
+import { MemoryFileSet } from '#core/change/memory';
+import { scanFileSet } from '#core/scan/scan';
+import { gearUnit } from '#core/testing/projects';
+import { structureView } from '#server/views/structure-view';
+import { renderPage } from '../../testing/render';
+import { StructureScreen } from './StructureScreen';
+
+vi.mock('../../stage/Stage', () => import('../../testing/stage-stand-in'));
+
+/** The page over a gear unit, as its loader fills it. */
+async function openPage(path = '/projects/p/structure') {
+  const project = await scanFileSet(gearUnit());
+  const views = new Map(
+    [true, false].map((grouped) => [grouped, structureView(project, new Map(), 'p', 'unit.stp', grouped)]),
+  );
+  const asked: string[] = [];
+  const page = renderPage((search) => <StructureScreen {...views.get(!search.has('single'))!} />, {
+    path,
+    loads: (url) => {
+      if (!url.pathname.endsWith('/file-facts')) return null;
+      asked.push(url.searchParams.get('path')!);
+      return {
+        path: asked.at(-1),
+        uses: [],
+        usedBy: [
+          { from: 'drive/drive.stp', written: 'x', to: null, state: 'sound', reason: '', occurrences: 4 },
+        ],
+        sources: [],
+        cameOut: 0,
+        versions: [],
+      };
+    },
+  });
+  await screen.findByRole('treegrid', { name: 'Structure' });
+  return { ...page, asked };
+}
+
+const names = () =>
+  screen
+    .getAllByRole('row')
+    .flatMap((row) => within(row).queryAllByRole('gridcell')[0]?.textContent?.trim() ?? []);
+
+describe('the structure page', () => {
+  it('is an indented table with quantities and the state of every link', async () => {
+    await openPage();
+    expect(names()).toEqual(['UNIT assembly', 'DRIVE assembly', 'HOUSING', 'LID', 'M6', 'WASHER', 'BASE']);
+    expect(screen.getByRole('row', { name: /M6/ }).textContent).toMatch(/M64screw-m6\.stp/);
+    expect(screen.getByRole('row', { name: /LID/ }).textContent).toContain('missing');
+    expect(screen.getByRole('row', { name: /LID/ }).getAttribute('aria-level')).toBe('3');
+  });
+
+  it('lists every placing by itself when asked', async () => {
+    const { user } = await openPage();
+    await user.click(screen.getByRole('switch', { name: 'One by one' }));
+    await waitFor(() => expect(names().filter((name) => name.startsWith('M6'))).toHaveLength(4));
+  });
+
+  it('keeps what fits the filter, with the way down to it', async () => {
+    const { user } = await openPage();
+    await user.type(screen.getByRole('textbox', { name: /filter/i }), 'm6');
+    await waitFor(() => expect(names()).toEqual(['UNIT assembly', 'DRIVE assembly', 'M6']));
+    await user.clear(screen.getByRole('textbox', { name: /filter/i }));
+    await user.type(screen.getByRole('textbox', { name: /filter/i }), 'nothing such');
+    expect(await screen.findByText('Nothing in the structure fits “nothing such”.')).toBeTruthy();
+  });
+
+  it('lights a component with all that is below it, and shows its facts', async () => {
+    const { user, asked, address } = await openPage();
+    await user.click(screen.getByRole('row', { name: /HOUSING/ }));
+    const facts = await screen.findByRole('complementary', { name: 'Facts about HOUSING' });
+    expect(await within(facts).findByRole('tab', { name: 'Used in 1' })).toBeTruthy();
+    expect(asked).toEqual(['parts/housing.stp']);
+    const lit = () =>
+      screen
+        .getAllByRole('button', { pressed: true, name: /^Body/ })
+        .map((body) => body.getAttribute('aria-label'));
+    expect(lit()).toHaveLength(1);
+    await user.click(screen.getByRole('row', { name: /DRIVE/ }));
+    await waitFor(() => expect(lit()).toHaveLength(5));
+    expect(address()).toMatch(/[?&]sel=0\.0/);
+  });
+
+  it('hides a component and what is below it, shows one alone, and shows all again', async () => {
+    const { user } = await openPage();
+    const hidden = () => document.querySelectorAll('[data-hidden]').length;
+    const all = screen.getAllByRole('button', { name: /^Body/ }).length;
+    expect(screen.getByRole('button', { name: 'Hide' })).toHaveProperty('disabled', true);
+    await user.click(screen.getByRole('row', { name: /DRIVE/ }));
+    await user.click(screen.getByRole('button', { name: 'Hide' }));
+    await waitFor(() => expect(hidden()).toBe(all - 1));
+    expect(screen.getByText(/\d rows hidden/)).toBeTruthy();
+    await user.click(screen.getByRole('button', { name: 'Show' }));
+    await waitFor(() => expect(hidden()).toBe(0));
+    await user.click(screen.getByRole('row', { name: /HOUSING/ }));
+    await user.click(screen.getByRole('button', { name: 'Show alone' }));
+    await waitFor(() => expect(hidden()).toBe(all - 1));
+    await user.click(screen.getByRole('button', { name: 'Show all' }));
+    await waitFor(() => expect(hidden()).toBe(0));
+  });
+
+  it('selects the row of a body that is picked on the model', async () => {
+    const { user } = await openPage();
+    await user.click(screen.getAllByRole('button', { name: /^Body BASE/ })[0]!);
+    await waitFor(() =>
+      expect(screen.getByRole('row', { name: /BASE/ }).getAttribute('aria-selected')).toBe('true'),
+    );
+  });
+
+  it('says what to do when there is no structure', async () => {
+    const project = await scanFileSet(new MemoryFileSet([]));
+    renderPage(<StructureScreen {...structureView(project, new Map(), 'p', null, true)} />);
+    expect(screen.getByRole('heading', { name: 'No structure yet' })).toBeTruthy();
+  });
+});
