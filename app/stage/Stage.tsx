@@ -1,6 +1,7 @@
 import { Button, NumberInput, SegmentedControl, Slider } from '@mantine/core';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Point } from '#core/shape/cut';
+import { plural } from '../ui/format';
 import classes from './Stage.module.css';
 import type { StageView } from './stage-view';
 import type {
@@ -249,11 +250,11 @@ export function Stage({
       <div className={classes.status} role="status">
         {trouble ??
           (loading.left > 0
-            ? `Fetching ${loading.left} bodies…`
+            ? `Fetching ${plural(loading.left, 'body', 'bodies')}…`
             : waiting > 0
-              ? `${waiting} bodies are still being prepared`
+              ? `${plural(waiting, 'body is', 'bodies are')} still being prepared`
               : loading.failed > 0
-                ? `${loading.failed} bodies have no picture; their files say why`
+                ? `${plural(loading.failed, 'body has', 'bodies have')} no picture; the files say why`
                 : (hover?.name ?? ''))}
       </div>
       {children}

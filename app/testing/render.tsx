@@ -69,7 +69,10 @@ export function renderPage(page: React.ReactElement | PageAt, options: PageOptio
           {
             path: '*',
             element,
-            ...(loads && { loader: ({ request }) => loads(new URL(request.url)) ?? null }),
+            ...(loads && {
+              loader: ({ request }) => loads(new URL(request.url)) ?? null,
+              hydrateFallbackElement: <p>Loading</p>,
+            }),
             action: async ({ request }) => {
               const isJson = request.headers.get('Content-Type')?.includes('json');
               const sent = isJson ? await request.json() : Object.fromEntries(await request.formData());

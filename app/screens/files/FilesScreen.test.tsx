@@ -1,0 +1,155 @@
+import { screen, waitFor, within } from '@testing-library/react';
+import { afterEach, describe, expect, it, vi } from 'vitest';
+import type { ImportRow } from '#server/projects/imports';
+import type { FileRow } from '#server/views/files-view';
+import { renderPage } from '../../testing/render';
+import { FilesScreen } from './FilesScreen';
+
+const row = (path: string, more: Partial<FileRow> = {}): FileRow => ({
+  path,
+  role: 'part',
+  format: 'step',
+  product: path.split('/').at(-1)!.replace('.stp', ''),
+  products: 1,
+  bodies: 1,
+  unit: 'mm',
+  bytes: 2048,
+  version: 1,
+  links: { sound: 0, missing: 0, ambiguous: 0, behind: 0, loop: 0 },
+  usedBy: 1,
+  unused: false,
+  error: null,
+  sha256: 'a'.repeat(64),
+  ...more,
+});
+const FILES = [
+  row('unit.stp', {
+    role: 'assembly',
+    bodies: 0,
+    usedBy: 0,
+    links: { sound: 4, missing: 1, ambiguous: 0, behind: 0, loop: 0 },
+  }),
+  row('parts/weld.stp', { bodies: 12 }),
+  row('parts/broken.stp', { error: 'Line 7, column 3: the file ends here; expected a section.', bodies: 0 }),
+  row('old/left-over.stp', { unused: true, usedBy: 0 }),
+];
+const FACTS = {
+  path: 'parts/weld.stp',
+  uses: [],
+  usedBy: [{ from: 'unit.stp', written: 'x', to: null, state: 'sound', reason: '', occurrences: 3 }],
+  sources: [],
+  cameOut: 0,
+  versions: [
+    { version: 2, note: 'Imported', who: 'Ines', time: '2026-09-14T08:00:00Z', bytes: 2048, sha256: 'ab' },
+  ],
+};
+
+const openPage = async (files = FILES, context = {}) => {
+  const page = renderPage(<FilesScreen files={files} />, {
+    context,
+    loads: ({ pathname }) => (pathname.endsWith('/file-facts') ? FACTS : null),
+  });
+  await screen.findByRole('grid', { name: 'Files' });
+  return page;
+};
+const paths = () =>
+  screen.getAllByRole('row').flatMap((line) => within(line).queryAllByRole('gridcell')[0]?.textContent ?? []);
+
+describe('the files page', () => {
+  afterEach(() => vi.unstubAllGlobals());
+
+  it('says what each file is, and how the project stands', async () => {
+    await openPage();
+    expect(paths()).toEqual(FILES.map(({ path }) => path));
+    expect(
+      screen.getByText(/, 1 broken link, 1 unreadable, 1 that no root assembly reaches$/).textContent,
+    ).toMatch(/^4 files/);
+    expect(screen.getByRole('row', { name: /broken/ }).textContent).toContain('cannot be read');
+    expect(screen.getByRole('row', { name: /left-over/ }).textContent).toContain('unused');
+    expect(screen.getByRole('row', { name: /^unit/ }).textContent).toContain('root');
+  });
+
+  it('shows what a file uses and where it is used, and the ways on from it', async () => {
+    const { user, address } = await openPage();
+    await user.click(screen.getByRole('row', { name: /weld/ }));
+    const drawer = await screen.findByRole('complementary', { name: 'Facts about parts/weld.stp' });
+    expect(await within(drawer).findByText('unit.stp')).toBeTruthy();
+    expect(within(drawer).getByRole('link', { name: 'Split it' }).getAttribute('href')).toBe(
+      '/projects/p/split?file=parts%2Fweld.stp',
+    );
+    expect(within(drawer).getByRole('link', { name: 'Cut a body' })).toBeTruthy();
+    expect(within(drawer).getByRole('link', { name: 'Download' }).getAttribute('href')).toBe(
+      '/projects/p/content/ab',
+    );
+    await user.click(within(drawer).getByRole('button', { name: 'Close' }));
+    await waitFor(() => expect(address()).not.toContain('sel='));
+  });
+
+  it('says where a file is broken and what to do', async () => {
+    const { user } = await openPage();
+    await user.click(screen.getByRole('row', { name: /broken/ }));
+    expect((await screen.findByRole('alert')).textContent).toBe(
+      'Line 7, column 3: the file ends here; expected a section. Save the file again in the system that it comes from, and import it once more.',
+    );
+  });
+
+  it('filters 5,000 files by path, product and role, with few rows in the document', async () => {
+    const many = Array.from({ length: 5000 }, (_, n) => row(`folder-${n % 50}/part-${n}.stp`));
+    const { user } = await openPage(many);
+    expect(screen.getAllByRole('row').length).toBeLessThan(60);
+    await user.type(screen.getByRole('textbox', { name: /filter/i }), 'part-4999');
+    await waitFor(() => expect(paths()).toEqual(['folder-49/part-4999.stp']));
+  });
+
+  it('sends what is dropped or picked, and says what came of it', async () => {
+    const imported: ImportRow = {
+      state: 'done',
+      result: {
+        added: ['a.stp'],
+        replaced: [],
+        unchanged: 0,
+        conflicts: [{ path: 'b.stp', outcome: 'kept as it was' }],
+        problems: [{ path: 'c.stp', problem: 'Line 1, column 1: this is not a STEP file.' }],
+      },
+    } as unknown as ImportRow;
+    const asked: string[] = [];
+    vi.stubGlobal(
+      'fetch',
+      vi.fn(async (address: string) => {
+        asked.push(address);
+        return Response.json(address.includes('step=') ? { id: 'i1', import: 'i1' } : imported);
+      }),
+    );
+    const { user } = await openPage();
+    await user.upload(screen.getByTestId('import-files'), [
+      new File(['ISO-10303-21;'], 'a.stp'),
+      new File(['ISO-10303-21;'], 'b.stp'),
+    ]);
+    const panel = screen.getByRole('region', { name: 'Import' });
+    expect(panel.textContent).toMatch(/^2 files/);
+    await user.click(within(panel).getByRole('radio', { name: 'Keep mine' }));
+    await user.click(within(panel).getByRole('button', { name: 'Import' }));
+    expect(await within(panel).findByText('Imported: 1 new file, 0 new versions, 0 unchanged.')).toBeTruthy();
+    expect(within(panel).getByText('kept as it was', { exact: false })).toBeTruthy();
+    expect(within(panel).getByText('Line 1, column 1: this is not a STEP file.')).toBeTruthy();
+    expect(asked.length).toBeGreaterThan(2);
+  });
+
+  it('begins with the import where there is no file yet, and offers a viewer none', async () => {
+    const first = await openPage([]);
+    expect(screen.getByRole('region', { name: 'Start here' })).toBeTruthy();
+    expect(screen.getByText('No file yet. Drop a folder or a zip of linked STEP files here.')).toBeTruthy();
+    first.unmount();
+    await openPage([], { mayEdit: false });
+    expect(screen.queryByRole('region', { name: 'Start here' })).toBeNull();
+    expect(screen.queryByRole('button', { name: 'Import' })).toBeNull();
+  });
+
+  it('offers to stop the preparation of shapes, and to try those that failed again', async () => {
+    const first = await openPage(FILES, { shapes: { open: 3, failed: 0, total: 4 } });
+    expect(screen.getByRole('button', { name: 'Stop the preparation' })).toBeTruthy();
+    first.unmount();
+    await openPage(FILES, { shapes: { open: 0, failed: 2, total: 4 } });
+    expect(screen.getByRole('button', { name: 'Prepare 2 files again' })).toBeTruthy();
+  });
+});
