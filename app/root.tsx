@@ -7,6 +7,7 @@ import { ColorSchemeScript, MantineProvider, mantineHtmlProps } from '@mantine/c
 import { isRouteErrorResponse, Links, Meta, Outlet, Scripts, ScrollRestoration } from 'react-router';
 import type { Route } from './+types/root';
 import { ErrorPage } from './ui/ErrorPage';
+import { useNonce } from './ui/nonce';
 import { theme } from './ui/theme';
 
 export const links: Route.LinksFunction = () => [
@@ -16,12 +17,13 @@ export const links: Route.LinksFunction = () => [
 export const meta: Route.MetaFunction = () => [{ title: 'Stone Tray' }];
 
 export function Layout({ children }: { children: React.ReactNode }) {
+  const nonce = useNonce();
   return (
     <html lang="en" {...mantineHtmlProps}>
       <head>
         <meta charSet="utf-8" />
         <meta name="viewport" content="width=device-width, initial-scale=1" />
-        <ColorSchemeScript defaultColorScheme="light" />
+        <ColorSchemeScript defaultColorScheme="light" nonce={nonce} />
         <Meta />
         <Links />
       </head>
@@ -29,8 +31,8 @@ export function Layout({ children }: { children: React.ReactNode }) {
         <MantineProvider theme={theme} defaultColorScheme="light">
           {children}
         </MantineProvider>
-        <ScrollRestoration />
-        <Scripts />
+        <ScrollRestoration nonce={nonce} />
+        <Scripts nonce={nonce} />
       </body>
     </html>
   );

@@ -209,4 +209,27 @@ describe('a stranger', () => {
     await page.waitForURL('**/structure');
     await context.close();
   });
+
+  it('runs no script that was smuggled into a page', async () => {
+    const context = await stand.browser.newContext();
+    const page = await context.newPage();
+    const refused: string[] = [];
+    page.on('console', (message) => refused.push(message.text()));
+    await page.goto(`${stand.project}/structure`);
+    await page.getByRole('button', { name: 'Sign in' }).waitFor();
+    const outcome = await page.evaluate(async () => {
+      const script = document.createElement('script');
+      script.textContent = 'document.title = "smuggled"';
+      document.body.append(script);
+      const image = document.createElement('img');
+      image.setAttribute('onerror', 'document.title = "smuggled"');
+      image.src = '/no-such-picture';
+      document.body.append(image);
+      await new Promise((resolve) => setTimeout(resolve, 500));
+      return document.title;
+    });
+    expect(outcome).not.toBe('smuggled');
+    expect(refused.filter((text) => text.includes('Content Security Policy'))).toHaveLength(2);
+    await context.close();
+  });
 });
