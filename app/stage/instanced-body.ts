@@ -156,6 +156,12 @@ export class InstancedBody {
     return box;
   }
 
+  /** The box of each placing. */
+  boxes(): THREE.Box3[] {
+    const own = this.geometry.boundingBox!;
+    return this.placed.map(({ matrix }) => own.clone().applyMatrix4(matrix));
+  }
+
   dispose(): void {
     this.faces.dispose();
     this.material.dispose();

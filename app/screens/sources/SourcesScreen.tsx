@@ -48,19 +48,19 @@ const COLUMNS: LedgerColumn<ShownLine>[] = [
   {
     key: 'older',
     title: 'Was',
-    width: 'minmax(110px, 1fr)',
+    width: 'minmax(96px, 1fr)',
     cell: ({ older }) => (older ? older.name || `#${older.id}` : ''),
   },
   {
     key: 'newer',
     title: 'Is now',
-    width: 'minmax(110px, 1fr)',
+    width: 'minmax(96px, 1fr)',
     cell: ({ newer }) => (newer ? newer.name || `#${newer.id}` : ''),
   },
   {
     key: 'file',
     title: 'File',
-    width: 'minmax(110px, 1.2fr)',
+    width: 'minmax(140px, 1.5fr)',
     cell: ({ component }) =>
       component === null ? (
         <span className="muted">a new file</span>
@@ -73,7 +73,7 @@ const COLUMNS: LedgerColumn<ShownLine>[] = [
   {
     key: 'how',
     title: 'Matched by',
-    width: '112px',
+    width: '104px',
     cell: ({ how }) => how ?? '',
   },
   {
