@@ -20,10 +20,23 @@ export function closureOf(
   return new Set(Array.from(positions, (position) => ids[position]!));
 }
 
-/** The same as positions in the file's index, in the order of the file. @param copies are neither followed nor returned */
-export function closurePositions(file: Part21File, starts: Iterable<number>, copies?: Copies): Uint32Array {
+/**
+ * The same as positions in the file's index, in the order of the file.
+ * @param copies are neither followed nor returned
+ * @param base a closure that belongs to the result; see `ReferenceTable.closure`
+ */
+export function closurePositions(
+  file: Part21File,
+  starts: Iterable<number>,
+  copies?: Copies,
+  base?: Uint32Array,
+): Uint32Array {
   const positions = positionsOf(file, starts);
-  return ReferenceTable.of(file).closure(positions, copies && ((position) => copies.hasPosition(position)));
+  return ReferenceTable.of(file).closure(
+    positions,
+    copies && ((position) => copies.hasPosition(position)),
+    base,
+  );
 }
 
 function positionsOf(file: Part21File, ids: Iterable<number>): number[] {

@@ -69,26 +69,25 @@ export class Copies {
     return reference;
   }
 
-  /** The positions that have no copy yet. */
-  missing(positions: Uint32Array): Uint32Array {
-    this.check();
-    const { marks, mark } = this;
-    for (let n = 0; n < positions.length; n++)
-      if (marks[positions[n]!] === mark) return positions.filter((position) => marks[position] !== mark);
-    return positions;
-  }
-
-  /** Gives instances their numbers: new ones one after the other, or those they have. */
-  number(positions: Uint32Array, builder: Part21Builder): void {
+  /** Numbers those that have no copy yet: with new numbers one after the other, or those they have. @returns them */
+  number(positions: Uint32Array, builder: Part21Builder): Uint32Array {
     this.check();
     const { marks, numbers, mark } = this;
     const { ids } = this.file.index;
-    const first = this.numbering === 'new' ? builder.reserveMany(positions.length) : 0;
+    let wanted = positions;
     for (let n = 0; n < positions.length; n++) {
-      const position = positions[n]!;
-      marks[position] = mark;
-      numbers[position] = this.numbering === 'new' ? first + n : ids[position]!;
+      if (marks[positions[n]!] !== mark) continue;
+      wanted = positions.filter((position) => marks[position] !== mark);
+      break;
     }
+    const isNew = this.numbering === 'new';
+    const first = isNew ? builder.reserveMany(wanted.length) : 0;
+    for (let n = 0; n < wanted.length; n++) {
+      const position = wanted[n]!;
+      marks[position] = mark;
+      numbers[position] = isNew ? first + n : ids[position]!;
+    }
+    return wanted;
   }
 
   private positionOf(id: number): number | undefined {
@@ -116,10 +115,11 @@ export function copyInstances(
   builder: Part21Builder,
   copies: Copies = new Copies(file),
 ): Copies {
-  const wanted = copies.missing(positions);
-  copies.number(wanted, builder);
-  checkReferences(file, wanted, copies);
-  if (copies.numbering === 'new') builder.addBytes(renumbered(file, wanted, copies));
+  const wanted = copies.number(positions, builder);
+  const isNew = copies.numbering === 'new';
+  // Text that keeps its numbers goes wrong only where the file itself is: most files are looked at once.
+  if (isNew || !ReferenceTable.of(file).isWhole) checkReferences(file, wanted, copies);
+  if (isNew) builder.addBytes(renumbered(file, wanted, copies));
   else for (const stretch of stretches(file, wanted)) builder.addBytes(stretch);
   return copies;
 }

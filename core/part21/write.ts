@@ -14,6 +14,7 @@ const LINE_FEED = 0x0a;
 
 /** A parameter as text (ISO 10303-21, 6.4). Reals keep full double precision and always carry a point. */
 export function writeParameter(parameter: Parameter): string {
+  if (parameter === '') return "''";
   if (parameter === null) return '$';
   if (parameter === DERIVED) return '*';
   if (typeof parameter === 'string') return `'${encodeString(parameter)}'`;

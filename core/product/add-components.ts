@@ -50,9 +50,10 @@ export function addComponents(
     context: new Reference(context),
     millimetres,
     origin: addAxisPlacement(builder, IDENTITY, millimetres),
+    shared: new Map(),
   };
   const documentType = builder.add('DOCUMENT_TYPE', 'configuration controlled document version');
-  const items = [frame.origin.id];
+  const items = new Set([frame.origin.id]);
   const usages = new Set(
     file.idsOfType('NEXT_ASSEMBLY_USAGE_OCCURRENCE').map((id) => file.stringOf(id, 0)?.text),
   );
@@ -64,9 +65,9 @@ export function addComponents(
       const id = `${component.id}.${number}`;
       usages.add(id);
       const { item, finish } = addOccurrence(frame, new Reference(assembly), placed, { id, ...placing });
-      items.push(item.id);
+      items.add(item.id);
       finish(new Reference(shape));
     }
   }
-  return extended(file, builder, [{ id: shape, position: 1, items }]);
+  return extended(file, builder, [{ id: shape, position: 1, items: [...items] }]);
 }

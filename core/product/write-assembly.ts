@@ -64,12 +64,13 @@ export function writeAssembly(assembly: AssemblyToWrite): Uint8Array {
     millimetres,
     origin,
     application,
+    shared: new Map(),
   };
   const top = addProduct(frame, assembly.id, assembly.name);
   const documentType = add('DOCUMENT_TYPE', 'configuration controlled document version');
 
   // 3. Components: stand-in product, reference, placings.
-  const items: Reference[] = [origin];
+  const items = new Set<Reference>([origin]);
   const pending: ((assemblyShape: Reference) => void)[] = [];
   for (const component of assembly.components) {
     const placed =
@@ -85,13 +86,13 @@ export function writeAssembly(assembly: AssemblyToWrite): Uint8Array {
         { id, ...placing },
         placementForm,
       );
-      items.push(item);
+      items.add(item);
       pending.push(finish);
     }
   }
 
   // 4. The assembly's own representation holds every placement.
-  const assemblyShape = add('SHAPE_REPRESENTATION', assembly.name, items, context);
+  const assemblyShape = add('SHAPE_REPRESENTATION', assembly.name, [...items], context);
   add('SHAPE_DEFINITION_REPRESENTATION', top.shape, assemblyShape);
   for (const finish of pending) finish(assemblyShape);
   assembly.also?.(builder, top.definition);

@@ -37,6 +37,8 @@ export interface Frame {
   origin: Reference;
   /** APPLICATION_CONTEXT, for documents that are products of their own. */
   application?: Reference;
+  /** What is written once for all components: placements, by their numbers, and what all references to files need. */
+  shared: Map<string, Reference>;
 }
 
 /** A product's definition and its representation. */
@@ -77,7 +79,7 @@ export function addStandIn(
 ): Placed {
   const { builder, productContexts, context, origin } = frame;
   const add = builder.add.bind(builder);
-  const document = addDocument(builder, documentType, component.written, referenceForm);
+  const document = addDocument(frame, documentType, component.written, referenceForm);
   const { definition, shape } = addProduct(
     frame,
     component.id,
@@ -108,7 +110,7 @@ export function addStandIn(
  * @returns the item for the assembly's representation, and what is to be added once that is there
  */
 export function addOccurrence(
-  { builder, origin, millimetres }: Frame,
+  frame: Frame,
   assembly: Reference,
   component: Placed,
   {
@@ -119,6 +121,7 @@ export function addOccurrence(
   }: { id: string; name: string; description?: string; placement: Matrix4 },
   form: PlacementForm = 'pair',
 ): { item: Reference; finish(assemblyShape: Reference): void } {
+  const { builder, origin, millimetres } = frame;
   const add = builder.add.bind(builder);
   const usage = add(
     'NEXT_ASSEMBLY_USAGE_OCCURRENCE',
@@ -130,7 +133,7 @@ export function addOccurrence(
     null,
   );
   const usageShape = add('PRODUCT_DEFINITION_SHAPE', '', '', usage);
-  const target = addAxisPlacement(builder, placement, millimetres);
+  const target = once(frame, placement.join(' '), () => addAxisPlacement(builder, placement, millimetres));
   if (form === 'mapped item') {
     const map = add('REPRESENTATION_MAP', origin, component.representation);
     return { item: add('MAPPED_ITEM', '', map, target), finish: () => {} };
@@ -150,20 +153,30 @@ export function addOccurrence(
   return { item: target, finish };
 }
 
-function addDocument(
-  builder: Part21Builder,
-  type: Reference,
-  written: string,
-  form: ReferenceForm,
-): Reference {
+/** Adds something unless it is there already. */
+function once({ shared }: Frame, key: string, add: () => Reference): Reference {
+  let reference = shared.get(key);
+  if (!reference) {
+    reference = add();
+    shared.set(key, reference);
+  }
+  return reference;
+}
+
+function addDocument(frame: Frame, type: Reference, written: string, form: ReferenceForm): Reference {
+  const { builder } = frame;
   const name = written.slice(Math.max(written.lastIndexOf('/'), written.lastIndexOf('\\')) + 1);
   const folder = written.slice(0, written.length - name.length);
   const id = form === 'source' ? '' : form === 'folder and name' ? name : form === 'document' ? '' : written;
   const document = builder.add('DOCUMENT_FILE', id, '', null, type, '', null);
   if (form === 'document id' || form === 'associated') return document;
-  const role = builder.add('IDENTIFICATION_ROLE', 'external document id and location', null);
+  const role = once(frame, 'role', () =>
+    builder.add('IDENTIFICATION_ROLE', 'external document id and location', null),
+  );
   const source = form === 'source' ? written : form === 'folder and name' ? folder : '';
-  const external = builder.add('EXTERNAL_SOURCE', new Typed('IDENTIFIER', source));
+  const addSource = () => builder.add('EXTERNAL_SOURCE', new Typed('IDENTIFIER', source));
+  // One that holds a part of the path is the link's own: repairing one link must not touch another.
+  const external = source === '' ? once(frame, 'no source', addSource) : addSource();
   const assigned = form === 'source' ? '' : form === 'folder and name' ? name : written;
   builder.add('APPLIED_EXTERNAL_IDENTIFICATION_ASSIGNMENT', assigned, role, external, [document]);
   return document;

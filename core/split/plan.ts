@@ -141,15 +141,15 @@ export async function planSplit(
     }
     // The tie keeps the names that the source has: by them its next version is recognised.
     const bodies = bodiesIn(group).map((body) => ({ id: body.id, name: body.name }));
+    const back = relativePath(file, path);
     const bytes = writeBodyFile(source, texts, {
       ...part,
       fileName: baseName(file),
       timeStamp,
-      source: tied ? { written: relativePath(file, path), relation: 'split', sha256: base, bodies } : null,
+      source: tied ? { written: back, relation: 'split', sha256: base, bodies } : null,
     });
     changes.changes.push(write(file, null, bytes));
-    if (tied)
-      changes.rewires.push({ holder: file, written: '', rewritten: relativePath(file, path), to: path });
+    if (tied) changes.rewires.push({ holder: file, written: '', rewritten: back, to: path });
     parts.push({ id, name, placings, written: relativePath(assembly, file) });
   }
 

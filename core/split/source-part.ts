@@ -120,13 +120,25 @@ export class SourcePart {
     return { definitionContext, productContexts, contextPositions };
   }
 
+  private readonly contextClosures = new Map<number, Uint32Array>();
+
+  /** What a representation context needs: units and uncertainty, which all bodies in it share. */
+  private closureOf(context: number): Uint32Array {
+    let closure = this.contextClosures.get(context);
+    if (!closure) {
+      closure = closurePositions(this.file, [context]);
+      this.contextClosures.set(context, closure);
+    }
+    return closure;
+  }
+
   /** What one body needs. Cost grows with the text of the body. */
   textOf(body: Body): BodyText {
     const representation = this.representationOf.get(body.id);
     const context = this.file.referenceOf(representation, 2);
     if (representation === undefined || context === undefined)
       throw new SplitError(`${this.path}: body #${body.id} is in no representation with a context.`);
-    const geometry = closurePositions(this.file, [body.id, context]);
+    const geometry = closurePositions(this.file, [body.id], undefined, this.closureOf(context));
     const styles: number[] = [];
     const lists = new Map<number, ItemList>();
     const share = (item: number) => {
