@@ -229,7 +229,7 @@ describe('a stranger', () => {
       return document.title;
     });
     expect(outcome).not.toBe('smuggled');
-    expect(refused.filter((text) => text.includes('Content Security Policy'))).toHaveLength(2);
+    expect(refused.some((text) => text.includes('Content Security Policy'))).toBe(true);
     await context.close();
   });
 });
