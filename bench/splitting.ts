@@ -97,9 +97,9 @@ async function frameShapes(): Promise<ShapeFeatures[]> {
   return source.bodies.map(({ id }) => {
     const shape = file.shape(id, false);
     if (!('features' in shape)) throw new Error(shape.error);
-    const { box, volume, area, centre } = shape.facts;
+    const { box, ...facts } = shape.facts;
     const diagonal = Math.hypot(box[3] - box[0], box[4] - box[1], box[5] - box[2]);
-    return { volume, area, centre, diagonal, features: shape.features };
+    return { ...facts, diagonal, features: shape.features };
   });
 }
 
@@ -110,6 +110,7 @@ function scaled(shape: ShapeFeatures, by: number): ShapeFeatures {
     volume: shape.volume * by ** 3,
     area: shape.area * by ** 2,
     centre: move(shape.centre),
+    moments: shape.moments.map((moment) => moment * by ** 5) as ShapeFeatures['moments'],
     diagonal: shape.diagonal * by,
     features: shape.features.map(({ kind, size, radius, at }) => ({
       kind,

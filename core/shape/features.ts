@@ -22,6 +22,8 @@ export interface ShapeFeatures {
   area: number;
   /** Centre of the volume, or of the area for open surfaces, mm. */
   centre: [number, number, number];
+  /** Principal moments of inertia of the volume about its centre, the least first, mm⁵; 0 for open surfaces. */
+  moments: [number, number, number];
   /** Diagonal of the box, mm. */
   diagonal: number;
   features: ShapeFeature[];

@@ -2,7 +2,7 @@ import type { CutPiece, CutStep } from './cut';
 import type { ShapeFeature } from './features';
 
 /** Version of the kernel package and of what is done with it here; raised when results change. */
-export const KERNEL_VERSION = 'occt-1.1.0/3';
+export const KERNEL_VERSION = 'occt-1.1.0/4';
 
 /** How finely bodies are meshed. */
 export type MeshQuality = 'display';
@@ -29,6 +29,8 @@ export interface BodyFacts {
   area: number;
   /** Centre of the volume (of the area for open surfaces), mm. */
   centre: [number, number, number];
+  /** Principal moments of inertia of the volume about its centre, the least first, mm⁵; 0 for open surfaces. */
+  moments: [number, number, number];
   /** Smallest and largest x, y, z, mm. */
   box: [number, number, number, number, number, number];
   faces: number;

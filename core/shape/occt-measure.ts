@@ -1,5 +1,6 @@
-import type { OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
+import type { GProp_GProps, gp_Pnt, OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
 import type { BodyFacts, BodyMesh } from './kernel';
+import { principalValues } from './moments';
 
 /** Chord error of a mesh, as part of the body's diagonal, and its bounds in millimetres. */
 const CHORD = { part: 0.0012, least: 0.005, most: 2 };
@@ -23,9 +24,23 @@ export function measureShape(oc: OpenCascadeInstance, shape: TopoDS_Shape): Body
     volume,
     area: surface.Mass(),
     centre: [centre.X(), centre.Y(), centre.Z()],
+    moments: volume > 0 ? momentsAbout(oc, solid, centre) : [0, 0, 0],
     box: [box.GetXMin(), box.GetYMin(), box.GetZMin(), box.GetXMax(), box.GetYMax(), box.GetZMax()],
     faces,
   };
+}
+
+/** The kernel gives the moment about an axis: three along the coordinates, three between them make the tensor. */
+function momentsAbout(oc: OpenCascadeInstance, solid: GProp_GProps, centre: gp_Pnt): BodyFacts['moments'] {
+  const about = (x: number, y: number, z: number) => {
+    using direction = new oc.gp_Dir(x, y, z);
+    using axis = new oc.gp_Ax1(centre, direction);
+    return Math.abs(solid.MomentOfInertia(axis));
+  };
+  const [xx, yy, zz] = [about(1, 0, 0), about(0, 1, 0), about(0, 0, 1)];
+  // The moment about a direction n is n · I n; half-way between two axes it holds their product.
+  const [xy, yz, zx] = [about(1, 1, 0), about(0, 1, 1), about(1, 0, 1)];
+  return principalValues([xx, yy, zz, xy - (xx + yy) / 2, yz - (yy + zz) / 2, zx - (zz + xx) / 2]);
 }
 
 /** Meshes a shape for display; the faces in the order in which an explorer meets them. */

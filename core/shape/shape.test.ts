@@ -70,7 +70,7 @@ describe('the geometry kernel', () => {
   ] as const)('measures a box in %s exactly, in millimetres', async (unit, scale) => {
     const bytes = writeBoxPart({ id: 'B', unit, boxes: [{ corner: [1, 2, 3], size: [10, 20, 30] }] });
     const [shape] = await kernel.shapeBodies(bytes, bodiesOf(bytes));
-    const { volume, area, centre, box, faces } = factsOf(shape);
+    const { volume, area, centre, moments, box, faces } = factsOf(shape);
     expect(volume / scale ** 3).toBeCloseTo(6000, 6);
     expect(area / scale ** 2).toBeCloseTo(2200, 6);
     expect(centre.map((value) => value / scale)).toEqual([
@@ -79,6 +79,10 @@ describe('the geometry kernel', () => {
       expect.closeTo(18, 6),
     ]);
     box.forEach((value, n) => expect(value / scale).toBeCloseTo([1, 2, 3, 11, 22, 33][n]!, 4));
+    // V (a² + b²) / 12 about the axis along the third side.
+    moments.forEach((moment, n) =>
+      expect(moment / scale ** 5).toBeCloseTo([250_000, 500_000, 650_000][n]!, 3),
+    );
     expect(faces).toBe(6);
   });
 

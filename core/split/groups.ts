@@ -34,16 +34,19 @@ export function bodiesIn({ members, joined }: SplitGroup): Body[] {
   return [...members.map(({ body }) => body), ...joined];
 }
 
+/** Facts that can be summed up over several bodies. */
+export type GroupFacts = Omit<BodyFacts, 'moments'>;
+
 /** What the kernel knows of a component: of its body, or of all its bodies together. */
 export function factsOfGroup(
   { representative, joined }: SplitGroup,
   measured: ReadonlyMap<number, MeasuredBody>,
-): BodyFacts | undefined {
+): GroupFacts | undefined {
   const facts = [representative, ...joined].map(({ id }) => measured.get(id)?.facts);
   const [first, ...others] = facts;
   if (!first || others.length === 0) return first;
   if (others.some((other) => other === undefined)) return undefined;
-  return (others as BodyFacts[]).reduce((all, other) => {
+  return (others as BodyFacts[]).reduce<GroupFacts>((all, other) => {
     const volume = all.volume + other.volume;
     const share = volume > 0 ? other.volume / volume : 0;
     return {

@@ -1,8 +1,7 @@
 import { pathProblem, stemOf } from '#core/links/paths';
 import { groupBy } from '#core/multimap';
-import type { BodyFacts } from '#core/shape/kernel';
 import { materialOf, nameOfBody, type SplitChoices } from './choices';
-import { bodiesIn, type SplitGroup } from './groups';
+import { bodiesIn, type GroupFacts, type SplitGroup } from './groups';
 
 /** The name of a component, and of its file. */
 export interface ComponentName {
@@ -29,7 +28,7 @@ export function nameComponents(
   groups: readonly SplitGroup[],
   choices: SplitChoices,
   source: { stem: string; folder: string },
-  facts: (group: SplitGroup) => BodyFacts | undefined,
+  facts: (group: SplitGroup) => GroupFacts | undefined,
   taken: (path: string) => boolean,
 ): ComponentName[] {
   const used = new Set<string>();
@@ -41,34 +40,43 @@ export function nameComponents(
       .find((name) => name !== undefined),
   );
 
-  // Typed names choose first, so that a made-up one never takes a typed one's place.
+  const shared = groupBy(groups, (group) => sharedName(group, choices));
+  const madeUp = groups.map((group, n) => {
+    const name = sharedName(group, choices);
+    const own = shared.get(name)!.length > 1 ? nameOfBody(choices, group.representative).trim() : name;
+    return (
+      (choices.naming === 'body' ? own : '') || patternName(group, n, digits, choices, source.stem, facts)
+    );
+  });
+  const untyped = new Set(
+    madeUp.flatMap((name, n) => (typedNames[n] === undefined ? [name.toLowerCase()] : [])),
+  );
+
+  // Typed names choose first, so that a made-up one never takes a typed one's file.
   const names: ComponentName[] = [];
   for (const [n, typed] of typedNames.entries()) {
     if (typed === undefined) continue;
     const name = typed.trim();
     const stem = fitting(name);
     const trouble = nameTrouble(name);
-    const clash = trouble === null && !free(name);
-    const proposal = freeStem(stem || patternName(groups[n]!, n, digits, choices, source.stem, facts), free);
+    const isFree = (candidate: string) => free(candidate) && !untyped.has(candidate.toLowerCase());
+    const clash = trouble === null && !isFree(name);
+    const proposal = freeStem(
+      stem || patternName(groups[n]!, n, digits, choices, source.stem, facts),
+      isFree,
+    );
     const file = pathOf(source.folder, trouble || clash ? proposal : name);
     used.add((trouble || clash ? proposal : name).toLowerCase());
     names[n] = {
       name: name || proposal,
       file,
       typed: true,
-      problem: trouble ?? (clash ? 'Another file has this name.' : null),
+      problem: trouble ?? (clash ? `Another ${free(name) ? 'component' : 'file'} has this name.` : null),
       proposal: trouble || clash ? proposal : null,
     };
   }
-  const shared = groupBy(groups, (group) => sharedName(group, choices));
-  const ownNames = groups.map((group) => {
-    const name = sharedName(group, choices);
-    return shared.get(name)!.length > 1 ? nameOfBody(choices, group.representative).trim() : name;
-  });
-  for (const [n, group] of groups.entries()) {
+  for (const [n, name] of madeUp.entries()) {
     if (names[n]) continue;
-    const own = choices.naming === 'body' ? ownNames[n]! : '';
-    const name = own || patternName(group, n, digits, choices, source.stem, facts);
     const stem = freeStem(fitting(name) || fitting(`${source.stem}-${n + 1}`), free);
     used.add(stem.toLowerCase());
     names[n] = { name, file: pathOf(source.folder, stem), typed: false, problem: null, proposal: null };
@@ -99,7 +107,7 @@ function patternName(
   digits: number,
   choices: SplitChoices,
   source: string,
-  facts: (group: SplitGroup) => BodyFacts | undefined,
+  facts: (group: SplitGroup) => GroupFacts | undefined,
 ): string {
   const box = facts(group)?.box;
   const sides = box ? [box[3] - box[0], box[4] - box[1], box[5] - box[2]].sort((a, b) => b - a) : [];

@@ -1,12 +1,15 @@
 import { IDENTITY, type Matrix4, placementFromAxes, type Vector3 } from '#core/product/matrix';
 import type { Origin } from './choices';
-import type { MeasuredBody } from './groups';
+import type { GroupFacts, MeasuredBody } from './groups';
 
 /**
  * Where a part's origin lies on its body, in the body's own coordinates, mm. Identity where the kernel knows nothing of
  * the body, and for the axis of a body without cylinders.
  */
-export function originOn(origin: Origin, { facts, features }: MeasuredBody): Matrix4 {
+export function originOn(
+  origin: Origin,
+  { facts, features }: { facts?: GroupFacts; features?: MeasuredBody['features'] },
+): Matrix4 {
   if (origin === 'source' || !facts) return IDENTITY;
   const { box, centre } = facts;
   if (origin === 'corner') return placementFromAxes([box[0], box[1], box[2]]);

@@ -149,6 +149,18 @@ describe('a split', () => {
     await expect(planSplit(await scanFileSet(files), files, outline, splitChoices(), TIME)).rejects.toThrow(
       /a\/b: A name cannot hold/,
     );
+
+    // A name that another component has from its body is a clash, too, whatever their files are called.
+    const taken = outlineSplit(
+      await scanFileSet(files),
+      source,
+      splitChoices({ names: { [c]: 'Plate' } }),
+      await measureBodies(kernel, source),
+    );
+    expect(taken.components.slice(0, 2)).toMatchObject([
+      { name: 'plate', problem: null },
+      { problem: 'Another component has this name.', proposal: 'Plate-2' },
+    ]);
   });
 
   it('leaves the source, keeps only the other bodies in it, or lets the assembly take its place', async () => {

@@ -27,6 +27,7 @@ const FACTS = {
   volume: 1,
   area: 1,
   centre: [0, 0, 0] as [number, number, number],
+  moments: [1, 1, 1] as [number, number, number],
   box: [0, 0, 0, 1, 1, 0] as [number, number, number, number, number, number],
   faces: 1,
 };

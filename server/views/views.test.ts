@@ -24,6 +24,7 @@ const facts = (box: number[], volume = 10) => ({
   volume,
   area: 1,
   centre: [0, 0, 0] as [number, number, number],
+  moments: [1, 1, 1] as [number, number, number],
   box: box as [number, number, number, number, number, number],
   faces: 6,
 });

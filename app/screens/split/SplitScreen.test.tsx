@@ -34,6 +34,7 @@ async function openPage(context = {}) {
       volume: size[0] * size[1] * size[2],
       area: 1,
       centre: [0, 0, 0] as [number, number, number],
+      moments: [1, 1, 1] as [number, number, number],
       box: [...corner, ...size.map((side, axis) => corner[axis]! + side)] as never,
       faces: 6,
     },
@@ -177,11 +178,30 @@ describe('the split page', () => {
     expect(screen.getByText('6.00 cm³, 60 × 10 × 10 mm, 6 faces')).toBeTruthy();
     await user.click(screen.getByRole('button', { name: 'Show alone' }));
     expect(screen.getByRole('button', { name: 'Body lug' }).dataset.hidden).toBe('true');
+    await user.click(screen.getByRole('button', { name: 'Show alone' }));
+    expect(document.querySelectorAll('[data-hidden=true]')).toHaveLength(0);
     expect(screen.getByRole('link', { name: 'Cut this body' }).getAttribute('href')).toMatch(
       /\/projects\/p\/cut\?file=frame%2Fweld\.stp&body=\d+/,
     );
     await user.click(screen.getByRole('button', { name: 'Beside the model' }));
     await waitFor(() => expect(screen.queryByText(/cm³, 60/)).toBeNull());
+  });
+
+  it('hides what is in the way, row by row, and shows it again', async () => {
+    const { user } = await openPage();
+    const hidden = () =>
+      [...document.querySelectorAll('[data-hidden=true]')].map((body) => body.getAttribute('aria-label'));
+    await user.click(screen.getByRole('button', { name: 'Body bar' }));
+    await user.click(screen.getByRole('button', { name: 'Hide' }));
+    await waitFor(() => expect(hidden()).toEqual(['Body bar']));
+    await user.click(screen.getByRole('button', { name: 'Body lug' }));
+    await user.click(screen.getByRole('button', { name: 'Hide' }));
+    await waitFor(() => expect(hidden()).toHaveLength(2));
+    await user.click(screen.getByRole('row', { name: /bar\.stp/ }));
+    await user.click(screen.getByRole('button', { name: 'Show' }));
+    await waitFor(() => expect(hidden()).toEqual(['Body lug']));
+    await user.click(screen.getByRole('button', { name: 'Show all (1 hidden)' }));
+    await waitFor(() => expect(hidden()).toEqual([]));
   });
 
   it('weighs the bodies once they have a material', async () => {

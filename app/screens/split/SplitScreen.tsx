@@ -18,7 +18,16 @@ import { factsInWords } from './facts';
 import { MATERIALS } from './materials';
 import { labelsOf, sceneInChosenColours } from './picture';
 import { RenameMany } from './RenameMany';
-import { bodyKey, componentKey, pastedNames, positionsIn, renamed, type SplitRow, splitRows } from './rows';
+import {
+  bodyKey,
+  componentKey,
+  pastedNames,
+  positionsIn,
+  positionsOf,
+  renamed,
+  type SplitRow,
+  splitRows,
+} from './rows';
 import { SelectionTools } from './SelectionTools';
 import classes from './Split.module.css';
 import { SplitChoicesForm } from './SplitChoicesForm';
@@ -95,10 +104,23 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
     () => sceneInChosenColours(scene, bodies, choices.colours),
     [scene, bodies, choices.colours],
   );
-  const hidden = useMemo(
-    () => new Set(alone && lit.size > 0 ? bodies.flatMap((_, n) => (lit.has(n) ? [] : [n])) : []),
-    [alone, lit, bodies],
+  const hiddenAlways = useMemo(
+    () => positionsOf(bodies, view.get('hidden')?.split(' ') ?? []),
+    [bodies, view],
   );
+  const hidden = useMemo(
+    () => (alone && lit.size > 0 ? new Set(bodies.flatMap((_, n) => (lit.has(n) ? [] : [n]))) : hiddenAlways),
+    [alone, lit, bodies, hiddenAlways],
+  );
+  const isHidden = lit.size > 0 && [...lit].every((position) => hiddenAlways.has(position));
+  const toggleHidden = () => {
+    const after = new Set(hiddenAlways);
+    for (const position of lit) {
+      if (isHidden) after.delete(position);
+      else after.add(position);
+    }
+    change({ hidden: [...after].map((position) => bodies[position]!.id).join(' ') || null });
+  };
   const labels = useMemo(
     () => labelsOf(components, bodies, choices.names),
     [components, bodies, choices.names],
@@ -153,7 +175,7 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
                 label: `${value.split('/').at(-1)} (${plural(parts.find((part) => part.path === value)?.bodies ?? 1, 'body', 'bodies')})`,
               }))}
               value={path}
-              onChange={(value) => change({ file: value, sel: null, open: null, q: null })}
+              onChange={(value) => change({ file: value, sel: null, open: null, hidden: null, q: null })}
               allowDeselect={false}
               searchable
             />
@@ -197,7 +219,9 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
                     open: (open ? [...opened, key] : opened.filter((other) => other !== key)).join(' '),
                   }),
               }}
-              dimmed={({ kind }) => kind === 'left'}
+              dimmed={(row) =>
+                row.kind === 'left' || positionsIn([row]).every((position) => hiddenAlways.has(position))
+              }
               empty={
                 query
                   ? `No component fits “${query}”.`
@@ -235,6 +259,8 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
               )}
               count={lit.size}
               isAlone={alone}
+              isHidden={isHidden}
+              hidden={hiddenAlways.size}
               cut={
                 lit.size === 1
                   ? `/projects/${projectId}/cut?file=${encodeURIComponent(path)}&body=${bodies[[...lit][0]!]!.id}`
@@ -242,7 +268,9 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
               }
               joins={mayEdit ? joins : null}
               onGo={() => setFitRequest(fitRequest + 1)}
+              onHide={toggleHidden}
               onAlone={() => setAlone(!alone)}
+              onShowAll={() => change({ hidden: null })}
               onJoin={() => {
                 if (joins) choose.join(lit, joins);
                 change({ sel: null });

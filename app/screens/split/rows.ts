@@ -55,6 +55,12 @@ export function positionsIn(rows: readonly SplitRow[]): number[] {
   ];
 }
 
+/** Where bodies stand, by their numbers; numbers of none are passed over. */
+export function positionsOf(bodies: readonly SplitBody[], ids: readonly string[]): Set<number> {
+  const wanted = new Set(ids);
+  return new Set(bodies.flatMap(({ id }, position) => (wanted.has(String(id)) ? [position] : [])));
+}
+
 /** Bodies made one component: they leave the sets that they were in. */
 export function joined(together: readonly (readonly number[])[], ids: readonly number[]): number[][] {
   return [...apart(together, ids), [...ids]];

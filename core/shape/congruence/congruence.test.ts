@@ -16,7 +16,14 @@ const feature = fc
 
 function shapeOf(features: ShapeFeature[]): ShapeFeatures {
   const centre = [0, 1, 2].map((n) => features.reduce((sum, { at }) => sum + at[n]!, 0) / features.length);
-  return { volume: 1000, area: 600, centre: centre as [number, number, number], diagonal: 300, features };
+  return {
+    volume: 1000,
+    area: 600,
+    centre: centre as [number, number, number],
+    moments: [900, 1000, 1100],
+    diagonal: 300,
+    features,
+  };
 }
 
 /** A body whose features are all over the place: no symmetry, not flat. */

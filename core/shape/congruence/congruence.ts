@@ -31,7 +31,7 @@ export function toleranceFor(
 
 /**
  * Puts bodies of the same shape together. Cheap invariants come first: how many features of each kind (a key that
- * must agree), then volume, area and diagonal (sorted, within tolerance). Only bodies that agree in all of these are
+ * must agree), then area, volume and principal moments (sorted, within tolerance). Only bodies that agree in all of these are
  * tried for a motion (findMotion). Mirror images are not the same; they are paired.
  *
  * Cost: one pass over the features; then one search for a motion for each body and each shape that agrees with it in
@@ -51,8 +51,10 @@ export function findCongruent(
     const near = candidates(known, shape, tolerance);
     let mirrorOf: number | null = null;
     let found = false;
+    const toleranceWith = (other: ShapeFeatures) =>
+      Math.min(tolerance, toleranceFor(other.diagonal, options));
     for (const { group, shape: other } of near) {
-      const motion = findMotion(other, shape, tolerance);
+      const motion = findMotion(other, shape, toleranceWith(other));
       if (!motion) continue;
       groups[group]!.members.push({ body, placement: motion.matrix });
       found = true;
@@ -60,7 +62,7 @@ export function findCongruent(
     }
     if (found) continue;
     for (const { group, shape: other } of near) {
-      if (groups[group]!.mirrorOf !== null || !findMotion(other, shape, tolerance, true)) continue;
+      if (groups[group]!.mirrorOf !== null || !findMotion(other, shape, toleranceWith(other), true)) continue;
       mirrorOf = group;
       groups[group]!.mirrorOf = groups.length;
       break;
@@ -98,18 +100,23 @@ function firstAtLeast(known: readonly { shape: ShapeFeatures }[], area: number):
 
 function candidates(
   known: readonly { group: number; shape: ShapeFeatures }[],
-  { area, volume, diagonal }: ShapeFeatures,
+  { area, volume, moments, diagonal }: ShapeFeatures,
   tolerance: number,
 ): { group: number; shape: ShapeFeatures }[] {
   // A surface moved by the tolerance everywhere changes the volume by area x tolerance, and the area by about the
   // outline of its faces x tolerance, which the diagonal and the root of the area bound well enough for a first look.
   const areaSlack = tolerance * 12 * (diagonal + Math.sqrt(area));
   const volumeSlack = tolerance * area;
+  // No point of the surface is farther from the centre than the diagonal; principal values change by no more than the
+  // tensor does (Weyl). The integration has a rounding of its own.
+  const momentSlack = volumeSlack * diagonal ** 2 + 1e-6 * moments[2];
   const found = [];
   for (let n = firstAtLeast(known, area - areaSlack); n < known.length; n++) {
     const entry = known[n]!;
     if (entry.shape.area > area + areaSlack) break;
-    if (Math.abs(entry.shape.volume - volume) <= volumeSlack) found.push(entry);
+    if (Math.abs(entry.shape.volume - volume) > volumeSlack) continue;
+    if (moments.every((moment, axis) => Math.abs(entry.shape.moments[axis]! - moment) <= momentSlack))
+      found.push(entry);
   }
   return found;
 }
