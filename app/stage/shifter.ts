@@ -8,6 +8,9 @@ interface Callbacks {
   onChange(): void;
 }
 
+/** Muted like the rest of the stage, and still told apart: x, y, z, and what the pointer is on. */
+const COLOURS = { x: '#a8432b', y: '#4d7a3a', z: '#35618c', active: '#1e6f66' };
+
 /** A handle with three arrows that shifts bodies along an axis, for a look. */
 export class Shifter {
   private readonly controls: TransformControls;
@@ -21,7 +24,8 @@ export class Shifter {
     { onDrag, onDragging, onChange }: Callbacks,
   ) {
     this.controls = new TransformControls(camera, canvas);
-    this.controls.setSize(0.7);
+    this.controls.setSize(0.8);
+    this.controls.setColors(COLOURS.x, COLOURS.y, COLOURS.z, COLOURS.active);
     this.controls.enabled = false;
     scene.add(this.handle, this.controls.getHelper());
     this.controls.addEventListener('change', onChange);

@@ -139,6 +139,14 @@ describe('a source that keeps driving', () => {
       ['unchanged', 'plate', 'plate'],
       ['unchanged', 'lug', 'lug'],
     ]);
+    expect(outline.lines.map(({ before, now, way }) => [before?.sides[2], now?.sides[2], way])).toEqual([
+      [expect.closeTo(60), expect.closeTo(66), null],
+      [expect.closeTo(10), expect.closeTo(10), expect.closeTo(5)],
+      [undefined, expect.closeTo(40), null],
+      [expect.closeTo(7), undefined, null],
+      [expect.closeTo(10), expect.closeTo(10), null],
+      [expect.closeTo(30), expect.closeTo(30), null],
+    ]);
     expect(changes.summary).toBe('Followed weld.stp: 1 changed, 1 moved, 1 new, 1 gone, 2 unchanged');
     expect(await placed(files, assembly)).toEqual(await placed(files, 'weld.stp'));
     expect(reportOf(after).totals).toMatchObject({ behind: 0, missing: 0 });

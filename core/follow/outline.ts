@@ -21,10 +21,23 @@ export interface FollowLine {
   newer: { id: number; name: string } | null;
   how: BodyMatch['how'] | null;
   confidence: number | null;
+  /** Volume and sides as far as the kernel knows them, before and now. */
+  before: BodySize | null;
+  now: BodySize | null;
+  /** How far the centre went, for a body that moved, mm. */
+  way: number | null;
   /** Why the component is left alone unless one says otherwise; null when it follows. */
   kept: string | null;
   /** Whether it can be taken from the source all the same. */
   mayBeTaken: boolean;
+}
+
+/** How large a body is. */
+export interface BodySize {
+  /** mm³. */
+  volume: number;
+  /** Of the box, along the axes of the part, mm. */
+  sides: [number, number, number];
 }
 
 /** What is known of a component file besides its scan. */
@@ -76,6 +89,7 @@ export function outlineFollow(
   // 1. Both versions, every body where it stands.
   const places: { component: TiedComponent; n: number }[] = [];
   const older: BodyToMatch[] = [];
+  const olderSizes: (BodySize | null)[] = [];
   const kept = new Map<string, string>();
   for (const component of ties.components) {
     const { measured: measuredThere } = contentOf(component.path);
@@ -84,6 +98,7 @@ export function outlineFollow(
     if (reason) kept.set(component.path, reason);
     for (const [n, placing] of component.placings.entries()) {
       places.push({ component, n });
+      olderSizes.push(sizeOf(own[n]));
       older.push({
         id: placing.id,
         name: placing.name,
@@ -119,6 +134,7 @@ export function outlineFollow(
       kept.set(path, `It has additions of its own: ${additions.join(', ')}.`);
   }
   const lines: FollowLine[] = [];
+  const newerSize = (n: number) => sizeOf(measured.get(source.bodies[n]!.id));
   const bodyOf = (n: number) => ({ id: source.bodies[n]!.id, name: source.bodies[n]!.name });
   for (const match of matching.matches) {
     const { component, n } = places[match.older]!;
@@ -129,6 +145,9 @@ export function outlineFollow(
       newer: bodyOf(match.newer),
       how: match.how,
       confidence: match.confidence,
+      before: olderSizes[match.older]!,
+      now: newerSize(match.newer),
+      way: match.change === 'moved' ? wayBetween(older[match.older]!, newer[match.newer]!) : null,
       kept: kept.get(component.path) ?? null,
       mayBeTaken: component.bodies !== null,
     });
@@ -142,6 +161,9 @@ export function outlineFollow(
       newer: null,
       how: null,
       confidence: null,
+      before: olderSizes[n]!,
+      now: null,
+      way: null,
       kept: kept.get(component.path) ?? null,
       mayBeTaken: component.bodies !== null,
     });
@@ -162,12 +184,26 @@ export function outlineFollow(
       newer: bodyOf(n),
       how: null,
       confidence: null,
+      before: null,
+      now: newerSize(n),
+      way: null,
       kept: null,
       mayBeTaken: true,
     });
   const order = ['changed', 'moved', 'new', 'gone', 'unchanged'];
   lines.sort((a, b) => order.indexOf(a.change) - order.indexOf(b.change));
   return { ties, source, measured, lines, matches, added, kept, taken };
+}
+
+function sizeOf(body: MeasuredBody | undefined): BodySize | null {
+  if (!body?.facts) return null;
+  const [a, b, c, d, e, f] = body.facts.box;
+  return { volume: body.facts.volume, sides: [d - a, e - b, f - c] };
+}
+
+function wayBetween(older: BodyToMatch, newer: BodyToMatch): number | null {
+  if (!older.shape || !newer.shape) return null;
+  return Math.hypot(...older.shape.centre.map((value, n) => value - newer.shape!.centre[n]!));
 }
 
 /** An older version of which only the shapes are known any more. */

@@ -13,6 +13,7 @@ import { useUndo } from '../../ui/useUndo';
 import { useView } from '../../ui/useView';
 import { WhatWillChange } from '../../ui/WhatWillChange';
 import type { ProjectContext } from '../project/ProjectFrame';
+import { differenceInWords } from './difference';
 import { readPaths, writePaths } from './paths-in-address';
 import classes from './Sources.module.css';
 
@@ -38,7 +39,7 @@ const COLUMNS: LedgerColumn<ShownLine>[] = [
   {
     key: 'change',
     title: 'Change',
-    width: '92px',
+    width: '84px',
     cell: ({ change, kept, isTaken }) => (
       <span className={classes.change} data-change={change} title={kept ?? undefined}>
         {kept === null ? change : isTaken ? 'taken anew' : 'left as it is'}
@@ -46,21 +47,24 @@ const COLUMNS: LedgerColumn<ShownLine>[] = [
     ),
   },
   {
-    key: 'older',
-    title: 'Was',
-    width: 'minmax(96px, 1fr)',
-    cell: ({ older }) => (older ? older.name || `#${older.id}` : ''),
+    key: 'body',
+    title: 'Body',
+    width: 'minmax(110px, 1.2fr)',
+    cell: ({ older, newer }) => bodyInWords(older, newer),
   },
   {
-    key: 'newer',
-    title: 'Is now',
-    width: 'minmax(96px, 1fr)',
-    cell: ({ newer }) => (newer ? newer.name || `#${newer.id}` : ''),
+    key: 'difference',
+    title: 'Difference',
+    width: 'minmax(120px, 1.2fr)',
+    cell: (line) => {
+      const words = differenceInWords(line);
+      return <span title={words}>{words}</span>;
+    },
   },
   {
     key: 'file',
     title: 'File',
-    width: 'minmax(140px, 1.5fr)',
+    width: 'minmax(120px, 1.2fr)',
     cell: ({ component }) =>
       component === null ? (
         <span className="muted">a new file</span>
@@ -73,7 +77,7 @@ const COLUMNS: LedgerColumn<ShownLine>[] = [
   {
     key: 'how',
     title: 'Matched by',
-    width: '104px',
+    width: '96px',
     cell: ({ how }) => how ?? '',
   },
   {
@@ -84,6 +88,12 @@ const COLUMNS: LedgerColumn<ShownLine>[] = [
     cell: ({ confidence }) => (confidence === null ? '' : `${Math.round(confidence * 100)} %`),
   },
 ];
+
+/** The name of a body, with the one that it has now when that is another. */
+function bodyInWords(older: FollowLine['older'], newer: FollowLine['newer']): string {
+  const [before, now] = [older, newer].map((body) => body && (body.name || `#${body.id}`));
+  return before && now && older?.name !== newer?.name ? `${before} → ${now}` : (now ?? before ?? '');
+}
 
 const keyOf = ({ older, newer, component }: FollowLine) =>
   `${component ?? ''}:${older?.id ?? ''}:${newer?.id ?? ''}`;

@@ -1,0 +1,29 @@
+import type { FollowLine } from '#core/follow/outline';
+import { length, volume } from '../../ui/format';
+
+/** Less than this is rounding, mm. */
+const LEAST = 0.005;
+
+/**
+ * What a line of the plan means for the body, in numbers: by how much it grew or shrank, how far it went, how large it
+ * is when it is new or gone. '' where nothing is different, or nothing is known.
+ */
+export function differenceInWords({ change, before, now, way }: FollowLine): string {
+  if (change === 'moved') return way === null ? '' : way < LEAST ? 'turned' : `by ${length(way)}`;
+  if (change === 'new' || change === 'gone') {
+    const sides = (now ?? before)?.sides;
+    return sides ? `${sides.map((side) => side.toFixed(side < 10 ? 1 : 0)).join(' × ')} mm` : '';
+  }
+  if (change === 'unchanged' || !before || !now) return '';
+  const parts = ['x', 'y', 'z'].flatMap((axis, n) => {
+    const more = now.sides[n]! - before.sides[n]!;
+    return Math.abs(more) < LEAST ? [] : [`${axis} ${signed(more, length)}`];
+  });
+  const more = now.volume - before.volume;
+  if (Math.abs(more) > 1e-6 * before.volume) parts.push(signed(more, volume));
+  return parts.length > 0 ? parts.join(', ') : 'its looks or its form, not its size';
+}
+
+function signed(value: number, inWords: (value: number) => string): string {
+  return `${value < 0 ? '−' : '+'}${inWords(Math.abs(value))}`;
+}
