@@ -17,6 +17,7 @@ export default [
     route('activity', 'routes/activity.tsx'),
     route('people', 'routes/people.tsx'),
   ]),
+  route('projects/:projectId/tasks', 'routes/tasks.ts'),
   route('projects/:projectId/split-outline', 'routes/split-outline.ts'),
   route('projects/:projectId/split-check', 'routes/split-check.ts'),
   route('projects/:projectId/cuts', 'routes/cuts.ts'),

@@ -5,6 +5,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { gearUnit } from '#core/testing/projects';
 import { putUser, signIn } from '#server/auth/sessions';
 import { closeDatabase, type Database } from '#server/db/connection';
+import { TASK_NAMES } from '#server/jobs/queue';
+import { TASK_KINDS } from '#server/jobs/task-kinds';
 import { putMember } from '#server/projects/projects';
 import { testProject } from '#server/testing';
 
@@ -96,8 +98,8 @@ describe('every loader and action', () => {
     }
   });
 
-  /** Actions that change nothing in the project: they show what would change, or write a package. */
-  const ONLY_LOOKING = ['split-outline', 'split-check', 'package'];
+  /** Actions that change nothing in the project but show what would change; tasks look at what is asked for. */
+  const ONLY_LOOKING = ['split-outline', 'split-check', 'tasks'];
 
   it('lets a viewer change nothing', async () => {
     for (const { name, action } of routes) {
@@ -105,5 +107,33 @@ describe('every loader and action', () => {
         expect(await statusOf(action, 'POST', 'viewer'), `action of ${name}`).toBe(403);
     }
     expect(await db('change_sets').where('project_id', project)).toHaveLength(1);
+  });
+
+  it('lets a viewer ask for nothing that changes files, and an editor for nothing unreadable', async () => {
+    const { action } = routes.find(({ name }) => name === 'tasks')!;
+    const ask = async (who: string, sent: object) => {
+      const request = new Request(`http://stone.test/projects/${project}/tasks`, {
+        method: 'POST',
+        body: JSON.stringify(sent),
+        headers: { Cookie: cookies[who]!, 'Content-Type': 'application/json' },
+      });
+      try {
+        const answer = await action!({ request, params: { projectId: project }, context: {} });
+        return (answer as Response).status;
+      } catch (thrown) {
+        return (thrown as { init: { status: number } }).init.status;
+      }
+    };
+    for (const kind of TASK_NAMES) {
+      const mayStart = TASK_KINDS[kind].role === 'viewer';
+      expect(await ask('viewer', { intent: 'start', kind, request: {} }), kind).toBe(mayStart ? 400 : 403);
+    }
+    expect(TASK_NAMES.filter((kind) => TASK_KINDS[kind].role === 'viewer')).toEqual([
+      'package',
+      'comparison',
+    ]);
+    expect(await ask('viewer', { intent: 'start', kind: 'no such kind', request: {} })).toBe(400);
+    expect(await ask('viewer', { intent: 'cancel', task: crypto.randomUUID() })).toBe(200);
+    expect(await db('tasks').where('project_id', project)).toEqual([]);
   });
 });

@@ -4,22 +4,23 @@ import { CutChoices } from '#core/cut/plan';
 import { Part21Error } from '#core/part21/errors';
 import { SplitError } from '#core/split/source-part';
 import { requireProject } from '#server/auth/guard';
+import { taskState } from '#server/jobs/tasks';
 import { getBlob } from '#server/projects/blobs';
-import { CutRequest, cancelCut, cutState, planStoredCut, startCut } from '#server/projects/cuts';
+import { type CutResult, planStoredCut } from '#server/projects/cuts';
 import { changedFiles } from '#server/views/cut-view';
 import type { Route } from './+types/cuts';
 
-/** The state of a cut as JSON; with `?picture` its pieces as binary glTF. */
+/** The pieces of a cut as binary glTF. */
 export async function loader({ request, params }: Route.LoaderArgs) {
   const { db, user, project } = await requireProject(request, params.projectId, 'viewer');
-  const search = new URL(request.url).searchParams;
-  const id = z.uuid().safeParse(search.get('cut'));
-  const state = id.success ? await cutState(db, project.id, user.id, id.data) : undefined;
-  if (!state) throw data('There is no such cut. Cuts are kept for a day; cut again.', { status: 404 });
-  const { gltf, ...shown } = state;
-  if (!search.has('picture')) return Response.json(shown, { headers: { 'Cache-Control': 'no-store' } });
-  if (gltf === null) throw data('This cut is not made yet.', { status: 409 });
-  return new Response(new Uint8Array(await getBlob(db, gltf)), {
+  const id = z.uuid().safeParse(new URL(request.url).searchParams.get('cut'));
+  const task = id.success
+    ? await taskState<CutResult>(db, { project: project.id, user: user.id }, id.data)
+    : undefined;
+  if (task?.kind !== 'cut')
+    throw data('There is no such cut. Cuts are kept for a day; cut again.', { status: 404 });
+  if (!task.result) throw data('This cut is not made yet.', { status: 409 });
+  return new Response(new Uint8Array(await getBlob(db, task.result.gltf)), {
     headers: {
       'Content-Type': 'model/gltf-binary',
       'Cache-Control': 'private, max-age=86400, immutable',
@@ -27,13 +28,9 @@ export async function loader({ request, params }: Route.LoaderArgs) {
   });
 }
 
-const Request = z.discriminatedUnion('intent', [
-  z.object({ intent: z.literal('start'), cut: CutRequest }),
-  z.object({ intent: z.literal('cancel'), id: z.uuid() }),
-  z.object({ intent: z.literal('plan'), id: z.uuid(), choices: CutChoices }),
-]);
+const Request = z.object({ id: z.uuid(), choices: CutChoices });
 
-/** Tries a cut, stops one, or tells what keeping its pieces would change. Nothing in the project changes. */
+/** What keeping the pieces of a cut would change. Nothing in the project changes. */
 export async function action({ request, params }: Route.ActionArgs) {
   const { db, user, project } = await requireProject(request, params.projectId, 'editor');
   const asked = Request.safeParse(await request.json().catch(() => null));
@@ -43,13 +40,8 @@ export async function action({ request, params }: Route.ActionArgs) {
       { status: 400 },
     );
   try {
-    if (asked.data.intent === 'start')
-      return Response.json({ id: await startCut(db, project.id, user.id, asked.data.cut) });
-    if (asked.data.intent === 'cancel') {
-      await cancelCut(db, project.id, user.id, asked.data.id);
-      return Response.json({ id: null });
-    }
-    const { plan } = await planStoredCut(db, project.id, user.id, asked.data.id, asked.data.choices);
+    const owner = { project: project.id, user: user.id };
+    const { plan } = await planStoredCut(db, owner, asked.data.id, asked.data.choices);
     return Response.json({ plan: { files: changedFiles(plan), warnings: plan.warnings } });
   } catch (error) {
     if (error instanceof SplitError || error instanceof Part21Error)

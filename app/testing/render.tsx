@@ -28,7 +28,6 @@ const CONTEXT: ProjectContext = {
   projectId: 'p',
   mayEdit: true,
   shapes: { open: 0, failed: 0, total: 0 },
-  packageEvent: null,
   importEvent: null,
 };
 

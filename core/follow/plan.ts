@@ -30,6 +30,8 @@ export interface FollowChoices {
 /**
  * Plans to bring everything that came out of a source up to its newest version, in one change: changed bodies get a new
  * version of their file, moved ones a new placement, new ones a file; what has changes of its own is left alone.
+ * @param timeStamp ISO 8601 without zone, for the headers
+ * @param onComponent told before each component is written; what it throws ends the planning
  * @throws SplitError when the assembly has components of its own and placements would have to change
  */
 export async function planFollow(
@@ -38,6 +40,7 @@ export async function planFollow(
   outline: FollowOutline,
   { removeGone, overwrite = new Set() }: FollowChoices,
   timeStamp: string,
+  onComponent?: (done: number, of: number) => Promise<void>,
 ): Promise<ChangeSet> {
   const { ties, source, measured, matches, kept, taken } = outline;
   const added = [...outline.added];
@@ -50,7 +53,8 @@ export async function planFollow(
   const written = (path: string) => relativePath(ties.assembly?.path ?? path, path);
 
   // 1. Components that there are.
-  for (const component of ties.components) {
+  for (const [at, component] of ties.components.entries()) {
+    await onComponent?.(at, ties.components.length);
     const { path, product } = component;
     const own = matches.get(path)!;
     const place = (n: number, placement: Matrix4) => {

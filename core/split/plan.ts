@@ -97,6 +97,7 @@ export function outlineSplit(
  * Writes the files of a split and what else changes with it: the source without its bodies, or its users pointing at
  * the assembly.
  * @param timeStamp ISO 8601 without zone, for the headers
+ * @param onComponent told before each component is written; what it throws ends the planning
  * @throws SplitError for a name that cannot be used, or a source that is not there
  */
 export async function planSplit(
@@ -105,6 +106,7 @@ export async function planSplit(
   outline: SplitOutline,
   choices: SplitChoices,
   timeStamp: string,
+  onComponent?: (done: number, of: number) => Promise<void>,
 ): Promise<ChangeSet> {
   const { source, components, assembly, folder } = outline;
   const { path } = source;
@@ -117,7 +119,8 @@ export async function planSplit(
   const tied = choices.tie && choices.rest !== 'remove';
   const changes: ChangeSet = { summary: '', changes: [], rewires: [], warnings: [...outline.warnings] };
   const parts: ComponentToWrite[] = [];
-  for (const component of components) {
+  for (const [n, component] of components.entries()) {
+    await onComponent?.(n, components.length);
     const { group, id, name, file, origin } = component;
     const texts = [group.representative, ...group.joined].map((body) => source.textOf(body));
     const part = {

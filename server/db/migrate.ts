@@ -3,8 +3,15 @@ import * as base from './migrations/001-base';
 import * as features from './migrations/002-features';
 import * as packages from './migrations/003-packages';
 import * as cuts from './migrations/004-cuts';
+import * as tasks from './migrations/005-tasks';
 
-const MIGRATIONS = { '001-base': base, '002-features': features, '003-packages': packages, '004-cuts': cuts };
+const MIGRATIONS = {
+  '001-base': base,
+  '002-features': features,
+  '003-packages': packages,
+  '004-cuts': cuts,
+  '005-tasks': tasks,
+};
 
 /** Brings the schema up to date. Migrations are named here, so that they are found in any build. */
 export async function migrate(db: Database): Promise<void> {

@@ -6,7 +6,6 @@ import { environment } from '#server/environment';
 export type ProjectEvent = { project: string } & (
   | { type: 'changed' }
   | { type: 'shape'; sha256: string; state: string; done: number; total: number }
-  | { type: 'package'; package: string; state: string; doing: string; done: number; total: number }
   | { type: 'import'; import: string; state: string; doing: string; done: number; total: number }
 );
 

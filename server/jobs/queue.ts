@@ -1,20 +1,31 @@
 import PgBoss from 'pg-boss';
 import { environment } from '#server/environment';
 
+/** Work that a person waits for; each kind has a queue of its own, so that none waits behind another. */
+export const TASK_NAMES = [
+  'package',
+  'cut',
+  'keep-pieces',
+  'split',
+  'comparison',
+  'follow',
+  'cut-tie',
+] as const;
+export type TaskName = (typeof TASK_NAMES)[number];
+
 /** The kinds of background work. */
-export interface Jobs {
+export type Jobs = {
   import: { importId: string };
   shape: { sha256: string; extension: string };
-  package: { packageId: string };
-  cut: { cutId: string };
-}
+} & { [name in TaskName]: { taskId: string } };
 
-const QUEUES: { [name in keyof Jobs]: PgBoss.Queue } = {
-  import: { name: 'import', policy: 'standard', retryLimit: 1, expireInSeconds: 3600 },
-  package: { name: 'package', policy: 'standard', retryLimit: 1, expireInSeconds: 3600 },
-  cut: { name: 'cut', policy: 'standard', retryLimit: 1, expireInSeconds: 900 },
-  shape: { name: 'shape', policy: 'short', retryLimit: 2, retryDelay: 2, expireInSeconds: 1800 },
-};
+const QUEUES: readonly PgBoss.Queue[] = [
+  { name: 'import', policy: 'standard', retryLimit: 1, expireInSeconds: 3600 },
+  { name: 'shape', policy: 'short', retryLimit: 2, retryDelay: 2, expireInSeconds: 1800 },
+  ...TASK_NAMES.map(
+    (name): PgBoss.Queue => ({ name, policy: 'standard', retryLimit: 1, expireInSeconds: 3600 }),
+  ),
+];
 
 let shared: Promise<PgBoss> | undefined;
 
@@ -28,7 +39,7 @@ async function start(): Promise<PgBoss> {
   const boss = new PgBoss({ connectionString: environment().databaseUrl, application_name: 'stonetray' });
   boss.on('error', (error) => console.error(`job queue: ${error.message}`));
   await boss.start();
-  for (const queue of Object.values(QUEUES)) await boss.createQueue(queue.name, queue);
+  for (const queue of QUEUES) await boss.createQueue(queue.name, queue);
   return boss;
 }
 

@@ -54,6 +54,17 @@ export async function measuredBodies(
   );
 }
 
+/** How many of some contents the kernel is through with. */
+export async function measuredContents(db: Database, hashes: readonly string[]): Promise<number> {
+  const [{ count }] = (await db('shapes')
+    .where(SHAPE_KEY)
+    .whereIn('sha256', hashes)
+    .whereIn('state', ['done', 'failed'])
+    .whereNotNull('bodies')
+    .count('* as count')) as [{ count: string }];
+  return Number(count);
+}
+
 /** Queues the meshing of every STEP content of a project that has bodies and no shapes yet. @returns how many */
 export async function requestShapes(db: Database, project: Project): Promise<number> {
   const wanted = new Map<string, string>();

@@ -1,27 +1,25 @@
 import { ThreadedKernel } from '#core/shape/threaded-kernel';
 import { closeDatabase, database } from '#server/db/connection';
-import { runCut } from '#server/projects/cuts';
 import { runImport } from '#server/projects/imports';
-import { runPackage } from '#server/projects/packages';
 import { failShapes, makeShapes } from './make-shapes';
-import { type Jobs, jobs, stopJobs } from './queue';
+import { type Jobs, jobs, stopJobs, TASK_NAMES } from './queue';
+import { TASK_KINDS } from './task-kinds';
+import { runTask } from './tasks';
 
 /** The job worker: a process that imports and meshes. Start as many as there are cores to spare. */
 const db = database();
 const kernel = new ThreadedKernel();
-/** Somebody waits before the page for a cut: it does not queue behind the shapes of an import. */
-const cutting = new ThreadedKernel();
+/** Somebody waits before the page for a task: it does not queue behind the shapes of an import. */
+const waitedFor = new ThreadedKernel();
 const boss = await jobs();
 
 await boss.work<Jobs['import']>('import', { pollingIntervalSeconds: 0.5 }, async ([job]) => {
   await runImport(db, job!.data.importId);
 });
-await boss.work<Jobs['package']>('package', { pollingIntervalSeconds: 0.5 }, async ([job]) => {
-  await runPackage(db, job!.data.packageId);
-});
-await boss.work<Jobs['cut']>('cut', { pollingIntervalSeconds: 0.5 }, async ([job]) => {
-  await runCut(db, cutting, job!.data.cutId);
-});
+for (const name of TASK_NAMES)
+  await boss.work<Jobs[typeof name]>(name, { pollingIntervalSeconds: 0.5 }, async ([job]) => {
+    await runTask(db, waitedFor, TASK_KINDS, job!.data.taskId);
+  });
 // Many contents are small: they are fetched by the handful. One that fails is recorded and keeps none of the others.
 await boss.work<Jobs['shape']>('shape', { pollingIntervalSeconds: 0.5, batchSize: 25 }, async (batch) => {
   for (const { data } of batch) {
@@ -36,7 +34,7 @@ console.log('Job worker ready.');
 
 const stop = async () => {
   await stopJobs();
-  await Promise.all([kernel.close(), cutting.close()]);
+  await Promise.all([kernel.close(), waitedFor.close()]);
   await closeDatabase();
   process.exit(0);
 };

@@ -85,12 +85,8 @@ export async function dropUnused(db: Database, hashes: readonly string[]): Promi
     .whereIn('sha256', hashes)
     .whereNotExists(db('versions').whereRaw('versions.sha256 = blobs.sha256'))
     .whereNotExists(db('import_files').whereRaw('import_files.sha256 = blobs.sha256'))
-    .whereNotExists(db('packages').whereRaw('packages.sha256 = blobs.sha256'))
+    .whereNotExists(db('task_blobs').whereRaw('task_blobs.sha256 = blobs.sha256'))
     .whereNotExists(db('shapes').whereRaw('shapes.gltf = blobs.sha256'))
-    .whereNotExists(db('cuts').whereRaw('cuts.sha256 = blobs.sha256 or cuts.gltf = blobs.sha256'))
-    .whereNotExists(
-      db('cuts').whereRaw(`cuts.pieces @> jsonb_build_array(jsonb_build_object('step', blobs.sha256))`),
-    )
     .delete();
 }
 

@@ -7,8 +7,12 @@ import { writeBoxPart } from '#core/testing/box-part';
 import { testAssembly } from '#core/testing/projects';
 import { closeDatabase } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';
+import { TASK_KINDS } from '#server/jobs/task-kinds';
+import { runTask, startTask, taskState } from '#server/jobs/tasks';
 import { testProject } from '#server/testing';
-import { CutSteps, cancelCut, cutState, planStoredCut, runCut, startCut } from './cuts';
+import type { AppliedChange } from './apply-in-task';
+import { type CutResult, planStoredCut } from './cuts';
+import { ProjectFileSet } from './project-files';
 import { loadProject } from './project-scan';
 
 const kernel = new ThreadedKernel();
@@ -41,49 +45,55 @@ async function setUp() {
   const { db, project, owner } = await testProject(files());
   const file = (await loadProject(db, project)).files.get('bar.stp')!;
   const body = file.scan.products[0]!.bodies[0]!.id;
+  const who = { project, user: owner.id };
   const start = (steps: CutStep[]) =>
-    startCut(db, project, owner.id, {
-      file: 'bar.stp',
-      sha256: file.sha256,
-      body,
-      steps: CutSteps.parse(steps),
-    });
-  const state = (id: string) => cutState(db, project, owner.id, id);
+    startTask(db, who, 'cut', { file: 'bar.stp', sha256: file.sha256, body, steps });
+  const run = (id: string) => runTask(db, kernel, TASK_KINDS, id);
+  const state = (id: string) => taskState<CutResult>(db, who, id);
   const plan = (id: string, choices: Partial<CutChoices> = {}) =>
-    planStoredCut(db, project, owner.id, id, CutChoices.parse(choices));
-  return { db, project, owner, start, state, plan };
+    planStoredCut(db, who, id, CutChoices.parse(choices));
+  const keep = async (cut: string, choices: Partial<CutChoices>) => {
+    const id = await startTask(db, who, 'keep-pieces', { cut, choices: CutChoices.parse(choices) });
+    await run(id);
+    return (await taskState<AppliedChange>(db, who, id))!;
+  };
+  return { db, project, owner, start, run, state, plan, keep };
 }
 
 describe('cuts', () => {
   it('are made by a job, change nothing until they are kept, and are undone', async () => {
-    const { db, project, owner, start, state, plan } = await setUp();
+    const { db, project, owner, start, run, state, plan, keep } = await setUp();
     const id = await start([across(30)]);
-    expect(await state(id)).toMatchObject({ state: 'waiting', pieces: null });
     await expect(plan(id)).rejects.toThrow('cut again');
-    await runCut(db, kernel, id);
+    await run(id);
     const done = (await state(id))!;
-    expect(done).toMatchObject({ state: 'done', done: 1, gltf: expect.any(String) });
+    expect(done).toMatchObject({ state: 'done', result: { gltf: expect.any(String) } });
     expect(
-      done.pieces!.map(({ path, facts, snaps }) => [path, Math.round(facts.volume), snaps.length]),
+      done.result!.pieces.map(({ path, facts, snaps }) => [path, Math.round(facts.volume), snaps.length]),
     ).toEqual([
       ['1', 14_000, 20],
       ['2', 6000, 20],
     ]);
-    expect(await cutState(db, project, crypto.randomUUID(), id)).toBeUndefined();
     const names = async () =>
       (await loadProject(db, project)).files.get('bar.stp')!.scan.products[0]!.bodies.map(({ name }) => name);
     expect(await names()).toEqual(['bar', 'pin']);
 
-    const { plan: changes, files: target } = await plan(id, { names: { '2': 'end' } });
-    const applied = await target.applyAs(changes);
+    const { result } = await keep(id, { names: { '2': 'end' } });
+    const { applied } = result!;
+    const target = new ProjectFileSet(db, project, owner.id);
     expect(await names()).toEqual(['pin', 'bar 1', 'end']);
     // The version that was cut is no longer the newest: it cannot be cut twice.
     await expect(plan(id)).rejects.toThrow('has changed since');
-    await expect(start([across(50)])).rejects.toThrow('has changed since');
+    expect(await keep(id, {})).toMatchObject({
+      state: 'failed',
+      error: expect.stringMatching('has changed since'),
+    });
+    const late = await start([across(50)]);
+    await run(late);
+    expect(await state(late)).toMatchObject({ state: 'failed', error: expect.stringMatching('has changed') });
     await target.applyAs(await target.planUndo(applied), applied);
     expect(await names()).toEqual(['bar', 'pin']);
-    const nested = await plan(id, { as: 'nested' });
-    await nested.files.applyAs(nested.plan);
+    await keep(id, { as: 'nested' });
     expect([...(await loadProject(db, project)).files.keys()].sort()).toEqual([
       'bar.stp',
       'bar/bar-1.stp',
@@ -91,36 +101,27 @@ describe('cuts', () => {
       'bar/bar-assembly.stp',
       'unit.stp',
     ]);
-    await db('cuts').where({ user_id: owner.id }).delete();
   });
 
   it('that cannot be made say which step and why', async () => {
-    const { db, start, state } = await setUp();
+    const { start, run, state } = await setUp();
     const id = await start([across(30), { ...across(90), piece: '2' }]);
-    await runCut(db, kernel, id);
+    await run(id);
     expect(await state(id)).toMatchObject({
       state: 'failed',
       error: expect.stringMatching(/^Cut 2: The cut misses/),
     });
   });
 
-  it('are not made when they were cancelled, and go after a day with their pieces', async () => {
-    const { db, start, state, project, owner } = await setUp();
-    const cancelled = await start([across(30)]);
-    await cancelCut(db, project, owner.id, cancelled);
-    await runCut(db, kernel, cancelled);
-    expect(await state(cancelled)).toMatchObject({ state: 'cancelled', gltf: null });
-
-    const old = await start([across(41)]);
-    await runCut(db, kernel, old);
-    const { gltf, pieces } = (await state(old))!;
-    const kept = [gltf!, ...pieces!.map(({ step }) => step)];
-    expect(await db('blobs').whereIn('sha256', kept)).toHaveLength(3);
-    await db('cuts')
-      .where('id', old)
-      .update({ time: db.raw(`now() - interval '2 days'`) });
-    await start([across(42)]);
-    expect(await state(old)).toBeUndefined();
-    expect(await db('blobs').whereIn('sha256', kept)).toHaveLength(0);
+  it('keep their pieces as long as the task is kept', async () => {
+    const { db, start, run, state } = await setUp();
+    const id = await start([across(41)]);
+    await run(id);
+    const { gltf, pieces } = (await state(id))!.result!;
+    const kept = new Set([gltf, ...pieces.map(({ step }) => step)]);
+    expect(
+      new Set((await db('task_blobs').where('task_id', id).select('sha256')).map(({ sha256 }) => sha256)),
+    ).toEqual(kept);
+    expect(await db('blobs').whereIn('sha256', [...kept])).toHaveLength(3);
   });
 });

@@ -1,18 +1,27 @@
+import { z } from 'zod';
+import type { ChangeSet } from '#core/change/change-set';
 import { additionsOf } from '#core/follow/additions';
 import {
   type ComponentContent,
+  type FollowLine,
   type FollowOutline,
   outlineFollow,
   type TakenVersion,
 } from '#core/follow/outline';
+import { planCutTie, planFollow } from '#core/follow/plan';
 import { type Ties, tiesTo } from '#core/follow/ties';
 import { Part21File } from '#core/part21/file';
 import type { Project } from '#core/scan/project';
 import { openSource } from '#core/split/plan';
+import { SplitError } from '#core/split/source-part';
 import type { Database } from '#server/db/connection';
-import { measuredBodies } from '#server/jobs/shapes';
+import { measuredBodies, measuredContents, shapesOf } from '#server/jobs/shapes';
+import { type TaskContext, taskKind } from '#server/jobs/tasks';
+import { followScene } from '#server/views/follow-view';
+import type { SceneData } from '#server/views/structure-view';
+import { type AppliedChange, applyInTask, basedOn } from './apply-in-task';
 import { ProjectFileSet } from './project-files';
-import { scanStored } from './project-scan';
+import { loadProject, scanStored } from './project-scan';
 
 /** A file that others came out of. */
 export interface SourceFile {
@@ -36,28 +45,41 @@ export function sourcesOf(project: Project): SourceFile[] {
   return [...sources.values()].sort((a, b) => b.behind - a.behind || (a.path < b.path ? -1 : 1));
 }
 
+/** Whether all that has to be compared is measured: the source, and every file that came out of it. */
+export async function isMeasured(db: Database, project: Project, path: string): Promise<boolean> {
+  const files = [path, ...tiesTo(project, path).components.map((component) => component.path)];
+  const hashes = new Set(files.map((file) => project.files.get(file)!.sha256));
+  return (await measuredContents(db, [...hashes])) === hashes.size;
+}
+
+const STILL_PREPARING = 'The shapes of this source are still being prepared.';
+
 /**
  * What a source's newest version means for its files.
- * @returns null while shapes are still being prepared
- * @throws SplitError; Part21Error for a source that cannot be read
+ * @param report told after each component that was read
+ * @throws SplitError, also while shapes are still being prepared; Part21Error for a source that cannot be read
  */
 export async function makeFollowOutline(
   db: Database,
   projectId: string,
   project: Project,
   path: string,
-): Promise<FollowOutline | null> {
-  const measured = await measuredBodies(db, project.files.get(path)!.sha256);
-  if (!measured) return null;
+  report: (done: number, of: number) => Promise<void> = async () => {},
+): Promise<FollowOutline> {
+  const measuredAt = async (file: string) => {
+    const measured = await measuredBodies(db, project.files.get(file)!.sha256);
+    if (!measured) throw new SplitError(STILL_PREPARING);
+    return measured;
+  };
+  const measured = await measuredAt(path);
   const ties = tiesTo(project, path);
   const files = new ProjectFileSet(db, projectId);
   const contents = new Map<string, ComponentContent>();
-  for (const { path: component, link } of ties.components) {
-    const own = await measuredBodies(db, project.files.get(component)!.sha256);
-    if (!own) return null;
+  for (const [n, { path: component, link }] of ties.components.entries()) {
+    await report(n, ties.components.length);
     const additions =
       link.state === 'behind' ? additionsOf(Part21File.read(await files.read(component))) : [];
-    contents.set(component, { measured: own, additions });
+    contents.set(component, { measured: await measuredAt(component), additions });
   }
   const taken = await takenVersions(db, path, ties);
   return outlineFollow(
@@ -67,6 +89,106 @@ export async function makeFollowOutline(
     (component) => contents.get(component)!,
     taken,
   );
+}
+
+/** How the files of a source shall follow it. */
+const FollowRequest = z.object({
+  source: z.string(),
+  /** Bodies that the source no longer has leave the assembly. */
+  removeGone: z.boolean(),
+  /** Files that are taken from the source although they have changes of their own. */
+  take: z.array(z.string()),
+});
+export type FollowRequest = z.infer<typeof FollowRequest>;
+
+/** What became of every body of a source, on the stage and in the table, and what following it would change. */
+export interface Comparison {
+  lines: FollowLine[];
+  scene: SceneData;
+  /** Null when every file is at the newest version. */
+  plan: {
+    summary: string;
+    warnings: string[];
+    created: number;
+    renewed: number;
+    /** Files that will be written over, with the versions of now. */
+    base: { path: string; base: string }[];
+  } | null;
+}
+
+/** What a comparison is asked for with; another revision of the project is another comparison. */
+const ComparisonRequest = FollowRequest.extend({ revision: z.number() });
+
+/** Compares a source with the files that came out of it. It changes nothing. */
+export const COMPARISON = taskKind<z.infer<typeof ComparisonRequest>, Comparison>({
+  role: 'viewer',
+  request: ComparisonRequest,
+  async run(context, request) {
+    const { db, project } = context;
+    const scanned = await loadProject(db, project);
+    const { outline, plan } = await planned(context, scanned, request);
+    const isBehind = sourcesOf(scanned).some(({ path, behind }) => path === request.source && behind > 0);
+    await context.finish({
+      lines: outline.lines,
+      scene: followScene(scanned, await shapesOf(db, scanned), project, outline),
+      plan: isBehind
+        ? {
+            summary: plan.summary,
+            warnings: plan.warnings,
+            created: plan.changes.filter(({ base }) => base === null).length,
+            renewed: plan.changes.filter(({ base }) => base !== null).length,
+            base: plan.changes.flatMap(({ path, base }) => (base === null ? [] : [{ path, base }])),
+          }
+        : null,
+    });
+  },
+});
+
+/** Brings the files of a source up to its newest version, as the page showed it. */
+export const FOLLOW = taskKind<FollowRequest & { base: { path: string; base: string }[] }, AppliedChange>({
+  role: 'editor',
+  request: FollowRequest.extend({ base: z.array(z.object({ path: z.string(), base: z.string() })) }),
+  async run(context, request) {
+    const { plan } = await planned(context, await loadProject(context.db, context.project), request);
+    const files = new ProjectFileSet(context.db, context.project, context.user);
+    await applyInTask(context, files, basedOn(plan, request.base), {});
+  },
+});
+
+/** Cuts the tie of files to their source; null for all of them. */
+export const CUT_TIE = taskKind<{ source: string; file: string | null }, AppliedChange>({
+  role: 'editor',
+  request: z.object({ source: z.string(), file: z.string().nullable() }),
+  async run(context, { source, file }) {
+    const files = new ProjectFileSet(context.db, context.project, context.user);
+    const scanned = await loadProject(context.db, context.project);
+    await applyInTask(
+      context,
+      files,
+      await planCutTie(scanned, files, source, file === null ? null : [file]),
+      {},
+    );
+  },
+});
+
+async function planned<Result>(
+  { db, project, user, report }: TaskContext<Result>,
+  scanned: Project,
+  { source, removeGone, take }: FollowRequest,
+): Promise<{ outline: FollowOutline; plan: ChangeSet }> {
+  if (!scanned.files.has(source)) throw new SplitError(`There is no file ${source} any more.`);
+  const outline = await makeFollowOutline(db, project, scanned, source, (done, of) =>
+    report('Comparing the files with their source', done, 2 * of),
+  );
+  const plan = await planFollow(
+    scanned,
+    new ProjectFileSet(db, project, user),
+    outline,
+    { removeGone, overwrite: new Set(take) },
+    new Date().toISOString().slice(0, 19),
+    (done, of) => report('Looking at what changes', of + done, 2 * of),
+  );
+  return { outline, plan };
 }
 
 /** The versions of a source that were taken, if they were ever here: they tell what was changed since. */

@@ -1,3 +1,4 @@
+import type { Knex } from 'knex';
 import { type ChangeableFileSet, type ChangeSet, checkConflicts, inverse } from '#core/change/change-set';
 import { type FileEntry, MissingFileError } from '#core/change/file-set';
 import type { Database } from '#server/db/connection';
@@ -6,6 +7,14 @@ import { getBlob, putBlob } from './blobs';
 
 /** A change that cannot be taken back, in words for the person who asked. */
 export class UndoError extends Error {}
+
+/** What goes along with applying a change. */
+interface Along {
+  /** Told before each content is stored. */
+  onStored?: (done: number, of: number) => Promise<void>;
+  /** Happens in the transaction of the change; when it throws, nothing is changed. */
+  within?: (trx: Knex.Transaction, changeSet: string) => Promise<void>;
+}
 
 /** A project's files in the database. Every change is one transaction that keeps each version it replaces. */
 export class ProjectFileSet implements ChangeableFileSet {
@@ -37,13 +46,16 @@ export class ProjectFileSet implements ChangeableFileSet {
   /**
    * Applies and records a ChangeSet.
    * @param undoes the recorded ChangeSet that this one takes back
+   * @param along what else happens in the same transaction, and what is told while contents are stored
    * @returns the id under which it is recorded
    * @throws ConflictError, and nothing is changed
    */
-  async applyAs(changes: ChangeSet, undoes: string | null = null): Promise<string> {
+  async applyAs(changes: ChangeSet, undoes: string | null = null, along: Along = {}): Promise<string> {
     // Contents go in first, outside the lock: a content that nothing refers to does no harm.
-    for (const change of changes.changes)
+    for (const [n, change] of changes.changes.entries()) {
+      await along.onStored?.(n, changes.changes.length);
       if (change.action === 'write' && change.content) await putBlob(this.db, change.content);
+    }
     return this.db.transaction(async (trx) => {
       // 1. One change at a time for a project; the plan must still fit.
       await trx('projects').where('id', this.projectId).forUpdate().first('id');
@@ -114,6 +126,7 @@ export class ProjectFileSet implements ChangeableFileSet {
         change_set_id: changeSetId,
       });
       await trx('projects').where('id', this.projectId).increment('revision', 1);
+      await along.within?.(trx, changeSetId);
       await announce(trx, { project: this.projectId, type: 'changed' });
       return changeSetId as string;
     });

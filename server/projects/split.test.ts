@@ -1,22 +1,22 @@
 import { afterAll, describe, expect, it } from 'vitest';
 import { write } from '#core/change/change-set';
 import { MemoryFileSet } from '#core/change/memory';
-import { planFollow } from '#core/follow/plan';
 import { extensionOf } from '#core/links/paths';
 import { ThreadedKernel } from '#core/shape/threaded-kernel';
 import { splitChoices } from '#core/split/choices';
-import { planSplit } from '#core/split/plan';
 import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
 import { closeDatabase, type Database } from '#server/db/connection';
 import { makeShapes } from '#server/jobs/make-shapes';
-import { stopJobs } from '#server/jobs/queue';
+import { stopJobs, type TaskName } from '#server/jobs/queue';
 import { requestShapes, shapesOf } from '#server/jobs/shapes';
+import { TASK_KINDS } from '#server/jobs/task-kinds';
+import { runTask, startTask, taskState } from '#server/jobs/tasks';
 import { testProject } from '#server/testing';
-import { followScene } from '#server/views/follow-view';
 import { outlineView, splitView } from '#server/views/split-view';
-import { makeFollowOutline, sourcesOf } from './follow';
+import type { AppliedChange } from './apply-in-task';
+import { type Comparison, isMeasured, sourcesOf } from './follow';
 import { loadProject } from './project-scan';
-import { makeOutline } from './split';
+import { type AppliedSplit, makeOutline } from './split';
 import { checkSplit } from './split-check';
 
 const kernel = new ThreadedKernel();
@@ -25,7 +25,6 @@ afterAll(async () => {
   await stopJobs();
   await closeDatabase();
 });
-const TIME = '2026-01-01T00:00:00';
 
 const weld = (id: string, boxes: BoxToWrite[]) => writeBoxPart({ id, name: 'Weldment', boxes });
 const BOXES: BoxToWrite[] = [
@@ -43,11 +42,22 @@ async function prepare(db: Database, projectId: string) {
   return project;
 }
 
+async function newestChange(db: Database, projectId: string): Promise<string> {
+  const row = await db('change_sets').where('project_id', projectId).orderBy('time', 'desc').first('id');
+  return row!.id as string;
+}
+
 describe('splitting in a project', () => {
   it('waits for the shapes, shows the plan, applies it; a newer source is followed, and each step is undone', async () => {
     const id = `W-${crypto.randomUUID()}`;
     const made = await testProject(new MemoryFileSet([['weld.stp', weld(id, BOXES)]]));
     const { db, project, owner, fileSet } = made;
+    const who = { project, user: owner.id };
+    const task = async <Result>(kind: TaskName, request: object) => {
+      const id = await startTask(db, who, kind, request);
+      await runTask(db, kernel, TASK_KINDS, id);
+      return (await taskState<Result>(db, who, id))!;
+    };
     const before = await loadProject(db, project);
     const { sha256 } = before.files.get('weld.stp')!;
     const asked = { file: 'weld.stp', sha256, choices: splitChoices(), base: [] };
@@ -59,7 +69,7 @@ describe('splitting in a project', () => {
 
     // 1. The plan, and the change.
     await prepare(db, project);
-    const { scanned, files, outline } = await makeOutline(db, project, owner.id, asked);
+    const { scanned, outline } = await makeOutline(db, project, owner.id, asked);
     expect(outlineView(scanned, outline, asked.choices)).toMatchObject({
       components: [
         { name: 'plate', bodies: [0, 1] },
@@ -72,12 +82,19 @@ describe('splitting in a project', () => {
       ready: 'ready',
       bodies: [{ size: [10, 10, 10] }, {}, { size: [60, 10, 10], faces: 6, error: null }],
     });
-    const splitId = await files.applyAs(await planSplit(scanned, files, outline, asked.choices, TIME));
-    const check = {
+    expect(await task('split', { ...asked, base: [{ path: 'weld.stp', base: sha256 }] })).toMatchObject({
+      state: 'done',
+      result: { assembly: outline.assembly },
+    });
+    const undoing = await newestChange(db, project);
+    await fileSet.applyAs(await fileSet.planUndo(undoing), undoing);
+    const { result: split } = await task<AppliedSplit>('split', asked);
+    const { applied: splitId, check } = split!;
+    expect(check).toEqual({
       sha256,
       bodies: outline.source.bodies.map(({ id }) => id),
       assembly: outline.assembly,
-    };
+    });
     expect(await checkSplit(db, project, check)).toBeNull();
     const after = await prepare(db, project);
     expect(await checkSplit(db, project, check)).toMatchObject({ isSame: true, after: { bodies: 3 } });
@@ -97,15 +114,27 @@ describe('splitting in a project', () => {
     await expect(makeOutline(db, project, owner.id, asked)).rejects.toThrow(/has changed since this page/);
     const behind = await prepare(db, project);
     expect(sourcesOf(behind)).toEqual([{ path: 'weld.stp', files: 3, behind: 3 }]);
-    const follow = (await makeFollowOutline(db, project, behind, 'weld.stp'))!;
-    expect(follow.lines.map(({ change }) => change)).toEqual(['changed', 'unchanged', 'unchanged']);
-    const scene = followScene(behind, await shapesOf(db, behind), project, follow);
+    expect(await task('split', asked)).toMatchObject({
+      state: 'failed',
+      error: expect.stringMatching(/has changed since this page/),
+    });
+    expect(await isMeasured(db, behind, 'weld.stp')).toBe(true);
+    const wanted = { source: 'weld.stp', removeGone: true, take: [] };
+    const { result: comparison } = await task<Comparison>('comparison', { ...wanted, revision: 3 });
+    const { lines, scene, plan } = comparison!;
+    expect(lines.map(({ change }) => change)).toEqual(['changed', 'unchanged', 'unchanged']);
     expect(scene.instances.map(({ tone }) => tone)).toEqual(['focus', undefined, undefined]);
-    const plan = await planFollow(behind, fileSet, follow, { removeGone: true }, TIME);
-    const followId = await fileSet.applyAs(plan);
+    expect(plan).toMatchObject({ created: 0, renewed: 3, warnings: [] });
+    const stale = plan!.base.map(({ path }) => ({ path, base: sha256 }));
+    expect(await task('follow', { ...wanted, base: stale })).toMatchObject({ state: 'failed' });
+    const followed = await task<AppliedChange>('follow', { ...wanted, base: plan!.base });
+    const followId = followed.result!.applied;
     expect(sourcesOf(await loadProject(db, project))).toEqual([{ path: 'weld.stp', files: 3, behind: 0 }]);
 
-    // 3. Back again.
+    // 3. Cut loose, and back again.
+    const { result: untied } = await task<AppliedChange>('cut-tie', { source: 'weld.stp', file: null });
+    expect(sourcesOf(await loadProject(db, project))).toEqual([]);
+    await fileSet.applyAs(await fileSet.planUndo(untied!.applied), untied!.applied);
     await fileSet.applyAs(await fileSet.planUndo(followId), followId);
     expect(sourcesOf(await loadProject(db, project))[0]!.behind).toBe(3);
     await fileSet.applyAs(await fileSet.planUndo(splitId), splitId);

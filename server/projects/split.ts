@@ -1,13 +1,16 @@
 import { z } from 'zod';
 import type { Project } from '#core/scan/project';
 import { SplitChoices } from '#core/split/choices';
-import { groupBodies, type MeasuredBody, type SplitGroup } from '#core/split/groups';
-import { openSource, outlineSplit, type SplitOutline } from '#core/split/plan';
+import { bodiesIn, groupBodies, type MeasuredBody, type SplitGroup } from '#core/split/groups';
+import { openSource, outlineSplit, planSplit, type SplitOutline } from '#core/split/plan';
 import { type SourcePart, SplitError } from '#core/split/source-part';
 import type { Database } from '#server/db/connection';
 import { measuredBodies } from '#server/jobs/shapes';
+import { taskKind } from '#server/jobs/tasks';
+import { type AppliedChange, applyInTask, basedOn } from './apply-in-task';
 import { ProjectFileSet } from './project-files';
 import { loadProject } from './project-scan';
+import type { SplitCheckRequest } from './split-check';
 
 /** What the split page sends, to see a plan or to have it carried out. */
 export const SplitRequest = z.object({
@@ -41,6 +44,36 @@ export async function makeOutline(
   const groups = opened.groupsFor(choices);
   return { scanned, files, outline: outlineSplit(scanned, opened.source, choices, opened.measured, groups) };
 }
+
+/** A split that was carried out. */
+export interface AppliedSplit extends AppliedChange {
+  assembly: string;
+  /** What the kernel shall hold against each other. */
+  check: z.infer<typeof SplitCheckRequest>;
+}
+
+/** Splits a part, as the page showed it. */
+export const SPLIT = taskKind<z.infer<typeof SplitRequest>, AppliedSplit>({
+  role: 'editor',
+  request: SplitRequest,
+  async run(context, request) {
+    const { db, project, user, report } = context;
+    const { scanned, files, outline } = await makeOutline(db, project, user, request);
+    const { assembly, components } = outline;
+    const time = new Date().toISOString().slice(0, 19);
+    const plan = await planSplit(scanned, files, outline, request.choices, time, (done, of) =>
+      report(`Writing ${components[done]?.name ?? 'the assembly'}`, done, of),
+    );
+    await applyInTask(context, files, basedOn(plan, request.base), {
+      assembly,
+      check: {
+        sha256: request.sha256,
+        assembly,
+        bodies: components.flatMap(({ group }) => bodiesIn(group).map(({ id }) => id)),
+      },
+    });
+  },
+});
 
 /** A part that somebody is looking at on the split page. */
 interface OpenPart {

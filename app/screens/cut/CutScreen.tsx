@@ -1,14 +1,15 @@
-import { Button, Progress, Radio, Select, Stack } from '@mantine/core';
+import { Button, Radio, Select, Stack } from '@mantine/core';
 import { useMemo, useState } from 'react';
-import { Link, useFetcher, useOutletContext } from 'react-router';
+import { Link, useOutletContext } from 'react-router';
 import type { CutChoices } from '#core/cut/plan';
 import type { Point } from '#core/shape/cut';
+import type { AppliedChange } from '#server/projects/apply-in-task';
 import type { CutView } from '#server/views/cut-view';
-import type { action as cutAction } from '../../routes/cut';
 import { Stage } from '../../stage/Stage';
 import { plural } from '../../ui/format';
-import { asRequest } from '../../ui/json-request';
 import layout from '../../ui/OperationPage.module.css';
+import { TaskBar } from '../../ui/TaskBar';
+import { useTask } from '../../ui/useTask';
 import { useUndo } from '../../ui/useUndo';
 import { useView } from '../../ui/useView';
 import { WhatWillChange } from '../../ui/WhatWillChange';
@@ -30,7 +31,7 @@ export function CutScreen(now: CutView) {
   // What was opened is what is cut; a newer version of the file comes with a reload.
   const [{ path, sha256, bodies, target, snaps, box, users, scene }] = useState(now);
   const body = target === null ? null : bodies[target]!;
-  const { current, running, error, cut, cancel, takeBack } = useCuts(projectId, {
+  const { current, running, error, cut, cancel, takeBack } = useCuts({
     file: path,
     sha256,
     body: body?.id ?? null,
@@ -39,9 +40,9 @@ export function CutScreen(now: CutView) {
   const [draft, setDraft] = useState(() => freshDraft('line', 'face', box));
   const [choices, setChoices] = useState<CutChoices>({ as: 'bodies', names: {}, folder: null });
   const [neighbours, setNeighbours] = useState(false);
-  const applying = useFetcher<typeof cutAction>();
-  const applied = applying.data && 'applied' in applying.data ? applying.data : null;
-  const refused = applying.data && 'error' in applying.data ? applying.data.error : null;
+  const keeping = useTask<AppliedChange>();
+  const applied = keeping.done?.result ?? null;
+  const refused = keeping.error;
   const { undone, button: undoButton } = useUndo(applied?.applied);
   const isDone = applied !== null && !undone;
   const { plan, trouble } = useCutPlan(projectId, isDone ? null : (current?.id ?? null), choices);
@@ -113,7 +114,7 @@ export function CutScreen(now: CutView) {
     setDraft(freshDraft(draft.kind, draft.on, nextBox));
   };
   const isStale = now.sha256 !== sha256 && !applied;
-  const failed = trouble ?? refused ?? null;
+  const failed = trouble ?? refused;
 
   return (
     <div className={layout.page}>
@@ -140,17 +141,7 @@ export function CutScreen(now: CutView) {
             {!isDone && (
               <div className={classes.go}>
                 {running ? (
-                  <>
-                    <Progress
-                      className={classes.progress}
-                      value={Math.max(8, (100 * running.done) / running.of)}
-                      animated
-                      aria-label="Cutting"
-                    />
-                    <Button variant="default" onClick={cancel}>
-                      Cancel
-                    </Button>
-                  </>
+                  <TaskBar progress={running} label="Cutting" onCancel={cancel} />
                 ) : (
                   <>
                     <Button
@@ -269,19 +260,15 @@ export function CutScreen(now: CutView) {
             <Link to={`/projects/${projectId}/split?file=${encodeURIComponent(path)}`}>Open the part</Link>
             {undoButton}
           </div>
+        ) : keeping.running ? (
+          <TaskBar progress={keeping.running} label="Keeping the pieces" onCancel={keeping.cancel} />
         ) : (
           <>
             {refused && <span className={layout.error}>{refused}</span>}
             <Button
               size="sm"
               disabled={!mayEdit || !plan || failed !== null || isStale || running !== null}
-              loading={applying.state !== 'idle'}
-              onClick={() =>
-                applying.submit(asRequest({ cut: current?.id, choices }), {
-                  method: 'post',
-                  encType: 'application/json',
-                })
-              }
+              onClick={() => current && void keeping.start('keep-pieces', { cut: current.id, choices })}
             >
               {current ? `Keep ${plural(current.pieces.length, 'piece')}` : 'Keep the pieces'}
             </Button>

@@ -13,7 +13,7 @@ export function sceneWithPieces(
   nameOf: (piece: string) => string,
 ): SceneData {
   if (!current) return scene;
-  const url = `/projects/${projectId}/cuts?cut=${current.id}&picture`;
+  const url = `/projects/${projectId}/cuts?cut=${current.id}`;
   const first = scene.bodies.length;
   return {
     bodies: [

@@ -19,7 +19,7 @@ export function useCutPlan(projectId: string, id: string | null, choices: CutCho
     if (id === null) return;
     let gone = false;
     const timer = setTimeout(() => {
-      post<{ plan: CutPlan }>(`/projects/${projectId}/cuts`, { intent: 'plan', id, choices })
+      post<{ plan: CutPlan }>(`/projects/${projectId}/cuts`, { id, choices })
         .then(({ plan }) => !gone && setAnswer({ plan, trouble: null }))
         .catch((error: Error) => !gone && setAnswer({ plan: null, trouble: error.message }));
     }, 200);

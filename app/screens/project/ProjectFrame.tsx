@@ -22,8 +22,6 @@ export interface ProjectContext {
   mayEdit: boolean;
   /** How far the preparation of shapes is. */
   shapes: { open: number; failed: number; total: number };
-  /** The newest event of a package that is being written. */
-  packageEvent: Extract<ProjectEvent, { type: 'package' }> | null;
   /** The newest event of the running import. */
   importEvent: Extract<ProjectEvent, { type: 'import' }> | null;
 }
@@ -83,10 +81,9 @@ function useProjectEvents(
   projectId: string,
   revision: number,
   open: number,
-): Pick<ProjectContext, 'importEvent' | 'packageEvent'> {
+): Pick<ProjectContext, 'importEvent'> {
   const { revalidate } = useRevalidator();
   const [importEvent, setImportEvent] = useState<ProjectContext['importEvent']>(null);
-  const [packageEvent, setPackageEvent] = useState<ProjectContext['packageEvent']>(null);
   const loaded = useRef({ revision, open });
   loaded.current = { revision, open };
   useEffect(() => {
@@ -107,7 +104,6 @@ function useProjectEvents(
         return;
       }
       if (event.type === 'import') setImportEvent(event);
-      if (event.type === 'package') setPackageEvent(event);
       if (
         event.type === 'changed' ||
         (event.type === 'shape' && event.state !== 'running') ||
@@ -120,5 +116,5 @@ function useProjectEvents(
       source.close();
     };
   }, [projectId, revalidate]);
-  return { importEvent, packageEvent };
+  return { importEvent };
 }

@@ -1,5 +1,5 @@
 import { screen, waitFor } from '@testing-library/react';
-import { describe, expect, it, vi } from 'vitest';
+import { afterEach, describe, expect, it, vi } from 'vitest';
 import { write } from '#core/change/change-set';
 import { sha256 } from '#core/change/file-set';
 import { MemoryFileSet } from '#core/change/memory';
@@ -12,8 +12,11 @@ import { scanFileSet } from '#core/scan/scan';
 import { splitChoices } from '#core/split/choices';
 import { openSource, outlineSplit, planSplit } from '#core/split/plan';
 import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
+import type { TaskState } from '#server/jobs/tasks';
+import type { Comparison } from '#server/projects/follow';
 import { followScene } from '#server/views/follow-view';
 import { renderPage } from '../../testing/render';
+import { tasksStandIn } from '../../testing/tasks-stand-in';
 import { readPaths } from './paths-in-address';
 import { SourcesScreen } from './SourcesScreen';
 
@@ -62,7 +65,10 @@ async function behind(): Promise<{ files: MemoryFileSet; project: Project; outli
 }
 
 /** The page as its loader fills it for the address that it is at. */
-async function openPage(context = {}) {
+async function openPage(
+  context = {},
+  task: (search: URLSearchParams) => Partial<TaskState<Comparison>> = () => ({}),
+) {
   const { files, project, outline } = await behind();
   const plans = new Map<string, Awaited<ReturnType<typeof planFollow>>>();
   for (const take of [[], ['weld/bar.stp']])
@@ -75,37 +81,55 @@ async function openPage(context = {}) {
   const at = (search: URLSearchParams) => {
     const key = `${[...readPaths(search.get('take'))]} ${search.get('gone') !== 'keep'}`;
     const { summary, warnings, changes } = plans.get(key)!;
+    const result: Comparison = {
+      lines: outline.lines,
+      scene,
+      plan: {
+        summary,
+        warnings,
+        created: changes.filter(({ base }) => base === null).length,
+        renewed: changes.filter(({ base }) => base !== null).length,
+        base: [],
+      },
+    };
     return (
       <SourcesScreen
         sources={[{ path: 'weld.stp', files: 3, behind: 3 }]}
         source="weld.stp"
-        lines={outline.lines}
-        scene={scene}
-        plan={{
-          summary,
-          warnings,
-          created: changes.filter(({ base }) => base === null).length,
-          renewed: changes.filter(({ base }) => base !== null).length,
-          base: [],
+        isPreparing={false}
+        comparison={{
+          task: { ...COMPARED, result, ...task(search) },
+          request: {
+            source: 'weld.stp',
+            removeGone: search.get('gone') !== 'keep',
+            take: [...readPaths(search.get('take'))],
+            revision: 3,
+          },
         }}
-        error={null}
       />
     );
   };
-  const sent: Record<string, unknown>[] = [];
-  const page = renderPage(at, {
-    context,
-    action: (form) => {
-      sent.push(form);
-      return { applied: 'c1', summary: 'Followed weld.stp' };
-    },
-  });
-  return { ...page, sent };
+  const tasks = tasksStandIn(() => ({ applied: 'c1', summary: 'Followed weld.stp' }));
+  vi.stubGlobal('fetch', vi.fn(tasks.answer));
+  return { ...renderPage(at, { context }), ...tasks };
 }
+
+const COMPARED: TaskState<Comparison> = {
+  id: '0',
+  kind: 'comparison',
+  state: 'done',
+  doing: '',
+  done: 1,
+  total: 1,
+  result: null,
+  error: null,
+};
 
 const row = (name: RegExp) => screen.getByRole('row', { name });
 
 describe('the sources page', () => {
+  afterEach(() => vi.unstubAllGlobals());
+
   it('lists what became of every body, and what will change', async () => {
     await openPage();
     expect(row(/plate/).textContent).toMatch(/^changed/);
@@ -116,7 +140,7 @@ describe('the sources page', () => {
   });
 
   it('takes a component from the source all the same when one says so, and leaves it again', async () => {
-    const { user, sent } = await openPage();
+    const { user, asked } = await openPage();
     await user.click(row(/bar/));
     await user.click(await screen.findByRole('button', { name: 'Take it from the source' }));
     expect(await screen.findByText(/weld\/bar\.stp loses what was changed in it/)).toBeTruthy();
@@ -125,13 +149,13 @@ describe('the sources page', () => {
     expect(await screen.findByText(/weld\/bar\.stp is left as it is/)).toBeTruthy();
     await user.click(screen.getByRole('button', { name: 'Take it from the source' }));
     await user.click(screen.getByRole('button', { name: 'Bring up to date' }));
-    await waitFor(() => expect(sent).toHaveLength(1));
-    expect(sent[0]).toMatchObject({
-      intent: 'follow',
-      source: 'weld.stp',
-      gone: 'remove',
-      take: '["weld/bar.stp"]',
-    });
+    expect(await screen.findByText('Done: Followed weld.stp.')).toBeTruthy();
+    expect(asked).toEqual([
+      {
+        kind: 'follow',
+        request: { source: 'weld.stp', removeGone: true, take: ['weld/bar.stp'], base: [] },
+      },
+    ]);
   });
 
   it('asks what becomes of bodies that are gone', async () => {
@@ -156,13 +180,37 @@ describe('the sources page', () => {
   });
 
   it('cuts the tie of one file or of all', async () => {
-    const { user, sent } = await openPage();
+    const { user, asked } = await openPage();
     await user.click(row(/plate/));
     await user.click(screen.getByRole('button', { name: 'Cut the tie' }));
     await user.click(await screen.findByRole('menuitem', { name: 'Only weld/plate.stp' }));
     await waitFor(() =>
-      expect(sent).toEqual([{ intent: 'cut', source: 'weld.stp', file: 'weld/plate.stp' }]),
+      expect(asked).toEqual([{ kind: 'cut-tie', request: { source: 'weld.stp', file: 'weld/plate.stp' } }]),
     );
+  });
+
+  it('keeps what it shows while another choice is compared, and says how far that is', async () => {
+    const { user, asked, cancelled } = await openPage({}, (search) =>
+      search.has('gone') ? { state: 'running', result: null } : {},
+    );
+    asked.push({ kind: 'comparison', request: {} });
+    await user.click(screen.getByRole('checkbox', { name: 'Keep what is gone' }));
+    expect(await screen.findByText('Waiting for the job worker…')).toBeTruthy();
+    expect(row(/plate/).textContent).toMatch(/^changed/);
+    expect(screen.queryByRole('button', { name: 'Bring up to date' })).toBeNull();
+    await user.click(screen.getByRole('button', { name: 'Cancel' }));
+    await waitFor(() => expect(cancelled).toEqual(['0']));
+  });
+
+  it('says why it could not compare, and does it again', async () => {
+    const { user, asked } = await openPage({}, () => ({
+      state: 'failed',
+      result: null,
+      error: 'weld.stp cannot be read.',
+    }));
+    expect(screen.getAllByText('weld.stp cannot be read.').length).toBeGreaterThan(0);
+    await user.click(screen.getByRole('button', { name: 'Compare again' }));
+    await waitFor(() => expect(asked).toMatchObject([{ kind: 'comparison', request: { revision: 3 } }]));
   });
 
   it('lets a viewer look only', async () => {
@@ -174,7 +222,7 @@ describe('the sources page', () => {
   });
 
   it('says so when no file came out of another', () => {
-    renderPage(<SourcesScreen sources={[]} source={null} lines={[]} scene={null} plan={null} error={null} />);
+    renderPage(<SourcesScreen sources={[]} source={null} comparison={null} isPreparing={false} />);
     expect(screen.getByRole('heading', { name: 'No file came out of another' })).toBeTruthy();
   });
 });

@@ -1,14 +1,16 @@
 import { Button, Checkbox, Menu, Select } from '@mantine/core';
-import { useMemo, useState } from 'react';
-import { Link, useFetcher, useOutletContext } from 'react-router';
+import { useMemo, useRef, useState } from 'react';
+import { Link, useOutletContext } from 'react-router';
 import type { FollowLine } from '#core/follow/outline';
-import type { SourceFile } from '#server/projects/follow';
-import type { SceneData } from '#server/views/structure-view';
-import type { action as followAction } from '../../routes/sources';
+import type { TaskState } from '#server/jobs/tasks';
+import type { AppliedChange } from '#server/projects/apply-in-task';
+import type { Comparison, FollowRequest, SourceFile } from '#server/projects/follow';
 import { Stage } from '../../stage/Stage';
 import { plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import layout from '../../ui/OperationPage.module.css';
+import { TaskBar } from '../../ui/TaskBar';
+import { cancelTask, useLoadedTask, useTask } from '../../ui/useTask';
 import { useUndo } from '../../ui/useUndo';
 import { useView } from '../../ui/useView';
 import { WhatWillChange } from '../../ui/WhatWillChange';
@@ -20,16 +22,10 @@ import classes from './Sources.module.css';
 interface SourcesScreenProps {
   sources: SourceFile[];
   source: string | null;
-  lines: FollowLine[];
-  scene: SceneData | null;
-  plan: {
-    summary: string;
-    warnings: string[];
-    created: number;
-    renewed: number;
-    base: { path: string; base: string }[];
-  } | null;
-  error: string | null;
+  /** The source compared with its files, as far as that is; null when it cannot be compared yet. */
+  comparison: { task: TaskState<Comparison>; request: FollowRequest & { revision: number } } | null;
+  /** The shapes that have to be compared are still being made. */
+  isPreparing: boolean;
 }
 
 /** A line, and whether its component is taken from the source although it has changes of its own. */
@@ -104,13 +100,36 @@ function countsInWords(count: (kind: FollowLine['change']) => number): string {
   return kinds.flatMap((kind) => (count(kind) > 0 ? [`${count(kind)} ${kind}`] : [])).join(', ');
 }
 
+const NOTHING: Pick<Comparison, 'lines' | 'scene'> = { lines: [], scene: { bodies: [], instances: [] } };
+
+/** The newest comparison of a source: it stays until the next one is there. */
+function useLast(source: string | null, result: Comparison | null): Comparison | null {
+  const last = useRef<{ source: string | null; result: Comparison } | null>(null);
+  if (result) last.current = { source, result };
+  return last.current?.source === source ? last.current.result : null;
+}
+
 /** Files that others came out of: what a newer version changed, body by body, and bringing all of them up to it. */
-export function SourcesScreen({ sources, source, lines, scene, plan, error }: SourcesScreenProps) {
+export function SourcesScreen({ sources, source, comparison, isPreparing }: SourcesScreenProps) {
   const { projectId, mayEdit } = useOutletContext<ProjectContext>();
   const [view, change] = useView();
   const take = view.get('take');
   const taken = useMemo(() => readPaths(take), [take]);
-  const follow = useFetcher<typeof followAction>();
+  const { running, done, error: refused, start, cancel } = useTask<AppliedChange>();
+  const comparing = useLoadedTask(comparison?.task ?? null);
+  const again = useTask<Comparison>();
+  const shownResult = useLast(source, comparison?.task.result ?? null);
+  const { lines, scene } = shownResult ?? NOTHING;
+  /** The state of the project that the last change was made on: what was planned for it is done. */
+  const [doneAt, setDoneAt] = useState<number | null>(null);
+  const isDone = done !== null && comparison?.request.revision === doneAt;
+  // What is shown of an older choice is looked at and not carried out.
+  const plan = (!isDone && comparison?.task.result?.plan) || null;
+  const error = isPreparing
+    ? 'The shapes of this source are still being prepared.'
+    : comparison?.task.state === 'cancelled'
+      ? 'The comparison was stopped.'
+      : (comparison?.task.error ?? again.error);
   // Whoever comes from a file sees its body lit.
   const cameFrom = view.get('file');
   const first = cameFrom === null ? undefined : lines.find(({ component }) => component === cameFrom);
@@ -126,7 +145,7 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
     );
   }, [lines, selected]);
 
-  const applied = follow.data && 'applied' in follow.data ? follow.data : null;
+  const applied = done?.result ?? null;
   const { undone, button: undoButton } = useUndo(applied?.applied);
   if (source === null) {
     return (
@@ -148,7 +167,6 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
       </div>
     );
   }
-  const trouble = follow.data && 'error' in follow.data ? follow.data.error : null;
   const keepGone = view.get('gone') === 'keep';
   const count = (kind: FollowLine['change']) => lines.filter((line) => line.change === kind).length;
   const selectedLine = lines.find((line) => keyOf(line) === selected);
@@ -158,8 +176,8 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
     const after = isTaken ? [...taken, path] : [...taken].filter((other) => other !== path);
     change({ take: after.length > 0 ? writePaths(after) : null });
   };
-  const cut = (file: string) => follow.submit({ intent: 'cut', source, file }, { method: 'post' });
-  const isUpToDate = plan === null && error === null;
+  const cut = (file: string | null) => void start('cut-tie', { source, file });
+  const compareAgain = () => comparison && void again.start('comparison', comparison.request);
   return (
     <div className={layout.page}>
       <div className={layout.work}>
@@ -176,7 +194,7 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
               onChange={(value) => change({ source: value, sel: null, take: null })}
               allowDeselect={false}
             />
-            {count('gone') > 0 && plan && (
+            {count('gone') > 0 && shownResult?.plan && (
               <Checkbox
                 label="Keep what is gone"
                 checked={keepGone}
@@ -192,12 +210,15 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
               keyOf={keyOf}
               selected={selected}
               onSelect={(line) => change({ sel: keyOf(line) })}
-              empty={error ?? 'Nothing is known of the bodies.'}
+              empty={
+                error ??
+                (comparing ? 'Comparing the files with their source…' : 'Nothing is known of the bodies.')
+              }
             />
           </div>
         </div>
         <div className={layout.stage}>
-          {scene && (
+          {scene.bodies.length > 0 && (
             <Stage
               scene={scene}
               sceneKey={source}
@@ -248,15 +269,31 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
               : []
         }
         warnings={plan?.warnings}
-        empty={isUpToDate ? 'Every file is at the newest version of its source.' : (error ?? '')}
+        empty={
+          error ??
+          (comparing ? 'Looking at what changes…' : 'Every file is at the newest version of its source.')
+        }
       >
-        {trouble && (
+        {refused && (
           <span className={layout.error} role="alert">
-            {trouble}
+            {refused}
           </span>
         )}
         {undoButton}
-        {mayEdit && (
+        {comparing && (
+          <TaskBar
+            progress={comparing}
+            label="Comparing"
+            onCancel={() => void cancelTask(projectId, comparison!.task.id)}
+          />
+        )}
+        {(comparison?.task.state === 'cancelled' || comparison?.task.state === 'failed') && (
+          <Button variant="default" loading={again.running !== null} onClick={compareAgain}>
+            Compare again
+          </Button>
+        )}
+        {running && <TaskBar progress={running} label="Bringing up to date" onCancel={cancel} />}
+        {mayEdit && !running && !comparing && (
           <Menu position="top-end">
             <Menu.Target>
               <Button variant="default">Cut the tie</Button>
@@ -265,32 +302,27 @@ export function SourcesScreen({ sources, source, lines, scene, plan, error }: So
               <Menu.Label>
                 These files stay as they are and no longer follow {source.split('/').at(-1)}.
               </Menu.Label>
-              <Menu.Item disabled={!selectedFile} onClick={() => cut(selectedFile ?? '')}>
+              <Menu.Item disabled={!selectedFile} onClick={() => cut(selectedFile)}>
                 {selectedFile ? `Only ${selectedFile}` : 'Only the selected file'}
               </Menu.Item>
-              <Menu.Item onClick={() => cut('')}>
+              <Menu.Item onClick={() => cut(null)}>
                 All {plural(sources.find(({ path }) => path === source)?.files ?? 0, 'file')}
               </Menu.Item>
             </Menu.Dropdown>
           </Menu>
         )}
-        {plan && (
-          <follow.Form method="post">
-            <input type="hidden" name="intent" value="follow" />
-            <input type="hidden" name="source" value={source} />
-            <input type="hidden" name="gone" value={keepGone ? 'keep' : 'remove'} />
-
-            <input type="hidden" name="take" value={writePaths(taken)} />
-            <input type="hidden" name="base" value={JSON.stringify(plan.base)} />
-            <Button
-              type="submit"
-              size="sm"
-              disabled={!mayEdit || plan.renewed + plan.created === 0}
-              loading={follow.state !== 'idle'}
-            >
-              Bring up to date
-            </Button>
-          </follow.Form>
+        {plan && comparison && !running && (
+          <Button
+            size="sm"
+            disabled={!mayEdit || plan.renewed + plan.created === 0}
+            onClick={() => {
+              const { removeGone, take: chosen, revision } = comparison.request;
+              setDoneAt(revision);
+              void start('follow', { source, removeGone, take: chosen, base: plan.base });
+            }}
+          >
+            Bring up to date
+          </Button>
         )}
       </WhatWillChange>
     </div>

@@ -4,6 +4,8 @@ import type { SplitChoices } from '#core/split/choices';
 import type { SplitComponentView, SplitOutlineView } from '#server/views/split-view';
 import { plural } from '../../ui/format';
 import layout from '../../ui/OperationPage.module.css';
+import { TaskBar } from '../../ui/TaskBar';
+import type { TaskProgress } from '../../ui/useTask';
 import { WhatWillChange } from '../../ui/WhatWillChange';
 
 /** A split that was carried out. */
@@ -26,14 +28,17 @@ interface SplitPlanProps {
   done: Done | null;
   error: string | null;
   mayEdit: boolean;
-  isApplying: boolean;
+  /** How far the split is that is being carried out. */
+  running: TaskProgress | null;
+  onCancel: () => void;
   onTakeProposals: (named: (readonly [SplitComponentView, string])[]) => void;
   onApply: (outline: SplitOutlineView) => void;
 }
 
 /** What a split will change, what stands in its way, and the button that carries it out. */
 export function SplitPlan(props: SplitPlanProps) {
-  const { path, total, outline, choices, done, error, mayEdit, isApplying, onTakeProposals, onApply } = props;
+  const { path, total, outline, choices, done, error, mayEdit, running, onCancel, onTakeProposals, onApply } =
+    props;
   const isDone = done?.isThisPlan === true;
   const components = outline?.components ?? [];
   const problems = components.filter(({ problem }) => problem !== null);
@@ -81,15 +86,18 @@ export function SplitPlan(props: SplitPlanProps) {
           Take the proposed names
         </Button>
       )}
-      <Button
-        size="sm"
-        disabled={!mayApply || isApplying}
-        loading={isApplying}
-        title={mayEdit ? undefined : 'This needs the role editor.'}
-        onClick={() => outline && onApply(outline)}
-      >
-        Split off {plural(count, 'body', 'bodies')}
-      </Button>
+      {running ? (
+        <TaskBar progress={running} label="Splitting" onCancel={onCancel} />
+      ) : (
+        <Button
+          size="sm"
+          disabled={!mayApply}
+          title={mayEdit ? undefined : 'This needs the role editor.'}
+          onClick={() => outline && onApply(outline)}
+        >
+          Split off {plural(count, 'body', 'bodies')}
+        </Button>
+      )}
     </WhatWillChange>
   );
 }

@@ -8,6 +8,7 @@ import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
 import { testAssembly } from '#core/testing/projects';
 import { outlineView, splitView } from '#server/views/split-view';
 import { renderPage } from '../../testing/render';
+import { tasksStandIn } from '../../testing/tasks-stand-in';
 import { SplitScreen } from './SplitScreen';
 
 vi.mock('../../stage/Stage', () => import('../../testing/stage-stand-in'));
@@ -23,8 +24,15 @@ const files = new MemoryFileSet([
   ['unit.stp', testAssembly('UNIT', [{ written: 'frame/weld.stp', id: 'W' }])],
 ]);
 
+const SPLIT_DONE = {
+  applied: 'c1',
+  summary: 'Split 4 bodies',
+  assembly: 'frame/weld/weld-assembly.stp',
+  check: {},
+};
+
 /** The page with the plans that the server would make; `asked` are the choices that it was asked for. */
-async function openPage(context = {}) {
+async function openPage(context: object = {}, work: object = SPLIT_DONE) {
   const project = await scanFileSet(files);
   const source = await openSource(files, 'frame/weld.stp');
   const { sha256 } = project.files.get('frame/weld.stp')!;
@@ -41,12 +49,14 @@ async function openPage(context = {}) {
   }));
   const measured = new Map(facts.map(({ body, facts: own }) => [body, { facts: own }]));
   const shape = { sha256, state: 'done' as const, done: 4, total: 4, gltf: 'x', bodies: facts, error: null };
-  const sent: Record<string, unknown>[] = [];
+  const tasks = tasksStandIn(() => work);
   vi.stubGlobal(
     'fetch',
-    vi.fn(async (address: string, { body }: { body: string }) => {
+    vi.fn(async (address: string, init?: RequestInit) => {
+      const answer = await tasks.answer(address, init);
+      if (answer) return answer;
       if (!address.endsWith('split-outline')) return Response.json({ check: null });
-      const choices = splitChoices(JSON.parse(body).choices);
+      const choices = splitChoices(JSON.parse(String(init!.body)).choices);
       try {
         return Response.json({
           outline: outlineView(project, outlineSplit(project, source, choices, measured), choices),
@@ -60,20 +70,11 @@ async function openPage(context = {}) {
     <SplitScreen {...splitView(project, new Map([[sha256, shape]]), 'p', 'frame/weld.stp')} />,
     {
       context,
-      action: (request, path) => {
-        if (path.endsWith('/activity')) return { undone: request.changeSet };
-        sent.push(request);
-        return {
-          applied: 'c1',
-          summary: 'Split 4 bodies',
-          assembly: 'frame/weld/weld-assembly.stp',
-          check: {},
-        };
-      },
+      action: (request, path) => (path.endsWith('/activity') ? { undone: request.changeSet } : null),
     },
   );
   await screen.findByDisplayValue('plate');
-  return { ...page, sent };
+  return { ...page, ...tasks };
 }
 
 const nameField = (n: number) => screen.getByRole('textbox', { name: `Name of component ${n}` });
@@ -214,18 +215,21 @@ describe('the split page', () => {
   });
 
   it('carries out what it shows, says so, and offers to take it back', async () => {
-    const { user, sent } = await openPage();
+    const { user, asked } = await openPage();
     await user.clear(nameField(2));
     await user.type(nameField(2), 'rail{Enter}');
     await waitFor(() => expect(labels()[1]).toBe('rail'));
     await user.click(screen.getByRole('button', { name: 'Split off 4 bodies' }));
     await plan().findByText('Done: Split 4 bodies.');
-    expect(sent).toEqual([
+    expect(asked).toEqual([
       {
-        file: 'frame/weld.stp',
-        sha256: expect.any(String),
-        choices: expect.objectContaining({ names: { [String(sent[0] && bodyOf(sent[0]))]: 'rail' } }),
-        base: [{ path: 'frame/weld.stp', base: expect.any(String) }],
+        kind: 'split',
+        request: {
+          file: 'frame/weld.stp',
+          sha256: expect.any(String),
+          choices: expect.objectContaining({ names: { [bodyOf(asked[0]!.request)]: 'rail' } }),
+          base: [{ path: 'frame/weld.stp', base: expect.any(String) }],
+        },
       },
     ]);
     expect(plan().getByRole('link', { name: 'Open the assembly' }).getAttribute('href')).toBe(
@@ -236,6 +240,27 @@ describe('the split page', () => {
     await waitFor(() =>
       expect(screen.getByRole('button', { name: 'Split off 4 bodies' })).toHaveProperty('disabled', false),
     );
+  });
+
+  it('shows how far a split is, and stops it', async () => {
+    const { user, cancelled } = await openPage(
+      {},
+      { state: 'running', doing: 'Writing bar', done: 1, total: 4 },
+    );
+    await user.click(screen.getByRole('button', { name: 'Split off 4 bodies' }));
+    expect(await plan().findByText('Writing bar…')).toBeTruthy();
+    expect(screen.getByRole('progressbar', { name: 'Splitting' }).getAttribute('aria-valuenow')).toBe('25');
+    await user.click(plan().getByRole('button', { name: 'Cancel' }));
+    await waitFor(() => expect(cancelled).toEqual(['0']));
+    expect(await screen.findByRole('button', { name: 'Split off 4 bodies' })).toBeTruthy();
+    expect(plan().queryByText(/^Done/)).toBeNull();
+  });
+
+  it('says why a split was refused, and keeps the plan', async () => {
+    const { user } = await openPage({}, { state: 'failed', error: 'frame/weld.stp has changed since.' });
+    await user.click(screen.getByRole('button', { name: 'Split off 4 bodies' }));
+    expect((await plan().findByRole('alert')).textContent).toBe('frame/weld.stp has changed since.');
+    expect(plan().getByText(/4 bodies of 3 shapes|4 bodies of 4 shapes/)).toBeTruthy();
   });
 
   it('says what becomes of the source, by choice', async () => {

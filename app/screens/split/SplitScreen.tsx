@@ -1,15 +1,15 @@
 import { Button, Select } from '@mantine/core';
 import { useMemo, useState } from 'react';
-import { Link, useFetcher, useOutletContext } from 'react-router';
+import { Link, useOutletContext } from 'react-router';
 import type { SplitChoices } from '#core/split/choices';
+import type { AppliedSplit } from '#server/projects/split';
 import type { SplitComponentView, SplitView } from '#server/views/split-view';
-import type { action as splitAction } from '../../routes/split';
 import { Stage } from '../../stage/Stage';
 import { FilterInput } from '../../ui/FilterInput';
 import { plural } from '../../ui/format';
-import { asRequest } from '../../ui/json-request';
 import { Ledger } from '../../ui/Ledger';
 import layout from '../../ui/OperationPage.module.css';
+import { useTask } from '../../ui/useTask';
 import { useUndo } from '../../ui/useUndo';
 import { useTyped, useView } from '../../ui/useView';
 import type { ProjectContext } from '../project/ProjectFrame';
@@ -48,8 +48,8 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
   const [alone, setAlone] = useState(false);
   const [fitRequest, setFitRequest] = useState(0);
   const [appliedChoices, setAppliedChoices] = useState<SplitChoices | null>(null);
-  const applying = useFetcher<typeof splitAction>();
-  const applied = applying.data && 'applied' in applying.data ? applying.data : null;
+  const splitting = useTask<AppliedSplit>();
+  const applied = splitting.done?.result ?? null;
   const { undone, button: undoButton } = useUndo(applied?.applied, 'Undo the split');
   const check = useSplitCheck(projectId, undone ? null : applied);
   const { outline, trouble } = useOutline(
@@ -141,7 +141,7 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
     );
   }
 
-  const error = applying.data && 'error' in applying.data ? (applying.data.error ?? null) : trouble;
+  const error = splitting.error ?? trouble;
   const columns = columnsFor({
     choices,
     components,
@@ -288,7 +288,7 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
           applied && !undone
             ? {
                 lines: [`Done: ${applied.summary}.`, checkInWords(check)],
-                assembly: `/projects/${projectId}/structure?root=${encodeURIComponent(applied.assembly ?? '')}`,
+                assembly: `/projects/${projectId}/structure?root=${encodeURIComponent(applied.assembly)}`,
                 undoButton,
                 // Done is done until another choice is made.
                 isThisPlan: appliedChoices === choices,
@@ -297,14 +297,12 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
         }
         error={error}
         mayEdit={mayEdit}
-        isApplying={applying.state !== 'idle'}
+        running={splitting.running}
+        onCancel={splitting.cancel}
         onTakeProposals={setNames}
         onApply={({ base }) => {
           setAppliedChoices(choices);
-          applying.submit(asRequest({ file: path, sha256, choices, base }), {
-            method: 'post',
-            encType: 'application/json',
-          });
+          void splitting.start('split', { file: path, sha256, choices, base });
         }}
       />
     </div>

@@ -1,0 +1,43 @@
+import type { TaskName } from '#server/jobs/queue';
+import type { TaskState } from '#server/jobs/tasks';
+
+/** What a page asked the job worker for. */
+export interface AskedTask {
+  kind: TaskName;
+  request: Record<string, unknown>;
+}
+
+/**
+ * Stands in for the job worker's address: what is asked for is done at the first look. For `fetch`, beside whatever else
+ * a page fetches.
+ * @param work gives the result, or the rest of a state
+ */
+export function tasksStandIn(work: (asked: AskedTask) => object) {
+  const asked: AskedTask[] = [];
+  const cancelled: string[] = [];
+  const answer = async (address: string, init?: RequestInit): Promise<Response | undefined> => {
+    const { pathname, searchParams } = new URL(address, 'http://localhost');
+    if (!pathname.endsWith('/tasks')) return undefined;
+    if (init?.method === 'POST') {
+      const sent = JSON.parse(String(init.body)) as { intent: string; task?: string } & AskedTask;
+      if (sent.intent === 'cancel') cancelled.push(sent.task!);
+      else asked.push({ kind: sent.kind, request: sent.request });
+      return Response.json({ task: sent.intent === 'start' ? String(asked.length - 1) : null });
+    }
+    const id = searchParams.get('task')!;
+    const state: TaskState = {
+      id,
+      kind: asked[Number(id)]!.kind,
+      state: cancelled.includes(id) ? 'cancelled' : 'done',
+      doing: '',
+      done: 1,
+      total: 2,
+      result: null,
+      error: null,
+    };
+    if (state.state === 'cancelled') return Response.json(state);
+    const result = work(asked[Number(id)]!);
+    return Response.json('state' in result ? { ...state, ...result } : { ...state, result });
+  };
+  return { answer, asked, cancelled };
+}

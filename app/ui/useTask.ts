@@ -1,0 +1,128 @@
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { useOutletContext, useRevalidator } from 'react-router';
+import type { TaskName } from '#server/jobs/queue';
+import type { TaskState } from '#server/jobs/tasks';
+import type { ProjectContext } from '../screens/project/ProjectFrame';
+import { post, wordsOf } from './json-request';
+
+/** How far work is. */
+export type TaskProgress = Pick<TaskState, 'doing' | 'done' | 'total'>;
+
+/** Work that was done. */
+export interface DoneTask<Result> {
+  id: string;
+  result: Result;
+}
+
+/** Milliseconds between two looks: short at first, since most work is. */
+const [SHORTEST, LONGEST, SLOWER] = [120, 1000, 1.4];
+
+/**
+ * Looks at a task until it has ended.
+ * @returns how it ended; undefined when nobody waits for it any more
+ */
+async function untilEnded<Result>(
+  address: string,
+  id: string,
+  onProgress: (progress: TaskProgress) => void,
+  isWaitedFor: () => boolean,
+): Promise<TaskState<Result> | undefined> {
+  for (let pause = SHORTEST; ; pause = Math.min(LONGEST, pause * SLOWER)) {
+    await new Promise((resolve) => setTimeout(resolve, pause));
+    if (!isWaitedFor()) return undefined;
+    const answer = await fetch(`${address}?task=${id}`);
+    if (!answer.ok) throw new Error(await wordsOf(answer));
+    const state = (await answer.json()) as TaskState<Result>;
+    if (!isWaitedFor()) return undefined;
+    if (state.state !== 'waiting' && state.state !== 'running') return state;
+    onProgress(state);
+  }
+}
+
+/** Stops work that nobody wants any more. */
+export async function cancelTask(projectId: string, id: string): Promise<void> {
+  await post(`/projects/${projectId}/tasks`, { intent: 'cancel', task: id }).catch(() => {});
+}
+
+const NOT_BEGUN: TaskProgress = { doing: '', done: 0, total: 0 };
+
+/** Has the job worker do something, one thing at a time: a newer request takes the place of an older one. */
+export function useTask<Result>() {
+  const { projectId } = useOutletContext<ProjectContext>();
+  const { revalidate } = useRevalidator();
+  const address = `/projects/${projectId}/tasks`;
+  const [running, setRunning] = useState<TaskProgress | null>(null);
+  const [done, setDone] = useState<DoneTask<Result> | null>(null);
+  const [error, setError] = useState<string | null>(null);
+  /** Counts what was asked for: answers to older requests are passed over. */
+  const newest = useRef(0);
+  const current = useRef<{ id: string | null; isCancelled: boolean }>({ id: null, isCancelled: false });
+  useEffect(
+    () => () => {
+      newest.current++;
+    },
+    [],
+  );
+
+  /** @returns what came of it; null when it failed or was cancelled */
+  const start = useCallback(
+    async (kind: TaskName, request: object): Promise<DoneTask<Result> | null> => {
+      const number = ++newest.current;
+      const isWaitedFor = () => newest.current === number;
+      const mine: (typeof current)['current'] = { id: null, isCancelled: false };
+      current.current = mine;
+      setError(null);
+      setDone(null);
+      setRunning(NOT_BEGUN);
+      let ended: DoneTask<Result> | null = null;
+      try {
+        const { task: id } = await post<{ task: string }>(address, { intent: 'start', kind, request });
+        mine.id = id;
+        if (mine.isCancelled) void cancelTask(projectId, id);
+        const state = await untilEnded<Result>(address, id, setRunning, isWaitedFor);
+        if (state?.state === 'failed') throw new Error(state.error ?? 'It failed. Try again.');
+        if (state?.state === 'done' && state.result) ended = { id, result: state.result };
+      } catch (trouble) {
+        if (isWaitedFor()) setError(trouble instanceof Error ? trouble.message : String(trouble));
+      }
+      if (!isWaitedFor()) return null;
+      setRunning(null);
+      setDone(ended);
+      if (ended) void revalidate();
+      return ended;
+    },
+    [address, projectId, revalidate],
+  );
+  /** Work that is done before it could be stopped is shown as done. */
+  const cancel = useCallback(() => {
+    current.current.isCancelled = true;
+    if (current.current.id) void cancelTask(projectId, current.current.id);
+  }, [projectId]);
+  return { running, done, error, start, cancel };
+}
+
+/**
+ * Waits for a task that the page was loaded with, and loads the page again when it has ended.
+ * @returns how far it is; null when there is none or it has ended
+ */
+export function useLoadedTask(task: TaskState | null): TaskProgress | null {
+  const { projectId } = useOutletContext<ProjectContext>();
+  const { revalidate } = useRevalidator();
+  const isOpen = task?.state === 'waiting' || task?.state === 'running';
+  const id = task && isOpen ? task.id : null;
+  const [progress, setProgress] = useState<TaskProgress>(NOT_BEGUN);
+  useEffect(() => {
+    if (id === null) return;
+    let gone = false;
+    setProgress(NOT_BEGUN);
+    untilEnded(`/projects/${projectId}/tasks`, id, setProgress, () => !gone)
+      .catch(() => {})
+      .then(() => {
+        if (!gone) void revalidate();
+      });
+    return () => {
+      gone = true;
+    };
+  }, [id, projectId, revalidate]);
+  return id === null ? null : progress;
+}

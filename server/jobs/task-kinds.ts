@@ -1,0 +1,17 @@
+import { CUT, KEEP_PIECES } from '#server/projects/cuts';
+import { COMPARISON, CUT_TIE, FOLLOW } from '#server/projects/follow';
+import { PACKAGE } from '#server/projects/packages';
+import { SPLIT } from '#server/projects/split';
+import type { TaskName } from './queue';
+import type { TaskKind } from './tasks';
+
+/** Every kind of task, by name. */
+export const TASK_KINDS: { readonly [name in TaskName]: TaskKind } = {
+  package: PACKAGE,
+  cut: CUT,
+  'keep-pieces': KEEP_PIECES,
+  split: SPLIT,
+  comparison: COMPARISON,
+  follow: FOLLOW,
+  'cut-tie': CUT_TIE,
+};
