@@ -77,6 +77,12 @@ describe('splitting the mirror frame', () => {
     await page.getByRole('option', { name: 'Share one file' }).click();
     await expect.poll(() => plan.textContent()).toContain('52 bodies of 32 shapes');
 
+    // What is in the way is hidden, and shown again.
+    await page.getByRole('row', { name: /collar-left/ }).click();
+    await page.getByRole('button', { name: 'Hide', exact: true }).click();
+    await page.getByRole('button', { name: 'Show all (1 hidden)' }).click();
+    await page.getByRole('button', { name: 'Hide', exact: true }).waitFor();
+
     // A body that stays.
     await page.getByLabel('Filter the table').fill('cable clip');
     await page.getByRole('checkbox', { name: 'Split off cable clip' }).uncheck();
@@ -105,7 +111,7 @@ describe('splitting the mirror frame', () => {
     await page.goto(`${stand.project}/structure`);
     await page.getByTitle('1 file behind its source').waitFor();
     await page.getByRole('link', { name: 'Sources' }).click();
-    await page.getByRole('row', { name: /changed clip clip panel-clip\.stp/ }).waitFor();
+    await page.getByRole('row', { name: /changed clip .*panel-clip\.stp/ }).waitFor();
     await stageReady(page);
     await page.getByRole('button', { name: 'Bring up to date' }).click();
     await page.getByText('Done: Followed panel-clip-set.stp: 1 changed').waitFor();
@@ -130,11 +136,11 @@ describe('splitting the mirror frame', () => {
     await apply.waitFor();
     expect(await apply.isDisabled()).toBe(true);
     const status = await page.evaluate(async () => {
-      const sent = { file: 'mirror/mirror-frame.stp', sha256: '', choices: {} };
-      const response = await fetch(`${location.pathname}.data`, {
+      const request = { file: 'mirror/mirror-frame.stp', sha256: '', choices: {} };
+      const response = await fetch(location.pathname.replace('split', 'tasks'), {
         method: 'POST',
         headers: { 'Content-Type': 'application/json' },
-        body: JSON.stringify(sent),
+        body: JSON.stringify({ intent: 'start', kind: 'split', request }),
       });
       return response.status;
     });
