@@ -365,6 +365,8 @@ export class StageView {
     const [width, height] = [Math.max(1, parent.clientWidth), Math.max(1, parent.clientHeight)];
     this.renderer.setSize(width, height, false);
     this.eye.resize(width, height);
+    // Another size empties the canvas: what is there is drawn at once, so that the model never blinks.
+    if (this.bodies.length > 0) this.draw();
     this.redraw();
   }
 
@@ -379,6 +381,13 @@ export class StageView {
     const moved = this.eye.controls.update(Math.min(0.1, this.clock.getDelta()));
     if (!moved && !this.needsFrame) return;
     this.needsFrame = false;
+    this.draw();
+    this.layOutLabels();
+    this.canvas.dataset.drawCalls = String(this.drawCalls);
+    this.canvas.dataset.bodies = String(this.bodyCount);
+  };
+
+  private draw(): void {
     this.eye.closeIn(this.bounds);
     if (this.isSoftware) {
       this.renderer.setPixelRatio(1);
@@ -386,10 +395,7 @@ export class StageView {
       this.stillTimer = setTimeout(() => this.drawFinely(), 350);
     }
     this.renderer.render(this.scene, this.eye.camera);
-    this.layOutLabels();
-    this.canvas.dataset.drawCalls = String(this.drawCalls);
-    this.canvas.dataset.bodies = String(this.bodyCount);
-  };
+  }
 
   private layOutLabels(): void {
     const { clientWidth, clientHeight } = this.canvas;

@@ -48,9 +48,8 @@ export function nameComponents(
       (choices.naming === 'body' ? own : '') || patternName(group, n, digits, choices, source.stem, facts)
     );
   });
-  const untyped = new Set(
-    madeUp.flatMap((name, n) => (typedNames[n] === undefined ? [name.toLowerCase()] : [])),
-  );
+  const untyped = madeUp.filter((_, n) => typedNames[n] === undefined);
+  const theirs = new Set(untyped.flatMap((name) => [name.toLowerCase(), fitting(name).toLowerCase()]));
 
   // Typed names choose first, so that a made-up one never takes a typed one's file.
   const names: ComponentName[] = [];
@@ -59,10 +58,11 @@ export function nameComponents(
     const name = typed.trim();
     const stem = fitting(name);
     const trouble = nameTrouble(name);
-    const isFree = (candidate: string) => free(candidate) && !untyped.has(candidate.toLowerCase());
+    const isFree = (candidate: string) => free(candidate) && !theirs.has(candidate.toLowerCase());
     const clash = trouble === null && !isFree(name);
+    const wanted = trouble === null ? name : stem;
     const proposal = freeStem(
-      stem || patternName(groups[n]!, n, digits, choices, source.stem, facts),
+      wanted || patternName(groups[n]!, n, digits, choices, source.stem, facts),
       isFree,
     );
     const file = pathOf(source.folder, trouble || clash ? proposal : name);

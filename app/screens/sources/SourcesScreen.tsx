@@ -45,27 +45,31 @@ const COLUMNS: LedgerColumn<ShownLine>[] = [
   {
     key: 'body',
     title: 'Body',
-    width: 'minmax(110px, 1.2fr)',
-    cell: ({ older, newer }) => bodyInWords(older, newer),
+    width: 'minmax(100px, 1fr)',
+    cell: ({ older, newer }) => <span className={classes.text}>{bodyInWords(older, newer)}</span>,
   },
   {
     key: 'difference',
     title: 'Difference',
-    width: 'minmax(120px, 1.2fr)',
+    width: 'minmax(118px, 1fr)',
     cell: (line) => {
       const words = differenceInWords(line);
-      return <span title={words}>{words}</span>;
+      return (
+        <span className={classes.text} title={words}>
+          {words}
+        </span>
+      );
     },
   },
   {
     key: 'file',
     title: 'File',
-    width: 'minmax(120px, 1.2fr)',
+    width: 'minmax(136px, 1.5fr)',
     cell: ({ component }) =>
       component === null ? (
         <span className="muted">a new file</span>
       ) : (
-        <span className="mono" title={component}>
+        <span className={classes.file} title={component}>
           {component.split('/').at(-1)}
         </span>
       ),
@@ -73,13 +77,13 @@ const COLUMNS: LedgerColumn<ShownLine>[] = [
   {
     key: 'how',
     title: 'Matched by',
-    width: '96px',
+    width: '88px',
     cell: ({ how }) => how ?? '',
   },
   {
     key: 'confidence',
     title: 'Sure',
-    width: '52px',
+    width: '44px',
     numeric: true,
     cell: ({ confidence }) => (confidence === null ? '' : `${Math.round(confidence * 100)} %`),
   },
@@ -279,7 +283,12 @@ export function SourcesScreen({ sources, source, comparison, isPreparing }: Sour
             {refused}
           </span>
         )}
-        {undoButton}
+        {undoButton && (
+          <div className={layout.undo}>
+            {plan && <span role="status">Done: {applied?.summary}.</span>}
+            {undoButton}
+          </div>
+        )}
         {comparing && (
           <TaskBar
             progress={comparing}
@@ -318,6 +327,8 @@ export function SourcesScreen({ sources, source, comparison, isPreparing }: Sour
             onClick={() => {
               const { removeGone, take: chosen, revision } = comparison.request;
               setDoneAt(revision);
+              // What was brought up to date stays in view, also when another source is behind.
+              change({ source });
               void start('follow', { source, removeGone, take: chosen, base: plan.base });
             }}
           >
