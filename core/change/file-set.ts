@@ -1,4 +1,4 @@
-import { createHash } from 'node:crypto';
+import { hash } from 'node:crypto';
 
 /** A file as its home lists it. */
 export interface FileEntry {
@@ -23,5 +23,5 @@ export class MissingFileError extends Error {
 
 /** Content hash, SHA-256 in hex. The name of a content everywhere in Stone Tray. */
 export function sha256(bytes: Uint8Array): string {
-  return createHash('sha256').update(bytes).digest('hex');
+  return hash('sha256', bytes, 'hex');
 }
