@@ -11,6 +11,9 @@ const KEYS: [string[], string][] = [
   [['←', '→'], 'Close and open a row of the structure, or go to the one above'],
   [['Page ↑', 'Page ↓'], 'Walk in large steps'],
   [['Home', 'End'], 'First and last row'],
+  [['Space'], 'Split: take the row into the split, or leave it out'],
+  [['Enter'], 'Split: type the name of the row'],
+  [['H'], 'Split: hide the selected rows on the stage, or show them'],
   [['?'], 'This list'],
 ];
 

@@ -5,7 +5,7 @@ import classes from './Ledger.module.css';
 /** A column: its heading, its width as CSS grid track, and what stands in it. */
 export interface LedgerColumn<Row> {
   key: string;
-  title: string;
+  title: React.ReactNode;
   width: string;
   numeric?: boolean;
   cell: (row: Row) => React.ReactNode;
@@ -30,6 +30,8 @@ interface LedgerProps<Row> {
     onToggle: (row: Row, open: boolean) => void;
   };
   dimmed?: (row: Row) => boolean;
+  /** What other keys do with the row that is selected, by the name of the key. */
+  keys?: { readonly [key: string]: (row: Row) => void };
   empty: React.ReactNode;
 }
 
@@ -49,6 +51,7 @@ export function Ledger<Row>({
   several,
   tree,
   dimmed,
+  keys,
   empty,
 }: LedgerProps<Row>) {
   const scroller = useRef<HTMLDivElement>(null);
@@ -128,6 +131,9 @@ export function Ledger<Row>({
         while (parent >= 0 && tree.depth(rows[parent]!) >= depth) parent--;
         if (parent >= 0) go(parent);
       }
+      event.preventDefault();
+    } else if (row && keys?.[event.key] && isOfRow(event)) {
+      keys[event.key]!(row);
       event.preventDefault();
     }
   };
@@ -228,4 +234,9 @@ export function Ledger<Row>({
       </div>
     </div>
   );
+}
+
+/** Whether a key was pressed on a row, and not on a button or a field in one. */
+function isOfRow({ target, currentTarget }: React.KeyboardEvent): boolean {
+  return target === currentTarget || (target as HTMLElement).getAttribute('role') === 'row';
 }

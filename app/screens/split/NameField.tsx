@@ -10,6 +10,7 @@ interface Props {
   focused: boolean;
   label: string;
   onFocus: () => void;
+  onLeave: () => void;
   onName: (name: string) => void;
   /** Rows down, or up when negative. */
   onMove: (step: number) => void;
@@ -25,6 +26,7 @@ export function NameField({
   focused,
   label,
   onFocus,
+  onLeave,
   onName,
   onMove,
   onPaste,
@@ -62,7 +64,10 @@ export function NameField({
         own.current = true;
         setText(event.currentTarget.value);
       }}
-      onBlur={take}
+      onBlur={() => {
+        take();
+        onLeave();
+      }}
       onPaste={(event) => {
         const pasted = event.clipboardData.getData('text');
         if (!/[\r\n]/.test(pasted.trim())) return;
@@ -74,7 +79,9 @@ export function NameField({
         event.stopPropagation();
         if (event.key === 'Escape') {
           own.current = false;
-          setText(name);
+          // Once more, and the keys are the table's again.
+          if (text === name) event.currentTarget.closest<HTMLElement>('[role=rowgroup]')?.focus();
+          else setText(name);
         } else if (event.key === 'Enter' || event.key === 'ArrowDown' || event.key === 'ArrowUp') {
           event.preventDefault();
           take();

@@ -77,7 +77,8 @@ async function openPage(context: object = {}, work: object = SPLIT_DONE) {
   return { ...page, ...tasks };
 }
 
-const nameField = (n: number) => screen.getByRole('textbox', { name: `Name of component ${n}` });
+const nameField = (n: number) =>
+  screen.getByRole<HTMLInputElement>('textbox', { name: `Name of component ${n}` });
 const shownNames = () =>
   screen
     .getAllByRole('textbox', { name: /^Name of component/ })
@@ -119,6 +120,46 @@ describe('the split page', () => {
       'typed',
       undefined,
     ]);
+  });
+
+  it('is walked and ticked by keys: Space leaves a row out, Enter types its name, H hides it', async () => {
+    const { user } = await openPage();
+    const tick = (name: string) =>
+      (screen.getByRole('checkbox', { name: `Split off ${name}` }) as HTMLInputElement).checked;
+    await user.click(screen.getByRole('row', { name: /bar\.stp/ }));
+    screen.getByTestId('ledger-body').focus();
+    await user.keyboard(' ');
+    await waitFor(() => expect(tick('bar')).toBe(false));
+    await user.keyboard(' ');
+    await waitFor(() => expect(tick('bar')).toBe(true));
+    await user.keyboard('h');
+    await waitFor(() => expect(screen.getByRole('button', { name: 'Body bar' }).dataset.hidden).toBe('true'));
+    await user.keyboard('h{Enter}');
+    await waitFor(() => expect(document.activeElement).toBe(nameField(2)));
+    await user.keyboard('h {Escape}');
+    expect(nameField(2).value).toBe('bar');
+    await user.keyboard('{Escape}');
+    expect(document.activeElement).toBe(screen.getByTestId('ledger-body'));
+    await user.keyboard('{Enter}');
+    await waitFor(() => expect(document.activeElement).toBe(nameField(2)));
+  });
+
+  it('takes all bodies into the split or leaves all out; a tick counts for all selected rows', async () => {
+    const { user } = await openPage();
+    const all = () => screen.getByRole('checkbox', { name: 'Split off all bodies' }) as HTMLInputElement;
+    expect(all().checked).toBe(true);
+    await user.click(all());
+    await waitFor(() => expect(all().checked).toBe(false));
+    expect((await plan().findByRole('alert')).textContent).toBe('No body is chosen.');
+    await user.click(screen.getByRole('row', { name: /bar\.stp/ }));
+    await user.keyboard('{Control>}');
+    await user.click(screen.getByRole('row', { name: /clip\.stp/ }));
+    await user.keyboard('{/Control}');
+    await user.click(screen.getByRole('checkbox', { name: 'Split off clip' }));
+    expect(await plan().findByText(/^2 bodies of 2 shapes/)).toBeTruthy();
+    expect(all().indeterminate).toBe(true);
+    await user.click(all());
+    expect(await plan().findByText(/^4 bodies of 4 shapes/)).toBeTruthy();
   });
 
   it('marks a name that cannot be at once, and takes the proposal', async () => {

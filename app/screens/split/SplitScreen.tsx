@@ -142,21 +142,27 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
   }
 
   const error = splitting.error ?? trouble;
+  const planned = components.flatMap((component) => component.bodies);
+  const setChosen = (positions: readonly number[], isChosen: boolean) =>
+    choose.setChosen(positions, isChosen, planned);
+  const typeName = ({ key }: SplitRow) => setFocusKey(key);
+  const toggleChosen = (row: SplitRow) => {
+    const [first] = positionsIn([row]);
+    const isChosen = choices.bodies?.includes(bodies[first!]!.id) ?? row.kind !== 'left';
+    setChosen(meant(positionsIn([row])), !isChosen);
+  };
   const columns = columnsFor({
     choices,
     components,
     mayEdit,
     focusKey,
     setFocusKey,
+    leave: (key) => setFocusKey((now) => (now === key ? null : now)),
     setName: (component, name) => setNames([[component, name]]),
     setColour: (positions, colour) => choose.setColour(meant(positions), colour),
     setBodyName: choose.setBodyName,
-    setChosen: (positions, isChosen) =>
-      choose.setChosen(
-        positions,
-        isChosen,
-        components.flatMap((component) => component.bodies),
-      ),
+    setChosen: (positions, isChosen) => setChosen(meant(positions), isChosen),
+    isMany: (positions) => meant(positions).length > positions.length,
     move,
     paste,
     bodies,
@@ -222,6 +228,7 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
               dimmed={(row) =>
                 row.kind === 'left' || positionsIn([row]).every((position) => hiddenAlways.has(position))
               }
+              keys={{ ' ': toggleChosen, Enter: typeName, h: toggleHidden }}
               empty={
                 query
                   ? `No component fits “${query}”.`

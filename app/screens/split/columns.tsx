@@ -17,10 +17,14 @@ interface ColumnContext {
   mayEdit: boolean;
   focusKey: string | null;
   setFocusKey: (key: string) => void;
+  /** The name of a row is no longer typed in. */
+  leave: (key: string) => void;
   setColour: (positions: readonly number[], colour: string | null) => void;
   setBodyName: (position: number, name: string) => void;
   setName: (component: SplitOutlineView['components'][number], name: string) => void;
   setChosen: (positions: readonly number[], chosen: boolean) => void;
+  /** Whether the row is one of several that are selected, and speaks for all of them. */
+  isMany: (positions: readonly number[]) => boolean;
   move: (from: string, step: number) => void;
   paste: (from: string, text: string) => void;
 }
@@ -42,10 +46,24 @@ export function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
   const chosen = choices.bodies === null ? null : new Set(choices.bodies);
   const isChosen = (positions: readonly number[], asPlanned: boolean) =>
     chosen === null ? asPlanned : positions.some((position) => chosen.has(bodies[position]!.id));
+  const everywhere = bodies.map((_, position) => position);
+  const planned = new Set(components.flatMap((component) => component.bodies));
+  const count = everywhere.filter((position) => isChosen([position], planned.has(position))).length;
   return [
     {
       key: 'name',
-      title: 'Component',
+      title: (
+        <span className={classes.nameCell}>
+          <Checkbox
+            aria-label="Split off all bodies"
+            title={count === bodies.length ? 'Leave all bodies out' : 'Split off all bodies'}
+            checked={count === bodies.length}
+            indeterminate={count > 0 && count < bodies.length}
+            onChange={() => context.setChosen(everywhere, count < bodies.length)}
+          />
+          Component
+        </span>
+      ),
       width: 'minmax(190px, 2fr)',
       cell: (row) => {
         const positions = row.kind === 'component' ? row.component.bodies : [row.position];
@@ -56,6 +74,7 @@ export function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
               aria-label={`Split off ${label}`}
               checked={isChosen(positions, row.kind !== 'left')}
               tabIndex={-1}
+              title={context.isMany(positions) ? 'For all selected rows' : undefined}
               onClick={(event) => event.stopPropagation()}
               onChange={(event) => context.setChosen(positions, event.currentTarget.checked)}
             />
@@ -68,6 +87,7 @@ export function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
                 focused={context.focusKey === row.key}
                 label={`Name of component ${row.number + 1}`}
                 onFocus={() => context.setFocusKey(row.key)}
+                onLeave={() => context.leave(row.key)}
                 onName={(name) => context.setName(row.component, name)}
                 onMove={(step) => context.move(row.key, step)}
                 onPaste={(text) => context.paste(row.key, text)}
@@ -81,6 +101,7 @@ export function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
                 focused={context.focusKey === row.key}
                 label={`Name of body ${row.body.name || row.body.id}`}
                 onFocus={() => context.setFocusKey(row.key)}
+                onLeave={() => context.leave(row.key)}
                 onName={(name) => context.setBodyName(row.position, name)}
                 onMove={() => {}}
                 onPaste={() => {}}
