@@ -87,6 +87,10 @@ describe('splitting the mirror frame', () => {
     await page.getByLabel('Filter the table').fill('cable clip');
     await page.getByRole('checkbox', { name: 'Split off cable clip' }).uncheck();
     await expect.poll(() => plan.textContent()).toContain('51 bodies of 31 shapes');
+    await page.getByRole('checkbox', { name: 'Split off all bodies' }).click();
+    await expect.poll(() => plan.textContent()).toContain('52 bodies of 32 shapes');
+    await page.getByRole('checkbox', { name: 'Split off cable clip' }).uncheck();
+    await expect.poll(() => plan.textContent()).toContain('51 bodies of 31 shapes');
 
     // Applied: the assembly shows everything, every link is sound.
     await plan.getByRole('button', { name: 'Split off 51 bodies' }).click();

@@ -158,8 +158,6 @@ describe('the split page', () => {
     await user.click(screen.getByRole('checkbox', { name: 'Split off clip' }));
     expect(await plan().findByText(/^2 bodies of 2 shapes/)).toBeTruthy();
     expect(all().indeterminate).toBe(true);
-    await user.click(all());
-    expect(await plan().findByText(/^4 bodies of 4 shapes/)).toBeTruthy();
   });
 
   it('marks a name that cannot be at once, and takes the proposal', async () => {
