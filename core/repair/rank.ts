@@ -1,4 +1,5 @@
 import { baseName, extensionOf, folderOf } from '#core/links/paths';
+import type { SourceMemory } from '#core/links/source';
 import { bodyCount, ownProducts } from '#core/scan/content';
 import { type Project, type ProjectLink, reachableFrom, type ScannedFile } from '#core/scan/project';
 import { topProducts } from '#core/scan/tree';
@@ -54,8 +55,12 @@ export function rankCandidates(project: Project, link: ProjectLink, options: Ran
   for (const file of project.files.values()) {
     if (file.path === link.from || !SHAPED.has(file.scan.role)) continue;
     const evidence = [
-      ...contentEvidence(file, options),
-      ...productEvidence(project, file, wanted, file.sha256 === options.lastTarget?.sha256),
+      ...(link.source
+        ? sourceEvidence(project, file, link, link.source, wanted)
+        : [
+            ...contentEvidence(file, options),
+            ...productEvidence(project, file, wanted, file.sha256 === options.lastTarget?.sha256),
+          ]),
       ...nameEvidence(file, link),
       ...folderEvidence(file, link),
       ...usageEvidence(project, file, link),
@@ -110,6 +115,46 @@ function contentEvidence(file: ScannedFile, { lastTarget, boxes }: RankOptions):
     else if (apart < 0.1) evidence.push({ weight: 0.25, words: 'Box of nearly the same size as before' });
     else evidence.push({ weight: -0.25, words: 'Box of another size than before' });
   }
+  return evidence;
+}
+
+/**
+ * What speaks for a file that others came out of: the link itself remembers the version that was taken, and the bodies
+ * of it. A newer version has other bytes and most of the bodies.
+ */
+function sourceEvidence(
+  project: Project,
+  file: ScannedFile,
+  link: ProjectLink,
+  { sha256, bodies }: SourceMemory,
+  holder: { id: string; name: string }[],
+): Evidence[] {
+  if (sha256 !== null && file.sha256 === sha256)
+    return [{ weight: 0.985, words: `The very version that ${baseName(link.from)} was taken from` }];
+  const evidence: Evidence[] = [];
+  const own = ownProducts(file.scan);
+  if (bodies.length > 0) {
+    const there = own.flatMap((product) => product.bodies);
+    const names = new Set(there.map(({ name }) => name));
+    const numbers = new Map(there.map(({ id, name }) => [id, name]));
+    const found = bodies.filter(({ id, name }) => (name === '' ? numbers.has(id) : names.has(name)));
+    const which = bodies[0]!.name || `#${bodies[0]!.id}`;
+    const what = bodies.length === 1 ? `the body ${which}` : `the ${bodies.length} bodies`;
+    if (found.length === bodies.length)
+      evidence.push({
+        weight: bodies.every(({ id, name }) => numbers.get(id) === name) ? 0.8 : 0.65,
+        words: `Has ${what} that the file was taken from`,
+      });
+    else if (found.length > 0)
+      evidence.push({ weight: 0.3, words: `Has ${found.length} of ${what} that the file was taken from` });
+    else evidence.push({ weight: -0.5, words: `Does not have ${what} that the file was taken from` });
+  } else {
+    // The assembly of a split has its source's name.
+    const same = own.find(({ name }) => name !== '' && holder.some((product) => product.name === name));
+    if (same) evidence.push({ weight: 0.6, words: `Product ${same.name} has the name of the assembly` });
+  }
+  if ((project.uses.get(file.path) ?? []).some(({ source }) => source))
+    evidence.push({ weight: -0.6, words: 'Came out of another file itself' });
   return evidence;
 }
 

@@ -1,9 +1,12 @@
 import { describe, expect, it } from 'vitest';
 import { write } from '#core/change/change-set';
-import type { MemoryFileSet } from '#core/change/memory';
+import { sha256 } from '#core/change/file-set';
+import { MemoryFileSet } from '#core/change/memory';
 import { reportOf } from '#core/scan/report';
 import { scanFileSet } from '#core/scan/scan';
-import { writeBoxPart } from '#core/testing/box-part';
+import { splitChoices } from '#core/split/choices';
+import { openSource, outlineSplit, planSplit } from '#core/split/plan';
+import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
 import { gearUnit, testAssembly } from '#core/testing/projects';
 import { nameLikeness } from './name-likeness';
 import { brokenLinks, linksWrittenAlike, planRepair, RepairError } from './plan';
@@ -45,6 +48,67 @@ describe('ranking candidates', () => {
     const sha256 = project.files.get('elsewhere/zzz.stp')!.sha256;
     const [first] = rankCandidates(project, linkTo(project, 'washer'), { lastTarget: { sha256 } });
     expect(first!.path).toBe('elsewhere/zzz.stp');
+  });
+
+  describe('of a link to a source', () => {
+    const weld = (boxes: BoxToWrite[]) => writeBoxPart({ id: 'W', name: 'Weldment', boxes });
+    const BOXES: BoxToWrite[] = [
+      { name: 'plate' },
+      { name: 'bar', corner: [30, 0, 0], size: [10, 10, 60] },
+      { name: 'lug', corner: [60, 0, 0], size: [10, 20, 30] },
+    ];
+    /** A weldment that was split twice, then moved away: as it was, or in a newer version. */
+    async function movedAway(now: Uint8Array) {
+      const files = new MemoryFileSet([
+        ['weld.stp', weld(BOXES)],
+        ['other.stp', writeBoxPart({ id: 'O', name: 'Other', boxes: [{ name: 'plate 9' }, { name: 'x' }] })],
+      ]);
+      for (const folder of ['one', 'two']) {
+        const source = await openSource(files, 'weld.stp');
+        const choices = splitChoices({ folder });
+        const project = await scanFileSet(files);
+        const outline = outlineSplit(project, source, choices, new Map());
+        await files.apply(await planSplit(project, files, outline, choices, '2026-01-01T00:00:00'));
+      }
+      const gone = sha256(await files.read('weld.stp'));
+      await files.apply({
+        summary: '',
+        changes: [{ action: 'delete', path: 'weld.stp', base: gone }, write('old/part r2.stp', null, now)],
+        rewires: [],
+        warnings: [],
+      });
+      return files;
+    }
+
+    it('finds the very version that was taken, whatever it is called now', async () => {
+      const files = await movedAway(weld(BOXES));
+      const project = await scanFileSet(files);
+      const links = brokenLinks(project);
+      expect(links).toHaveLength(8);
+      const choices = links.map((link) => {
+        const winner = clearWinner(rankCandidates(project, link), 0.9);
+        expect(winner?.path, link.from).toBe('old/part r2.stp');
+        return { holder: link.from, written: link.written, target: winner!.path };
+      });
+      await files.apply(await planRepair(project, files, choices));
+      expect(reportOf(await scanFileSet(files)).totals).toMatchObject({ missing: 0, behind: 0, sound: 14 });
+    });
+
+    it('knows a newer version by its bodies, and no other file', async () => {
+      const project = await scanFileSet(
+        await movedAway(
+          weld(BOXES.map((box) => (box.name === 'bar' ? { ...box, size: [10, 10, 70] } : box))),
+        ),
+      );
+      for (const link of brokenLinks(project)) {
+        const [first, second] = rankCandidates(project, link);
+        expect(first!.path, link.from).toBe('old/part r2.stp');
+        expect(first!.score - (second?.score ?? 0), link.from).toBeGreaterThan(0.2);
+      }
+      const link = brokenLinks(project).find(({ from }) => from === 'one/plate.stp')!;
+      const words = rankCandidates(project, link)[0]!.evidence.map((one) => one.words);
+      expect(words).toContain('Has the body plate that the file was taken from');
+    });
   });
 
   it('counts bodies, unit and box of what was there before', async () => {

@@ -1,6 +1,7 @@
+import type { SourceMemory } from '#core/links/source';
 import { brokenLinks, linksWrittenAlike } from '#core/repair/plan';
 import { type Candidate, type LastTarget, rankCandidates } from '#core/repair/rank';
-import { bodyCount } from '#core/scan/content';
+import { bodyCount, ownProducts } from '#core/scan/content';
 import type { Project, ProjectLink } from '#core/scan/project';
 import { structureTable } from '#core/scan/structure-table';
 import type { Database } from '#server/db/connection';
@@ -103,6 +104,8 @@ export function previewScene(
   link: ProjectLink,
   candidate: string | null,
 ): SceneData {
+  if (link.source && candidate !== null)
+    return sourceScene(project, shapes, projectId, link.source, candidate);
   const tried = { ...link, state: 'sound' as const, to: candidate };
   const uses = new Map(project.uses);
   if (candidate !== null)
@@ -131,4 +134,29 @@ export function previewScene(
     return { ...instance, body, tone };
   });
   return { bodies, instances };
+}
+
+/** A file that may be the source of another: the bodies that were taken from it stand out among the others. */
+function sourceScene(
+  project: Project,
+  shapes: ReadonlyMap<string, ShapeState>,
+  projectId: string,
+  { bodies }: SourceMemory,
+  candidate: string,
+): SceneData {
+  const table = structureTable(project, candidate, true);
+  const scene = sceneData(table, shapes, projectId);
+  const taken = new Set(bodies.map(({ id, name }) => name || id));
+  const names = new Map(
+    ownProducts(project.files.get(candidate)!.scan).flatMap((product) =>
+      product.bodies.map(({ id, name }) => [id, name || id] as const),
+    ),
+  );
+  return {
+    ...scene,
+    instances: scene.instances.map((instance) => ({
+      ...instance,
+      tone: taken.size === 0 || taken.has(names.get(table.bodies[instance.body]!.body)!) ? 'focus' : 'ghost',
+    })),
+  };
 }
