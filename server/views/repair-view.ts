@@ -13,6 +13,7 @@ import { type SceneData, sceneData } from './structure-view';
 export interface BrokenLink {
   /** Position in the queue, and its name in the address of the page. */
   key: string;
+  kind: ProjectLink['kind'];
   holder: string;
   written: string;
   state: ProjectLink['state'];
@@ -27,6 +28,7 @@ export interface BrokenLink {
 export function repairQueue(project: Project): BrokenLink[] {
   return brokenLinks(project).map((link) => ({
     key: keyOfLink(link),
+    kind: link.kind,
     holder: link.from,
     written: link.written,
     state: link.state,

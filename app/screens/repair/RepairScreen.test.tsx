@@ -1,8 +1,12 @@
-import { screen, waitFor } from '@testing-library/react';
+import { screen, waitFor, within } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
+import { MemoryFileSet } from '#core/change/memory';
 import { linksWrittenAlike, planRepair } from '#core/repair/plan';
 import { rankCandidates } from '#core/repair/rank';
 import { scanFileSet } from '#core/scan/scan';
+import { splitChoices } from '#core/split/choices';
+import { openSource, outlineSplit, planSplit } from '#core/split/plan';
+import { writeBoxPart } from '#core/testing/box-part';
 import { gearUnit } from '#core/testing/projects';
 import { findBroken, keyOfLink, previewScene, repairQueue } from '#server/views/repair-view';
 import { renderPage } from '../../testing/render';
@@ -10,9 +14,28 @@ import { RepairScreen } from './RepairScreen';
 
 vi.mock('../../stage/Stage', () => import('../../testing/stage-stand-in'));
 
+/** A weldment that was split and then renamed. */
+async function renamedSource(): Promise<MemoryFileSet> {
+  const boxes = [
+    { name: 'plate' },
+    { name: 'bar', corner: [30, 0, 0] as const, size: [10, 10, 60] as const },
+  ];
+  const files = new MemoryFileSet([['weld.stp', writeBoxPart({ id: 'W', name: 'Weldment', boxes })]]);
+  const project = await scanFileSet(files);
+  const outline = outlineSplit(project, await openSource(files, 'weld.stp'), splitChoices(), new Map());
+  await files.apply(await planSplit(project, files, outline, splitChoices(), '2026-01-01T00:00:00'));
+  const { sha256: base } = (await files.list()).find(({ path }) => path === 'weld.stp')!;
+  await files.apply({
+    summary: '',
+    changes: [{ action: 'move', path: 'weld.stp', to: 'weld r2.stp', base }],
+    rewires: [],
+    warnings: [],
+  });
+  return files;
+}
+
 /** The page over a gear unit with broken links, as its loader fills it for the address that it is at. */
-async function openPage(context = {}) {
-  const files = gearUnit();
+async function openPage(context = {}, files: MemoryFileSet = gearUnit()) {
   const project = await scanFileSet(files);
   const queue = repairQueue(project);
   const states = new Map<string, React.ComponentProps<typeof RepairScreen>['current']>();
@@ -44,9 +67,8 @@ async function openPage(context = {}) {
   }
   const at = (search: URLSearchParams) => {
     const key = search.get('link') ?? queue[0]!.key;
-    return (
-      <RepairScreen queue={queue} current={states.get(`${key} ${search.get('candidate') ?? ''}`) ?? null} />
-    );
+    const current = states.get(`${key} ${search.get('candidate') ?? ''}`) ?? null;
+    return <RepairScreen queue={queue} current={current && { ...current, all: !search.has('only') }} />;
   };
   const sent: Record<string, unknown>[] = [];
   const page = renderPage(at, {
@@ -105,6 +127,18 @@ describe('the repair desk', () => {
         words,
       ]),
     );
+  });
+
+  it('repairs all links to a source that was renamed at once, and shows what came out of it', async () => {
+    const { user } = await openPage({}, await renamedSource());
+    const queue = () => within(screen.getByRole('list', { name: 'Broken links' })).getAllByRole('listitem');
+    expect(queue()).toHaveLength(1);
+    expect(queue()[0]!.textContent).toMatch(/The source.*Of \S+\.stp and 2 more files\./);
+    expect(screen.getAllByRole('radio')[0]!.textContent).toMatch(/weld r2\.stp.*The very version that/);
+    expect(screen.getByText(/, with what \S+\.stp came out of$/)).toBeTruthy();
+    expect(screen.getByRole('button', { name: 'Repair 3 links' })).toBeTruthy();
+    await user.click(screen.getByRole('checkbox', { name: 'All 3 links to this name' }));
+    await waitFor(() => expect(queue()).toHaveLength(3));
   });
 
   it('lets a viewer see the plan and not carry it out', async () => {

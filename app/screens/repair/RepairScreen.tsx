@@ -12,6 +12,7 @@ import { useUndo } from '../../ui/useUndo';
 import { useView } from '../../ui/useView';
 import { WhatWillChange } from '../../ui/WhatWillChange';
 import type { ProjectContext } from '../project/ProjectFrame';
+import { queueEntries } from './queue';
 import classes from './Repair.module.css';
 
 interface RepairScreenProps {
@@ -77,22 +78,21 @@ export function RepairScreen({ queue, current }: RepairScreenProps) {
         <div className={classes.choices}>
           <h1 className={classes.heading}>{plural(queue.length, 'broken link')}</h1>
           <ul className={classes.queue} aria-label="Broken links">
-            {queue.map(({ key, holder, written, state, reason, wanted, occurrences }) => (
-              <li key={key}>
+            {queueEntries(queue, current.key, !all).map(({ link: broken, more }) => (
+              <li key={broken.key}>
                 <button
                   type="button"
                   className={classes.link}
-                  aria-current={key === current.key}
-                  onClick={() => change({ link: key, candidate: null })}
+                  aria-current={broken.key === current.key}
+                  onClick={() => change({ link: broken.key, candidate: null })}
                 >
                   <span className={classes.linkHead}>
-                    <b>{wanted || written}</b>
-                    <LinkMark state={state} />
+                    <b>{broken.kind === 'source' ? 'The source' : broken.wanted || broken.written}</b>
+                    <LinkMark state={broken.state} />
                   </span>
-                  <span className={classes.written}>{written}</span>
+                  <span className={classes.written}>{broken.written}</span>
                   <span className={classes.reason}>
-                    {reason} In <span className="mono">{holder.split('/').at(-1)}</span>, placed{' '}
-                    {plural(occurrences, 'time')}.
+                    {broken.reason} {whereInWords(broken, more)}
                   </span>
                 </button>
               </li>
@@ -146,7 +146,10 @@ export function RepairScreen({ queue, current }: RepairScreenProps) {
           <p className={classes.caption}>
             {chosen ? (
               <>
-                <i /> <b>{chosen.split('/').at(-1)}</b> in its place in {link.holder.split('/').at(-1)}
+                <i /> <b>{chosen.split('/').at(-1)}</b>
+                {link.kind === 'source'
+                  ? `, with what ${link.holder.split('/').at(-1)} came out of`
+                  : ` in its place in ${link.holder.split('/').at(-1)}`}
               </>
             ) : (
               'No candidate chosen: the component is left out'
@@ -155,15 +158,7 @@ export function RepairScreen({ queue, current }: RepairScreenProps) {
         </div>
       </div>
       <WhatWillChange
-        lines={
-          plan?.rewires.map(({ holder, written, rewritten }) => (
-            <>
-              <span className="mono">{holder}</span>: <span className="mono muted">{written}</span> becomes{' '}
-              <span className="mono">{rewritten}</span>. No other byte of the file changes, and its old
-              version is kept.
-            </>
-          )) ?? []
-        }
+        lines={plan ? planLines(plan.rewires) : []}
         warnings={plan?.warnings}
         empty="Choose a file that can be used."
       >
@@ -198,4 +193,46 @@ export function RepairScreen({ queue, current }: RepairScreenProps) {
       </WhatWillChange>
     </div>
   );
+}
+
+/** Where a link stands, and what for. */
+function whereInWords({ kind, holder, occurrences }: BrokenLink, more: number): React.ReactNode {
+  return (
+    <>
+      {kind === 'source' ? 'Of ' : 'In '}
+      <span className="mono">{holder.split('/').at(-1)}</span>
+      {kind !== 'source' && more === 0 && `, placed ${plural(occurrences, 'time')}`}
+      {more > 0 && ` and ${plural(more, 'more file')}`}.
+    </>
+  );
+}
+
+/** So many files are named one by one. */
+const MOST_NAMED = 3;
+
+function planLines(
+  rewires: readonly { holder: string; written: string; rewritten: string }[],
+): React.ReactNode[] {
+  const more = rewires.length - MOST_NAMED;
+  const named = rewires
+    .slice(0, more === 1 ? rewires.length : MOST_NAMED)
+    .map(({ holder, written, rewritten }) => (
+      <>
+        <span className="mono">{holder}</span>: <span className="mono muted">{written}</span> becomes{' '}
+        <span className="mono">{rewritten}</span>. No other byte of the file changes, and its old version is
+        kept.
+      </>
+    ));
+  if (more <= 1) return named;
+  return [
+    ...named,
+    <details key="more">
+      <summary>{plural(more, 'more file')}, the same way.</summary>
+      {rewires.slice(MOST_NAMED).map(({ holder, rewritten }) => (
+        <div key={`${holder} ${rewritten}`} className="mono">
+          {holder}: {rewritten}
+        </div>
+      ))}
+    </details>,
+  ];
 }
