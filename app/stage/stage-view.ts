@@ -70,8 +70,11 @@ export class StageView {
   /** Middle of each row where it belongs. */
   private readonly middles = new Map<number, THREE.Vector3>();
   private readonly labels: StageLabels;
-  /** Whether the eye was brought to the model; a scene that is replaced while it loads leaves that to the next. */
-  private framed = false;
+  /**
+   * Whether the eye was brought to the model: a scene that is replaced while it loads leaves that to the next, and one
+   * of which only a part was there is looked at again when there is more, unless somebody has moved the eye.
+   */
+  private framed: 'no' | 'partly' | 'wholly' = 'no';
   private needsFrame = true;
   private loadNumber = 0;
   private running = true;
@@ -104,6 +107,9 @@ export class StageView {
     this.renderer.toneMappingExposure = 1.05;
     this.renderer.localClippingEnabled = true;
     this.eye = new Eye(canvas, () => this.redraw());
+    this.eye.controls.addEventListener('controlstart', () => {
+      this.framed = 'wholly';
+    });
 
     this.surroundings = new Surroundings(this.scene, this.eye.camera, this.renderer);
     this.scene.add(this.model);
@@ -152,7 +158,7 @@ export class StageView {
     }
     let left = instances.size;
     let failed = 0;
-    if (!keepView) this.framed = false;
+    if (!keepView) this.framed = 'no';
     this.callbacks.onLoading(left, 0);
     await Promise.all(
       [...instances].map(async ([number, placed]) => {
@@ -167,9 +173,9 @@ export class StageView {
           this.clear();
           for (const body of arrived) this.addBody(body);
         }
-        if (!this.framed && left === 0 && !this.bounds.isEmpty()) {
-          this.framed = true;
+        if (this.framed !== 'wholly' && left === 0 && !this.bounds.isEmpty()) {
           this.look('corner', false);
+          this.framed = failed === 0 ? 'wholly' : 'partly';
         }
         this.callbacks.onLoading(left, failed);
       }),
@@ -270,18 +276,21 @@ export class StageView {
   /** Looks at everything that is shown from a standard direction. */
   look(direction: Direction, animated = true): void {
     this.eye.look(direction, this.boxOfShown(), animated);
+    this.framed = 'wholly';
     this.redraw();
   }
 
   /** Looks straight at a plane, at all that is shown. */
   lookAlong(normal: Point): void {
     this.eye.lookAlong(normal, this.boxOfShown());
+    this.framed = 'wholly';
     this.redraw();
   }
 
   /** Moves near, keeping the direction: to the given rows, or to all that is shown. */
   fit(rows?: ReadonlySet<number>): void {
     this.eye.fit(rows ? this.boxOf((row) => rows.has(row)) : this.boxOfShown());
+    this.framed = 'wholly';
     this.redraw();
   }
 
