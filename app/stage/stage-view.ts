@@ -6,6 +6,7 @@ import { Displacement } from './displacement';
 import { Eye } from './eye';
 import { InstancedBody } from './instanced-body';
 import { pickFace, pointerIn } from './picking';
+import { StagePointer } from './pointer';
 import { SectionCaps } from './section-caps';
 import { Shifter } from './shifter';
 import { SketchLayer } from './sketch-layer';
@@ -70,6 +71,7 @@ export class StageView {
   /** Middle of each row where it belongs. */
   private readonly middles = new Map<number, THREE.Vector3>();
   private readonly labels: StageLabels;
+  private readonly pointer: StagePointer;
   /**
    * Whether the eye was brought to the model: a scene that is replaced while it loads leaves that to the next, and one
    * of which only a part was there is looked at again when there is more, unless somebody has moved the eye.
@@ -78,7 +80,6 @@ export class StageView {
   private needsFrame = true;
   private loadNumber = 0;
   private running = true;
-  private pressed: { x: number; y: number } | null = null;
   /**
    * Drawing without a graphics card: multisampled lines come out wrong there, so edges are smoothed by drawing a still
    * picture at twice the size instead.
@@ -129,10 +130,12 @@ export class StageView {
       onChange: () => this.redraw(),
     });
 
-    canvas.addEventListener('pointerdown', this.onPointerDown);
-    canvas.addEventListener('pointerup', this.onPointerUp);
-    canvas.addEventListener('pointermove', this.onPointerMove);
-    canvas.addEventListener('pointerleave', this.onPointerLeave);
+    this.pointer = new StagePointer(canvas, {
+      onClick: (event) => this.click(event),
+      onHover: (event) => this.lookUnder(event),
+      onLeave: () => this.hover(null),
+      pause: () => (this.sketch.isDrawing ? 30 : 80),
+    });
     this.resizeObserver = new ResizeObserver(() => this.resize());
     this.resizeObserver.observe(canvas.parentElement!);
     this.resize();
@@ -309,6 +312,7 @@ export class StageView {
     this.loadNumber++;
     this.resizeObserver.disconnect();
     this.eye.dispose();
+    this.pointer.dispose();
     for (const body of this.bodies) body.dispose();
     this.labels.dispose();
     this.sketch.dispose();
@@ -447,38 +451,21 @@ export class StageView {
     });
   }
 
-  private readonly onPointerDown = (event: PointerEvent): void => {
-    this.pressed = { x: event.clientX, y: event.clientY };
-  };
-
-  private readonly onPointerUp = (event: PointerEvent): void => {
-    const still =
-      this.pressed && Math.hypot(event.clientX - this.pressed.x, event.clientY - this.pressed.y) < 4;
-    this.pressed = null;
-    if (!still || event.button !== 0 || this.shifter.isGrabbed) return;
+  private click(event: PointerEvent): void {
+    if (this.shifter.isGrabbed) return;
     const place = this.sketch.isDrawing ? this.sketchPoint(event) : null;
     if (place) this.callbacks.onPoint(place.point);
     else if (!this.sketch.isDrawing) this.callbacks.onPick(this.pick(event));
-  };
+  }
 
-  private hoverWaits = false;
-  private readonly onPointerMove = (event: PointerEvent): void => {
-    if (this.pressed || this.hoverWaits) return;
-    this.hoverWaits = true;
-    setTimeout(
-      () => {
-        this.hoverWaits = false;
-        if (!this.running || this.pressed) return;
-        if (this.sketch.isDrawing) {
-          this.sketch.mark(this.sketchPoint(event));
-          this.redraw();
-        } else this.hover(this.pick(event));
-      },
-      this.sketch.isDrawing ? 30 : 80,
-    );
-  };
-
-  private readonly onPointerLeave = (): void => this.hover(null);
+  private lookUnder(event: PointerEvent): void {
+    if (!this.sketch.isDrawing) {
+      this.hover(this.pick(event));
+      return;
+    }
+    this.sketch.mark(this.sketchPoint(event));
+    this.redraw();
+  }
 
   /** The body under the pointer is named even where its label found no room. */
   private hover(pick: StagePick | null): void {
