@@ -9,7 +9,7 @@ export function startProcesses(port: number, quiet = false): ChildProcess[] {
   const stdio = quiet ? ('ignore' as const) : (['ignore', 'ignore', 'inherit'] as const);
   const start = (args: string[]) => spawn(process.execPath, args, { cwd: ROOT, env, stdio: stdio as never });
   const web = start([path.join(ROOT, 'node_modules/@react-router/serve/bin.js'), 'build/server/index.js']);
-  const worker = start(['--import', 'tsx', 'server/jobs/worker.ts']);
+  const worker = start(['--import', 'tsx', 'server/worker/worker.ts']);
   return [web, worker];
 }
 

@@ -6,9 +6,9 @@ import { gearUnit } from '#core/testing/projects';
 import { putUser, signIn } from '#server/auth/sessions';
 import { closeDatabase, type Database } from '#server/db/connection';
 import { TASK_NAMES } from '#server/jobs/queue';
-import { TASK_KINDS } from '#server/jobs/task-kinds';
 import { putMember } from '#server/projects/projects';
 import { testProject } from '#server/testing';
+import { TASK_KINDS } from '#server/worker/task-kinds';
 
 type Handler = (args: {
   request: Request;

@@ -1,7 +1,7 @@
 import { data } from 'react-router';
 import { baseName } from '#core/links/paths';
 import { requireProject } from '#server/auth/guard';
-import { getBlob } from '#server/projects/blobs';
+import { getBlob } from '#server/db/blobs';
 import type { Route } from './+types/content';
 
 /** One kept version of a file, as a download: never shown in the page, whatever it contains. */

@@ -1,8 +1,8 @@
 import { data } from 'react-router';
 import { z } from 'zod';
 import { requireProject } from '#server/auth/guard';
+import { TooLargeError } from '#server/db/blobs';
 import { enqueue } from '#server/jobs/queue';
-import { TooLargeError } from '#server/projects/blobs';
 import { cancelImport, ImportError, receiveFile, startImport } from '#server/projects/imports';
 import type { Route } from './+types/import';
 

@@ -1,8 +1,8 @@
 import { data } from 'react-router';
 import { z } from 'zod';
 import { requireProject } from '#server/auth/guard';
+import { streamBlob } from '#server/db/blobs';
 import { taskState } from '#server/jobs/tasks';
-import { streamBlob } from '#server/projects/blobs';
 import type { WrittenPackage } from '#server/projects/packages';
 import type { Route } from './+types/package';
 

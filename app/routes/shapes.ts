@@ -1,7 +1,7 @@
 import { data } from 'react-router';
 import { KERNEL_VERSION } from '#core/shape/kernel';
 import { requireProject } from '#server/auth/guard';
-import { getBlob } from '#server/projects/blobs';
+import { getBlob } from '#server/db/blobs';
 import type { Route } from './+types/shapes';
 
 /** The display meshes of one content as binary glTF. Only contents of the project are served. */

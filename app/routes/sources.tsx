@@ -1,7 +1,8 @@
 import { requireProject } from '#server/auth/guard';
 import { newestTask, startTask, waitForTask } from '#server/jobs/tasks';
-import { type Comparison, isMeasured, sourcesOf } from '#server/projects/follow';
+import { isMeasured, sourcesOf } from '#server/projects/follow';
 import { loadProject } from '#server/projects/project-scan';
+import type { Comparison } from '#server/worker/comparison';
 import { readPaths } from '../screens/sources/paths-in-address';
 import { SourcesScreen } from '../screens/sources/SourcesScreen';
 import { revalidateOnNewData } from '../ui/useView';

@@ -2,8 +2,8 @@ import { data } from 'react-router';
 import { z } from 'zod';
 import { requireProject } from '#server/auth/guard';
 import { TASK_NAMES } from '#server/jobs/queue';
-import { TASK_KINDS } from '#server/jobs/task-kinds';
 import { cancelTask, startTask, taskState } from '#server/jobs/tasks';
+import { TASK_KINDS } from '#server/worker/task-kinds';
 import type { Route } from './+types/tasks';
 
 /** The state of one of the person's own tasks, as JSON. */

@@ -1,9 +1,14 @@
 import type { Part21File } from '#core/part21/file';
 import { referenceOf, referencesOf } from '#core/part21/parameters';
-import type { Body } from './structure';
+
+/** A body by its number in the file. */
+interface BodyEntity {
+  id: number;
+  kind: 'solid' | 'surface';
+}
 
 /** Shells of a body, the outer one first, in the order in which the kernel gives their faces. */
-export function shellsOf(file: Part21File, { id, kind }: Pick<Body, 'id' | 'kind'>): number[] {
+export function shellsOf(file: Part21File, { id, kind }: BodyEntity): number[] {
   const parameters = file.parameters(id);
   const outer = parameters?.[1];
   const shells =
@@ -14,6 +19,6 @@ export function shellsOf(file: Part21File, { id, kind }: Pick<Body, 'id' | 'kind
 }
 
 /** Faces of a body in the order of its shells: how the kernel counts them, unless it has to mend the body. */
-export function facesOf(file: Part21File, body: Pick<Body, 'id' | 'kind'>): number[] {
+export function facesOf(file: Part21File, body: BodyEntity): number[] {
   return shellsOf(file, body).flatMap((shell) => referencesOf(file.parameters(shell)?.[1]));
 }

@@ -1,5 +1,5 @@
+import type { BodyFacts, BodyMesh } from './body';
 import type { ShapeFeature } from './features';
-import type { BodyFacts, BodyMesh } from './kernel';
 
 export type Point = readonly [number, number, number];
 

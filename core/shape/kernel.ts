@@ -1,3 +1,4 @@
+import type { BodyFacts, BodyMesh } from './body';
 import type { CutPiece, CutStep } from './cut';
 import type { ShapeFeature } from './features';
 
@@ -6,35 +7,6 @@ export const KERNEL_VERSION = 'occt-1.1.0/4';
 
 /** How finely bodies are meshed. */
 export type MeshQuality = 'display';
-
-/** A mesh for display, in millimetres, in the file's own coordinates. */
-export interface BodyMesh {
-  /** x y z for each vertex. */
-  positions: Float32Array;
-  /** x y z for each vertex, unit length. */
-  normals: Float32Array;
-  /** Three vertices for each triangle, anticlockwise seen from outside. */
-  triangles: Uint32Array;
-  /** For each face of the body in turn: its first index into `triangles`, and how many. */
-  faceGroups: Uint32Array;
-  /** Pairs of points: the segments of the edge curves. */
-  edges: Float32Array;
-}
-
-/** Exact properties of a body, computed from its surfaces. */
-export interface BodyFacts {
-  /** mm³; 0 for open surfaces. */
-  volume: number;
-  /** mm². */
-  area: number;
-  /** Centre of the volume (of the area for open surfaces), mm. */
-  centre: [number, number, number];
-  /** Principal moments of inertia of the volume about its centre, the least first, mm⁵; 0 for open surfaces. */
-  moments: [number, number, number];
-  /** Smallest and largest x, y, z, mm. */
-  box: [number, number, number, number, number, number];
-  faces: number;
-}
 
 /** What the kernel made of one body, or why it could not. */
 export type BodyShape =

@@ -4,6 +4,7 @@ import type {
   TopoDS_Face,
   TopoDS_Shape,
 } from 'replicad-opencascadejs';
+import type { BodyFacts } from './body';
 import {
   CutError,
   type CutPiece,
@@ -14,7 +15,6 @@ import {
   piecePath,
   sliverOf,
 } from './cut';
-import type { BodyFacts } from './kernel';
 import { featuresOf } from './occt-features';
 import { measureShape, meshShape } from './occt-measure';
 

@@ -1,5 +1,5 @@
 import type { GProp_GProps, gp_Pnt, OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
-import type { BodyFacts, BodyMesh } from './kernel';
+import type { BodyFacts, BodyMesh } from './body';
 import { principalValues } from './moments';
 
 /** Chord error of a mesh, as part of the body's diagonal, and its bounds in millimetres. */

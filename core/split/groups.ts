@@ -1,19 +1,11 @@
 import { appearanceKey } from '#core/product/appearance';
 import { IDENTITY, type Matrix4, multiply } from '#core/product/matrix';
 import type { Body } from '#core/product/structure';
+import type { BodyFacts } from '#core/shape/body';
 import { findCongruent } from '#core/shape/congruence/congruence';
-import type { ShapeFeature } from '#core/shape/features';
-import type { BodyFacts } from '#core/shape/kernel';
 import { appearanceOfBody, nameOfBody, type SplitChoices } from './choices';
-import { placedShape } from './placed-shape';
+import { type MeasuredBody, placedShape } from './placed-shape';
 import type { SourcePart } from './source-part';
-
-/** What the kernel found out about a body; without features when it refused the body. */
-export interface MeasuredBody {
-  facts?: BodyFacts;
-  features?: ShapeFeature[];
-  error?: string;
-}
 
 /**
  * Bodies that become one component: one shape, placed as often as there are members; or several bodies that belong

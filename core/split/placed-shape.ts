@@ -1,6 +1,13 @@
 import { type Matrix4, transformPoint, type Vector3 } from '#core/product/matrix';
-import type { ShapeFeatures } from '#core/shape/features';
-import type { MeasuredBody } from './groups';
+import type { BodyFacts } from '#core/shape/body';
+import type { ShapeFeature, ShapeFeatures } from '#core/shape/features';
+
+/** What the kernel found out about a body; without features when it refused the body. */
+export interface MeasuredBody {
+  facts?: BodyFacts;
+  features?: ShapeFeature[];
+  error?: string;
+}
 
 /** What congruence looks at, of a measured body and moved to where it stands. */
 export function placedShape({ facts, features }: MeasuredBody, placement: Matrix4): ShapeFeatures | null {

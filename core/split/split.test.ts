@@ -10,9 +10,9 @@ import { ThreadedKernel } from '#core/shape/threaded-kernel';
 import { writeBoxPart } from '#core/testing/box-part';
 import { testAssembly } from '#core/testing/projects';
 import { splitChoices } from './choices';
-import type { MeasuredBody } from './groups';
 import { bodiesIn, groupBodies } from './groups';
 import { measureBodies } from './measure';
+import type { MeasuredBody } from './placed-shape';
 import { openSource, outlineSplit, planSplit } from './plan';
 import { SourcePart } from './source-part';
 

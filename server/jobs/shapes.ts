@@ -1,8 +1,9 @@
 import { extensionOf } from '#core/links/paths';
 import type { Project } from '#core/scan/project';
+import type { BodyFacts } from '#core/shape/body';
 import type { ShapeFeature } from '#core/shape/features';
-import { type BodyFacts, KERNEL_VERSION } from '#core/shape/kernel';
-import type { MeasuredBody } from '#core/split/groups';
+import { KERNEL_VERSION } from '#core/shape/kernel';
+import type { MeasuredBody } from '#core/split/placed-shape';
 import type { Database } from '#server/db/connection';
 import { enqueue } from './queue';
 

@@ -2,8 +2,8 @@ import type { Knex } from 'knex';
 import type { ZodType } from 'zod';
 import type { Kernel } from '#core/shape/kernel';
 import type { Role } from '#server/auth/guard';
+import { dropUnused } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
-import { dropUnused } from '#server/projects/blobs';
 import { enqueue, type TaskName } from './queue';
 
 /** Whose work it is. */

@@ -4,14 +4,14 @@ import { kernelUnitOf } from '#core/cut/pieces';
 import { CutChoices, planCut } from '#core/cut/plan';
 import { catchingPoints } from '#core/cut/snaps';
 import type { Body } from '#core/product/structure';
+import type { BodyFacts } from '#core/shape/body';
 import { CutError } from '#core/shape/cut';
 import { packGltf } from '#core/shape/gltf';
-import type { BodyFacts } from '#core/shape/kernel';
 import { SourcePart, SplitError } from '#core/split/source-part';
+import { getBlob, putBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { type Owner, taskKind } from '#server/jobs/tasks';
 import { type AppliedChange, applyInTask } from './apply-in-task';
-import { getBlob, putBlob } from './blobs';
 import { ProjectFileSet } from './project-files';
 import { loadProject } from './project-scan';
 

@@ -3,7 +3,6 @@ import type { ChangeSet } from '#core/change/change-set';
 import { additionsOf } from '#core/follow/additions';
 import {
   type ComponentContent,
-  type FollowLine,
   type FollowOutline,
   outlineFollow,
   type TakenVersion,
@@ -15,10 +14,8 @@ import type { Project } from '#core/scan/project';
 import { openSource } from '#core/split/plan';
 import { SplitError } from '#core/split/source-part';
 import type { Database } from '#server/db/connection';
-import { measuredBodies, measuredContents, shapesOf } from '#server/jobs/shapes';
+import { measuredBodies, measuredContents } from '#server/jobs/shapes';
 import { type TaskContext, taskKind } from '#server/jobs/tasks';
-import { followScene } from '#server/views/follow-view';
-import type { SceneData } from '#server/views/structure-view';
 import { type AppliedChange, applyInTask, basedOn } from './apply-in-task';
 import { ProjectFileSet } from './project-files';
 import { loadProject, scanStored } from './project-scan';
@@ -92,7 +89,7 @@ export async function makeFollowOutline(
 }
 
 /** How the files of a source shall follow it. */
-const FollowRequest = z.object({
+export const FollowRequest = z.object({
   source: z.string(),
   /** Bodies that the source no longer has leave the assembly. */
   removeGone: z.boolean(),
@@ -101,55 +98,12 @@ const FollowRequest = z.object({
 });
 export type FollowRequest = z.infer<typeof FollowRequest>;
 
-/** What became of every body of a source, on the stage and in the table, and what following it would change. */
-export interface Comparison {
-  lines: FollowLine[];
-  scene: SceneData;
-  /** Null when every file is at the newest version. */
-  plan: {
-    summary: string;
-    warnings: string[];
-    created: number;
-    renewed: number;
-    /** Files that will be written over, with the versions of now. */
-    base: { path: string; base: string }[];
-  } | null;
-}
-
-/** What a comparison is asked for with; another revision of the project is another comparison. */
-const ComparisonRequest = FollowRequest.extend({ revision: z.number() });
-
-/** Compares a source with the files that came out of it. It changes nothing. */
-export const COMPARISON = taskKind<z.infer<typeof ComparisonRequest>, Comparison>({
-  role: 'viewer',
-  request: ComparisonRequest,
-  async run(context, request) {
-    const { db, project } = context;
-    const scanned = await loadProject(db, project);
-    const { outline, plan } = await planned(context, scanned, request);
-    const isBehind = sourcesOf(scanned).some(({ path, behind }) => path === request.source && behind > 0);
-    await context.finish({
-      lines: outline.lines,
-      scene: followScene(scanned, await shapesOf(db, scanned), project, outline),
-      plan: isBehind
-        ? {
-            summary: plan.summary,
-            warnings: plan.warnings,
-            created: plan.changes.filter(({ base }) => base === null).length,
-            renewed: plan.changes.filter(({ base }) => base !== null).length,
-            base: plan.changes.flatMap(({ path, base }) => (base === null ? [] : [{ path, base }])),
-          }
-        : null,
-    });
-  },
-});
-
 /** Brings the files of a source up to its newest version, as the page showed it. */
 export const FOLLOW = taskKind<FollowRequest & { base: { path: string; base: string }[] }, AppliedChange>({
   role: 'editor',
   request: FollowRequest.extend({ base: z.array(z.object({ path: z.string(), base: z.string() })) }),
   async run(context, request) {
-    const { plan } = await planned(context, await loadProject(context.db, context.project), request);
+    const { plan } = await planFollowing(context, await loadProject(context.db, context.project), request);
     const files = new ProjectFileSet(context.db, context.project, context.user);
     await applyInTask(context, files, basedOn(plan, request.base), {});
   },
@@ -171,7 +125,8 @@ export const CUT_TIE = taskKind<{ source: string; file: string | null }, Applied
   },
 });
 
-async function planned<Result>(
+/** A source compared with its files, and what following it would change. */
+export async function planFollowing<Result>(
   { db, project, user, report }: TaskContext<Result>,
   scanned: Project,
   { source, removeGone, take }: FollowRequest,

@@ -4,10 +4,10 @@ import { type ChangeSet, type FileChange, write } from '#core/change/change-set'
 import { isDamaged, openPackage } from '#core/handoff/open-package';
 import { type OnConflict, planUnpack } from '#core/handoff/unpack';
 import { baseName, extensionOf, folderOf, joinPath, pathProblem, stemOf } from '#core/links/paths';
+import { getBlob, putBlobStream } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { announce } from '#server/events/events';
 import { requestShapes } from '#server/jobs/shapes';
-import { getBlob, putBlobStream } from './blobs';
 import { ProjectFileSet } from './project-files';
 import { loadProject, scanStored } from './project-scan';
 

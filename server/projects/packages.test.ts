@@ -3,12 +3,12 @@ import { openPackage } from '#core/handoff/open-package';
 import { HandOffOptions } from '#core/handoff/plan';
 import type { Kernel } from '#core/shape/kernel';
 import { gearUnit } from '#core/testing/projects';
+import { getBlob, streamBlob } from '#server/db/blobs';
 import { closeDatabase } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';
-import { TASK_KINDS } from '#server/jobs/task-kinds';
 import { cancelTask, runTask, startTask, taskState } from '#server/jobs/tasks';
 import { testProject } from '#server/testing';
-import { getBlob, streamBlob } from './blobs';
+import { TASK_KINDS } from '#server/worker/task-kinds';
 import type { WrittenPackage } from './packages';
 
 afterAll(async () => {

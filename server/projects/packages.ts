@@ -1,8 +1,8 @@
 import { HandOffError, HandOffOptions, planHandOff } from '#core/handoff/plan';
 import { writePackage } from '#core/handoff/write-package';
 import { baseName, stemOf } from '#core/links/paths';
+import { putBlobStream } from '#server/db/blobs';
 import { taskKind } from '#server/jobs/tasks';
-import { putBlobStream } from './blobs';
 import { ProjectFileSet } from './project-files';
 import { loadProject } from './project-scan';
 import { writeLog } from './projects';

@@ -1,9 +1,9 @@
 import type { Knex } from 'knex';
 import { type ChangeableFileSet, type ChangeSet, checkConflicts, inverse } from '#core/change/change-set';
 import { type FileEntry, MissingFileError } from '#core/change/file-set';
+import { getBlob, putBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { announce } from '#server/events/events';
-import { getBlob, putBlob } from './blobs';
 
 /** A change that cannot be taken back, in words for the person who asked. */
 export class UndoError extends Error {}

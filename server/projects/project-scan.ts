@@ -2,8 +2,8 @@ import { extensionOf } from '#core/links/paths';
 import { isBroken } from '#core/links/resolve';
 import { type ContentScan, SCAN_VERSION, scanContent } from '#core/scan/content';
 import { type Project, resolveProject, type ScannedFile } from '#core/scan/project';
+import { getBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
-import { getBlob } from './blobs';
 
 /** Projects resolved before, by id; a project that changed has another revision. */
 const cache = new Map<string, { revision: number; project: Project }>();

@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { compareSums, type SplitCheck, sumOfAssembly, sumOfBodies } from '#core/split/check';
 import { SourcePart, SplitError } from '#core/split/source-part';
+import { getBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { measuredBodies, requestShapes } from '#server/jobs/shapes';
-import { getBlob } from './blobs';
 import { loadProject } from './project-scan';
 
 export const SplitCheckRequest = z.object({

@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import type { Project } from '#core/scan/project';
 import { SplitChoices } from '#core/split/choices';
-import { bodiesIn, groupBodies, type MeasuredBody, type SplitGroup } from '#core/split/groups';
+import { bodiesIn, groupBodies, type SplitGroup } from '#core/split/groups';
+import type { MeasuredBody } from '#core/split/placed-shape';
 import { openSource, outlineSplit, planSplit, type SplitOutline } from '#core/split/plan';
 import { type SourcePart, SplitError } from '#core/split/source-part';
 import type { Database } from '#server/db/connection';

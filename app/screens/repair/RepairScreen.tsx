@@ -3,7 +3,6 @@ import { Link, useFetcher, useNavigation, useOutletContext } from 'react-router'
 import type { Candidate } from '#core/repair/rank';
 import type { BrokenLink } from '#server/views/repair-view';
 import type { SceneData } from '#server/views/structure-view';
-import type { action as repairAction } from '../../routes/repair';
 import { Stage } from '../../stage/Stage';
 import { plural } from '../../ui/format';
 import { LinkMark } from '../../ui/LinkMark';
@@ -35,7 +34,7 @@ interface RepairScreenProps {
 export function RepairScreen({ queue, current }: RepairScreenProps) {
   const { projectId, mayEdit } = useOutletContext<ProjectContext>();
   const [, change] = useView();
-  const repair = useFetcher<typeof repairAction>();
+  const repair = useFetcher<{ applied: string; summary: string } | { error: string }>();
   const busy = useNavigation().state === 'loading';
   const link = queue.find(({ key }) => key === current?.key);
 

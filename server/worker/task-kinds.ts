@@ -1,9 +1,10 @@
+import type { TaskName } from '#server/jobs/queue';
+import type { TaskKind } from '#server/jobs/tasks';
 import { CUT, KEEP_PIECES } from '#server/projects/cuts';
-import { COMPARISON, CUT_TIE, FOLLOW } from '#server/projects/follow';
+import { CUT_TIE, FOLLOW } from '#server/projects/follow';
 import { PACKAGE } from '#server/projects/packages';
 import { SPLIT } from '#server/projects/split';
-import type { TaskName } from './queue';
-import type { TaskKind } from './tasks';
+import { COMPARISON } from './comparison';
 
 /** Every kind of task, by name. */
 export const TASK_KINDS: { readonly [name in TaskName]: TaskKind } = {

@@ -3,13 +3,13 @@ import { MemoryFileSet } from '#core/change/memory';
 import type { BodyShape, Kernel, ShapeOptions } from '#core/shape/kernel';
 import { KERNEL_VERSION } from '#core/shape/kernel';
 import { writeBoxPart } from '#core/testing/box-part';
+import { getBlob } from '#server/db/blobs';
 import { closeDatabase } from '#server/db/connection';
-import { getBlob } from '#server/projects/blobs';
+import { stopJobs } from '#server/jobs/queue';
+import { cancelShapes, requestShapes, retryShapes, shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
 import { testProject } from '#server/testing';
 import { failShapes, makeShapes } from './make-shapes';
-import { stopJobs } from './queue';
-import { cancelShapes, requestShapes, retryShapes, shapesOf } from './shapes';
 
 afterAll(async () => {
   await stopJobs();

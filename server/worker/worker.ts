@@ -1,10 +1,10 @@
 import { ThreadedKernel } from '#core/shape/threaded-kernel';
 import { closeDatabase, database } from '#server/db/connection';
+import { type Jobs, jobs, stopJobs, TASK_NAMES } from '#server/jobs/queue';
+import { runTask } from '#server/jobs/tasks';
 import { runImport } from '#server/projects/imports';
 import { failShapes, makeShapes } from './make-shapes';
-import { type Jobs, jobs, stopJobs, TASK_NAMES } from './queue';
 import { TASK_KINDS } from './task-kinds';
-import { runTask } from './tasks';
 
 /** The job worker: a process that imports and meshes. Start as many as there are cores to spare. */
 const db = database();

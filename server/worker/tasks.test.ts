@@ -3,13 +3,9 @@ import { z } from 'zod';
 import { write } from '#core/change/change-set';
 import { MemoryFileSet } from '#core/change/memory';
 import type { Kernel } from '#core/shape/kernel';
+import { putBlob } from '#server/db/blobs';
 import { closeDatabase } from '#server/db/connection';
-import { applyInTask } from '#server/projects/apply-in-task';
-import { putBlob } from '#server/projects/blobs';
-import { ProjectFileSet } from '#server/projects/project-files';
-import { testProject } from '#server/testing';
-import { stopJobs, type TaskName } from './queue';
-import { TASK_KINDS } from './task-kinds';
+import { stopJobs, type TaskName } from '#server/jobs/queue';
 import {
   cancelTask,
   newestTask,
@@ -20,7 +16,11 @@ import {
   taskKind,
   taskState,
   waitForTask,
-} from './tasks';
+} from '#server/jobs/tasks';
+import { applyInTask } from '#server/projects/apply-in-task';
+import { ProjectFileSet } from '#server/projects/project-files';
+import { testProject } from '#server/testing';
+import { TASK_KINDS } from './task-kinds';
 
 afterAll(async () => {
   await stopJobs();

@@ -1,10 +1,10 @@
 import { packGltf } from '#core/shape/gltf';
 import type { Kernel } from '#core/shape/kernel';
+import { getBlob, putBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { announce } from '#server/events/events';
-import { getBlob, putBlob } from '#server/projects/blobs';
+import { type BodyShapeFacts, SHAPE_KEY } from '#server/jobs/shapes';
 import { scanStored } from '#server/projects/project-scan';
-import { type BodyShapeFacts, SHAPE_KEY } from './shapes';
 
 /** Meshes and measures one content. Runs in the job worker. */
 export async function makeShapes(
