@@ -10,11 +10,11 @@ interface Props {
 }
 
 /** How far work is, in words and as a bar, and the button that stops it. */
-export function TaskBar({ progress: { doing, done, total }, label, onCancel }: Props) {
+export function TaskBar({ progress: { state, doing, done, total }, label, onCancel }: Props) {
   return (
     <div className={classes.task}>
       <div className={classes.words}>
-        <span role="status">{doing ? `${doing}…` : 'Waiting for the job worker…'}</span>
+        <span role="status">{`${doing || (state === 'running' ? 'Starting' : 'Waiting for the job worker')}…`}</span>
         <Progress value={total > 0 ? (100 * done) / total : 4} animated aria-label={label} />
       </div>
       <Button variant="default" onClick={onCancel}>

@@ -6,7 +6,7 @@ import type { ProjectContext } from '../screens/project/ProjectFrame';
 import { post, wordsOf } from './json-request';
 
 /** How far work is. */
-export type TaskProgress = Pick<TaskState, 'doing' | 'done' | 'total'>;
+export type TaskProgress = Pick<TaskState, 'state' | 'doing' | 'done' | 'total'>;
 
 /** Work that was done. */
 export interface DoneTask<Result> {
@@ -44,7 +44,7 @@ export async function cancelTask(projectId: string, id: string): Promise<void> {
   await post(`/projects/${projectId}/tasks`, { intent: 'cancel', task: id }).catch(() => {});
 }
 
-const NOT_BEGUN: TaskProgress = { doing: '', done: 0, total: 0 };
+const NOT_BEGUN: TaskProgress = { state: 'waiting', doing: '', done: 0, total: 0 };
 
 /** Has the job worker do something, one thing at a time: a newer request takes the place of an older one. */
 export function useTask<Result>() {

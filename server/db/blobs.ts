@@ -7,26 +7,68 @@ const CHUNK = 1024 * 1024;
 /** Content beyond what may be stored. */
 export class TooLargeError extends Error {}
 
+/** So many contents go in with one statement, unless they are large. */
+const BATCH = 100;
+
 /** Stores a content once, whoever brings it. @returns its hash */
 export async function putBlob(db: Database, content: Uint8Array): Promise<string> {
   const hash = sha256(content);
-  if (await db('blobs').where('sha256', hash).first('sha256')) return hash;
-  await db.transaction(async (trx) => {
-    const [created] = await trx('blobs')
-      .insert({ sha256: hash, bytes: content.byteLength })
-      .onConflict('sha256')
-      .ignore()
-      .returning('sha256');
-    if (!created) return;
-    for (let number = 0, at = 0; at < content.byteLength; number++, at += CHUNK) {
-      await trx('blob_chunks').insert({
+  await putBlobs(db, new Map([[hash, content]]));
+  return hash;
+}
+
+/**
+ * Stores contents by their hashes, each once, whoever brings them: many small ones together.
+ * @param onStored told after each batch how many are there
+ */
+export async function putBlobs(
+  db: Database,
+  contents: ReadonlyMap<string, Uint8Array>,
+  onStored: (done: number) => Promise<void> = async () => {},
+): Promise<void> {
+  let done = 0;
+  for (const batch of batches([...contents])) {
+    await db.transaction(async (trx) => {
+      const created: { sha256: string }[] = await trx('blobs')
+        .insert(batch.map(([hash, content]) => ({ sha256: hash, bytes: content.byteLength })))
+        .onConflict('sha256')
+        .ignore()
+        .returning('sha256');
+      const missing = new Set(created.map(({ sha256 }) => sha256));
+      const small = batch.filter(([hash, content]) => missing.has(hash) && content.byteLength <= CHUNK);
+      const chunk = (hash: string, number: number, content: Uint8Array) => ({
         sha256: hash,
         number,
-        data: Buffer.from(content.subarray(at, at + CHUNK)),
+        data: Buffer.from(content.subarray(number * CHUNK, (number + 1) * CHUNK)),
       });
+      const filled = small.filter(([, content]) => content.byteLength > 0);
+      if (filled.length > 0)
+        await trx('blob_chunks').insert(filled.map(([hash, content]) => chunk(hash, 0, content)));
+      for (const [hash, content] of batch)
+        if (missing.has(hash) && content.byteLength > CHUNK)
+          for (let number = 0; number * CHUNK < content.byteLength; number++)
+            await trx('blob_chunks').insert(chunk(hash, number, content));
+    });
+    done += batch.length;
+    await onStored(done);
+  }
+}
+
+/** Contents in the order of their hashes, which keeps two who store the same ones from waiting for each other. */
+function batches(contents: [string, Uint8Array][]): [string, Uint8Array][][] {
+  const sorted = contents.sort(([a], [b]) => (a < b ? -1 : 1));
+  const found: [string, Uint8Array][][] = [];
+  let size = 0;
+  for (const entry of sorted) {
+    const last = found.at(-1);
+    size += entry[1].byteLength;
+    if (last && last.length < BATCH && size <= 4 * CHUNK) last.push(entry);
+    else {
+      found.push([entry]);
+      size = entry[1].byteLength;
     }
-  });
-  return hash;
+  }
+  return found;
 }
 
 /**

@@ -1,16 +1,19 @@
 import type { Knex } from 'knex';
 import { type ChangeableFileSet, type ChangeSet, checkConflicts, inverse } from '#core/change/change-set';
 import { type FileEntry, MissingFileError } from '#core/change/file-set';
-import { getBlob, putBlob } from '#server/db/blobs';
+import { getBlob, putBlobs } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { announce } from '#server/events/events';
 
 /** A change that cannot be taken back, in words for the person who asked. */
 export class UndoError extends Error {}
 
+/** So many rows are written with one statement. */
+const ROWS = 500;
+
 /** What goes along with applying a change. */
 interface Along {
-  /** Told before each content is stored. */
+  /** Told how many of the new contents are stored. */
   onStored?: (done: number, of: number) => Promise<void>;
   /** Happens in the transaction of the change; when it throws, nothing is changed. */
   within?: (trx: Knex.Transaction, changeSet: string) => Promise<void>;
@@ -52,10 +55,12 @@ export class ProjectFileSet implements ChangeableFileSet {
    */
   async applyAs(changes: ChangeSet, undoes: string | null = null, along: Along = {}): Promise<string> {
     // Contents go in first, outside the lock: a content that nothing refers to does no harm.
-    for (const [n, change] of changes.changes.entries()) {
-      await along.onStored?.(n, changes.changes.length);
-      if (change.action === 'write' && change.content) await putBlob(this.db, change.content);
-    }
+    const contents = new Map(
+      changes.changes.flatMap((change) =>
+        change.action === 'write' && change.content ? [[change.sha256, change.content] as const] : [],
+      ),
+    );
+    await putBlobs(this.db, contents, async (done) => along.onStored?.(done, contents.size));
     return this.db.transaction(async (trx) => {
       // 1. One change at a time for a project; the plan must still fit.
       await trx('projects').where('id', this.projectId).forUpdate().first('id');
@@ -64,7 +69,8 @@ export class ProjectFileSet implements ChangeableFileSet {
       );
       const rows = await trx('files')
         .where('project_id', this.projectId)
-        .whereIn('path', paths)
+        // An array is one binding: a statement takes no more than 65,535.
+        .whereRaw('path = any(?)', [paths])
         .select('path', 'bytes', 'sha256', 'version');
       const current = new Map(
         rows.map((row) => [
@@ -93,28 +99,38 @@ export class ProjectFileSet implements ChangeableFileSet {
       // 3. The files: what leaves first, then what arrives, each as the next version of its path.
       const leaving = changes.changes.filter(({ action }) => action !== 'write').map(({ path }) => path);
       if (leaving.length > 0)
-        await trx('files').where('project_id', this.projectId).whereIn('path', leaving).delete();
-      for (const change of changes.changes) {
-        if (change.action === 'delete') continue;
-        const path = change.action === 'write' ? change.path : change.to;
-        const sha256 = change.action === 'write' ? change.sha256 : change.base;
-        const bytes = change.action === 'write' ? change.bytes : current.get(change.path)!.bytes;
-        const [{ max }] = (await trx('versions')
-          .where({ project_id: this.projectId, path })
-          .max('version as max')) as [{ max: number | null }];
-        const version = (max ?? 0) + 1;
-        await trx('versions').insert({
-          project_id: this.projectId,
-          path,
-          version,
-          sha256,
-          bytes,
-          author_id: this.authorId,
-          note: changes.summary,
-          change_set_id: changeSetId,
-        });
+        await trx('files').where('project_id', this.projectId).whereRaw('path = any(?)', [leaving]).delete();
+      const arriving = changes.changes.flatMap((change) => {
+        if (change.action === 'delete') return [];
+        return change.action === 'write'
+          ? [{ path: change.path, sha256: change.sha256, bytes: change.bytes }]
+          : [{ path: change.to, sha256: change.base, bytes: current.get(change.path)!.bytes }];
+      });
+      const newest: { path: string; max: number }[] = await trx('versions')
+        .where('project_id', this.projectId)
+        .whereRaw('path = any(?)', [arriving.map(({ path }) => path)])
+        .groupBy('path')
+        .select('path')
+        .max('version as max');
+      const versions = new Map(newest.map(({ path, max }) => [path, max]));
+      const files = arriving.map(({ path, sha256, bytes }) => {
+        const version = (versions.get(path) ?? 0) + 1;
+        versions.set(path, version);
+        return { project_id: this.projectId, path, sha256, bytes, version };
+      });
+      for (let at = 0; at < files.length; at += ROWS) {
+        const some = files.slice(at, at + ROWS);
+        await trx('versions').insert(
+          some.map((file) => ({
+            ...file,
+            author_id: this.authorId,
+            note: changes.summary,
+            change_set_id: changeSetId,
+          })),
+        );
+        // A path that arrives twice is there as it arrived last.
         await trx('files')
-          .insert({ project_id: this.projectId, path, sha256, bytes, version })
+          .insert([...new Map(some.map((file) => [file.path, file])).values()])
           .onConflict(['project_id', 'path'])
           .merge(['sha256', 'bytes', 'version', 'time']);
       }

@@ -53,7 +53,7 @@ export function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
     {
       key: 'name',
       title: (
-        <span className={classes.nameCell}>
+        <span className={`${classes.nameCell} ${classes.allBodies}`}>
           <Checkbox
             aria-label="Split off all bodies"
             title={count === bodies.length ? 'Leave all bodies out' : 'Split off all bodies'}
@@ -144,7 +144,7 @@ export function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
       title: 'File',
       width: 'minmax(124px, 1.3fr)',
       cell: (row) => {
-        if (row.kind === 'left') return <span className="muted">stays in the source only</span>;
+        if (row.kind === 'left') return <span className={classes.bodyName}>stays in the source</span>;
         if (row.kind === 'body')
           return <span className="muted">{row.body.kind === 'surface' ? 'open surface' : ''}</span>;
         const mirror = row.component.mirrorOf === null ? null : components[row.component.mirrorOf];
