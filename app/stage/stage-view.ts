@@ -378,8 +378,9 @@ export class StageView {
     const [width, height] = [Math.max(1, parent.clientWidth), Math.max(1, parent.clientHeight)];
     this.renderer.setSize(width, height, false);
     this.eye.resize(width, height);
-    // Another size empties the canvas: what is there is drawn at once, so that the model never blinks.
-    if (this.bodies.length > 0) this.draw();
+    // Another size empties the canvas: what is there is drawn at once, so that the model does not blink. Without a
+    // graphics card that would take longer than the blink.
+    if (this.bodies.length > 0 && !this.isSoftware) this.draw();
     this.redraw();
   }
 
