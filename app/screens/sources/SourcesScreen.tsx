@@ -46,13 +46,13 @@ const COLUMNS: LedgerColumn<ShownLine>[] = [
   {
     key: 'body',
     title: 'Body',
-    width: 'minmax(100px, 1fr)',
+    width: 'minmax(96px, 1fr)',
     cell: ({ older, newer }) => <span className={classes.text}>{bodyInWords(older, newer)}</span>,
   },
   {
     key: 'difference',
     title: 'Difference',
-    width: 'minmax(118px, 1fr)',
+    width: 'minmax(130px, 1.3fr)',
     cell: (line) => {
       const words = differenceInWords(line);
       return (
@@ -65,7 +65,7 @@ const COLUMNS: LedgerColumn<ShownLine>[] = [
   {
     key: 'file',
     title: 'File',
-    width: 'minmax(136px, 1.5fr)',
+    width: 'minmax(138px, 1.4fr)',
     cell: ({ component }) =>
       component === null ? (
         <span className="muted">a new file</span>
