@@ -4,6 +4,7 @@ import * as features from './migrations/002-features';
 import * as packages from './migrations/003-packages';
 import * as cuts from './migrations/004-cuts';
 import * as tasks from './migrations/005-tasks';
+import * as geometry from './migrations/006-geometry';
 
 const MIGRATIONS = {
   '001-base': base,
@@ -11,6 +12,7 @@ const MIGRATIONS = {
   '003-packages': packages,
   '004-cuts': cuts,
   '005-tasks': tasks,
+  '006-geometry': geometry,
 };
 
 /** Brings the schema up to date. Migrations are named here, so that they are found in any build. */

@@ -58,7 +58,11 @@ const good = (body: number): BodyShape => ({ body, mesh: MESH, facts: FACTS, fea
 async function place(boxes = 3) {
   const content = writeBoxPart({
     id: `S-${crypto.randomUUID()}`,
-    boxes: Array.from({ length: boxes }, (_, n) => ({ corner: [n * 20, 0, 0] as const })),
+    // Of a size of its own: contents of one geometry share their shapes.
+    boxes: Array.from({ length: boxes }, (_, n) => ({
+      corner: [n * 20, 0, 0] as const,
+      size: [10 + Math.random(), 10, 10] as const,
+    })),
   });
   const made = await testProject(
     new MemoryFileSet([
@@ -145,5 +149,32 @@ describe('shapes', () => {
     expect((await shapesOf(db, scanned)).get(job.sha256)!.state).toBe('waiting');
     await makeShapes(db, kernelThat(good), job);
     expect((await shapesOf(db, scanned)).get(job.sha256)!.state).toBe('done');
+  });
+
+  it('are taken over by contents that differ in names or links only', async () => {
+    const size = [10 + Math.random(), 20, 30] as const;
+    const part = (name: string) => writeBoxPart({ id: name, name, boxes: [{ name: 'one', size }] });
+    const { db, project } = await testProject(
+      new MemoryFileSet([
+        ['a.stp', part('a')],
+        ['b.stp', part('b')],
+        ['c.stp', writeBoxPart({ id: 'c', boxes: [{ size }], unit: 'in' })],
+      ]),
+    );
+    const scanned = await loadProject(db, project);
+    await requestShapes(db, scanned);
+    const asked: number[] = [];
+    const kernel = kernelThat((body) => {
+      asked.push(body);
+      return good(body);
+    });
+    for (const path of ['a.stp', 'b.stp', 'c.stp'])
+      await makeShapes(db, kernel, { sha256: scanned.files.get(path)!.sha256, extension: 'stp' });
+    // Once for both that are alike, once for the one in inches.
+    expect(asked).toHaveLength(2);
+    const shapes = await shapesOf(db, scanned);
+    const [a, b, c] = ['a.stp', 'b.stp', 'c.stp'].map((path) => shapes.get(scanned.files.get(path)!.sha256)!);
+    expect(b).toMatchObject({ state: 'done', done: 1, total: 1, gltf: a!.gltf, bodies: a!.bodies });
+    expect(c).toMatchObject({ state: 'done', total: 1 });
   });
 });

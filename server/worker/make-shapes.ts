@@ -1,3 +1,5 @@
+import { Part21File } from '#core/part21/file';
+import { geometryDigest } from '#core/shape/geometry-digest';
 import { packGltf } from '#core/shape/gltf';
 import type { Kernel } from '#core/shape/kernel';
 import { getBlob, putBlob } from '#server/db/blobs';
@@ -23,12 +25,18 @@ export async function makeShapes(
   const scan = await scanStored(db, `content.${extension}`, sha256);
   const bodies = scan.products.flatMap((product) => product.bodies.map(({ id }) => id));
   const total = bodies.length;
+  const content = await getBlob(db, sha256);
+  const geometry = digestOf(content, bodies);
+  if (geometry !== null && (await takeOver(db, sha256, geometry))) {
+    await tell('done', total, total);
+    return;
+  }
   await row().update({ state: 'running', total, done: 0 });
   await tell('running', 0, total);
 
   const cancelled = new AbortController();
   let reporting = Promise.resolve();
-  const shapes = await kernel.shapeBodies(await getBlob(db, sha256), bodies, {
+  const shapes = await kernel.shapeBodies(content, bodies, {
     signal: cancelled.signal,
     onBody: (done) => {
       reporting = reporting.then(async () => {
@@ -47,6 +55,7 @@ export async function makeShapes(
   await row().update({
     state: failed ? 'failed' : 'done',
     done: total,
+    geometry,
     gltf,
     bodies: JSON.stringify(facts),
     features: JSON.stringify(
@@ -57,6 +66,36 @@ export async function makeShapes(
     error: failed ? (facts[0]?.error ?? null) : null,
   });
   await tell(failed ? 'failed' : 'done', total, total);
+}
+
+/** Null for a content that only the kernel may make something of. */
+function digestOf(content: Uint8Array, bodies: readonly number[]): string | null {
+  try {
+    return geometryDigest(Part21File.read(content), bodies);
+  } catch {
+    return null;
+  }
+}
+
+/** Takes the shapes of another content of the same geometry: one whose names or links were others. @returns whether there was one */
+async function takeOver(db: Database, sha256: string, geometry: string): Promise<boolean> {
+  const other = await db('shapes')
+    .where({ ...SHAPE_KEY, geometry, state: 'done' })
+    .first('total', 'gltf', 'bodies', 'features');
+  if (!other) return false;
+  const taken = await db('shapes')
+    .where({ ...SHAPE_KEY, sha256 })
+    .whereNot('state', 'cancelled')
+    .update({
+      state: 'done',
+      geometry,
+      total: other.total,
+      done: other.total,
+      gltf: other.gltf,
+      bodies: JSON.stringify(other.bodies),
+      features: JSON.stringify(other.features),
+    });
+  return taken > 0;
 }
 
 /** A job that failed for good, not just one of its bodies. */
