@@ -131,10 +131,12 @@ export async function planFollow(
       assemblyChanges = true;
     }
     const staying = present.filter((n) => !changed.includes(n));
+    // A body that is gone and stays in its place is remembered as it was: the question is asked again next time.
     const now = new Map(
-      component.placings.map(({ id }, n) => {
+      component.placings.flatMap(({ id }, n) => {
         const match = own[n];
-        return [id, match && staying.includes(n) ? source.bodies[match.newer]! : null] as const;
+        if (!match && staying.includes(n)) return [];
+        return [[id, match && staying.includes(n) ? source.bodies[match.newer]! : null] as const];
       }),
     );
     changes.changes.push(
@@ -187,7 +189,17 @@ export async function planFollow(
     }
   }
 
-  // 3. The assembly.
+  // 3. Files that nothing of the source is in any more are not behind it for ever.
+  for (const { from, written: back } of ties.bereft)
+    changes.changes.push(
+      write(
+        from,
+        project.files.get(from)!.sha256,
+        renewSource(await files.read(from), back, base, new Map()),
+      ),
+    );
+
+  // 4. The assembly.
   if (ties.assembly) {
     const { path, link, id, name } = ties.assembly;
     const before = project.files.get(path)!.sha256;

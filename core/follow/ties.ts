@@ -34,6 +34,8 @@ export interface Ties {
   assembly: { path: string; link: ProjectLink; id: string; name: string } | null;
   /** In the order in which the assembly places them. */
   components: TiedComponent[];
+  /** Links of files whose bodies the source no longer has: they stay, and nothing of the source is theirs to follow. */
+  bereft: ProjectLink[];
   /** Whether the assembly places nothing but these components. */
   isPure: boolean;
 }
@@ -43,10 +45,11 @@ export function tiesTo(project: Project, source: string): Ties {
   const links = (project.usedBy.get(source) ?? []).filter(
     ({ source: memory }) => memory?.relation === 'split',
   );
-  const whole = links.find((link) => link.source!.bodies.length === 0);
-  const assemblyFile = whole && project.files.get(whole.from);
-  const top =
-    assemblyFile && ownProducts(assemblyFile.scan).find(({ occurrences }) => occurrences.length > 0);
+  // A part whose bodies are gone from the source names none either: the assembly is the one that places something.
+  const topOf = ({ from }: ProjectLink) =>
+    ownProducts(project.files.get(from)!.scan).find(({ occurrences }) => occurrences.length > 0);
+  const whole = links.find((link) => link.source!.bodies.length === 0 && topOf(link));
+  const top = whole && topOf(whole);
   const placed = new Map<string, Matrix4[]>();
   let isPure = true;
   for (const { child, placement } of top?.occurrences ?? []) {
@@ -91,6 +94,7 @@ export function tiesTo(project: Project, source: string): Ties {
     source,
     assembly: whole && top ? { path: whole.from, link: whole, id: top.id, name: top.name } : null,
     components,
+    bereft: links.filter((link) => link.source!.bodies.length === 0 && link !== whole),
     isPure,
   };
 }
