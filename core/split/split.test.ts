@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import fc from 'fast-check';
 import { afterAll, describe, expect, it } from 'vitest';
 import { MemoryFileSet } from '#core/change/memory';
 import { transformPoint } from '#core/product/matrix';
@@ -9,7 +10,7 @@ import type { Kernel } from '#core/shape/kernel';
 import { ThreadedKernel } from '#core/shape/threaded-kernel';
 import { writeBoxPart } from '#core/testing/box-part';
 import { testAssembly } from '#core/testing/projects';
-import { splitChoices } from './choices';
+import { ORIGINS, splitChoices } from './choices';
 import { bodiesIn, groupBodies } from './groups';
 import { measureBodies } from './measure';
 import type { MeasuredBody } from './placed-shape';
@@ -96,6 +97,53 @@ describe('a split', () => {
       expect(await placedBodies(files, outline.assembly)).toEqual(before);
     },
   );
+
+  it('puts every body back where it was, whatever is chosen', async () => {
+    const box = fc.record({
+      name: fc.constantFrom('', 'plate', 'bar', 'Träger', 'a/b', 'x'.repeat(300)),
+      size: fc.constantFrom([10, 10, 10], [10, 10, 25], [25, 10, 10], [4, 20, 9]) as fc.Arbitrary<
+        [number, number, number]
+      >,
+      colour: fc.constantFrom(undefined, '#336699', '#aa3311'),
+    });
+    const choices = fc.record({
+      merge: fc.boolean(),
+      origin: fc.constantFrom(...ORIGINS),
+      inFile: fc.boolean(),
+      styles: fc.boolean(),
+      tie: fc.boolean(),
+      coloursApart: fc.boolean(),
+      namesApart: fc.boolean(),
+      naming: fc.constantFrom('body', 'number'),
+      rest: fc.constantFrom('keep', 'replace'),
+      use: fc.constantFrom('made', 'bought', 'reference'),
+    });
+    await fc.assert(
+      fc.asyncProperty(
+        fc.array(box, { minLength: 2, maxLength: 6 }),
+        fc.constantFrom('mm', 'in', 'm'),
+        choices,
+        fc.boolean(),
+        async (made, unit, chosen, isJoined) => {
+          const part = writeBoxPart({
+            id: 'W',
+            unit: unit as 'mm',
+            boxes: made.map((own, n) => ({ ...own, corner: [30 * n, 0, 0] as const })),
+          });
+          const files = new MemoryFileSet([['weld.stp', part]]);
+          const before = await placedBodies(files, 'weld.stp');
+          const [first, second] = (await openSource(files, 'weld.stp')).bodies;
+          const together = isJoined ? [[first!.id, second!.id]] : [];
+          const { outline, after } = await split(files, 'weld.stp', { ...chosen, together } as object);
+          expect(await placedBodies(files, outline.assembly)).toEqual(before);
+          const { totals } = reportOf(after);
+          expect(totals).toMatchObject({ missing: 0, ambiguous: 0, behind: 0, loop: 0 });
+          for (const { path, scan } of after.files.values()) expect(scan.error, path).toBeNull();
+        },
+      ),
+      { numRuns: 12, endOnFailure: true },
+    );
+  });
 
   it('keeps inches inches', async () => {
     const files = new MemoryFileSet([['weld.stp', boxes('in')]]);
