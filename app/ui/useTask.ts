@@ -17,6 +17,9 @@ export interface DoneTask<Result> {
 /** Milliseconds between two looks: short at first, since most work is. */
 const [SHORTEST, LONGEST, SLOWER] = [120, 1000, 1.4];
 
+/** So many answers in a row may be lost on the way before one gives up. */
+const MOST_LOST = 5;
+
 /**
  * Looks at a task until it has ended.
  * @returns how it ended; undefined when nobody waits for it any more
@@ -27,10 +30,18 @@ async function untilEnded<Result>(
   onProgress: (progress: TaskProgress) => void,
   isWaitedFor: () => boolean,
 ): Promise<TaskState<Result> | undefined> {
+  let lost = 0;
   for (let pause = SHORTEST; ; pause = Math.min(LONGEST, pause * SLOWER)) {
     await new Promise((resolve) => setTimeout(resolve, pause));
     if (!isWaitedFor()) return undefined;
-    const answer = await fetch(`${address}?task=${id}`);
+    const answer = await fetch(`${address}?task=${id}`).catch(() => null);
+    if (!answer) {
+      if (++lost < MOST_LOST) continue;
+      throw new Error(
+        'The server does not answer. The work goes on there; reload the page to see what came of it.',
+      );
+    }
+    lost = 0;
     if (!answer.ok) throw new Error(await wordsOf(answer));
     const state = (await answer.json()) as TaskState<Result>;
     if (!isWaitedFor()) return undefined;
