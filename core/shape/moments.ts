@@ -3,7 +3,8 @@ export type SymmetricTensor = readonly [number, number, number, number, number, 
 
 /**
  * The principal values of a symmetric tensor, the least first: the roots of its characteristic polynomial, by the
- * cosines of a third of an angle, which three real roots allow (O. K. Smith, Communications of the ACM 4, 1961).
+ * cosines of a third of an angle, which three real roots allow (O. K. Smith, Communications of the ACM 4, 1961). Good to
+ * about eight digits of the largest: where two values coincide, the cosine is one, and its angle has half the digits.
  */
 export function principalValues([xx, yy, zz, xy, yz, zx]: SymmetricTensor): [number, number, number] {
   const mean = (xx + yy + zz) / 3;
