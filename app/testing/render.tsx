@@ -1,8 +1,8 @@
 import { MantineProvider } from '@mantine/core';
-import { cleanup, configure, render } from '@testing-library/react';
+import { cleanup, configure, render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { createMemoryRouter, Outlet, RouterProvider, useSearchParams } from 'react-router';
-import { afterEach } from 'vitest';
+import { afterEach, expect } from 'vitest';
 import type { ProjectContext } from '../screens/project/ProjectFrame';
 import { theme } from '../ui/theme';
 
@@ -91,4 +91,16 @@ export function renderPage(page: React.ReactElement | PageAt, options: PageOptio
   );
   const address = () => router.state.location.pathname + router.state.location.search;
   return { ...result, user: userEvent.setup(), address };
+}
+
+/** Presses a button as soon as it is there and can be pressed: a selection finds its way through the address first. */
+export async function press(user: ReturnType<typeof userEvent.setup>, name: string): Promise<void> {
+  await waitFor(() => expect(screen.getByRole('button', { name })).toHaveProperty('disabled', false));
+  await user.click(screen.getByRole('button', { name }));
+}
+
+/** Selects a row, and waits until it is. */
+export async function selectRow(user: ReturnType<typeof userEvent.setup>, name: RegExp): Promise<void> {
+  await user.click(screen.getByRole('row', { name }));
+  await waitFor(() => expect(screen.getByRole('row', { name }).getAttribute('aria-selected')).toBe('true'));
 }

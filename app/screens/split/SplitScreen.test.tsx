@@ -7,7 +7,7 @@ import { openSource, outlineSplit } from '#core/split/plan';
 import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
 import { testAssembly } from '#core/testing/projects';
 import { outlineView, splitView } from '#server/views/split-view';
-import { renderPage } from '../../testing/render';
+import { press, renderPage, selectRow } from '../../testing/render';
 import { tasksStandIn } from '../../testing/tasks-stand-in';
 import { SplitScreen } from './SplitScreen';
 
@@ -126,7 +126,7 @@ describe('the split page', () => {
     const { user } = await openPage();
     const tick = (name: string) =>
       (screen.getByRole('checkbox', { name: `Split off ${name}` }) as HTMLInputElement).checked;
-    await user.click(screen.getByRole('row', { name: /bar\.stp/ }));
+    await selectRow(user, /bar\.stp/);
     screen.getByTestId('ledger-body').focus();
     await user.keyboard(' ');
     await waitFor(() => expect(tick('bar')).toBe(false));
@@ -151,9 +151,9 @@ describe('the split page', () => {
     await user.click(all());
     await waitFor(() => expect(all().checked).toBe(false));
     expect((await plan().findByRole('alert')).textContent).toBe('No body is chosen.');
-    await user.click(screen.getByRole('row', { name: /bar\.stp/ }));
+    await selectRow(user, /bar\.stp/);
     await user.keyboard('{Control>}');
-    await user.click(screen.getByRole('row', { name: /clip\.stp/ }));
+    await selectRow(user, /clip\.stp/);
     await user.keyboard('{/Control}');
     await user.click(screen.getByRole('checkbox', { name: 'Split off clip' }));
     expect(await plan().findByText(/^2 bodies of 2 shapes/)).toBeTruthy();
@@ -197,9 +197,9 @@ describe('the split page', () => {
 
   it('makes several bodies one component, and takes it apart', async () => {
     const { user } = await openPage();
-    await user.click(screen.getByRole('button', { name: 'Body plate' }));
+    await selectRow(user, /plate\.stp/);
     await user.keyboard('{Control>}');
-    await user.click(screen.getByRole('row', { name: /lug\.stp/ }));
+    await selectRow(user, /lug\.stp/);
     await user.keyboard('{/Control}');
     await user.click(await screen.findByRole('button', { name: 'Make 2 bodies one component' }));
     await waitFor(() => expect(shownNames()).toEqual(['plate', 'bar', 'clip']));
@@ -232,15 +232,15 @@ describe('the split page', () => {
     const hidden = () =>
       [...document.querySelectorAll('[data-hidden=true]')].map((body) => body.getAttribute('aria-label'));
     await user.click(screen.getByRole('button', { name: 'Body bar' }));
-    await user.click(screen.getByRole('button', { name: 'Hide' }));
+    await press(user, 'Hide');
     await waitFor(() => expect(hidden()).toEqual(['Body bar']));
     await user.click(screen.getByRole('button', { name: 'Body lug' }));
-    await user.click(screen.getByRole('button', { name: 'Hide' }));
+    await press(user, 'Hide');
     await waitFor(() => expect(hidden()).toHaveLength(2));
-    await user.click(screen.getByRole('row', { name: /bar\.stp/ }));
-    await user.click(screen.getByRole('button', { name: 'Show' }));
+    await selectRow(user, /bar\.stp/);
+    await press(user, 'Show');
     await waitFor(() => expect(hidden()).toEqual(['Body lug']));
-    await user.click(screen.getByRole('button', { name: 'Show all (1 hidden)' }));
+    await press(user, 'Show all (1 hidden)');
     await waitFor(() => expect(hidden()).toEqual([]));
   });
 

@@ -4,7 +4,7 @@ import { MemoryFileSet } from '#core/change/memory';
 import { scanFileSet } from '#core/scan/scan';
 import { gearUnit } from '#core/testing/projects';
 import { structureView } from '#server/views/structure-view';
-import { renderPage } from '../../testing/render';
+import { press, renderPage, selectRow } from '../../testing/render';
 import { StructureScreen } from './StructureScreen';
 
 vi.mock('../../stage/Stage', () => import('../../testing/stage-stand-in'));
@@ -87,16 +87,16 @@ describe('the structure page', () => {
     const hidden = () => document.querySelectorAll('[data-hidden]').length;
     const all = screen.getAllByRole('button', { name: /^Body/ }).length;
     expect(screen.getByRole('button', { name: 'Hide' })).toHaveProperty('disabled', true);
-    await user.click(screen.getByRole('row', { name: /DRIVE/ }));
-    await user.click(screen.getByRole('button', { name: 'Hide' }));
+    await selectRow(user, /DRIVE/);
+    await press(user, 'Hide');
     await waitFor(() => expect(hidden()).toBe(all - 1));
     expect(screen.getByText(/\d rows hidden/)).toBeTruthy();
-    await user.click(screen.getByRole('button', { name: 'Show' }));
+    await press(user, 'Show');
     await waitFor(() => expect(hidden()).toBe(0));
-    await user.click(screen.getByRole('row', { name: /HOUSING/ }));
-    await user.click(screen.getByRole('button', { name: 'Show alone' }));
+    await selectRow(user, /HOUSING/);
+    await press(user, 'Show alone');
     await waitFor(() => expect(hidden()).toBe(all - 1));
-    await user.click(screen.getByRole('button', { name: 'Show all' }));
+    await press(user, 'Show all');
     await waitFor(() => expect(hidden()).toBe(0));
   });
 
