@@ -5,20 +5,18 @@ import { Part21Error } from '#core/part21/errors';
 import { SplitError } from '#core/split/source-part';
 import { requireProject } from '#server/auth/guard';
 import { getBlob } from '#server/db/blobs';
-import { taskState } from '#server/jobs/tasks';
+import { ownerOf, taskState } from '#server/jobs/tasks';
 import { type CutResult, planStoredCut } from '#server/projects/cuts';
 import { changedFiles } from '#server/views/cut-view';
 import type { Route } from './+types/cuts';
 
 /** The pieces of a cut as binary glTF. */
 export async function loader({ request, params }: Route.LoaderArgs) {
-  const { db, user, project } = await requireProject(request, params.projectId, 'viewer');
-  const id = z.uuid().safeParse(new URL(request.url).searchParams.get('cut'));
-  const task = id.success
-    ? await taskState<CutResult>(db, { project: project.id, user: user.id }, id.data)
-    : undefined;
-  if (task?.kind !== 'cut')
-    throw data('There is no such cut. Cuts are kept for a day; cut again.', { status: 404 });
+  const access = await requireProject(request, params.projectId, 'viewer');
+  const { db } = access;
+  const id = new URL(request.url).searchParams.get('cut');
+  const task = await taskState<CutResult>(db, ownerOf(access), id, 'cut');
+  if (!task) throw data('There is no such cut. Cuts are kept for a day; cut again.', { status: 404 });
   if (!task.result) throw data('This cut is not made yet.', { status: 409 });
   return new Response(new Uint8Array(await getBlob(db, task.result.gltf)), {
     headers: {
@@ -32,7 +30,7 @@ const Request = z.object({ id: z.uuid(), choices: CutChoices });
 
 /** What keeping the pieces of a cut would change. Nothing in the project changes. */
 export async function action({ request, params }: Route.ActionArgs) {
-  const { db, user, project } = await requireProject(request, params.projectId, 'editor');
+  const access = await requireProject(request, params.projectId, 'editor');
   const asked = Request.safeParse(await request.json().catch(() => null));
   if (!asked.success)
     return Response.json(
@@ -40,8 +38,7 @@ export async function action({ request, params }: Route.ActionArgs) {
       { status: 400 },
     );
   try {
-    const owner = { project: project.id, user: user.id };
-    const { plan } = await planStoredCut(db, owner, asked.data.id, asked.data.choices);
+    const { plan } = await planStoredCut(access.db, ownerOf(access), asked.data.id, asked.data.choices);
     return Response.json({ plan: { files: changedFiles(plan), warnings: plan.warnings } });
   } catch (error) {
     if (error instanceof SplitError || error instanceof Part21Error)

@@ -1,19 +1,17 @@
 import { data } from 'react-router';
-import { z } from 'zod';
 import { requireProject } from '#server/auth/guard';
 import { streamBlob } from '#server/db/blobs';
-import { taskState } from '#server/jobs/tasks';
+import { ownerOf, taskState } from '#server/jobs/tasks';
 import type { WrittenPackage } from '#server/projects/packages';
 import type { Route } from './+types/package';
 
 /** A package that was written, as a download. */
 export async function loader({ request, params }: Route.LoaderArgs) {
-  const { db, user, project } = await requireProject(request, params.projectId, 'viewer');
-  const id = z.uuid().safeParse(new URL(request.url).searchParams.get('package'));
-  const task = id.success
-    ? await taskState<WrittenPackage>(db, { project: project.id, user: user.id }, id.data)
-    : undefined;
-  if (task?.kind !== 'package')
+  const access = await requireProject(request, params.projectId, 'viewer');
+  const { db } = access;
+  const id = new URL(request.url).searchParams.get('package');
+  const task = await taskState<WrittenPackage>(db, ownerOf(access), id, 'package');
+  if (!task)
     throw data('There is no such package. Packages are kept for a day; write it again.', { status: 404 });
   if (!task.result) throw data('This package is not written yet.', { status: 409 });
   const { name, sha256 } = task.result;

@@ -1,5 +1,5 @@
 import { requireProject } from '#server/auth/guard';
-import { newestTask, startTask, waitForTask } from '#server/jobs/tasks';
+import { newestTask, ownerOf, startTask, waitForTask } from '#server/jobs/tasks';
 import { isMeasured, sourcesOf } from '#server/projects/follow';
 import { loadProject } from '#server/projects/project-scan';
 import type { Comparison } from '#server/worker/comparison';
@@ -14,7 +14,8 @@ export const meta = () => [{ title: 'Sources · Stone Tray' }];
 const PATIENCE = 1200;
 
 export async function loader({ request, params }: Route.LoaderArgs) {
-  const { db, user, project } = await requireProject(request, params.projectId, 'viewer');
+  const access = await requireProject(request, params.projectId, 'viewer');
+  const { db, project } = access;
   const search = new URL(request.url).searchParams;
   const scanned = await loadProject(db, project.id);
   const sources = sourcesOf(scanned);
@@ -22,7 +23,7 @@ export async function loader({ request, params }: Route.LoaderArgs) {
   const nothing = { sources, source, comparison: null, isPreparing: false };
   if (source === null) return nothing;
   if (!(await isMeasured(db, scanned, source))) return { ...nothing, isPreparing: true };
-  const owner = { project: project.id, user: user.id };
+  const owner = ownerOf(access);
   const wanted = {
     source,
     removeGone: search.get('gone') !== 'keep',

@@ -2,15 +2,14 @@ import { data } from 'react-router';
 import { z } from 'zod';
 import { requireProject } from '#server/auth/guard';
 import { TASK_NAMES } from '#server/jobs/queue';
-import { cancelTask, startTask, taskState } from '#server/jobs/tasks';
+import { cancelTask, ownerOf, startTask, taskState } from '#server/jobs/tasks';
 import { TASK_KINDS } from '#server/worker/task-kinds';
 import type { Route } from './+types/tasks';
 
 /** The state of one of the person's own tasks, as JSON. */
 export async function loader({ request, params }: Route.LoaderArgs) {
-  const { db, user, project } = await requireProject(request, params.projectId, 'viewer');
-  const id = z.uuid().safeParse(new URL(request.url).searchParams.get('task'));
-  const state = id.success ? await taskState(db, { project: project.id, user: user.id }, id.data) : undefined;
+  const access = await requireProject(request, params.projectId, 'viewer');
+  const state = await taskState(access.db, ownerOf(access), new URL(request.url).searchParams.get('task'));
   if (!state) throw data('There is no such work. It is kept for a day; ask for it again.', { status: 404 });
   return Response.json(state, { headers: { 'Cache-Control': 'no-store' } });
 }
@@ -23,7 +22,7 @@ const Request = z.discriminatedUnion('intent', [
 /** Has the job worker do something, or stops it. What changes files needs an editor. */
 export async function action({ request, params }: Route.ActionArgs) {
   const access = await requireProject(request, params.projectId, 'viewer');
-  const owner = { project: access.project.id, user: access.user.id };
+  const owner = ownerOf(access);
   const asked = Request.safeParse(await request.json().catch(() => null));
   const refused = Response.json(
     { error: 'What was asked for cannot be read. Reload the page and choose again.' },

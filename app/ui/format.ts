@@ -28,6 +28,11 @@ export function length(value: number): string {
   return `${value.toLocaleString('en', { maximumFractionDigits: Math.abs(value) >= 1000 ? 1 : 2 })} mm`;
 }
 
+/** Sides of a box, with their unit. @param sides mm */
+export function box(sides: readonly number[]): string {
+  return `${sides.map((side) => side.toFixed(side < 10 ? 1 : 0)).join(' × ')} mm`;
+}
+
 /** The same on the server and in every browser: UTC, day first, month in letters. */
 export function time(iso: string): string {
   const date = new Date(iso);

@@ -1,10 +1,3 @@
-import type { useFetcher } from 'react-router';
-
-type Json = Parameters<ReturnType<typeof useFetcher>['submit']>[0];
-
-/** Plain data for a fetcher that sends JSON. */
-export const asRequest = (request: object): Json => JSON.parse(JSON.stringify(request)) as Json;
-
 /** Sends JSON and reads JSON. @throws Error with the server's words */
 export async function post<Answer>(address: string, request: object, signal?: AbortSignal): Promise<Answer> {
   const answer = await fetch(address, {

@@ -109,7 +109,8 @@ export function useTask<Result>() {
     current.current.isCancelled = true;
     if (current.current.id) void cancelTask(projectId, current.current.id);
   }, [projectId]);
-  return { running, done, error, start, cancel };
+  const clearError = useCallback(() => setError(null), []);
+  return { running, done, error, start, cancel, clearError };
 }
 
 /**

@@ -1,7 +1,7 @@
 import type { Knex } from 'knex';
-import type { ZodType } from 'zod';
+import { type ZodType, z } from 'zod';
 import type { Kernel } from '#core/shape/kernel';
-import type { Role } from '#server/auth/guard';
+import type { ProjectAccess, Role } from '#server/auth/guard';
 import { dropUnused } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { enqueue, type TaskName } from './queue';
@@ -101,13 +101,22 @@ export async function cancelTask(db: Database, { project, user }: Owner, id: str
 
 const SHOWN = ['id', 'kind', 'state', 'doing', 'done', 'total', 'result', 'error'];
 
-/** State of one task; a person sees their own only. */
+/** State of one task, if there is one of that id and kind; a person sees their own only. */
 export async function taskState<Result>(
   db: Database,
   { project, user }: Owner,
-  id: string,
+  id: string | null,
+  kind?: TaskName,
 ): Promise<TaskState<Result> | undefined> {
-  return db('tasks').where({ id, project_id: project, user_id: user }).first(SHOWN);
+  if (!z.uuid().safeParse(id).success) return undefined;
+  return db('tasks')
+    .where({ id, project_id: project, user_id: user, ...(kind && { kind }) })
+    .first(SHOWN);
+}
+
+/** Whoever came through the guard. */
+export function ownerOf({ project, user }: ProjectAccess): Owner {
+  return { project: project.id, user: user.id };
 }
 
 /** The newest task of a person for just this request, whatever became of it. */
@@ -176,16 +185,20 @@ export async function runTask(
       cancelled.abort();
       throw new TaskCancelled();
     },
-    finish: async (result, { within = db, blobs = [] } = {}) => {
-      const ended = await running(within).update({
-        state: 'done',
-        doing: '',
-        done: db.ref('total'),
-        result: JSON.stringify(result),
-      });
-      if (ended === 0) throw new TaskCancelled();
-      if (blobs.length > 0)
-        await within('task_blobs').insert([...new Set(blobs)].map((sha256) => ({ task_id: id, sha256 })));
+    finish: async (result, { within, blobs = [] } = {}) => {
+      const end = async (trx: Knex.Transaction) => {
+        const ended = await running(trx).update({
+          state: 'done',
+          doing: '',
+          done: db.ref('total'),
+          result: JSON.stringify(result),
+        });
+        if (ended === 0) throw new TaskCancelled();
+        if (blobs.length > 0)
+          await trx('task_blobs').insert([...new Set(blobs)].map((sha256) => ({ task_id: id, sha256 })));
+      };
+      // The end and what is kept for it belong together.
+      await (within ? end(within) : db.transaction(end));
     },
   };
   try {

@@ -21,7 +21,7 @@ const Point = z.tuple([Coordinate, Coordinate, Coordinate]);
 const FaceOf = z.object({ of: z.union([z.int(), z.string().max(200)]), face: z.int().min(0) });
 
 /** The cuts that somebody asks for, one after the other. */
-export const CutSteps = z
+const CutSteps = z
   .array(
     z.object({
       piece: z.string().max(200),

@@ -104,6 +104,7 @@ export const FOLLOW = taskKind<FollowRequest & { base: { path: string; base: str
   request: FollowRequest.extend({ base: z.array(z.object({ path: z.string(), base: z.string() })) }),
   async run(context, request) {
     const { plan } = await planFollowing(context, await loadProject(context.db, context.project), request);
+    if (!plan) throw new SplitError('Every file is at the newest version of its source.');
     const files = new ProjectFileSet(context.db, context.project, context.user);
     await applyInTask(context, files, basedOn(plan, request.base), {});
   },
@@ -125,16 +126,18 @@ export const CUT_TIE = taskKind<{ source: string; file: string | null }, Applied
   },
 });
 
-/** A source compared with its files, and what following it would change. */
+/** A source compared with its files, and what following it would change: null when all are at its newest version. */
 export async function planFollowing<Result>(
   { db, project, user, report }: TaskContext<Result>,
   scanned: Project,
   { source, removeGone, take }: FollowRequest,
-): Promise<{ outline: FollowOutline; plan: ChangeSet }> {
+): Promise<{ outline: FollowOutline; plan: ChangeSet | null }> {
   if (!scanned.files.has(source)) throw new SplitError(`There is no file ${source} any more.`);
   const outline = await makeFollowOutline(db, project, scanned, source, (done, of) =>
     report('Comparing the files with their source', done, 2 * of),
   );
+  if (!sourcesOf(scanned).some(({ path, behind }) => path === source && behind > 0))
+    return { outline, plan: null };
   const plan = await planFollow(
     scanned,
     new ProjectFileSet(db, project, user),

@@ -131,6 +131,11 @@ describe('splitting in a project', () => {
     const followed = await task<AppliedChange>('follow', { ...wanted, base: plan!.base });
     const followId = followed.result!.applied;
     expect(sourcesOf(await loadProject(db, project))).toEqual([{ path: 'weld.stp', files: 3, behind: 0 }]);
+    await prepare(db, project);
+    expect(await task('comparison', { ...wanted, revision: 4 })).toMatchObject({
+      state: 'done',
+      result: { lines: [{}, {}, {}], plan: null },
+    });
 
     // 3. Cut loose, and back again.
     const { result: untied } = await task<AppliedChange>('cut-tie', { source: 'weld.stp', file: null });

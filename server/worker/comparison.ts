@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { FollowLine } from '#core/follow/outline';
 import { shapesOf } from '#server/jobs/shapes';
 import { taskKind } from '#server/jobs/tasks';
-import { FollowRequest, planFollowing, sourcesOf } from '#server/projects/follow';
+import { FollowRequest, planFollowing } from '#server/projects/follow';
 import { loadProject } from '#server/projects/project-scan';
 import { followScene } from '#server/views/follow-view';
 import type { SceneData } from '#server/views/structure-view';
@@ -33,11 +33,10 @@ export const COMPARISON = taskKind<z.infer<typeof ComparisonRequest>, Comparison
     const { db, project } = context;
     const scanned = await loadProject(db, project);
     const { outline, plan } = await planFollowing(context, scanned, request);
-    const isBehind = sourcesOf(scanned).some(({ path, behind }) => path === request.source && behind > 0);
     await context.finish({
       lines: outline.lines,
       scene: followScene(scanned, await shapesOf(db, scanned), project, outline),
-      plan: isBehind
+      plan: plan
         ? {
             summary: plan.summary,
             warnings: plan.warnings,

@@ -16,7 +16,7 @@ export interface MadeCuts {
  */
 export function useCuts({ file, sha256, body }: { file: string; sha256: string; body: number | null }) {
   const [made, setMade] = useState<readonly MadeCuts[]>([]);
-  const { running, error, start, cancel } = useTask<CutResult>();
+  const { running, error, start, cancel, clearError } = useTask<CutResult>();
   const current = made.at(-1) ?? null;
 
   /** @returns whether the cut was made */
@@ -29,6 +29,9 @@ export function useCuts({ file, sha256, body }: { file: string; sha256: string; 
     },
     [start, file, sha256, body, current],
   );
-  const takeBack = useCallback(() => setMade((before) => before.slice(0, -1)), []);
+  const takeBack = useCallback(() => {
+    clearError();
+    setMade((before) => before.slice(0, -1));
+  }, [clearError]);
   return { current, running, error, cut, cancel, takeBack };
 }

@@ -1,5 +1,5 @@
 import type { FollowLine } from '#core/follow/outline';
-import { length, volume } from '../../ui/format';
+import { box, length, volume } from '../../ui/format';
 
 /** Less than this is rounding, mm. */
 const LEAST = 0.005;
@@ -12,7 +12,7 @@ export function differenceInWords({ change, before, now, way }: FollowLine): str
   if (change === 'moved') return way === null ? '' : way < LEAST ? 'turned' : `by ${length(way)}`;
   if (change === 'new' || change === 'gone') {
     const sides = (now ?? before)?.sides;
-    return sides ? `${sides.map((side) => side.toFixed(side < 10 ? 1 : 0)).join(' × ')} mm` : '';
+    return sides ? box(sides) : '';
   }
   if (change === 'unchanged' || !before || !now) return '';
   const parts = ['x', 'y', 'z'].flatMap((axis, n) => {

@@ -1,5 +1,5 @@
 import type { SplitBody } from '#server/views/split-view';
-import { plural, volume } from '../../ui/format';
+import { box, plural, volume } from '../../ui/format';
 import { densityOf, massInWords } from './materials';
 
 /** Volume, mass, box and faces of one body; volume and mass of several together. '' for none. */
@@ -23,9 +23,7 @@ export function factsInWords(
     ...(bodies.length > 1 ? [plural(bodies.length, 'body', 'bodies')] : []),
     ...(whole > 0 ? [volume(whole)] : ['open surface']),
     ...(weight !== null && whole > 0 ? [massInWords(whole, weight / whole)] : []),
-    ...(bodies.length === 1 && first.size
-      ? [`${first.size.map((side) => side.toFixed(side < 10 ? 1 : 0)).join(' × ')} mm`]
-      : []),
+    ...(bodies.length === 1 && first.size ? [box(first.size)] : []),
     ...(bodies.length === 1 && first.faces !== null ? [plural(first.faces, 'face')] : []),
   ];
   return parts.join(', ');
