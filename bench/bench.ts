@@ -145,6 +145,7 @@ async function scanLinks(root: string): Promise<number> {
       placeholders: [],
       error: null,
       links: scanStepLinks(bytes),
+      oldForms: [],
     };
     scanned.push({ path: path.relative(root, full), bytes: bytes.length, sha256: hash(bytes), scan });
   }

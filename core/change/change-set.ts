@@ -23,8 +23,10 @@ export interface Rewire {
   written: string;
   /** What will be written instead. */
   rewritten: string;
-  /** Where the link then leads. */
-  to: string;
+  /** Where the link then leads; null for nowhere. */
+  to: string | null;
+  /** Where it led before; null for nowhere, or for a link that was not there. */
+  was: string | null;
 }
 
 /** A planned change to a set of files, with what it was based on. Plans return it, homes apply it. */
@@ -121,11 +123,12 @@ export function inverse(
   return {
     summary: `Undid: ${summary}`,
     changes: back.reverse(),
-    rewires: rewires.map(({ holder, written, rewritten, to }) => ({
+    rewires: rewires.map(({ holder, written, rewritten, to, was = null }) => ({
       holder,
       written: rewritten,
       rewritten: written,
-      to,
+      to: was,
+      was: to,
     })),
     warnings: [],
   };

@@ -201,13 +201,13 @@ async function placeInUsers(
     const definitions = new Set(links.flatMap((link) => link.definitions));
     let bytes = await files.read(holder);
     const [first, ...others] = components;
-    if (isEmptied) bytes = rewire(bytes, holder, links, first!.file, changes);
+    if (isEmptied) bytes = rewire(bytes, holder, links, first!.file, changes, first);
     for (const assembly of scanned.scan.products) {
       const places = assembly.occurrences.filter(({ child }) => definitions.has(child));
       if (places.length === 0) continue;
       const added = (isEmptied ? others : components).map(({ id, name, file, placed }): ComponentToAdd => {
         const written = relativePath(holder, file);
-        changes.rewires.push({ holder, written: '', rewritten: written, to: file });
+        changes.rewires.push({ holder, written: '', rewritten: written, to: file, was: null });
         const placings = places.flatMap(({ placement }) =>
           placed.map((piece) => ({ name, placement: within(placement, piece) })),
         );

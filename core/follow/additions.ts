@@ -1,3 +1,4 @@
+import { belongsToSource } from '#core/links/source';
 import type { Part21File } from '#core/part21/file';
 import { ReferenceTable } from '#core/part21/references';
 
@@ -29,13 +30,14 @@ export function additionsOf(file: Part21File): string[] {
   if (preprocessor !== 'Stone Tray')
     return [`${preprocessor === '' ? 'Another program' : preprocessor} has written it`];
   const { targets } = ReferenceTable.of(file);
-  const { count, types, keywords } = file.index;
+  const { count, ids, types, keywords } = file.index;
   const isReferred = new Uint8Array(count);
   for (const target of targets) if (target >= 0) isReferred[target] = 1;
   const found = new Set<string>();
   for (let position = 0; position < count; position++) {
     const keyword = keywords[types[position]!]!;
-    if (!isReferred[position] && !WRITTEN.has(keyword)) found.add(inWords(keyword));
+    if (isReferred[position] || WRITTEN.has(keyword) || belongsToSource(file, ids[position]!)) continue;
+    found.add(inWords(keyword));
   }
   return [...found].sort();
 }

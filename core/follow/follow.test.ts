@@ -275,7 +275,7 @@ describe('a source that keeps driving', () => {
       .toString('latin1')
       .split('\n');
     expect(after.filter((line) => !before.includes(line))).toEqual([]);
-    expect(before.length - after.length).toBe(10);
+    expect(before.length - after.length).toBe(9);
     let project = await scanFileSet(files);
     expect(project.uses.get('weld/bar.stp')).toBeUndefined();
     expect(project.files.get('weld/bar.stp')!.scan).toMatchObject({ error: null, links: [] });

@@ -1,7 +1,8 @@
 import { type ChangeSet, write } from '#core/change/change-set';
 import type { FileSet } from '#core/change/file-set';
 import { baseName, folderOf, relativePath, stemOf } from '#core/links/paths';
-import { cutTie, renewSource } from '#core/links/source';
+import { renewSource } from '#core/links/renew-sources';
+import { cutTie } from '#core/links/source';
 import type { Colour } from '#core/product/appearance';
 import { IDENTITY, invertRigid, type Matrix4, multiply } from '#core/product/matrix';
 import type { Body } from '#core/product/structure';
@@ -59,7 +60,7 @@ export async function planFollow(
     const own = matches.get(path)!;
     const place = (n: number, placement: Matrix4) => {
       const body = own[n] ? source.bodies[own[n].newer]! : component.placings[n]!;
-      return placing(source.path, body, product.name, placement);
+      return placing(body, product.name, placement);
     };
     const reason = kept.get(path);
     if (reason && overwrite.has(path) && component.bodies)
@@ -184,7 +185,7 @@ export async function planFollow(
         source: { written: relativePath(file, source.path), relation: 'split', sha256: base, bodies },
       });
       changes.changes.push(write(file, null, bytes));
-      const placings = placingsOf(source.path, group, name, IDENTITY);
+      const placings = placingsOf(group, name, IDENTITY);
       parts.push({ id, name, placings, written: written(file) });
     }
   }

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { FileSet } from '#core/change/file-set';
 import { baseName, extensionOf, folderOf, joinPath, pathProblem, stemOf } from '#core/links/paths';
 import { isBroken } from '#core/links/resolve';
-import { rewriteLinks } from '#core/links/rewrite';
+import { type Retarget, rewriteLinks } from '#core/links/rewrite';
 import { type Project, type ProjectLink, reachableFrom } from '#core/scan/project';
 
 /** The engineer's choices for a package. */
@@ -26,7 +26,7 @@ export interface PackagedFile {
   bytes: number;
   sha256: string;
   /** Links whose text changes because files lie or are named differently inside. */
-  retargets: { written: string; to: string }[];
+  retargets: Retarget[];
 }
 
 /** What a package will hold. Made without reading any content. */
@@ -94,8 +94,8 @@ export function planHandOff(project: Project, options: HandOffOptions): HandOffP
       path === options.root
         ? 'The assembly itself'
         : `Used by ${users.slice(0, 2).join(' and ')}${users.length > 2 ? ` and ${users.length - 2} more` : ''}`;
-    const retargets = (project.uses.get(path) ?? []).flatMap(({ to, written }) =>
-      to === null ? [] : [{ written, to: inside.get(to)! }],
+    const retargets = (project.uses.get(path) ?? []).flatMap(({ to, kind, written }) =>
+      to === null ? [] : [{ kind, written, to: inside.get(to)! }],
     );
     return { from: path, to: inside.get(path)!, why, bytes: file.bytes, sha256: file.sha256, retargets };
   });

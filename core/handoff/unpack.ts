@@ -14,7 +14,8 @@ export interface UnpackPlan extends ChangeSet {
 
 /**
  * Plans to lay a package's files out in a folder or project. Files that are there already with the same content are
- * left alone. With `both`, the newcomer gets a free name and the links of the package follow it.
+ * left alone. With `both`, the newcomer gets a free name and the links of the package follow it; so does every file that
+ * needs it, all the way up, since what is there goes on using what was there.
  * @param into folder inside the file set; '' for its top
  */
 export function planUnpack(
@@ -24,6 +25,9 @@ export function planUnpack(
   onConflict: OnConflict,
 ): UnpackPlan {
   const there = new Map(present.map((entry) => [entry.path.toLowerCase(), entry]));
+  const existingAt = (path: string) => there.get(joinPath(into, path).toLowerCase());
+  const isSame = (path: string) => existingAt(path)?.sha256 === opened.project.files.get(path)!.sha256;
+  const paths = [...opened.payload.keys()];
   const plan: UnpackPlan = {
     summary: `Unpacked ${opened.name}`,
     changes: [],
@@ -33,47 +37,68 @@ export function planUnpack(
   };
 
   // 1. Names, before contents: links have to follow every file that is named anew.
-  const names = new Map<string, string>();
-  const taken = new Set(there.keys());
-  for (const path of opened.payload.keys()) {
-    let target = joinPath(into, path);
-    const existing = there.get(target.toLowerCase());
-    const same = existing?.sha256 === opened.project.files.get(path)!.sha256;
-    if (existing && !same && onConflict === 'both') {
-      for (let n = 2; taken.has(target.toLowerCase()); n++)
-        target = joinPath(
-          into,
-          joinPath(
-            folderOf(path),
-            `${stemOf(path)} (${n})${extensionOf(path) ? `.${path.split('.').at(-1)}` : ''}`,
-          ),
-        );
-      plan.conflicts.push({ path: existing.path, outcome: `kept; the package's file is named ${target}` });
-    }
-    taken.add(target.toLowerCase());
-    names.set(path, target);
-  }
-
-  // 2. Contents.
-  for (const [path, content] of opened.payload) {
-    const target = names.get(path)!;
-    const existing = there.get(target.toLowerCase());
-    const retargets = (opened.project.uses.get(path) ?? [])
-      .filter(({ to }) => to !== null && names.get(to) !== joinPath(into, to))
-      .map(({ written, to }) => ({ written, to: names.get(to!)! }));
-    const bytes = retargets.length === 0 ? content : rewriteLinks(content, target, retargets).bytes;
-    retargets.forEach(({ written, to }) => plan.rewires.push({ holder: target, written, rewritten: to, to }));
-    if (!existing) plan.changes.push(write(target, null, bytes));
-    else if (existing.sha256 !== opened.project.files.get(path)!.sha256) {
-      if (onConflict === 'replace') plan.changes.push(write(existing.path, existing.sha256, bytes));
+  const different = paths.filter((path) => existingAt(path) && !isSame(path));
+  const names = new Map(paths.map((path) => [path, joinPath(into, path)]));
+  if (onConflict === 'both') {
+    const taken = new Set([...there.keys(), ...[...names.values()].map((name) => name.toLowerCase())]);
+    for (const path of withUsers(opened, different, existingAt)) {
+      const name = freeName(joinPath(into, path), taken);
+      names.set(path, name);
       plan.conflicts.push({
-        path: existing.path,
+        path: existingAt(path)!.path,
+        outcome: isSame(path)
+          ? `kept; a second one that uses the package's files is named ${name}`
+          : `kept; the package's file is named ${name}`,
+      });
+    }
+  } else {
+    for (const path of different)
+      plan.conflicts.push({
+        path: existingAt(path)!.path,
         outcome:
           onConflict === 'replace'
             ? "replaced by the package's file"
             : "kept; the package's file is left out",
       });
-    }
+  }
+
+  // 2. Contents, of everything that is not there already.
+  for (const [path, content] of opened.payload) {
+    const name = names.get(path)!;
+    const replaced = there.get(name.toLowerCase());
+    if (replaced && (onConflict !== 'replace' || isSame(path))) continue;
+    const retargets = (opened.project.uses.get(path) ?? []).flatMap(({ kind, written, to }) =>
+      to === null || names.get(to) === joinPath(into, to) ? [] : [{ kind, written, to: names.get(to)! }],
+    );
+    const { bytes, rewritten } =
+      retargets.length === 0 ? { bytes: content, rewritten: [] } : rewriteLinks(content, name, retargets);
+    retargets.forEach(({ written, to }, n) =>
+      plan.rewires.push({ holder: name, written, rewritten: rewritten[n]!, to, was: null }),
+    );
+    plan.changes.push(write(replaced?.path ?? name, replaced?.sha256 ?? null, bytes));
   }
   return plan;
+}
+
+/** Some files of a package and, of those that are there already, all that need one of them, directly or through others. */
+function withUsers(
+  { project }: OpenedPackage,
+  paths: readonly string[],
+  existingAt: (path: string) => FileEntry | undefined,
+): Set<string> {
+  const all = new Set(paths);
+  for (const path of all)
+    for (const { from } of project.usedBy.get(path) ?? []) if (existingAt(from)) all.add(from);
+  return all;
+}
+
+/** The path with a number behind its name, the first that is not taken; taken from then on. */
+function freeName(path: string, taken: Set<string>): string {
+  const extension = extensionOf(path) ? `.${path.split('.').at(-1)}` : '';
+  for (let n = 2; ; n++) {
+    const name = joinPath(folderOf(path), `${stemOf(path)} (${n})${extension}`);
+    if (taken.has(name.toLowerCase())) continue;
+    taken.add(name.toLowerCase());
+    return name;
+  }
 }

@@ -59,21 +59,21 @@ describe('rewriting STEP links', () => {
   it.each(FORMS)('writes the new path where the old one stood, and only there: %s', (form) => {
     const before = assembly(['parts/lid.stp', 'parts/worm.stp'], form);
     const { bytes } = rewriteLinks(before, 'asm/a.stp', [
-      { written: 'parts/lid.stp', to: 'parts/new/lid_rev-b.stp' },
+      { kind: 'component', written: 'parts/lid.stp', to: 'parts/new/lid_rev-b.stp' },
     ]);
     expect(linksOf(bytes).map(({ written }) => written)).toEqual([
       '../parts/new/lid_rev-b.stp',
       'parts/worm.stp',
     ]);
     const back = rewriteLinks(bytes, 'x.stp', [
-      { written: '../parts/new/lid_rev-b.stp', to: 'parts/lid.stp' },
+      { kind: 'component', written: '../parts/new/lid_rev-b.stp', to: 'parts/lid.stp' },
     ]).bytes;
     expect(Buffer.from(back).equals(Buffer.from(before))).toBe(true);
   });
 
   it('keeps backslashes where the file uses them', () => {
     const { bytes, rewritten } = rewriteLinks(assembly(['C:\\work\\lid.stp']), 'a.stp', [
-      { written: 'C:\\work\\lid.stp', to: 'parts/lid.stp' },
+      { kind: 'component', written: 'C:\\work\\lid.stp', to: 'parts/lid.stp' },
     ]);
     expect(rewritten).toEqual(['parts\\lid.stp']);
     expect(linksOf(bytes)[0]!.written).toBe('parts\\lid.stp');
@@ -81,7 +81,9 @@ describe('rewriting STEP links', () => {
 
   it('refuses a link that the file does not hold', () => {
     expect(() =>
-      rewriteLinks(assembly(['lid.stp']), 'a.stp', [{ written: 'other.stp', to: 'x.stp' }]),
+      rewriteLinks(assembly(['lid.stp']), 'a.stp', [
+        { kind: 'component', written: 'other.stp', to: 'x.stp' },
+      ]),
     ).toThrow('no link to other.stp');
   });
 });

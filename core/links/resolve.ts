@@ -16,6 +16,8 @@ export interface Resolution {
   reason: string;
   /** The files that fit equally well, when there are several. */
   rivals?: string[];
+  /** Found by its name alone, in another folder than the link says. */
+  isFar?: boolean;
 }
 
 /** Finds project files by path or name, without regard to case. Building it costs one pass over the paths. */
@@ -85,7 +87,7 @@ export function resolveWritten(
     (path) =>
       `${pathTrouble(origin, inside)}; ${folderOf(path) || 'the top folder'} has the only file of that name.`,
   );
-  if (found) return found;
+  if (found) return { ...found, isFar: true };
   return { state: 'missing', to: null, reason: missingReason(origin, inside, name) };
 }
 

@@ -1,10 +1,13 @@
 import { Part21File } from '#core/part21/file';
 import { replaceStrings, type StringReplacement } from '#core/part21/rewrite';
+import type { LinkKind } from './kinds';
 import { baseName, folderOf, relativePath } from './paths';
+import { withSourcesRenewed } from './renew-sources';
 import { readStepLinks, type WrittenLink } from './step';
 
-/** A link to be set anew: the one written so, and the target's project path. */
+/** A link to be set anew: the one of that kind written so, and the target's project path. */
 export interface Retarget {
+  kind: LinkKind;
   written: string;
   /** Path of the target as the holder will see it: project path, or path inside a package. */
   to: string;
@@ -12,7 +15,8 @@ export interface Retarget {
 
 /**
  * Points links of a STEP file at other files. The path is written relative to the holder, with the separator that
- * the link used; where the file keeps folder and name apart, it still does. Nothing else changes.
+ * the link used; where the file keeps folder and name apart, it still does. Nothing else changes, but that sources
+ * written in the old form are renewed (core/links/renew-sources).
  * @param holder path of the file itself, in the same folders as the targets
  * @returns the new bytes, and for each link what is written now
  * @throws Error when the file holds no link that is written so
@@ -22,16 +26,21 @@ export function rewriteLinks(
   holder: string,
   retargets: readonly Retarget[],
 ): { bytes: Uint8Array; rewritten: string[] } {
-  const links = readStepLinks(Part21File.read(bytes));
+  const renewed = withSourcesRenewed(bytes);
+  const links = readStepLinks(Part21File.read(renewed));
   const replacements: StringReplacement[] = [];
-  const rewritten = retargets.map(({ written, to }) => {
-    const link = links.find((candidate) => candidate.written === written);
+  const rewritten = retargets.map(({ kind, written, to }) => {
+    // A document of a part that has a shape of its own reads as a component here and is an attachment for the scan.
+    const alike = links.filter((candidate) => candidate.written === written);
+    const link =
+      alike.find((candidate) => candidate.kind === kind) ??
+      alike.find((candidate) => kind !== 'source' && candidate.kind !== 'source');
     if (!link) throw new Error(`${holder} has no link to ${written}.`);
     const path = relativePath(holder, to);
     replacements.push(...placesRewritten(link, path));
     return link.written.includes('\\') ? path.replaceAll('/', '\\') : path;
   });
-  return { bytes: replaceStrings(bytes, replacements), rewritten };
+  return { bytes: replaceStrings(renewed, replacements), rewritten };
 }
 
 function placesRewritten(link: WrittenLink, path: string): StringReplacement[] {

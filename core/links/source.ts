@@ -1,156 +1,168 @@
+import { z } from 'zod';
 import { append } from '#core/multimap';
 import { eachReference } from '#core/part21/each-reference';
 import { Part21File } from '#core/part21/file';
-import { type Reference, Typed } from '#core/part21/parameters';
+import type { WrittenString } from '#core/part21/one-parameter';
+import type { Reference } from '#core/part21/parameters';
 import { withoutInstances } from '#core/part21/remove';
-import { replaceStrings, type StringReplacement } from '#core/part21/rewrite';
 import type { Part21Builder } from '#core/part21/write';
+import { documentsOfSource, readDocumentSources } from './document-source';
+import { bodyIn, digestIn, type SourceMemory } from './source-memory';
 
-/** How a file came out of its source. */
-export type SourceRelation = 'split';
-
-/** What a file remembers of where it came from, besides the path. */
-export interface SourceMemory {
-  relation: SourceRelation;
-  /** Hash of the source's bytes when it was taken; null when the file does not say. */
-  sha256: string | null;
-  /** The bodies of the source that the file stands for; none for a file that stands for all. */
-  bodies: { id: number; name: string }[];
+/** A source as a file writes it: where it lies, and what is remembered of it. */
+export interface WrittenSource {
+  written: string;
+  path: WrittenString;
+  /** PRODUCT_DEFINITION that came out of it. */
+  definition: number;
+  memory: SourceMemory;
 }
 
-const TYPE_SUFFIX = ' source';
-const DIGEST = 'content digest';
-const ITEM = 'item of source';
+/** Name of the property that holds a source. */
+const PROPERTY = 'derived file';
+/** ISO 10303-21 has no limit for strings, but readers have. */
+const LONGEST_TEXT = 4000;
+const CONTINUED = ', continued';
+
+const WrittenRecipe = z.object({ operation: z.string(), choices: z.unknown() });
 
 /**
- * Writes a source link (docs/link-formats.md): a further external document of the product, whose DOCUMENT_TYPE names
- * the relation. Version and bodies are identifications of that document (ISO 10303-41,
- * APPLIED_IDENTIFICATION_ASSIGNMENT), which readers that do not know them pass over.
- * @returns the DOCUMENT_FILE
+ * Writes a source link (docs/link-formats.md): a property of the product that came out of it (ISO 10303-41,
+ * property_definition), with a descriptive item (ISO 10303-45) for everything that is remembered. It is no document on purpose:
+ * a document of the product's own definition is how an external part is declared, and others would load the source as well.
  */
 export function addSourceLink(
   builder: Part21Builder,
   definition: Reference,
   written: string,
-  { relation, sha256, bodies }: SourceMemory,
-): Reference {
+  { relation, sha256, bodies, recipe }: SourceMemory,
+): void {
   const add = builder.add.bind(builder);
-  const document = add(
-    'DOCUMENT_FILE',
-    written,
-    '',
-    '',
-    add('DOCUMENT_TYPE', `${relation}${TYPE_SUFFIX}`),
-    '',
-    null,
-  );
-  const location = add('IDENTIFICATION_ROLE', 'external document id and location', null);
-  const external = add('EXTERNAL_SOURCE', new Typed('IDENTIFIER', ''));
-  add('APPLIED_EXTERNAL_IDENTIFICATION_ASSIGNMENT', written, location, external, [document]);
-  if (sha256 !== null) {
-    const role = add('IDENTIFICATION_ROLE', DIGEST, null);
-    add('APPLIED_IDENTIFICATION_ASSIGNMENT', `sha256:${sha256}`, role, [document]);
-  }
-  if (bodies.length > 0) {
-    const role = add('IDENTIFICATION_ROLE', ITEM, null);
-    for (const { id, name } of bodies)
-      add('APPLIED_IDENTIFICATION_ASSIGNMENT', `#${id} ${name}`.trim(), role, [document]);
-  }
-  add('APPLIED_DOCUMENT_REFERENCE', document, '', [definition]);
-  return document;
-}
-
-/** What each DOCUMENT_FILE that is a source says about it, by its number. */
-export function readSourceMemories(file: Part21File): Map<number, SourceMemory> {
-  const memories = new Map<number, SourceMemory>();
-  const types = new Map<number, SourceRelation>();
-  for (const type of file.idsOfType('DOCUMENT_TYPE'))
-    if (file.stringOf(type, 0)?.text === `split${TYPE_SUFFIX}`) types.set(type, 'split');
-  if (types.size === 0) return memories;
-  for (const document of file.idsOfType('DOCUMENT_FILE')) {
-    const relation = types.get(file.referenceOf(document, 3) ?? -1);
-    if (relation) memories.set(document, { relation, sha256: null, bodies: [] });
-  }
-  for (const id of file.idsOfType('APPLIED_IDENTIFICATION_ASSIGNMENT')) {
-    const text = file.stringOf(id, 0)?.text ?? '';
-    const role = file.stringOf(file.referenceOf(id, 1), 0)?.text;
-    for (const item of file.referencesOf(id, 2)) {
-      const memory = memories.get(item);
-      if (!memory) continue;
-      if (role === DIGEST) memory.sha256 = /^sha256:([0-9a-f]{64})$/.exec(text)?.[1] ?? null;
-      else if (role === ITEM) {
-        const [, number, name] = /^#(\d+) ?(.*)$/s.exec(text) ?? [];
-        if (number) memory.bodies.push({ id: Number(number), name: name! });
-      }
+  const items: Reference[] = [];
+  const say = (name: string, text: string) => {
+    const letters = [...text];
+    for (let at = 0; at === 0 || at < letters.length; at += LONGEST_TEXT) {
+      const piece = letters.slice(at, at + LONGEST_TEXT).join('');
+      items.push(add('DESCRIPTIVE_REPRESENTATION_ITEM', at === 0 ? name : `${name}${CONTINUED}`, piece));
     }
-  }
-  return memories;
+  };
+  say('path', written);
+  if (sha256 !== null) say('digest', `sha256:${sha256}`);
+  for (const { id, name } of bodies) say('item', `#${id} ${name}`.trim());
+  if (recipe) say('recipe', JSON.stringify(recipe));
+  const property = add('PROPERTY_DEFINITION', PROPERTY, relation, definition);
+  const context = add('REPRESENTATION_CONTEXT', PROPERTY, '');
+  const representation = add('REPRESENTATION', PROPERTY, items, context);
+  add('PROPERTY_DEFINITION_REPRESENTATION', property, representation);
+  const general = add('GENERAL_PROPERTY', '', PROPERTY, null);
+  add('GENERAL_PROPERTY_ASSOCIATION', '', '', general, property);
 }
 
-/** What stands in place of a body that the source no longer has. */
-const GONE = 'gone from the source';
-
-/**
- * Renews what a file remembers of one source: the version taken, and the numbers and names of the bodies in it. No other
- * byte changes.
- * @param written the source link, as the file writes it
- * @param bodies what each older body is now, by its older number; null for one that is gone
- */
-export function renewSource(
-  bytes: Uint8Array,
-  written: string,
-  sha256: string,
-  bodies: ReadonlyMap<number, { id: number; name: string } | null>,
-): Uint8Array {
-  const file = Part21File.read(bytes);
-  const documents = sourcesWritten(file, written);
-  const replacements: StringReplacement[] = [];
-  for (const id of file.idsOfType('APPLIED_IDENTIFICATION_ASSIGNMENT')) {
-    const string = file.stringOf(id, 0);
-    const ofThis = file.referencesOf(id, 2).some((document) => documents.includes(document));
-    if (!string || !ofThis) continue;
-    const role = file.stringOf(file.referenceOf(id, 1), 0)?.text;
-    if (role === DIGEST) replacements.push({ ...string, text: `sha256:${sha256}` });
-    const older = role === ITEM ? /^#(\d+)/.exec(string.text)?.[1] : undefined;
-    const now = older === undefined ? undefined : bodies.get(Number(older));
-    if (now) replacements.push({ ...string, text: `#${now.id} ${now.name}`.trim() });
-    else if (now === null) replacements.push({ ...string, text: GONE });
-  }
-  return replaceStrings(bytes, replacements);
+/** Whether bytes can hold sources in this form; a search, several times faster than reading the file. */
+export function mayHoldSources(bytes: Uint8Array): boolean {
+  return Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength).includes(`'${PROPERTY}'`);
 }
 
+/** The sources that a file writes as properties. Those of older files are documents: `readDocumentSources`. */
+export function readSources(file: Part21File): WrittenSource[] {
+  const properties = sourceProperties(file);
+  if (properties.size === 0) return [];
+  return file.idsOfType('PROPERTY_DEFINITION_REPRESENTATION').flatMap((id) => {
+    const property = file.referenceOf(id, 0) ?? -1;
+    const definition = file.referenceOf(property, 2);
+    if (!properties.has(property) || definition === undefined) return [];
+    const source = readItems(file, file.referenceOf(id, 1));
+    return source ? [{ ...source, definition }] : [];
+  });
+}
+
+function sourceProperties(file: Part21File): Set<number> {
+  return new Set(
+    file
+      .idsOfType('PROPERTY_DEFINITION')
+      .filter((id) => file.stringOf(id, 0)?.text === PROPERTY && file.stringOf(id, 1)?.text === 'split'),
+  );
+}
+
+/** Whether an instance that nothing refers to belongs to a source: what joins its property to what is remembered. */
+export function belongsToSource(file: Part21File, id: number): boolean {
+  const keyword = file.typeOf(id);
+  const position = keyword === 'GENERAL_PROPERTY_ASSOCIATION' ? 3 : 0;
+  if (position === 0 && keyword !== 'PROPERTY_DEFINITION_REPRESENTATION') return false;
+  return sourceProperties(file).has(file.referenceOf(id, position) ?? -1);
+}
+
+/** The items of one source; undefined when they name no path. */
+function readItems(
+  file: Part21File,
+  representation: number | undefined,
+): Omit<WrittenSource, 'definition'> | undefined {
+  let path: WrittenString | undefined;
+  let recipe = '';
+  const memory: SourceMemory = { relation: 'split', sha256: null, bodies: [] };
+  for (const item of file.referencesOf(representation, 1)) {
+    const name = file.stringOf(item, 0)?.text;
+    const value = file.stringOf(item, 1);
+    if (!value) continue;
+    if (name === 'path') path = value;
+    else if (name === 'digest') memory.sha256 = digestIn(value.text);
+    else if (name === 'item') memory.bodies.push(...bodyIn(value.text));
+    else if (name === 'recipe' || name === `recipe${CONTINUED}`) recipe += value.text;
+  }
+  const understood = WrittenRecipe.safeParse(parsed(recipe));
+  if (understood.success) memory.recipe = understood.data;
+  return path && path.text.trim() !== '' ? { written: path.text, path, memory } : undefined;
+}
+
+/** A recipe that is no JSON is none: somebody else wrote it. */
+function parsed(json: string): unknown {
+  try {
+    return JSON.parse(json);
+  } catch {
+    return undefined;
+  }
+}
+
+/** The representations that hold what is remembered of a source written so. */
+export function sourceRepresentations(file: Part21File, written: string): number[] {
+  const properties = sourceProperties(file);
+  return file.idsOfType('PROPERTY_DEFINITION_REPRESENTATION').flatMap((id) => {
+    const representation = file.referenceOf(id, 1);
+    if (!properties.has(file.referenceOf(id, 0) ?? -1) || representation === undefined) return [];
+    return readItems(file, representation)?.written === written ? [representation] : [];
+  });
+}
+
+/** What belongs to nothing but a tie, and goes with it. */
+const PARTS_OF_A_TIE =
+  /^(PROPERTY_DEFINITION|REPRESENTATION|REPRESENTATION_CONTEXT|DESCRIPTIVE_REPRESENTATION_ITEM|GENERAL_PROPERTY|IDENTIFICATION_ROLE|DOCUMENT_TYPE|EXTERNAL_SOURCE)$/;
+
 /**
- * Cuts the tie of a file to a source: the document that names it, what says something about that document, and the roles
- * and types that nothing else uses, are taken out. No other byte changes.
+ * Cuts the tie of a file to a source: the property or the document that names it, what says something about that, and what
+ * nothing else uses, are taken out. No other byte changes.
  * @param written the source link, as the file writes it
  */
 export function cutTie(bytes: Uint8Array, written: string): Uint8Array {
   const file = Part21File.read(bytes);
-  const documents = sourcesWritten(file, written);
-  // 1. The documents, and the assignments and references that are about nothing else.
-  const leaving = new Set<number>(documents);
   const { ids, contents, ends, count } = file.index;
   const users = new Map<number, number[]>();
   for (let n = 0; n < count; n++)
     eachReference(bytes, contents[n]!, ends[n]!, (referred) => append(users, referred, ids[n]!));
-  for (const document of documents) for (const user of users.get(document) ?? []) leaving.add(user);
-  // 2. What only they used: roles, types and external sources, but never the product.
+
+  // 1. What names the source, and the assignments and references that are about nothing else.
+  const properties = sourceRepresentations(file, written)
+    .flatMap((representation) => users.get(representation) ?? [])
+    .map((link) => file.referenceOf(link, 0)!);
+  const named = [...properties, ...documentsOfSource(file, readDocumentSources(file).keys(), written)];
+  const leaving = new Set<number>(named);
+  for (const id of named) for (const user of users.get(id) ?? []) leaving.add(user);
+
+  // 2. What only they used, but never the product.
   for (const id of leaving) {
     eachReference(bytes, file.contentOf(id)!.content, file.contentOf(id)!.end, (referred) => {
       const isOnlyTheirs = (users.get(referred) ?? []).every((user) => leaving.has(user));
-      if (isOnlyTheirs && /ROLE|DOCUMENT_TYPE|EXTERNAL_SOURCE/.test(file.typeOf(referred) ?? ''))
-        leaving.add(referred);
+      if (isOnlyTheirs && PARTS_OF_A_TIE.test(file.typeOf(referred) ?? '')) leaving.add(referred);
     });
   }
   return withoutInstances(file, leaving);
-}
-
-/** The DOCUMENT_FILEs of the sources whose path is written so, in the document itself or in an assigned id. */
-function sourcesWritten(file: Part21File, written: string): number[] {
-  const assignments = file.idsOfType('APPLIED_EXTERNAL_IDENTIFICATION_ASSIGNMENT');
-  return [...readSourceMemories(file).keys()].filter((document) =>
-    [document, ...assignments.filter((id) => file.referencesOf(id, 3).includes(document))].some(
-      (id) => file.stringOf(id, 0)?.text === written,
-    ),
-  );
 }

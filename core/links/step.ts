@@ -2,8 +2,11 @@ import { append } from '#core/multimap';
 import { Part21File } from '#core/part21/file';
 import type { WrittenString } from '#core/part21/one-parameter';
 import { textOf } from '#core/part21/parameters';
+import { readDocumentSources } from './document-source';
+import type { LinkKind } from './kinds';
 import { baseName, looksLikeFileName } from './paths';
-import { readSourceMemories, type SourceMemory } from './source';
+import { mayHoldSources, readSources } from './source';
+import type { SourceMemory } from './source-memory';
 
 /** One string in the file in which the target's name, path or folder is written. */
 export interface WrittenPlace {
@@ -15,9 +18,9 @@ export interface WrittenPlace {
   form: 'path' | 'folder';
 }
 
-/** A link to another file as the holder writes it, before anything is resolved. */
+/** A link to another file as the holder writes it, before anything is resolved. Kind and `written` name it in its file. */
 export interface WrittenLink {
-  kind: 'component' | 'source' | 'attachment';
+  kind: LinkKind;
   /** The path as written: folder and name joined where the file keeps them apart. */
   written: string;
   /** PRODUCT_DEFINITIONs of the holder that stand for the target; empty for attachments. */
@@ -28,11 +31,13 @@ export interface WrittenLink {
 }
 
 /**
- * Whether bytes can hold external references at all: a search for the one keyword that each of them starts from,
- * several times faster than reading the file.
+ * Whether bytes can hold external references at all: a search for the words that each of them starts from, several
+ * times faster than reading the file.
  */
 export function mayHoldStepLinks(bytes: Uint8Array): boolean {
-  return Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength).includes('_FILE');
+  return (
+    Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength).includes('_FILE') || mayHoldSources(bytes)
+  );
 }
 
 /** The links of a STEP file and nothing else, for when structure and bodies are not wanted. */
@@ -41,20 +46,36 @@ export function scanStepLinks(bytes: Uint8Array): WrittenLink[] {
 }
 
 /**
- * Reads the external references of a STEP file (ISO 10303-41 external_reference_schema and document_schema).
- * A reference starts from a DOCUMENT_FILE. The name may stand in its id, its name, in the assigned id of an
+ * Reads the external references of a STEP file (ISO 10303-41 external_reference_schema and document_schema), and what
+ * it says of the files that it came out of. A reference starts from a DOCUMENT_FILE. The name may stand in its id, its name, in the assigned id of an
  * APPLIED_EXTERNAL_IDENTIFICATION_ASSIGNMENT, in the EXTERNAL_SOURCE, or in several of them. The product it stands
  * for is found through APPLIED_DOCUMENT_REFERENCE (on the DOCUMENT_FILE, or on a DOCUMENT joined to it) or through
  * PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS. Links that are written alike are one link.
  */
 export function readStepLinks(file: Part21File): WrittenLink[] {
+  const links = new Map<string, WrittenLink>();
   const documents = file.idsOfType('DOCUMENT_FILE').concat(file.complexIdsWith('DOCUMENT_FILE'));
-  if (documents.length === 0) return [];
+  if (documents.length > 0) readDocuments(file, documents, links);
+  for (const { written, path, definition, memory } of readSources(file)) {
+    const key = `source ${written}`;
+    const place: WrittenPlace = { ...path, form: 'path' };
+    const known = links.get(key);
+    if (known) known.places.push(place);
+    else
+      links.set(key, { kind: 'source', written, definitions: [definition], places: [place], source: memory });
+  }
+  return [...links.values()];
+}
+
+function readDocuments(
+  file: Part21File,
+  documents: readonly number[],
+  links: Map<string, WrittenLink>,
+): void {
   const identifications = identificationsByItem(file);
   const products = productsByDocument(file);
-  const sources = readSourceMemories(file);
+  const sources = readDocumentSources(file);
 
-  const links = new Map<string, WrittenLink>();
   for (const document of documents) {
     const named = writtenName(file, document, identifications.get(document) ?? []);
     if (!named) continue;
@@ -77,7 +98,6 @@ export function readStepLinks(file: Part21File): WrittenLink[] {
       known.places.push(...named.places.filter(({ start }) => !starts.has(start)));
     }
   }
-  return [...links.values()];
 }
 
 const DEFINITIONS = ['PRODUCT_DEFINITION', 'PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS'];

@@ -37,6 +37,11 @@ export function writeInstance(id: number, records: readonly EntityRecord[]): str
   return `#${id}=(${records.map(writeRecord).join('')});`;
 }
 
+/** Partial records stand in the alphabetical order of their keywords (ISO 10303-21, 11.2.5.3); readers rely on it. */
+export function inStandardOrder(records: readonly EntityRecord[]): EntityRecord[] {
+  return [...records].sort((a, b) => (a.keyword < b.keyword ? -1 : a.keyword > b.keyword ? 1 : 0));
+}
+
 function writeRecord({ keyword, parameters }: EntityRecord): string {
   return `${keyword}${writeList(parameters)}`;
 }
@@ -86,9 +91,10 @@ export class Part21Builder {
     return reference;
   }
 
+  /** Adds a complex instance; its records are put in the order in which the standard wants them. */
   addComplex(...records: EntityRecord[]): Reference {
     const reference = this.reserve();
-    this.lines += `${writeInstance(reference.id, records)}\n`;
+    this.lines += `${writeInstance(reference.id, inStandardOrder(records))}\n`;
     return reference;
   }
 

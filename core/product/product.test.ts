@@ -57,7 +57,7 @@ describe('structure of one file', () => {
       ],
     });
     const { products } = structureOf(bytes);
-    const [root] = rootProducts({ unit: null, products });
+    const [root] = rootProducts(products);
     expect(root!.id).toBe('A');
     expect(root!.occurrences.map(({ name }) => name)).toEqual(['left', 'right']);
     for (const [n, expected] of [TILTED, invertRigid(TILTED)].entries()) {

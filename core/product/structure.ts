@@ -421,11 +421,11 @@ class StructureReader {
 }
 
 /** Products that no other product of the file places: what the file is about. */
-export function rootProducts(structure: FileStructure): Product[] {
+export function rootProducts(products: readonly Product[]): Product[] {
   const placed = new Set(
-    structure.products.flatMap(({ definition, occurrences }) =>
+    products.flatMap(({ definition, occurrences }) =>
       occurrences.map(({ child }) => (child === definition ? -1 : child)),
     ),
   );
-  return structure.products.filter(({ definition }) => !placed.has(definition));
+  return products.filter(({ definition }) => !placed.has(definition));
 }

@@ -10,8 +10,8 @@ export type ComponentToWrite = {
   placings: { name: string; placement: Matrix4; description?: string }[];
 } & ({ /** The path as it shall stand in the file. */ written: string } | { addPart: AddPart });
 
-/** Adds a part to the file that is being built. @returns its PRODUCT_DEFINITION and its representation */
-export type AddPart = (builder: Part21Builder) => { definition: Reference; representation: Reference };
+/** Adds a part to the file that is being built. */
+export type AddPart = (builder: Part21Builder) => Placed;
 
 /** Where the path is written. All forms are met in files from the field; readers have to know them all. */
 export type ReferenceForm =
@@ -41,10 +41,13 @@ export interface Frame {
   shared: Map<string, Reference>;
 }
 
-/** A product's definition and its representation. */
+/** A product that can be placed. */
 export interface Placed {
+  /** PRODUCT_DEFINITION. */
   definition: Reference;
   representation: Reference;
+  /** The axis placement that is set down where the product goes; an item of its representation, as readers expect. */
+  origin: Reference;
 }
 
 export function addProduct(
@@ -102,7 +105,7 @@ export function addStandIn(
     add('DOCUMENT_PRODUCT_EQUIVALENCE', 'equivalence', '', whole, formation);
     add('APPLIED_DOCUMENT_REFERENCE', whole, '', [definition]);
   } else if (referenceForm !== 'associated') add('APPLIED_DOCUMENT_REFERENCE', document, '', [definition]);
-  return { definition, representation };
+  return { definition, representation, origin };
 }
 
 /**
@@ -121,7 +124,8 @@ export function addOccurrence(
   }: { id: string; name: string; description?: string; placement: Matrix4 },
   form: PlacementForm = 'pair',
 ): { item: Reference; finish(assemblyShape: Reference): void } {
-  const { builder, origin, millimetres } = frame;
+  const { builder, millimetres } = frame;
+  const { origin } = component;
   const add = builder.add.bind(builder);
   const usage = add(
     'NEXT_ASSEMBLY_USAGE_OCCURRENCE',

@@ -1,13 +1,20 @@
 import { type ChangeSet, write } from '#core/change/change-set';
 import type { FileSet } from '#core/change/file-set';
+import { LINK_KINDS, type LinkKind } from '#core/links/kinds';
 import { baseName } from '#core/links/paths';
 import { isBroken } from '#core/links/resolve';
 import { rewriteLinks } from '#core/links/rewrite';
-import { type Project, type ProjectLink, reachableFrom } from '#core/scan/project';
+import { withStandInsNamed } from '#core/links/stand-in';
+import { groupBy } from '#core/multimap';
+import { topProductsOf } from '#core/scan/content';
+import { FitChecker, wantedBy } from '#core/scan/fit';
+import { type Project, type ProjectLink, placedBelow } from '#core/scan/project';
 
 /** The engineer's choice for one link. */
 export interface RepairChoice {
   holder: string;
+  /** Where it is left out, a broken link is meant before a sound one, and a component before others. */
+  kind?: LinkKind;
   written: string;
   target: string;
 }
@@ -16,7 +23,9 @@ export interface RepairChoice {
 export class RepairError extends Error {}
 
 /**
- * Plans to point links at chosen files. Pure but for reading the holders; each holder is rewritten once.
+ * Plans to point links at chosen files. Where a chosen file is another part than the holder asks for, and the link would be
+ * doubted for it, the holder's stand-in gets the id and the name of the chosen part: it was chosen on purpose. Pure but for
+ * reading the holders; each holder is rewritten once.
  * @throws RepairError for a link or target that is not there, or a target that would make a loop
  */
 export async function planRepair(
@@ -25,36 +34,45 @@ export async function planRepair(
   choices: readonly RepairChoice[],
 ): Promise<ChangeSet> {
   const changes: ChangeSet = { summary: '', changes: [], rewires: [], warnings: [] };
-  const byHolder = new Map<string, RepairChoice[]>();
-  for (const choice of choices) {
-    const { holder, written, target } = choice;
-    const link = project.uses.get(holder)?.find((candidate) => candidate.written === written);
+  const chosen = new Map<ProjectLink, string>();
+  for (const { holder, kind, written, target } of choices) {
+    const link = findLink(project, holder, kind, written);
     if (!link) throw new RepairError(`${holder} has no link written ${written}.`);
     if (!project.files.has(target))
       throw new RepairError(`There is no file ${target} to point ${written} at.`);
-    if (target === holder || reachableFrom(withoutLink(project, link), [target]).includes(holder)) {
+    if (wouldLoop(project, link, target))
       throw new RepairError(
         `${target} cannot be used in ${holder}: the files would place each other in a loop.`,
       );
-    }
     const error = project.files.get(target)!.scan.error;
     if (error) changes.warnings.push(`${target} cannot be read: ${error}`);
-    const others = byHolder.get(holder) ?? [];
-    if (others.some((other) => other.written === written))
-      throw new RepairError(`Two choices for ${written} in ${holder}.`);
-    byHolder.set(holder, [...others, choice]);
+    if (chosen.has(link)) throw new RepairError(`Two choices for ${written} in ${holder}.`);
+    chosen.set(link, target);
   }
 
-  for (const [holder, chosen] of byHolder) {
+  const byHolder = groupBy(chosen.keys(), ({ from }) => from);
+  for (const [holder, links] of byHolder) {
     const before = await files.read(holder);
     const { bytes, rewritten } = rewriteLinks(
       before,
       holder,
-      chosen.map(({ written, target }) => ({ written, to: target })),
+      links.map((link) => ({ kind: link.kind, written: link.written, to: chosen.get(link)! })),
     );
-    changes.changes.push(write(holder, project.files.get(holder)!.sha256, bytes));
-    chosen.forEach(({ written, target }, n) =>
-      changes.rewires.push({ holder, written, rewritten: rewritten[n]!, to: target }),
+    const renamed = standInsToName(project, holder, chosen);
+    for (const { was, now } of renamed)
+      changes.warnings.push(
+        `${baseName(holder)} asked for ${was}. It will ask for ${now}, which was chosen.`,
+      );
+    const content = withStandInsNamed(bytes, renamed);
+    changes.changes.push(write(holder, project.files.get(holder)!.sha256, content));
+    links.forEach(({ written, to }, n) =>
+      changes.rewires.push({
+        holder,
+        written,
+        rewritten: rewritten[n]!,
+        to: chosen.get(links[n]!)!,
+        was: to,
+      }),
     );
   }
   const links = `${choices.length} ${choices.length === 1 ? 'link' : 'links'}`;
@@ -63,6 +81,45 @@ export async function planRepair(
       ? `Repaired ${links} in ${[...byHolder.keys()][0]}`
       : `Repaired ${links} in ${byHolder.size} files`;
   return changes;
+}
+
+function findLink(
+  project: Project,
+  holder: string,
+  kind: LinkKind | undefined,
+  written: string,
+): ProjectLink | undefined {
+  const alike = (project.uses.get(holder) ?? []).filter(
+    (link) => link.written === written && (kind === undefined || link.kind === kind),
+  );
+  const rank = (link: ProjectLink) => Number(!isBroken(link.state)) * 2 + Number(link.kind !== 'component');
+  return alike.sort((a, b) => rank(a) - rank(b))[0];
+}
+
+/** Whether a link that led to a file would make files place each other. A file never refers to itself. */
+export function wouldLoop(project: Project, link: ProjectLink, target: string): boolean {
+  if (target === link.from) return true;
+  if (!LINK_KINDS[link.kind].places) return false;
+  return placedBelow(withoutLink(project, link), [target]).includes(link.from);
+}
+
+/** The stand-ins of a holder that would make links be doubted although their targets were chosen. */
+function standInsToName(project: Project, holder: string, chosen: ReadonlyMap<ProjectLink, string>) {
+  const file = project.files.get(holder)!;
+  const links = (project.uses.get(holder) ?? [])
+    .filter(({ kind }) => kind === 'component')
+    .map((link) => ({ definitions: link.definitions, to: chosen.get(link) ?? link.to, isFar: false, link }));
+  return new FitChecker(project.files).doubted(file, links).flatMap(({ link }) => {
+    const [offered] = link.to === null ? [] : topProductsOf(project.files.get(link.to)!.scan);
+    if (!chosen.has(link.link) || !offered) return [];
+    return wantedBy(file, link.definitions).map((wanted) => ({
+      definition: wanted.definition,
+      id: offered.id,
+      name: offered.name,
+      was: wanted.name,
+      now: offered.name,
+    }));
+  });
 }
 
 /** The broken links that one choice settles: all that are written with the same file name. */

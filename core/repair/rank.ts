@@ -1,5 +1,5 @@
 import { baseName, extensionOf, folderOf } from '#core/links/paths';
-import type { SourceMemory } from '#core/links/source';
+import type { SourceMemory } from '#core/links/source-memory';
 import { bodyCount, ownProducts } from '#core/scan/content';
 import { type Project, type ProjectLink, reachableFrom, type ScannedFile } from '#core/scan/project';
 import { topProducts } from '#core/scan/tree';

@@ -1,10 +1,11 @@
+import { LINK_KINDS, type LinkKind } from '#core/links/kinds';
 import { findLoops } from '#core/links/loops';
 import { baseName } from '#core/links/paths';
 import { type LinkState, PathIndex, resolveWritten } from '#core/links/resolve';
-import type { SourceMemory } from '#core/links/source';
-import type { WrittenLink } from '#core/links/step';
+import type { SourceMemory } from '#core/links/source-memory';
 import { append, groupBy } from '#core/multimap';
 import type { ContentScan } from './content';
+import { FitChecker } from './fit';
 
 /** One file of a project with what its bytes say. */
 export interface ScannedFile {
@@ -17,7 +18,7 @@ export interface ScannedFile {
 /** A link with where it leads. `holder` + `kind` + `written` name it. */
 export interface ProjectLink {
   from: string;
-  kind: WrittenLink['kind'];
+  kind: LinkKind;
   written: string;
   to: string | null;
   state: LinkState;
@@ -55,11 +56,17 @@ export function resolveProject(scanned: Iterable<ScannedFile>, options: ResolveO
   );
   const index = new PathIndex(files.keys());
   const links: ProjectLink[] = [];
+  const far = new Set<ProjectLink>();
   for (const { path, scan } of files.values()) {
     if (scan.links.length === 0) continue;
     const placings = countPlacings(scan);
     for (const link of scan.links) {
-      const { state, to, reason, rivals } = resolveWritten(path, link.written, index, options.searchFolders);
+      const { state, to, reason, rivals, isFar } = resolveWritten(
+        path,
+        link.written,
+        index,
+        options.searchFolders,
+      );
       let occurrences = 0;
       for (const definition of link.definitions) occurrences += placings.get(definition) ?? 0;
       const resolved: ProjectLink = {
@@ -73,6 +80,7 @@ export function resolveProject(scanned: Iterable<ScannedFile>, options: ResolveO
         definitions: link.definitions,
         rivals: rivals ?? [],
       };
+      if (isFar) far.add(resolved);
       if (link.source) {
         resolved.source = link.source;
         const now = to === null ? undefined : files.get(to)?.sha256;
@@ -85,12 +93,25 @@ export function resolveProject(scanned: Iterable<ScannedFile>, options: ResolveO
     }
   }
 
-  // 2. The loops that they form together.
+  // 2. Those that lead to another part than their holder asks for.
+  const checker = new FitChecker(files);
+  const uses = groupBy(links, ({ from }) => from);
+  for (const [holder, own] of uses) {
+    const components = own.filter(({ kind, to }) => kind === 'component' && to !== null);
+    const fitting = components.map((link) => ({ ...link, isFar: far.has(link), link }));
+    for (const { link, reason, carriers } of checker.doubted(files.get(holder)!, fitting)) {
+      const doubted = link.link;
+      Object.assign(doubted, { state: 'ambiguous', to: null, reason, rivals: [doubted.to!, ...carriers] });
+    }
+  }
+
+  // 3. The loops that they form together.
   const targets = new Map<string, string[]>();
-  for (const { kind, from, to } of links) if (kind === 'component' && to !== null) append(targets, from, to);
+  for (const { kind, from, to } of links)
+    if (LINK_KINDS[kind].places && to !== null) append(targets, from, to);
   const loops = findLoops(targets);
   for (const link of links) {
-    const loop = link.kind === 'component' && link.to !== null ? loops.get(link.from) : undefined;
+    const loop = LINK_KINDS[link.kind].places && link.to !== null ? loops.get(link.from) : undefined;
     if (!loop?.includes(link.to!)) continue;
     link.state = 'loop';
     link.reason =
@@ -99,11 +120,11 @@ export function resolveProject(scanned: Iterable<ScannedFile>, options: ResolveO
         : `The files place each other: ${[...loop].sort().join(', ')}.`;
   }
 
-  // 3. Both directions.
+  // 4. Both directions.
   return {
     files,
     links,
-    uses: groupBy(links, ({ from }) => from),
+    uses,
     usedBy: groupBy(
       links.filter(({ to }) => to !== null),
       ({ to }) => to!,
@@ -120,17 +141,32 @@ function countPlacings(scan: ContentScan): Map<number, number> {
   return placings;
 }
 
-/** Assemblies that nothing refers to. */
+/** Assemblies that nothing places. A drawing or a note may refer to them, and what came out of them. */
 export function rootsOf(project: Project): string[] {
+  const isPlaced = (path: string) =>
+    (project.usedBy.get(path) ?? []).some(({ kind }) => LINK_KINDS[kind].places);
   return [...project.files.values()]
-    .filter(({ path, scan }) => scan.role === 'assembly' && !project.usedBy.has(path))
+    .filter(({ path, scan }) => scan.role === 'assembly' && !isPlaced(path))
     .map(({ path }) => path);
 }
 
 /** Every file that the given ones need, themselves included, in the order in which they are met. */
 export function reachableFrom(project: Project, starts: readonly string[]): string[] {
-  const reached = new Set(starts);
-  for (const path of reached)
-    for (const { to } of project.uses.get(path) ?? []) if (to !== null) reached.add(to);
-  return [...reached];
+  return reached(project, starts, () => true);
+}
+
+/** Every file that the given ones place, themselves included. */
+export function placedBelow(project: Project, starts: readonly string[]): string[] {
+  return reached(project, starts, (kind) => LINK_KINDS[kind].places);
+}
+
+function reached(
+  project: Project,
+  starts: readonly string[],
+  follows: (kind: LinkKind) => boolean,
+): string[] {
+  const found = new Set(starts);
+  for (const path of found)
+    for (const { to, kind } of project.uses.get(path) ?? []) if (to !== null && follows(kind)) found.add(to);
+  return [...found];
 }

@@ -1,8 +1,8 @@
 import { stemOf } from '#core/links/paths';
 import { isBroken } from '#core/links/resolve';
 import { IDENTITY, type Matrix4 } from '#core/product/matrix';
-import { type Product, rootProducts } from '#core/product/structure';
-import { ownProducts } from './content';
+import type { Product } from '#core/product/structure';
+import { productsByDefinition, topProductsOf } from './content';
 import type { ProjectLink, ScannedFile } from './project';
 
 /** What the walk through the product structure needs of a project. */
@@ -32,18 +32,14 @@ export interface Placing {
 /** The products that a file is about: what stands at the top of its own structure. */
 export function topProducts(tree: ProductTree, path: string): ProductPlace[] {
   const file = tree.files.get(path);
-  if (!file) return [];
-  const own = new Set(ownProducts(file.scan));
-  return rootProducts({ unit: null, products: file.scan.products })
-    .filter((product) => own.has(product))
-    .map((product) => ({ path, product }));
+  return file ? topProductsOf(file.scan).map((product) => ({ path, product })) : [];
 }
 
 /** The placings directly below a product, with links followed into other files. */
 export function placingsOf(tree: ProductTree, { path, product }: ProductPlace): Placing[] {
   const file = tree.files.get(path);
   if (!file || product.occurrences.length === 0) return [];
-  const byDefinition = definitionsOf(file);
+  const byDefinition = productsByDefinition(file.scan);
   const placeholders = new Set(file.scan.placeholders);
   const links = tree.uses.get(path) ?? [];
   return product.occurrences.flatMap(({ id, name, child, placement }) => {
@@ -59,17 +55,6 @@ export function placingsOf(tree: ProductTree, { path, product }: ProductPlace): 
       { name, placement, occurrence: id, link, target: target ?? { path, product: placed, broken: link } },
     ];
   });
-}
-
-const definitionMaps = new WeakMap<ScannedFile, Map<number, Product>>();
-
-function definitionsOf(file: ScannedFile): Map<number, Product> {
-  let map = definitionMaps.get(file);
-  if (!map) {
-    map = new Map(file.scan.products.map((product) => [product.definition, product]));
-    definitionMaps.set(file, map);
-  }
-  return map;
 }
 
 /** Which product of the linked file is meant: the one with the placeholder's id or name, else the file's first root. */

@@ -48,7 +48,9 @@ describe('the digest of geometry', () => {
     await files.apply(await planSplit(project, files, outline, splitChoices(), '2026-01-01T00:00:00'));
     const { file } = outline.components[0]!;
     const before = await files.read(file);
-    const { bytes } = rewriteLinks(before, file, [{ written: '../weld.stp', to: 'elsewhere/weld.stp' }]);
+    const { bytes } = rewriteLinks(before, file, [
+      { kind: 'source', written: '../weld.stp', to: 'elsewhere/weld.stp' },
+    ]);
     expect(Buffer.compare(bytes, before)).not.toBe(0);
     expect(digestOf(bytes)).toBe(digestOf(before));
   });

@@ -1,8 +1,9 @@
-import { addSourceLink, type SourceMemory } from '#core/links/source';
+import { addSourceLink } from '#core/links/source';
+import type { SourceMemory } from '#core/links/source-memory';
 import { closurePositions } from '#core/part21/closure';
 import { Copies, copyInstances } from '#core/part21/copy';
 import { builderAfter } from '#core/part21/extend';
-import { Enumeration, Reference } from '#core/part21/parameters';
+import { Enumeration, Real, Reference } from '#core/part21/parameters';
 import { Part21Builder } from '#core/part21/write';
 import type { Colour } from '#core/product/appearance';
 import { IDENTITY, isIdentity, type Matrix4 } from '#core/product/matrix';
@@ -28,6 +29,8 @@ export interface BodyPartToWrite {
   colours?: ReadonlyMap<number, Colour>;
   /** Where the new part's origin lies in the source, mm; identity keeps the source's origin. */
   origin: Matrix4;
+  /** An assembly in the same file places it, so its representation holds its origin. */
+  isPlaced?: boolean;
 }
 
 /** A component file that holds one body of a source. */
@@ -80,7 +83,7 @@ export function addBodyPart(
   part: BodyPartToWrite,
   builder: Part21Builder,
   copies = new Copies(source.file),
-): { definition: Reference; representation: Reference } {
+): { definition: Reference; representation: Reference; origin: Reference | null } {
   const { file } = source;
   const [first, ...others] = texts as [BodyText, ...BodyText[]];
   if (others.some((text) => text.representation !== first.representation))
@@ -105,14 +108,28 @@ export function addBodyPart(
   const held = copies.reserve(first.representation, builder);
   const keyword = file.typeOf(first.representation)!;
   const bodies = texts.map(({ body }) => copies.get(body.id)!);
-  builder.addAs(held, keyword, part.name, bodies, context);
-  let representation = held;
-  if (!isIdentity(part.origin)) {
-    const millimetres = lengthUnitOfContext(file, first.context)?.millimetres ?? 1;
-    const from = addAxisPlacement(builder, part.origin, millimetres);
-    const to = addAxisPlacement(builder, IDENTITY, millimetres);
-    const mapped = builder.add('MAPPED_ITEM', '', builder.add('REPRESENTATION_MAP', from, held), to);
-    representation = builder.add('SHAPE_REPRESENTATION', part.name, [to, mapped], context);
+  // What is mapped or placed holds the axis placement that is moved, as readers expect.
+  const millimetres = lengthUnitOfContext(file, first.context)?.millimetres ?? 1;
+  const isMapped = !isIdentity(part.origin);
+  const from = isMapped || part.isPlaced ? addAxisPlacement(builder, part.origin, millimetres) : null;
+  builder.addAs(held, keyword, part.name, from ? [from, ...bodies] : bodies, context);
+  let [representation, origin] = [held, from];
+  if (isMapped) {
+    origin = addAxisPlacement(builder, IDENTITY, millimetres);
+    const mapped = builder.add(
+      'MAPPED_ITEM',
+      part.name,
+      builder.add('REPRESENTATION_MAP', from, held),
+      origin,
+    );
+    const items = [origin, mapped];
+    // A file that holds nothing but one mapped item is taken for the body at another place by some readers, and the colours
+    // behind it get lost. With its origin as a point it is a part.
+    if (!part.isPlaced) {
+      const point = builder.add('CARTESIAN_POINT', '', [new Real(0), new Real(0), new Real(0)]);
+      items.push(builder.add('GEOMETRIC_CURVE_SET', 'origin', [point]));
+    }
+    representation = builder.add('SHAPE_REPRESENTATION', part.name, items, context);
   }
   builder.add('SHAPE_DEFINITION_REPRESENTATION', shape, representation);
 
@@ -141,7 +158,7 @@ export function addBodyPart(
     return colour ? [{ item: copies.get(body.id)!, colour }] : [];
   });
   if (coloured.length > 0) addColours(builder, context, coloured);
-  return { definition, representation };
+  return { definition, representation, origin };
 }
 
 /** The lists of several bodies, each once with the items of all of them. */

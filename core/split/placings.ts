@@ -1,4 +1,4 @@
-import { baseName, relativePath } from '#core/links/paths';
+import { relativePath } from '#core/links/paths';
 import { addSourceLink } from '#core/links/source';
 import type { Matrix4 } from '#core/product/matrix';
 import type { Body } from '#core/product/structure';
@@ -7,19 +7,17 @@ import type { ComponentToWrite } from '#core/product/write-components';
 import type { Project } from '#core/scan/project';
 import { placingOf, type SplitGroup } from './groups';
 
-/** One placing of a component, with the body of the source that it stands for. */
+/** One placing of a component, with the name of the body that it stands for. */
 export function placing(
-  source: string,
-  body: { id: number; name: string },
+  body: { name: string },
   component: string,
   placement: Matrix4,
 ): ComponentToWrite['placings'][number] {
-  return { name: body.name || component, description: `body #${body.id} of ${baseName(source)}`, placement };
+  return { name: body.name || component, placement };
 }
 
 /** Where the assembly puts the members of a group. @param nameOf the name of a body, as it was chosen */
 export function placingsOf(
-  source: string,
   group: SplitGroup,
   component: string,
   origin: Matrix4,
@@ -27,8 +25,7 @@ export function placingsOf(
 ) {
   return group.members.map((member) =>
     placing(
-      source,
-      { id: member.body.id, name: group.joined.length > 0 ? '' : nameOf(member.body) },
+      { name: group.joined.length > 0 ? '' : nameOf(member.body) },
       component,
       placingOf(member, origin),
     ),

@@ -3,7 +3,7 @@ import type { FileSet } from '#core/change/file-set';
 import { baseName, relativePath, stemOf } from '#core/links/paths';
 import type { Matrix4 } from '#core/product/matrix';
 import { writeAssembly } from '#core/product/write-assembly';
-import type { ComponentToWrite } from '#core/product/write-components';
+import type { AddPart, ComponentToWrite } from '#core/product/write-components';
 import type { Project } from '#core/scan/project';
 import { addBodyPart, writeBodyFile } from './body-file';
 import { materialOf, nameOfBody, type SplitChoices } from './choices';
@@ -138,9 +138,17 @@ export async function planSplit(
         }),
       ),
     };
-    const placings = placingsOf(path, group, name, origin, (body) => nameOfBody(choices, body));
+    const placings = placingsOf(group, name, origin, (body) => nameOfBody(choices, body));
     if (choices.inFile) {
-      parts.push({ id, name, placings, addPart: (builder) => addBodyPart(source, texts, part, builder) });
+      const addPart: AddPart = (builder) => {
+        const {
+          definition,
+          representation,
+          origin: at,
+        } = addBodyPart(source, texts, { ...part, isPlaced: true }, builder);
+        return { definition, representation, origin: at! };
+      };
+      parts.push({ id, name, placings, addPart });
       continue;
     }
     // The tie keeps the names that the source has: by them its next version is recognised.
@@ -153,7 +161,7 @@ export async function planSplit(
       source: tied ? { written: back, relation: 'split', sha256: base, bodies } : null,
     });
     changes.changes.push(write(file, null, bytes));
-    if (tied) changes.rewires.push({ holder: file, written: '', rewritten: back, to: path });
+    if (tied) changes.rewires.push({ holder: file, written: '', rewritten: back, to: path, was: null });
     parts.push({ id, name, placings, written: relativePath(assembly, file) });
   }
 

@@ -1,6 +1,7 @@
 import { type ChangeSet, write } from '#core/change/change-set';
 import type { FileSet } from '#core/change/file-set';
 import { rewriteLinks } from '#core/links/rewrite';
+import { withStandInsNamed } from '#core/links/stand-in';
 import type { Project, ProjectLink } from '#core/scan/project';
 
 /** The component links to a file, by the file that holds them. */
@@ -32,21 +33,30 @@ export async function rewireUsers(
   }
 }
 
-/** The holder with some of its links pointing elsewhere. The change tells of each. */
+/**
+ * The holder with some of its links pointing elsewhere. The change tells of each.
+ * @param part what the links lead to then, where it is another part than the stand-ins say
+ */
 export function rewire(
   bytes: Uint8Array,
   holder: string,
   links: readonly ProjectLink[],
   to: string,
   changes: ChangeSet,
+  part?: { id: string; name: string },
 ): Uint8Array {
   const result = rewriteLinks(
     bytes,
     holder,
-    links.map(({ written }) => ({ written, to })),
+    links.map(({ kind, written }) => ({ kind, written, to })),
   );
-  links.forEach(({ written }, n) =>
-    changes.rewires.push({ holder, written, rewritten: result.rewritten[n]!, to }),
+  links.forEach(({ written, to: was }, n) =>
+    changes.rewires.push({ holder, written, rewritten: result.rewritten[n]!, to, was }),
   );
-  return result.bytes;
+  if (!part) return result.bytes;
+  const standIns = links.flatMap(({ definitions }) => definitions);
+  return withStandInsNamed(
+    result.bytes,
+    standIns.map((definition) => ({ definition, id: part.id, name: part.name })),
+  );
 }

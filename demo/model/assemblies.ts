@@ -241,18 +241,12 @@ export const ASSEMBLIES: DemoAssembly[] = [
     'folder and name',
   ),
 
-  assembly(
-    'hx-12-heliostat.stp',
-    'HX12-000',
-    'HX-12 heliostat',
-    [
-      component('HX12-100', 'Pedestal', 'pedestal/pedestal.stp', [IDENTITY]),
-      component('HX12-200', 'Azimuth drive', 'azimuth-drive/azimuth-drive.stp', [at(0, 0, PEDESTAL_TOP)]),
-      component('HX12-300', 'Elevation', 'elevation/elevation.stp', [at(0, 0, PEDESTAL_TOP + 231)]),
-      component('HX12-400', 'Mirror', 'mirror/mirror.stp', [multiply(at(0, 0, PEDESTAL_TOP + 231), MIRROR)]),
-    ],
-    'associated',
-  ),
+  assembly('hx-12-heliostat.stp', 'HX12-000', 'HX-12 heliostat', [
+    component('HX12-100', 'Pedestal', 'pedestal/pedestal.stp', [IDENTITY]),
+    component('HX12-200', 'Azimuth drive', 'azimuth-drive/azimuth-drive.stp', [at(0, 0, PEDESTAL_TOP)]),
+    component('HX12-300', 'Elevation', 'elevation/elevation.stp', [at(0, 0, PEDESTAL_TOP + 231)]),
+    component('HX12-400', 'Mirror', 'mirror/mirror.stp', [multiply(at(0, 0, PEDESTAL_TOP + 231), MIRROR)]),
+  ]),
 ];
 
 /** What was renamed outside after the assemblies were saved. */

@@ -22,7 +22,7 @@ interface RepairScreenProps {
     chosen: string | null;
     all: boolean;
     plan: {
-      rewires: { holder: string; written: string; rewritten: string; to: string }[];
+      rewires: { holder: string; written: string; rewritten: string; to: string | null }[];
       warnings: string[];
       base: { path: string; base: string }[];
     } | null;

@@ -1,0 +1,49 @@
+import { type ChangeSet, write } from '#core/change/change-set';
+import type { FileSet } from '#core/change/file-set';
+import { withDocumentsReferring } from '#core/links/renew-documents';
+import { withSourcesRenewed } from '#core/links/renew-sources';
+import { Part21File } from '#core/part21/file';
+import { withRecordsInOrder } from '#core/part21/record-order';
+import { type OldForm, scanContent, unitsOutOfOrder } from '#core/scan/content';
+import type { Project } from '#core/scan/project';
+
+/** The files of a project that write something in a form that others do not follow. */
+export function filesToRenew(project: Project): { path: string; forms: OldForm[] }[] {
+  return [...project.files.values()].flatMap(({ path, scan: { oldForms: forms } }) =>
+    forms.length > 0 ? [{ path, forms }] : [],
+  );
+}
+
+const IN_WORDS: { readonly [form in OldForm]: string } = {
+  'stand-ins': 'its components are referred to in the form that others follow',
+  sources: 'its source is written as a property, so that nobody loads it as a part',
+  units: 'its units are written in the order that the standard wants',
+};
+
+/**
+ * Plans to write links anew in the form that others follow: where they lead stays as it is, and every other byte too. Pure
+ * but for reading the files that change.
+ */
+export async function planRenew(project: Project, files: FileSet): Promise<ChangeSet> {
+  const changes: ChangeSet = { summary: '', changes: [], rewires: [], warnings: [] };
+  const old = filesToRenew(project);
+  for (const { path, forms } of old) {
+    const bytes = renewed(path, await files.read(path), forms);
+    changes.changes.push(write(path, project.files.get(path)!.sha256, bytes));
+    changes.warnings.push(`${path}: ${forms.map((form) => IN_WORDS[form]).join('; ')}.`);
+  }
+  changes.summary = `Renewed how links are written in ${old.length === 1 ? old[0]!.path : `${old.length} files`}`;
+  return changes;
+}
+
+function renewed(path: string, before: Uint8Array, forms: readonly OldForm[]): Uint8Array {
+  let bytes = before;
+  if (forms.includes('units')) {
+    const file = Part21File.read(bytes);
+    bytes = withRecordsInOrder(file, unitsOutOfOrder(file));
+  }
+  if (forms.includes('stand-ins'))
+    bytes = withDocumentsReferring(bytes, scanContent(path, bytes).placeholders);
+  if (forms.includes('sources')) bytes = withSourcesRenewed(bytes);
+  return bytes;
+}
