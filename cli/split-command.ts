@@ -53,9 +53,11 @@ export async function bodiesCommand(file: string, options: { json?: boolean }): 
       area: known?.area ?? null,
       center: known?.centre ?? null,
       box: known?.box ?? null,
+      boxTolerance: known?.boxTolerance ?? null,
       color: colour,
       shape: shapeOf.get(id)!,
       error: facts.get(id)?.error ?? null,
+      doubt: known?.doubt ?? null,
     };
   });
   if (options.json) printJson({ file: path.basename(file), shapes: groups.length, bodies: rows });
@@ -71,6 +73,7 @@ export async function bodiesCommand(file: string, options: { json?: boolean }): 
       ]),
       [2, 3],
     );
+    for (const { id, name, doubt } of rows) if (doubt) printLine(`doubtful  ${name || `#${id}`}: ${doubt}`);
     printLine();
     printLine(`${plural(rows.length, 'body', 'bodies')} of ${plural(groups.length, 'shape')}.`);
   }

@@ -71,6 +71,21 @@ export function ensureDebian({ browser = false } = {}) {
   });
 }
 
+/**
+ * Installs the reader that tests hold written files against (core/testing/outside-reader). Nothing else needs it: where it
+ * cannot be installed, those tests are skipped.
+ */
+export function tryOutsideReader() {
+  if (existsSync('/usr/bin/occt-draw-7.6') || existsSync('/usr/bin/occt-draw')) return;
+  if (process.getuid?.() !== 0) return;
+  console.log('Installing occt-draw, which reads what we write…');
+  const options = { stdio: 'ignore', env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } };
+  const install = ['install', '-y', '-qq', '--no-install-recommends', 'occt-draw'];
+  if (spawnSync('apt-get', install, options).status === 0) return;
+  spawnSync('apt-get', ['update', '-qq'], options);
+  spawnSync('apt-get', install, options);
+}
+
 /** Lets the rest of the scripts be TypeScript. */
 export async function withTypeScript(file) {
   const { register } = await import('tsx/esm/api');

@@ -1,8 +1,9 @@
-import { ensureDebian, ensurePackages, withTypeScript } from './bootstrap.mjs';
+import { ensureDebian, ensurePackages, tryOutsideReader, withTypeScript } from './bootstrap.mjs';
 
 try {
   ensurePackages();
   ensureDebian({ browser: true });
+  tryOutsideReader();
   const { test } = await withTypeScript('scripts/run-tests.ts');
   process.exit(await test(process.argv.slice(2)));
 } catch (error) {

@@ -1,6 +1,7 @@
 import { type ChangeSet, write } from '#core/change/change-set';
 import type { FileSet } from '#core/change/file-set';
 import { withDocumentsReferring } from '#core/links/renew-documents';
+import { withFoldersJoined } from '#core/links/renew-folders';
 import { withSourcesRenewed } from '#core/links/renew-sources';
 import { Part21File } from '#core/part21/file';
 import { withRecordsInOrder } from '#core/part21/record-order';
@@ -16,6 +17,7 @@ export function filesToRenew(project: Project): { path: string; forms: OldForm[]
 
 const IN_WORDS: { readonly [form in OldForm]: string } = {
   'stand-ins': 'its components are referred to in the form that others follow',
+  folders: 'the paths of its components stand in one place',
   sources: 'its source is written as a property, so that nobody loads it as a part',
   units: 'its units are written in the order that the standard wants',
 };
@@ -42,6 +44,7 @@ function renewed(path: string, before: Uint8Array, forms: readonly OldForm[]): U
     const file = Part21File.read(bytes);
     bytes = withRecordsInOrder(file, unitsOutOfOrder(file));
   }
+  if (forms.includes('folders')) bytes = withFoldersJoined(bytes);
   if (forms.includes('stand-ins'))
     bytes = withDocumentsReferring(bytes, scanContent(path, bytes).placeholders);
   if (forms.includes('sources')) bytes = withSourcesRenewed(bytes);

@@ -1,5 +1,6 @@
 import { readDocumentSources } from '#core/links/document-source';
 import { associatedStandIns } from '#core/links/renew-documents';
+import { hasFolderApart } from '#core/links/renew-folders';
 import { readStepLinks, type WrittenLink } from '#core/links/step';
 import { Part21Error } from '#core/part21/errors';
 import { Part21File, readHeaderOnly } from '#core/part21/file';
@@ -23,8 +24,11 @@ export interface ContentScan {
   error: string | null;
 }
 
-/** Stand-ins that list their documents, sources that are documents, units whose records are out of order. */
-export type OldForm = 'stand-ins' | 'sources' | 'units';
+/**
+ * Stand-ins that list their documents, folders apart from names, sources that are documents, units whose records are out of
+ * order.
+ */
+export type OldForm = 'stand-ins' | 'folders' | 'sources' | 'units';
 
 /** Raised whenever a scan of the same bytes would say something else than before; stored scans are then renewed. */
 export const SCAN_VERSION = 6;
@@ -91,6 +95,7 @@ function withoutFalseComponents(links: WrittenLink[], placeholders: readonly num
 function oldFormsOf(file: Part21File, { links, placeholders }: ContentScan): OldForm[] {
   const forms: OldForm[] = [];
   if (links.length > 0 && associatedStandIns(file, placeholders).length > 0) forms.push('stand-ins');
+  if (links.some(hasFolderApart)) forms.push('folders');
   if (links.some(({ kind }) => kind === 'source') && readDocumentSources(file).size > 0)
     forms.push('sources');
   if (unitsOutOfOrder(file).length > 0) forms.push('units');

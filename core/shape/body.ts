@@ -10,11 +10,13 @@ export interface BodyMesh {
   faceGroups: Uint32Array;
   /** Pairs of points: the segments of the edge curves. */
   edges: Float32Array;
+  /** How far it may lie off the surfaces, mm. */
+  chord: number;
 }
 
-/** Exact properties of a body, computed from its surfaces. */
+/** Properties of a body, computed from its surfaces. */
 export interface BodyFacts {
-  /** mm³; 0 for open surfaces. */
+  /** mm³; 0 for open surfaces; negative for a solid that is turned inside out. */
   volume: number;
   /** mm². */
   area: number;
@@ -24,5 +26,9 @@ export interface BodyFacts {
   moments: [number, number, number];
   /** Smallest and largest x, y, z, mm. */
   box: [number, number, number, number, number, number];
+  /** How far a side of the box may be off, mm: 0 where it is exact. */
+  boxTolerance: number;
   faces: number;
+  /** Why these figures are not to be trusted, in words; null or left out when they fit each other. */
+  doubt?: string | null;
 }

@@ -42,7 +42,9 @@ function shape({ step, bodies, mesh }: ShapeRequest): void {
     const shape = file.shape(body, mesh);
     const buffers =
       'mesh' in shape && shape.mesh
-        ? Object.values(shape.mesh).map(({ buffer }) => buffer as ArrayBuffer)
+        ? Object.values(shape.mesh).flatMap((values) =>
+            typeof values === 'number' ? [] : [values.buffer as ArrayBuffer],
+          )
         : [];
     answer({ type: 'body', shape }, buffers);
   }

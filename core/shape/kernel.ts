@@ -3,15 +3,15 @@ import type { CutPiece, CutStep } from './cut';
 import type { ShapeFeature } from './features';
 
 /** Version of the kernel package and of what is done with it here; raised when results change. */
-export const KERNEL_VERSION = 'occt-1.1.0/4';
+export const KERNEL_VERSION = 'occt-1.1.0/5';
 
 /** How finely bodies are meshed. */
 export type MeshQuality = 'display';
 
-/** What the kernel made of one body, or why it could not. */
+/** What the kernel made of one body, or why it could not; a body that is impossible may have a mesh all the same. */
 export type BodyShape =
   | { body: number; mesh: BodyMesh | null; facts: BodyFacts; features: ShapeFeature[] }
-  | { body: number; error: string };
+  | { body: number; error: string; mesh?: BodyMesh | null };
 
 export interface ShapeOptions {
   quality?: MeshQuality;

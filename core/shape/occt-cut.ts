@@ -16,7 +16,7 @@ import {
   sliverOf,
 } from './cut';
 import { featuresOf } from './occt-features';
-import { measureShape, meshShape } from './occt-measure';
+import { measureShape, meshShape, volumeOf } from './occt-measure';
 
 /** A solid, and for each of its faces which face of the body that is cut it comes from. */
 interface Part {
@@ -65,12 +65,13 @@ export function cutShape(
     onStep(n + 1);
   }
   return [...pieces].map(([path, { shape, faces }]) => {
-    const facts = measureShape(oc, shape);
+    const mesh = meshShape(oc, shape);
+    const facts = measureShape(oc, shape, mesh);
     return {
       path,
       facts,
       faces,
-      mesh: meshShape(oc, shape, facts),
+      mesh,
       features: featuresOf(oc, shape),
       sliver: path === '' ? null : sliverOf(facts, whole),
       step: writeStep(oc, shape, unit),
@@ -95,14 +96,14 @@ function splitBy(oc: OpenCascadeInstance, { shape, faces }: Part, tool: TopoDS_S
   using explorer = new oc.TopExp_Explorer(result, oc.TopAbs_ShapeEnum.TopAbs_SOLID);
   for (; explorer.More(); explorer.Next()) {
     const solid = explorer.Current();
-    solids.push({ shape: solid, volume: measureShape(oc, solid).volume });
+    solids.push({ shape: solid, volume: volumeOf(oc, solid) });
   }
   if (solids.length < 2)
     throw new CutError(
       'The cut misses: it leaves one piece. It must pass through the body from side to side.',
       step,
     );
-  const before = measureShape(oc, shape).volume;
+  const before = volumeOf(oc, shape);
   const after = solids.reduce((sum, { volume }) => sum + volume, 0);
   if (Math.abs(after - before) > 1e-4 * before)
     throw new CutError(

@@ -1,4 +1,10 @@
-import type { OpenCascadeInstance, TopoDS_Edge, TopoDS_Face, TopoDS_Shape } from 'replicad-opencascadejs';
+import type {
+  OpenCascadeInstance,
+  TopoDS_Edge,
+  TopoDS_Face,
+  TopoDS_Shape,
+  TopoDS_Vertex,
+} from 'replicad-opencascadejs';
 import type { ShapeFeature } from './features';
 
 type Point = [number, number, number];
@@ -11,9 +17,10 @@ const PARTS = [0.25, 0.5, 0.75];
  */
 export function featuresOf(oc: OpenCascadeInstance, shape: TopoDS_Shape): ShapeFeature[] {
   const faceFound: ShapeFeature[] = [];
-  // Neighbouring faces share edges, and edges vertices: what is found twice at the same place is one.
-  const found = new Map<string, ShapeFeature>();
-  const keep = (feature: ShapeFeature) => found.set(`${feature.kind} ${feature.size} ${feature.at}`, feature);
+  const found: ShapeFeature[] = [];
+  // Neighbouring faces share edges, and edges vertices: each is one, whatever else lies at the same place.
+  using edges = new Met<TopoDS_Edge>();
+  using vertices = new Met<TopoDS_Vertex>();
   const { TopAbs_FACE, TopAbs_EDGE, TopAbs_VERTEX } = oc.TopAbs_ShapeEnum;
 
   using faces = new oc.TopExp_Explorer(shape, TopAbs_FACE);
@@ -24,27 +31,57 @@ export function featuresOf(oc: OpenCascadeInstance, shape: TopoDS_Shape): ShapeF
     using around = new oc.TopExp_Explorer(face, TopAbs_EDGE);
     for (; around.More(); around.Next()) {
       using side = around.Current();
-      using edge = oc.TopoDS.Edge(side);
-      if (oc.BRep_Tool.IsClosed(edge, face)) {
-        seam = true;
+      const edge = oc.TopoDS.Edge(side);
+      const isSeam = oc.BRep_Tool.IsClosed(edge, face);
+      const features = isSeam ? [] : edgeFeatures(oc, edge);
+      seam ||= isSeam;
+      if (features.length === 0) {
+        edge.delete();
         continue;
       }
-      const features = edgeFeatures(oc, edge);
-      if (features.length === 0) continue;
       real = true;
-      features.forEach(keep);
+      if (!edges.isNew(edge, features[0]!)) continue;
+      found.push(...features);
       if (oc.BRep_Tool.IsClosed(edge)) continue;
       using ends = new oc.TopExp_Explorer(edge, TopAbs_VERTEX);
       for (; ends.More(); ends.Next()) {
         using end = ends.Current();
-        using vertex = oc.TopoDS.Vertex(end);
+        const vertex = oc.TopoDS.Vertex(end);
         using point = oc.BRep_Tool.Pnt(vertex);
-        keep({ kind: 'vertex', size: 0, radius: 0, at: [point.X(), point.Y(), point.Z()] });
+        const feature: ShapeFeature = {
+          kind: 'vertex',
+          size: 0,
+          radius: 0,
+          at: [point.X(), point.Y(), point.Z()],
+        };
+        if (vertices.isNew(vertex, feature)) found.push(feature);
       }
     }
     faceFound.push(...faceFeatures(oc, face, seam && real));
   }
-  return [...faceFound, ...found.values()];
+  return [...faceFound, ...found];
+}
+
+/** The edges or vertices that were met, found again by what tells them from most others, and then by identity. */
+class Met<Kind extends TopoDS_Shape> {
+  private readonly known = new Map<string, Kind[]>();
+
+  /** Whether one is met for the first time. It is kept, or deleted when it is not. */
+  isNew(shape: Kind, { size, at }: ShapeFeature): boolean {
+    const key = `${size} ${at}`;
+    const alike = this.known.get(key);
+    if (alike?.some((other) => other.IsSame(shape))) {
+      shape.delete();
+      return false;
+    }
+    if (alike) alike.push(shape);
+    else this.known.set(key, [shape]);
+    return true;
+  }
+
+  [Symbol.dispose](): void {
+    for (const shapes of this.known.values()) for (const shape of shapes) shape.delete();
+  }
 }
 
 function faceFeatures(oc: OpenCascadeInstance, face: TopoDS_Face, ring: boolean): ShapeFeature[] {

@@ -7,27 +7,83 @@ const CHORD = { part: 0.0012, least: 0.005, most: 2 };
 /** Largest angle between neighbouring normals, radians. */
 const ANGLE = 0.3;
 
-/** Exact properties of a shape. */
-export function measureShape(oc: OpenCascadeInstance, shape: TopoDS_Shape): BodyFacts {
+/**
+ * Properties of a shape: volume, area, centre and moments from its surfaces; the box from its surfaces where that is cheap
+ * (planes, cylinders, cones), else from the mesh, whose chord error is then said.
+ */
+export function measureShape(
+  oc: OpenCascadeInstance,
+  shape: TopoDS_Shape,
+  mesh: BodyMesh = meshShape(oc, shape),
+): BodyFacts {
   using surface = new oc.GProp_GProps();
   using solid = new oc.GProp_GProps();
-  using box = new oc.Bnd_Box();
   oc.BRepGProp.SurfaceProperties(shape, surface, false, false);
   oc.BRepGProp.VolumeProperties(shape, solid, true, false, false);
-  oc.BRepBndLib.AddOptimal(shape, box, false, false);
-  const volume = Math.abs(solid.Mass());
-  using centre = (volume > 0 ? solid : surface).CentreOfMass();
-  let faces = 0;
-  using explorer = new oc.TopExp_Explorer(shape, oc.TopAbs_ShapeEnum.TopAbs_FACE);
-  for (; explorer.More(); explorer.Next()) faces++;
+  const volume = solid.Mass();
+  const isSolid = hasSolid(oc, shape);
+  using centre = (isSolid ? solid : surface).CentreOfMass();
   return {
-    volume,
+    volume: isSolid ? volume : 0,
     area: surface.Mass(),
     centre: [centre.X(), centre.Y(), centre.Z()],
-    moments: volume > 0 ? momentsAbout(oc, solid, centre) : [0, 0, 0],
-    box: [box.GetXMin(), box.GetYMin(), box.GetZMin(), box.GetXMax(), box.GetYMax(), box.GetZMax()],
-    faces,
+    moments: isSolid ? momentsAbout(oc, solid, centre) : [0, 0, 0],
+    ...boxOf(oc, shape, mesh),
+    faces: mesh.faceGroups.length / 2,
   };
+}
+
+/** mm³, from its surfaces; 0 for an open one. */
+export function volumeOf(oc: OpenCascadeInstance, shape: TopoDS_Shape): number {
+  using solid = new oc.GProp_GProps();
+  oc.BRepGProp.VolumeProperties(shape, solid, true, false, false);
+  return solid.Mass();
+}
+
+function hasSolid(oc: OpenCascadeInstance, shape: TopoDS_Shape): boolean {
+  using explorer = new oc.TopExp_Explorer(shape, oc.TopAbs_ShapeEnum.TopAbs_SOLID);
+  return explorer.More();
+}
+
+/** Surfaces that lie within the box of their edges: straight lines run through each of their points. */
+const RULED = new Set(['GeomAbs_Plane', 'GeomAbs_Cylinder', 'GeomAbs_Cone']);
+
+/**
+ * The box, exact but where a face of another kind reaches furthest. The exact box of such a face took twenty times as long as
+ * all the rest of measuring a worm; its mesh lies within the chord error of it.
+ */
+function boxOf(
+  oc: OpenCascadeInstance,
+  shape: TopoDS_Shape,
+  { positions, triangles, faceGroups, chord }: BodyMesh,
+): Pick<BodyFacts, 'box' | 'boxTolerance'> {
+  using ruled = new oc.Bnd_Box();
+  const curved = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity];
+  using explorer = new oc.TopExp_Explorer(shape, oc.TopAbs_ShapeEnum.TopAbs_FACE);
+  for (let n = 0; explorer.More(); explorer.Next(), n++) {
+    using current = explorer.Current();
+    using face = oc.TopoDS.Face(current);
+    using adaptor = new oc.BRepAdaptor_Surface(face, true);
+    if (RULED.has(adaptor.GetType())) {
+      oc.BRepBndLib.AddOptimal(face, ruled, false, false);
+      continue;
+    }
+    const [from, count] = [faceGroups[n * 2]!, faceGroups[n * 2 + 1]!];
+    for (let at = from; at < from + count; at++)
+      for (let axis = 0; axis < 3; axis++) {
+        const value = positions[triangles[at]! * 3 + axis]!;
+        if (value < curved[axis]!) curved[axis] = value;
+        if (value > curved[axis + 3]!) curved[axis + 3] = value;
+      }
+  }
+  const exact = ruled.IsVoid()
+    ? [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]
+    : [ruled.GetXMin(), ruled.GetYMin(), ruled.GetZMin(), ruled.GetXMax(), ruled.GetYMax(), ruled.GetZMax()];
+  const box = exact.map((value, n) =>
+    n < 3 ? Math.min(value, curved[n]!) : Math.max(value, curved[n]!),
+  ) as BodyFacts['box'];
+  const reaches = exact.some((value, n) => (n < 3 ? curved[n]! < value + 1e-6 : curved[n]! > value - 1e-6));
+  return { box, boxTolerance: reaches ? chord : 0 };
 }
 
 /** The kernel gives the moment about an axis: three along the coordinates, three between them make the tensor. */
@@ -44,8 +100,8 @@ function momentsAbout(oc: OpenCascadeInstance, solid: GProp_GProps, centre: gp_P
 }
 
 /** Meshes a shape for display; the faces in the order in which an explorer meets them. */
-export function meshShape(oc: OpenCascadeInstance, shape: TopoDS_Shape, { box }: BodyFacts): BodyMesh {
-  const diagonal = Math.hypot(box[3] - box[0], box[4] - box[1], box[5] - box[2]);
+export function meshShape(oc: OpenCascadeInstance, shape: TopoDS_Shape): BodyMesh {
+  const diagonal = roughDiagonal(oc, shape);
   const chord = Math.min(CHORD.most, Math.max(CHORD.least, diagonal * CHORD.part));
   using faces = oc.ReplicadMeshExtractor.extract(shape, chord, ANGLE, false);
   const floats = (pointer: number, size: number) =>
@@ -60,5 +116,17 @@ export function meshShape(oc: OpenCascadeInstance, shape: TopoDS_Shape, { box }:
     faceGroups: groups.filter((_, n) => n % 3 !== 2),
   };
   using lines = oc.ReplicadEdgeMeshExtractor.extract(shape, chord, ANGLE);
-  return { ...result, edges: floats(lines.getLinesPtr(), lines.getLinesSize()) };
+  return { ...result, edges: floats(lines.getLinesPtr(), lines.getLinesSize()), chord };
+}
+
+/** From the control points of free-form faces, so a little too large now and then. */
+function roughDiagonal(oc: OpenCascadeInstance, shape: TopoDS_Shape): number {
+  using box = new oc.Bnd_Box();
+  oc.BRepBndLib.Add(shape, box, false);
+  if (box.IsVoid()) return 0;
+  return Math.hypot(
+    box.GetXMax() - box.GetXMin(),
+    box.GetYMax() - box.GetYMin(),
+    box.GetZMax() - box.GetZMin(),
+  );
 }

@@ -1,10 +1,11 @@
 import type { OpenCascadeInstance, Standard_Transient, TopoDS_Shape } from 'replicad-opencascadejs';
 import type { CutPiece, CutStep } from './cut';
 import { CutError } from './cut';
+import { doubtAbout, impossibleVolume } from './doubt';
 import type { BodyShape } from './kernel';
 import { cutShape } from './occt-cut';
 import { featuresOf } from './occt-features';
-import { measureShape, meshShape } from './occt-measure';
+import { measureShape, meshShape, volumeOf } from './occt-measure';
 
 /** Starts the kernel's WebAssembly in this thread. Takes about half a second and 140 MB. */
 export async function startOcct(): Promise<OpenCascadeInstance> {
@@ -44,12 +45,15 @@ export class OcctStepFile {
   shape(body: number, withMesh = true): BodyShape {
     try {
       using shape = this.translate(body);
-      const facts = measureShape(this.oc, shape);
+      const mesh = meshShape(this.oc, shape);
+      const facts = measureShape(this.oc, shape, mesh);
+      const error = this.isSolid(body) ? impossibleVolume(facts.volume) : null;
+      if (error) return { body, error, mesh: withMesh ? mesh : null };
       return {
         body,
-        facts,
+        facts: { ...facts, doubt: doubtAbout(facts, mesh) },
         features: featuresOf(this.oc, shape),
-        mesh: withMesh ? meshShape(this.oc, shape, facts) : null,
+        mesh: withMesh ? mesh : null,
       };
     } catch (error) {
       if (error instanceof BodyTrouble) return { body, error: error.message };
@@ -63,7 +67,7 @@ export class OcctStepFile {
     using second = this.translate(b);
     using common = new this.oc.BRepAlgoAPI_Common(first, second);
     using shape = common.Shape();
-    return measureShape(this.oc, shape).volume;
+    return volumeOf(this.oc, shape);
   }
 
   /**
@@ -83,7 +87,13 @@ export class OcctStepFile {
     }
   }
 
-  private translate(body: number): TopoDS_Shape {
+  /** Whether the file calls it a solid, whatever the kernel could make of it. */
+  private isSolid(body: number): boolean {
+    return /brep|solid/i.test(this.reader.StepModel().TypeName(this.entities.get(body)!, true));
+  }
+
+  /** @throws BodyTrouble when the kernel makes nothing of it */
+  translate(body: number): TopoDS_Shape {
     const entity = this.entities.get(body);
     if (!entity) throw new BodyTrouble('The geometry kernel does not find this body in the file.');
     this.reader.ClearShapes();

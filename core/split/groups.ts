@@ -48,6 +48,7 @@ export function factsOfGroup(
       box: all.box.map((value, n) =>
         n < 3 ? Math.min(value, other.box[n]!) : Math.max(value, other.box[n]!),
       ) as BodyFacts['box'],
+      boxTolerance: Math.max(all.boxTolerance, other.boxTolerance),
       faces: all.faces + other.faces,
     };
   }, first);

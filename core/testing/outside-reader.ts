@@ -113,7 +113,8 @@ function environment(work: string): NodeJS.ProcessEnv {
 }
 
 /** Checks the entities of a file, reads it into a document, and prints what stands there. */
-const PROCEDURE = `pload MODELING XSDRAW OCAF XDEDRAW
+const PROCEDURE = `fconfigure stdout -encoding utf-8
+pload MODELING XSDRAW OCAF XDEDRAW
 proc look {file} {
   puts "@FILE"
   xload $file
@@ -133,7 +134,7 @@ proc look {file} {
   puts "@PLACED"
   XGetOneShape s D
   compound s whole
-  foreach x [explode whole So] { puts "@SOLID [vprops $x 1e-8]" }
+  foreach x [explode whole So] { puts "@SOLID [vprops $x]" }
   puts "@END"
   catch {Close D}
 }
@@ -207,6 +208,7 @@ function partsOf(tree: string, free: readonly string[]): OutsidePart[] {
       isShape.add(holder);
       parts.get(holder)?.solids.push({ name, colour });
     } else if (kind === 'FACE' && colour) {
+      isShape.add(holder);
       const faces = parts.get(holder)?.faces;
       if (faces) faces[colour] = (faces[colour] ?? 0) + 1;
     }

@@ -153,7 +153,7 @@ export const ASSEMBLIES: DemoAssembly[] = [
       [alongX(-147, WORM_AXIS.y, WORM_AXIS.z), alongX(133, WORM_AXIS.y, WORM_AXIS.z)],
       'Worm bearing',
     ),
-    component('GM-40-24', 'Gear motor 40 W', 'C:\\Work\\HX12\\bought\\motor-gm-40.stp', [
+    component('GM-40-24', 'Gear motor 40 W', '..\\bought\\motor-gm-40.stp', [
       alongX(228, WORM_AXIS.y, WORM_AXIS.z),
     ]),
     component(
@@ -216,30 +216,24 @@ export const ASSEMBLIES: DemoAssembly[] = [
     'source',
   ),
 
-  assembly(
-    'mirror/mirror.stp',
-    'HX12-400',
-    'Mirror',
-    [
-      component('HX12-410', 'Mirror frame', 'mirror-frame.stp', [IDENTITY]),
-      component(
-        'HX12-420',
-        'Mirror panel 950x740',
-        'mirror-panel.stp',
-        PANELS.map(([x, y]) => placementFromAxes([x, y, GLASS_Z], [0, 0, 1], [0, 1, 0])),
-        'Panel',
-      ),
-      component('HX12-421', 'Panel clip', 'panel-clip.stp', CLIPS, 'Clip'),
-      component(
-        'STD-M6X20',
-        'Socket screw M6x20',
-        '../standard/screw-m6x20.stp',
-        CLIPS.map((clip) => multiply(clip, at(0, -8, 5))),
-        'Screw M6',
-      ),
-    ],
-    'folder and name',
-  ),
+  assembly('mirror/mirror.stp', 'HX12-400', 'Mirror', [
+    component('HX12-410', 'Mirror frame', 'mirror-frame.stp', [IDENTITY]),
+    component(
+      'HX12-420',
+      'Mirror panel 950x740',
+      'mirror-panel.stp',
+      PANELS.map(([x, y]) => placementFromAxes([x, y, GLASS_Z], [0, 0, 1], [0, 1, 0])),
+      'Panel',
+    ),
+    component('HX12-421', 'Panel clip', 'panel-clip.stp', CLIPS, 'Clip'),
+    component(
+      'STD-M6X20',
+      'Socket screw M6x20',
+      '../standard/screw-m6x20.stp',
+      CLIPS.map((clip) => multiply(clip, at(0, -8, 5))),
+      'Screw M6',
+    ),
+  ]),
 
   assembly('hx-12-heliostat.stp', 'HX12-000', 'HX-12 heliostat', [
     component('HX12-100', 'Pedestal', 'pedestal/pedestal.stp', [IDENTITY]),

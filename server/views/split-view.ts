@@ -20,6 +20,8 @@ export interface SplitBody {
   size: [number, number, number] | null;
   faces: number | null;
   error: string | null;
+  /** Why its figures are not to be trusted. */
+  doubt: string | null;
 }
 
 export interface SplitView {
@@ -103,6 +105,7 @@ export function splitView(
           : null,
         faces: known?.facts?.faces ?? null,
         error: known?.error ?? null,
+        doubt: known?.facts?.doubt ?? null,
       };
     }),
     ready:

@@ -111,7 +111,7 @@ function factsOfRow(
     file.scan.products.find(({ definition }) => definition === row.definition)?.bodies.map(({ id }) => id),
   );
   const own = known.filter(({ body }) => ids.has(body));
-  const troubles = own.flatMap(({ error }) => error ?? []);
+  const troubles = own.flatMap(({ error, facts }) => error ?? facts?.doubt ?? []);
   const facts = own.flatMap((body) => body.facts ?? []);
   if (facts.length === 0) return { volume: null, box: null, troubles };
   return {

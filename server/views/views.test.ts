@@ -26,6 +26,7 @@ const facts = (box: number[], volume = 10) => ({
   centre: [0, 0, 0] as [number, number, number],
   moments: [1, 1, 1] as [number, number, number],
   box: box as [number, number, number, number, number, number],
+  boxTolerance: 0,
   faces: 6,
 });
 const done = (sha256: string, body: number, box: number[], volume?: number): ShapeState => ({

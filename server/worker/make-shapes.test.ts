@@ -22,6 +22,7 @@ const MESH = {
   triangles: Uint32Array.of(0, 1, 2),
   faceGroups: Uint32Array.of(0, 3),
   edges: new Float32Array(),
+  chord: 0.01,
 };
 const FACTS = {
   volume: 1,
@@ -29,6 +30,7 @@ const FACTS = {
   centre: [0, 0, 0] as [number, number, number],
   moments: [1, 1, 1] as [number, number, number],
   box: [0, 0, 0, 1, 1, 0] as [number, number, number, number, number, number],
+  boxTolerance: 0,
   faces: 1,
 };
 

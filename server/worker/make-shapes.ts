@@ -51,7 +51,8 @@ export async function makeShapes(
     'facts' in shape ? { body: shape.body, facts: shape.facts } : { body: shape.body, error: shape.error },
   );
   const failed = shapes.length > 0 && shapes.every((shape) => 'error' in shape);
-  const gltf = failed ? null : await putBlob(db, await packGltf(shapes));
+  const isDrawn = shapes.some((shape) => shape.mesh) || shapes.length === 0;
+  const gltf = isDrawn ? await putBlob(db, await packGltf(shapes)) : null;
   await row().update({
     state: failed ? 'failed' : 'done',
     done: total,

@@ -34,7 +34,8 @@ export function ActivityScreen({ entries, error }: { entries: LogEntry[]; error?
               )}
               {changeSet?.rewires.slice(0, 6).map(({ holder, written, rewritten }) => (
                 <p key={`${holder} ${written} ${rewritten}`} className={classes.rewire}>
-                  {holder}: {written === '' ? 'new link to' : rewritten === '' ? 'no link to' : `${written} →`}{' '}
+                  {holder}:{' '}
+                  {written === '' ? 'new link to' : rewritten === '' ? 'no link to' : `${written} →`}{' '}
                   {rewritten || written}
                 </p>
               ))}

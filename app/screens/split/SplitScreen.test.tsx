@@ -44,6 +44,7 @@ async function openPage(context: object = {}, work: object = SPLIT_DONE) {
       centre: [0, 0, 0] as [number, number, number],
       moments: [1, 1, 1] as [number, number, number],
       box: [...corner, ...size.map((side, axis) => corner[axis]! + side)] as never,
+      boxTolerance: 0,
       faces: 6,
     },
   }));

@@ -11,6 +11,7 @@ const body = (id: number, given: Partial<SplitBody> = {}): SplitBody => ({
   size: [200, 50.4, 2.5],
   faces: 6,
   error: null,
+  doubt: null,
   ...given,
 });
 

@@ -25,6 +25,7 @@ export function factsInWords(
     ...(weight !== null && whole > 0 ? [massInWords(whole, weight / whole)] : []),
     ...(bodies.length === 1 && first.size ? [box(first.size)] : []),
     ...(bodies.length === 1 && first.faces !== null ? [plural(first.faces, 'face')] : []),
+    ...(bodies.length === 1 && first.doubt ? [first.doubt] : []),
   ];
   return parts.join(', ');
 }

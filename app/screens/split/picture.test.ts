@@ -11,6 +11,7 @@ const body = (id: number, colour: string | null): SplitBody => ({
   size: null,
   faces: null,
   error: null,
+  doubt: null,
 });
 const component = (name: string, bodies: number[], problem: string | null = null): SplitComponentView => ({
   name,

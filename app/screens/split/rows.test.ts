@@ -11,6 +11,7 @@ const body = (id: number, name: string): SplitBody => ({
   size: null,
   faces: 6,
   error: null,
+  doubt: null,
 });
 const bodies = [body(1, 'plate'), body(2, 'bar 1'), body(3, 'bar 2'), body(4, 'lug')];
 const component = (name: string, ...own: number[]) => ({

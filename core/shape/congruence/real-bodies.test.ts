@@ -1,5 +1,7 @@
+import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import {
+  cast,
   draw,
   drawCircle,
   drawRoundedRectangle,
@@ -11,8 +13,9 @@ import {
 import type { OpenCascadeInstance } from 'replicad-opencascadejs';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { transformPoint } from '#core/product/matrix';
+import { scanContent } from '#core/scan/content';
 import type { ShapeFeatures } from '../features';
-import { startOcct } from '../occt';
+import { OcctStepFile, startOcct } from '../occt';
 import { featuresOf } from '../occt-features';
 import { measureShape } from '../occt-measure';
 import { findCongruent, toleranceFor } from './congruence';
@@ -126,6 +129,35 @@ describe('bodies of the kernel', () => {
       );
     },
   );
+
+  // Where two arcs lie on one circle their axis points coincide: to the last digit or not, depending on the turn.
+  it.each([
+    'azimuth-drive/shaft-seal.stp',
+    'azimuth-drive/az-lid_rev-b.stp',
+    'elevation/yoke.stp',
+    'elevation/clevis-pin_20x90.stp',
+    'standard/screw-m8x25.stp',
+    'standard/nut-m24.stp',
+    'bought/actuator-la-300.stp',
+  ])('of the demo are found however they are turned or mirrored: %s', (file) => {
+    const bytes = readFileSync(new URL(`../../../demo/files/hx-12/${file}`, import.meta.url));
+    const ids = scanContent(file, bytes).products.flatMap(({ bodies }) => bodies.map(({ id }) => id));
+    using step = new OcctStepFile(oc, bytes, new Set(ids));
+    for (const id of ids.slice(0, 6)) {
+      const body = cast(step.translate(id) as never) as Shape3D;
+      const original = shapeOf(body.clone());
+      fc.assert(
+        fc.property(motion, fc.boolean(), (where, isMirrored) => {
+          const there = body.clone();
+          const turned = shapeOf(moved(isMirrored ? (there.mirror('YZ') as Shape3D) : there, where));
+          expect(turned.features.length).toBe(original.features.length);
+          // All of these have a plane of symmetry.
+          expect(groupsOf([original, turned])).toEqual([[0, 1]]);
+        }),
+        { numRuns: 3 },
+      );
+    }
+  });
 
   it('are not taken for their mirror images, but paired with them', () => {
     fc.assert(

@@ -1,0 +1,17 @@
+import { Part21File } from '#core/part21/file';
+import { replaceStrings, type StringReplacement } from '#core/part21/rewrite';
+import { readStepLinks, type WrittenLink } from './step';
+
+/** Whether a link keeps its folder apart from its name, where few readers look for it. */
+export function hasFolderApart({ places }: WrittenLink): boolean {
+  return places.some(({ form }) => form === 'folder');
+}
+
+/** The file with every link's whole path where its name stands, and nothing as its folder. No other byte changes. */
+export function withFoldersJoined(bytes: Uint8Array): Uint8Array {
+  const replacements = new Map<number, StringReplacement>();
+  for (const { written, places } of readStepLinks(Part21File.read(bytes)).filter(hasFolderApart))
+    for (const { start, end, form } of places)
+      replacements.set(start, { start, end, text: form === 'folder' ? '' : written });
+  return replaceStrings(bytes, [...replacements.values()]);
+}
