@@ -146,6 +146,7 @@ async function scanLinks(root: string): Promise<number> {
       error: null,
       links: scanStepLinks(bytes),
       oldForms: [],
+      damage: null,
     };
     scanned.push({ path: path.relative(root, full), bytes: bytes.length, sha256: hash(bytes), scan });
   }

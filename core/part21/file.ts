@@ -53,15 +53,20 @@ export class Part21File {
     readonly bytes: Uint8Array,
     readonly header: Header,
     readonly index: InstanceIndex,
+    /** How many instances are referred to and not there; undefined when nobody looked. */
+    readonly missing?: number,
   ) {}
 
-  /** @throws Part21Error when the bytes are not a whole exchange structure */
-  static read(bytes: Uint8Array): Part21File {
-    return Part21File.readSections(bytes, true) ?? Part21File.readSections(bytes, false)!;
+  /**
+   * @param check look for references to instances that are not there, if that is cheap (`missing`)
+   * @throws Part21Error when the bytes are not a whole exchange structure
+   */
+  static read(bytes: Uint8Array, { check = false } = {}): Part21File {
+    return Part21File.readSections(bytes, true, check) ?? Part21File.readSections(bytes, false, false)!;
   }
 
   /** @returns undefined when `fast` is asked for and the file is not plain enough for it */
-  private static readSections(bytes: Uint8Array, fast: boolean): Part21File | undefined {
+  private static readSections(bytes: Uint8Array, fast: boolean, check: boolean): Part21File | undefined {
     // 1. The magic keyword, after a byte order mark if there is one.
     let at = bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf ? 3 : 0;
     at = skipBlank(bytes, at, bytes.length);
@@ -75,6 +80,7 @@ export class Part21File {
     let dataSections = 0;
     const indexer = fast ? undefined : new InstanceIndexer(bytes);
     let index: InstanceIndex | undefined;
+    let missing: number | undefined;
     for (;;) {
       at = skipBlank(bytes, at, bytes.length);
       const word = wordAt(bytes, at);
@@ -89,9 +95,9 @@ export class Part21File {
         at = skipSectionParameters(bytes, at + word.length);
         if (indexer) at = indexer.indexSection(at);
         else {
-          const plain = index ? undefined : indexPlainSection(bytes, at);
+          const plain = index ? undefined : indexPlainSection(bytes, at, check);
           if (!plain) return undefined;
-          ({ index, at } = plain);
+          ({ index, at, missing } = plain);
         }
         at = expectEndOfSection(bytes, at);
         dataSections++;
@@ -104,7 +110,7 @@ export class Part21File {
     }
     if (!header) throw new Part21Error(bytes, 0, 'the file has no header', "'HEADER;'");
     if (dataSections === 0) throw new Part21Error(bytes, at, 'the file has no data section', "'DATA;'");
-    return new Part21File(bytes, header, index ?? indexer!.finish());
+    return new Part21File(bytes, header, index ?? indexer!.finish(), missing);
   }
 
   get instanceCount(): number {

@@ -6,6 +6,7 @@ import { Part21Error } from '#core/part21/errors';
 import { Part21File, readHeaderOnly } from '#core/part21/file';
 import { isInOrder } from '#core/part21/record-order';
 import { type Product, readStructure, rootProducts } from '#core/product/structure';
+import { damageOf } from './damage';
 import { type FileRole, formatOf } from './formats';
 
 /** What the bytes of one file say, whatever its place in a project. Plain data: it is stored by content hash. */
@@ -21,7 +22,10 @@ export interface ContentScan {
   links: WrittenLink[];
   /** What it writes in a form that others do not follow, and that can be renewed (core/repair/renew). */
   oldForms: OldForm[];
+  /** Why it cannot be read. */
   error: string | null;
+  /** What cannot be trusted in a file that can be read: it refers to instances that are not there. */
+  damage: string | null;
 }
 
 /**
@@ -49,10 +53,11 @@ export function scanContent(path: string, bytes: Uint8Array): ContentScan {
     links: [],
     oldForms: [],
     error: null,
+    damage: null,
   };
   if (format !== 'step') return scan;
   try {
-    const file = Part21File.read(bytes);
+    const file = Part21File.read(bytes, { check: true });
     scan.schema = file.header.schemas[0] ?? null;
     scan.links = readStepLinks(file);
     const structure = readStructure(file);
@@ -68,6 +73,7 @@ export function scanContent(path: string, bytes: Uint8Array): ContentScan {
     scan.placeholders = stands.map(({ definition }) => definition);
     scan.links = withoutFalseComponents(scan.links, scan.placeholders);
     scan.oldForms = oldFormsOf(file, scan);
+    scan.damage = damageOf(file, structure.products);
     if (structure.products.some(({ occurrences }) => occurrences.length > 0)) scan.role = 'assembly';
   } catch (error) {
     scan.error = describe(error);

@@ -57,7 +57,7 @@ export function reportOf(project: Project): ScanReport {
       unit: scan.unit,
       products: ownProducts(scan).map(({ id, name }) => ({ id, name })),
       bodies: bodyCount(scan),
-      error: scan.error,
+      error: scan.error ?? scan.damage,
     })),
     links: project.links.map(({ from, kind, written, to, state, reason, occurrences }) => ({
       from,

@@ -2,6 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { eachReference } from '../each-reference';
 import { InstanceIndexer } from '../instance-index';
 import { indexPlainSection } from './fast-indexer';
 
@@ -132,5 +133,45 @@ describe('the fast indexer', () => {
     const kinds = bytesOf(Array.from({ length: 3000 }, (_, n) => `#${n + 1}=K${n}();`).join(''));
     expect(indexPlainSection(kinds, 0)).toBeUndefined();
     expect(slowly(kinds, 0)!.index.keywords).toHaveLength(3001);
+  });
+});
+
+describe('instances that are referred to and not there', () => {
+  const missingIn = (text: string) => indexPlainSection(bytesOf(text), 0, true)!.missing;
+
+  it('are counted, whatever stands in strings and comments', () => {
+    expect(missingIn("#1=A(#2,#3);#2=B();#3=C('#4',(#1,#2));/* #5 */ENDSEC;")).toBe(0);
+    expect(missingIn("#1=A(#2,#3);#2=B('''#9');#33=C(#3,#1234567,#2);ENDSEC;")).toBe(2);
+    expect(missingIn(`#1=A('${'x'.repeat(40)}#8${'y'.repeat(40)}',#1, #1 ,#7);ENDSEC;`)).toBe(1);
+    expect(missingIn('#1=A(#99999999,#999999999,#4294967299);ENDSEC;')).toBe(1);
+    expect(missingIn('#1=(A(#1)B(#6,*,$));ENDSEC;')).toBe(1);
+  });
+
+  it('are those that a table of all references leads nowhere for', () => {
+    const instance = fc.record({
+      id: fc.integer({ min: 1, max: 60 }),
+      parameters: fc.array(
+        fc.oneof(
+          fc.integer({ min: 1, max: 70 }).map((id) => `#${id}`),
+          fc
+            .string({ maxLength: 20 })
+            .map((text) => `'${text.replace(/[^ -~]/g, '.').replaceAll("'", "''")}'`),
+          fc.constantFrom("''", '1.5E-3', '.T.', '(#3,(#4))', '/* #71; */ $', '#12345678', '\n#5'),
+        ),
+        { maxLength: 12 },
+      ),
+    });
+    fc.assert(
+      fc.property(fc.uniqueArray(instance, { selector: ({ id }) => id, minLength: 1 }), (instances) => {
+        const text = instances.map(({ id, parameters }) => `#${id}=A(${parameters.join(',')});`).join('\n');
+        const there = new Set(instances.map(({ id }) => id));
+        const wanted = new Set<number>();
+        const bytes = bytesOf(`${text}ENDSEC;`);
+        eachReference(bytes, 0, bytes.length, (id) => wanted.add(id > 9999 ? 0 : id));
+        const missing = [...wanted].filter((id) => !there.has(id));
+        expect(indexPlainSection(bytes, 0, true)!.missing).toBe(missing.length);
+      }),
+      { numRuns: 300 },
+    );
   });
 });

@@ -9,11 +9,14 @@ const WORDS_BYTES = 1024 * 8;
  * @param from offset just after `DATA;`
  * @returns the index and the offset at which it ended; undefined when the section is not plain, and then
  * `InstanceIndexer` finds out what is the matter
+ * @param check whether to look for references to instances that are not there: `missing` says of how many; numbers too large
+ * to be looked at count as one
  */
 export function indexPlainSection(
   bytes: Uint8Array,
   from: number,
-): { index: InstanceIndex; at: number } | undefined {
+  check = false,
+): { index: InstanceIndex; at: number; missing?: number } | undefined {
   if (bytes.length > MOST_BYTES) return undefined;
   for (let capacity = Math.max(64, Math.ceil((bytes.length - from) / 36)); ; capacity *= 3) {
     // 1. Room for everything, and the input.
@@ -27,8 +30,12 @@ export function indexPlainSection(
       number,
       number,
     ];
-    const { memory, run } = instanceWith(types + capacity * 2 + PADDING);
+    // Instances take more bytes than their numbers have values: a bit for every fourth byte is plenty.
+    const limit = check ? align(bytes.length >> 2) * 4 : 0;
+    const marks = align(types + capacity * 2 + PADDING);
+    const { memory, run } = instanceWith(marks + (limit >> 3) + PADDING);
     const heap = new Uint8Array(memory.buffer);
+    heap.fill(0, marks, marks + (limit >> 3));
     heap.fill(0, table, words);
     heap.set(bytes, base);
     heap.fill(0, base + bytes.length, base + bytes.length + PADDING);
@@ -46,6 +53,8 @@ export function indexPlainSection(
       capacity,
       table,
       words,
+      check ? marks : 0,
+      limit,
     );
     if (outcome === FULL) continue;
     if (outcome !== DONE) return undefined;
@@ -70,6 +79,7 @@ export function indexPlainSection(
       types: new Uint16Array(memory.buffer, types, count).slice(),
       keywords,
     };
-    return { index, at: run.stoppedAt() };
+    const missing = check ? run.countMissing(ids, count, marks, limit) : undefined;
+    return { index, at: run.stoppedAt(), missing };
   }
 }

@@ -14,6 +14,7 @@ const MOST_KEYWORDS: u32 = 1000;
 const SEMICOLONS = i8x16.splat(0x3b);
 const APOSTROPHES = i8x16.splat(0x27);
 const SLASHES = i8x16.splat(0x2f);
+const HASHES = i8x16.splat(0x23);
 const ZEROS = i8x16.splat(0);
 
 let stopped: usize = 0;
@@ -96,6 +97,7 @@ function endOfString(open: usize, end: usize): usize {
  * @param ids, starts, contents, ends, types arrays for `capacity` instances; offsets are relative to `base`
  * @param table TABLE_SLOTS numbers of 16 bits, all 0
  * @param words offset and length of each keyword, two numbers of 32 bits, from number 1 on
+ * @param marks where references are marked, `limit` bits that are all 0; 0 when they are not
  */
 export function indexSection(
   base: usize,
@@ -109,6 +111,8 @@ export function indexSection(
   capacity: u32,
   table: usize,
   words: usize,
+  marks: usize,
+  limit: u32,
 ): i32 {
   let at = from;
   let n: u32 = 0;
@@ -159,10 +163,11 @@ export function indexSection(
 
     // 3. The closing `;`
     while (true) {
-      at = nextStop(at);
+      at = marks == 0 ? nextStop(at) : nextStopOrReference(at);
       const byte = load<u8>(at);
       if (byte == 0x3b) break;
-      if (byte == 0x27) {
+      if (byte == 0x23) at = markReference(at, marks, limit);
+      else if (byte == 0x27) {
         const close = endOfString(at, end);
         if (close == 0) return NOT_PLAIN;
         at = close + 1;
@@ -210,8 +215,6 @@ function addKeyword(base: usize, at: usize, words: usize): u32 {
   store<u32>(word, length, 4);
   return keywords;
 }
-
-const HASHES = i8x16.splat(0x23);
 
 /** The next `#`, apostrophe, `/` or NUL. */
 // @ts-ignore: decorator
@@ -296,4 +299,67 @@ export function findReferences(
   store<u32>(first + (count << 2), found);
   references = found;
   return DONE;
+}
+
+/** The next `;`, apostrophe, `/`, NUL or `#`. */
+// @ts-ignore: decorator
+@inline
+function nextStopOrReference(from: usize): usize {
+  let at = from;
+  while (true) {
+    const bytes = v128.load(at);
+    const found = v128.or(
+      v128.or(v128.or(i8x16.eq(bytes, SEMICOLONS), i8x16.eq(bytes, APOSTROPHES)), i8x16.eq(bytes, HASHES)),
+      v128.or(i8x16.eq(bytes, SLASHES), i8x16.eq(bytes, ZEROS)),
+    );
+    const mask = i8x16.bitmask(found);
+    if (mask != 0) return at + ctz(mask);
+    at += 16;
+  }
+}
+
+/**
+ * Marks the number behind a `#`, eight digits at a time.
+ * @param marks a bit for each number below `limit`; numbers beyond it are marked together as number 0, which no instance has
+ * @returns the offset after its last digit
+ */
+// @ts-ignore: decorator
+@inline
+function markReference(hash: usize, marks: usize, limit: u64): usize {
+  const digits = load<u64>(hash + 1) ^ 0x3030303030303030;
+  const others = ((digits + 0x7676767676767676) | digits) & 0x8080808080808080;
+  if (others == 0) {
+    let long = hash + 1;
+    while (<u32>load<u8>(long) - 0x30 <= 9) long++;
+    store<u8>(marks, load<u8>(marks) | 1);
+    return long;
+  }
+  const length = <u32>(ctz(others) >> 3);
+  if (length == 0) return hash + 1;
+  let value = digits << ((8 - length) << 3);
+  value = (value * 2561) >> 8;
+  value = ((value & 0x00ff00ff00ff00ff) * 6553601) >> 16;
+  value = ((value & 0x0000ffff0000ffff) * 42949672960001) >> 32;
+  if (value >= limit) value = 0;
+  const byte = marks + <usize>(value >> 3);
+  store<u8>(byte, load<u8>(byte) | (<u8>1 << <u8>(value & 7)));
+  return hash + 1 + length;
+}
+
+/**
+ * How many numbers below `limit` were marked and belong to no instance; number 0 stands for all beyond.
+ * @param ids of `count` instances
+ * @param marks of which those of instances are taken back
+ * @param limit a multiple of 64
+ */
+export function countMissing(ids: usize, count: u32, marks: usize, limit: u32): u32 {
+  for (let n: u32 = 0; n < count; n++) {
+    const id = load<u32>(ids + (n << 2));
+    if (id >= limit) continue;
+    const byte = marks + (id >> 3);
+    store<u8>(byte, load<u8>(byte) & ~(<u8>1 << <u8>(id & 7)));
+  }
+  let missing: u32 = 0;
+  for (let at = marks, end = marks + (limit >> 3); at < end; at += 8) missing += <u32>popcnt(load<u64>(at));
+  return missing;
 }

@@ -6,6 +6,7 @@ interface Exports {
   stoppedAt(): number;
   instanceCount(): number;
   keywordCount(): number;
+  countMissing(...given: number[]): number;
   findReferences(...given: number[]): number;
   referenceCount(): number;
 }
