@@ -141,6 +141,24 @@ describe('the whole job on a folder', () => {
     for (const { placement } of balls) expect(Math.hypot(placement[3], placement[7])).toBeCloseTo(57.5, 6);
   });
 
+  it('ends a tree by what is below the file, not by its neighbours', async () => {
+    const dir = await unitFolder();
+    expect((await run('tree', path.join(dir, 'unit.stp'), '--root', dir)).code).toBe(1);
+    expect((await run('tree', path.join(dir, 'parts/base.stp'), '--root', dir)).code).toBe(0);
+  });
+
+  it('takes names with an equals sign', async () => {
+    const dir = await unitFolder();
+    const lid = path.join(dir, 'parts/lid_rev-b.stp');
+    await cp(lid, path.join(dir, 'parts/lid d=40.stp'));
+    await rm(lid);
+    const set = 'drive/drive.stp::..\\parts\\lid.stp=parts/lid d=40.stp';
+    const { json } = await run('repair', dir, '--set', set, '--json');
+    expect(json().rewires).toMatchObject([
+      { rewritten: '..\\parts\\lid d=40.stp', to: 'parts/lid d=40.stp' },
+    ]);
+  });
+
   it('leaves open what is not clear, with the candidates', async () => {
     const dir = await unitFolder();
     const { code, json } = await run('repair', dir, '--accept', '0.99', '--json');
@@ -217,9 +235,11 @@ describe('split', () => {
       area: expect.any(Number),
       center: [expect.any(Number), expect.any(Number), expect.any(Number)],
       box: expect.any(Array),
+      boxTolerance: expect.any(Number),
       color: '#6f767d',
       shape: 1,
       error: null,
+      doubt: null,
     });
     expect(bodies.filter(({ name }: { name: string }) => name.startsWith('head screw'))).toEqual(
       Array.from({ length: 4 }, () => expect.objectContaining({ shape: 9 })),

@@ -1,6 +1,7 @@
 import { FolderFileSet } from '#core/change/folder';
 import { brokenLinks, planRepair, type RepairChoice } from '#core/repair/plan';
 import { clearWinner, rankCandidates } from '#core/repair/rank';
+import type { Project, ProjectLink } from '#core/scan/project';
 import { scanFileSet } from '#core/scan/scan';
 import { FINDINGS, FINE, UsageError } from './exit';
 import { plural, printJson, printLine } from './output';
@@ -15,16 +16,19 @@ interface RepairOptions {
 export async function repairCommand(folder: string, options: RepairOptions): Promise<number> {
   const files = await FolderFileSet.open(folder);
   const project = await scanFileSet(files);
-  const choices = (options.set ?? []).map(parseChoice);
-  const isSet = (from: string, written: string) =>
-    choices.some((choice) => choice.holder === from && choice.written === written);
+  const choices = (options.set ?? []).map((text) => parseChoice(text, project));
+  const isSet = ({ from, written, kind }: ProjectLink) =>
+    choices.some(
+      (choice) => choice.holder === from && choice.written === written && (choice.kind ?? kind) === kind,
+    );
 
   const findings = brokenLinks(project)
-    .filter(({ from, written }) => !isSet(from, written))
+    .filter((link) => !isSet(link))
     .map((link) => {
       const candidates = link.state === 'loop' ? [] : rankCandidates(project, link);
       const winner = options.accept === undefined ? undefined : clearWinner(candidates, options.accept);
-      if (winner) choices.push({ holder: link.from, written: link.written, target: winner.path });
+      if (winner)
+        choices.push({ holder: link.from, kind: link.kind, written: link.written, target: winner.path });
       return { link, candidates, taken: winner?.path ?? null };
     });
   const plan = await planRepair(project, files, choices);
@@ -66,11 +70,24 @@ export async function repairCommand(folder: string, options: RepairOptions): Pro
   return left.length > 0 ? FINDINGS : FINE;
 }
 
-/** `HOLDER::WRITTEN=TARGET`; the target is what follows the last `=`. */
-function parseChoice(text: string): RepairChoice {
-  const match = /^(.+?)::(.+)=(.+)$/.exec(text);
-  if (!match) throw new UsageError(`--set takes HOLDER::WRITTEN=TARGET, not ${text}.`);
-  return { holder: match[1]!, written: match[2]!, target: match[3]! };
+/** `HOLDER::WRITTEN=TARGET`. Each may hold a `=` of its own: what the project knows tells where the target begins. */
+function parseChoice(text: string, project: Project): RepairChoice {
+  const at = text.indexOf('::');
+  const [holder, rest] = [text.slice(0, at), text.slice(at + 2)];
+  const readings = [...rest.matchAll(/=/g)].flatMap(({ index }): RepairChoice[] =>
+    index === 0 || index === rest.length - 1
+      ? []
+      : [{ holder, written: rest.slice(0, index), target: rest.slice(index + 1) }],
+  );
+  if (at < 1 || readings.length === 0)
+    throw new UsageError(`--set takes HOLDER::WRITTEN=TARGET, not ${text}.`);
+  const isLink = ({ written }: RepairChoice) =>
+    project.uses.get(holder)?.some((link) => link.written === written) ?? false;
+  return (
+    readings.find((choice) => isLink(choice) && project.files.has(choice.target)) ??
+    readings.find(isLink) ??
+    readings.at(-1)!
+  );
 }
 
 export async function undoCommand(folder: string, options: { json?: boolean }): Promise<number> {

@@ -1,7 +1,9 @@
 import path from 'node:path';
 import { FolderFileSet } from '#core/change/folder';
 import { findProjectRoot } from '#core/handoff/project-root';
+import { LINK_KINDS } from '#core/links/kinds';
 import { isBroken } from '#core/links/resolve';
+import { placedBelow } from '#core/scan/project';
 import { reportOf } from '#core/scan/report';
 import { scanFileSet } from '#core/scan/scan';
 import { type TreeNode, treeOf } from '#core/scan/tree';
@@ -63,7 +65,10 @@ export async function treeCommand(file: string, options: { json?: boolean; root?
   if (scanned.scan.format !== 'step')
     throw new UsageError(`${file} is not a STEP file: it has no product structure.`);
   const roots = treeOf(project, inside);
-  const broken = project.links.some(({ state }) => isBroken(state));
+  const below = new Set(placedBelow(project, [inside]));
+  const broken = project.links.some(
+    ({ from, kind, state }) => below.has(from) && LINK_KINDS[kind].places && isBroken(state),
+  );
   if (options.json) printJson(roots.length === 1 ? roots[0] : roots);
   else for (const root of roots) printNode(root, '');
   return broken ? FINDINGS : FINE;

@@ -2,7 +2,7 @@ import { mkdir, mkdtemp, readdir, readFile, rm, symlink, writeFile } from 'node:
 import os from 'node:os';
 import path from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { type ChangeSet, ConflictError, write } from './change-set';
+import { type ChangeSet, ConflictError, inverse, write } from './change-set';
 import { sha256 } from './file-set';
 import { FolderFileSet } from './folder';
 import { MemoryFileSet } from './memory';
@@ -76,6 +76,22 @@ describe.each([
     await expect(files.apply(both)).rejects.toThrow(words);
     expect(await contentsOf(files)).toEqual(BEFORE);
   });
+});
+
+it('takes back where a link led, too', () => {
+  const rewire = {
+    holder: 'a.stp',
+    written: 'old.stp',
+    rewritten: 'new.stp',
+    to: 'in/new.stp',
+    was: 'in/old.stp',
+  };
+  const change = { summary: 'Repaired', changes: [], rewires: [rewire], warnings: [] };
+  const back = inverse(change, () => 0);
+  expect(back.rewires).toEqual([
+    { holder: 'a.stp', written: 'new.stp', rewritten: 'old.stp', to: 'in/old.stp', was: 'in/new.stp' },
+  ]);
+  expect(inverse(back, () => 0).rewires).toEqual(change.rewires);
 });
 
 describe('a folder', () => {

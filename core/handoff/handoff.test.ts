@@ -4,6 +4,7 @@ import { buffer } from 'node:stream/consumers';
 import { describe, expect, it } from 'vitest';
 import { ZipFile } from 'yazl';
 import { ArchiveError, readZip } from '#core/archive/read-zip';
+import { write } from '#core/change/change-set';
 import { MemoryFileSet } from '#core/change/memory';
 import { planRepair } from '#core/repair/plan';
 import { reportOf } from '#core/scan/report';
@@ -188,6 +189,96 @@ describe('unpacking', () => {
     const project = await scanFileSet(there);
     expect(project.links.find(({ written }) => written.includes('washer'))!.to).toBe('std/washer (2).stp');
     expect(reportOf(project).totals.files).toBe(8);
+  });
+});
+
+describe('unpacking beside files of the same names', () => {
+  /** The unit as it was sent, into a folder that holds the same unit with another washer and another base. */
+  const unpackBeside = async (onConflict: 'keep' | 'replace' | 'both') => {
+    const sent = await repairedUnit();
+    const opened = await openPackage(await pack(sent, { root: 'unit.stp' }));
+    const there = new MemoryFileSet();
+    await there.apply(planUnpack(opened, [], '', 'keep'));
+    const mine = writeBoxPart({ id: 'WASHER', boxes: [{ size: [99, 99, 1] }] });
+    const base = (await there.list()).find(({ path }) => path === 'std/washer.stp')!.sha256;
+    await there.apply({ ...NO_CHANGE, changes: [write('std/washer.stp', base, mine)] });
+    const plan = planUnpack(opened, await there.list(), '', onConflict);
+    return { there, plan, before: await scanFileSet(there) };
+  };
+  const NO_CHANGE = { summary: '', rewires: [], warnings: [] };
+
+  it('keeps both sets whole: a second copy of every file that needs the newcomer, all the way up', async () => {
+    const { there, plan, before } = await unpackBeside('both');
+    await there.apply(plan);
+    const after = await scanFileSet(there);
+    expect(reportOf(after).roots).toEqual(['unit (2).stp', 'unit.stp']);
+    const uses = (path: string) => after.uses.get(path)!.map(({ to }) => to);
+    expect(uses('unit (2).stp')).toEqual(['drive/drive (2).stp', 'parts/base.stp']);
+    expect(uses('drive/drive (2).stp')).toContain('std/washer (2).stp');
+    expect(uses('unit.stp')).toEqual(before.uses.get('unit.stp')!.map(({ to }) => to));
+    expect(uses('drive/drive.stp')).toContain('std/washer.stp');
+    expect(plan.conflicts.map(({ path }) => path).sort()).toEqual([
+      'drive/drive.stp',
+      'std/washer.stp',
+      'unit.stp',
+    ]);
+  });
+
+  it('records what it writes, as it is written, and nothing else', async () => {
+    const { plan } = await unpackBeside('both');
+    expect(plan.rewires.map(({ holder, rewritten, to }) => [holder, rewritten, to])).toEqual([
+      ['unit (2).stp', 'drive/drive (2).stp', 'drive/drive (2).stp'],
+      ['drive/drive (2).stp', '../std/washer (2).stp', 'std/washer (2).stp'],
+    ]);
+    for (const choice of ['keep', 'replace'] as const)
+      expect((await unpackBeside(choice)).plan.rewires, choice).toEqual([]);
+  });
+});
+
+describe('links that are written alike', () => {
+  /** A component, and a document of the assembly itself, under one name. */
+  const twice = async () => {
+    const assembly = Buffer.from(testAssembly('A', [{ written: 'b.stp', id: 'B' }])).toString('latin1');
+    const [type] = /#\d+(?==DOCUMENT_TYPE)/.exec(assembly)!;
+    const note = `#9001=DOCUMENT_FILE('b.stp','','',${type},'',$);\n`;
+    return new MemoryFileSet([
+      ['in/a.stp', Buffer.from(assembly.replace('ENDSEC;\nEND-ISO', `${note}ENDSEC;\nEND-ISO`), 'latin1')],
+      ['in/b.stp', writeBoxPart({ id: 'B' })],
+    ]);
+  };
+
+  it('are two by their kind, packed and repaired each', async () => {
+    const files = await twice();
+    const project = await scanFileSet(files);
+    expect(project.links.map(({ kind, to }) => [kind, to])).toEqual([
+      ['component', 'in/b.stp'],
+      ['attachment', 'in/b.stp'],
+    ]);
+    const opened = await openPackage(await pack(files, { root: 'in/a.stp', prefix: 'x-' }));
+    expect(opened.problems).toEqual([]);
+    expect(opened.project.links.map(({ written }) => written)).toEqual(['x-b.stp', 'x-b.stp']);
+
+    const base = project.files.get('in/b.stp')!.sha256;
+    await files.apply({
+      summary: '',
+      changes: [{ action: 'move', path: 'in/b.stp', to: 'in/c.stp', base }],
+      rewires: [],
+      warnings: [],
+    });
+    const moved = await scanFileSet(files);
+    const both = moved.links.map(({ from, kind, written }) => ({
+      holder: from,
+      kind,
+      written,
+      target: 'in/c.stp',
+    }));
+    await files.apply(await planRepair(moved, files, both));
+    expect(
+      (await scanFileSet(files)).links.map(({ kind, written, state }) => [kind, written, state]),
+    ).toEqual([
+      ['component', 'c.stp', 'sound'],
+      ['attachment', 'c.stp', 'sound'],
+    ]);
   });
 });
 

@@ -87,7 +87,9 @@ describe('products', () => {
     const { products } = structureOf(
       "#1=PRODUCT('','','',());#2=PRODUCT_DEFINITION_FORMATION('','',#1);#3=PRODUCT_DEFINITION('','',#2,$);",
     );
-    expect(products).toEqual([{ definition: 3, id: '', name: '#3', bodies: [], occurrences: [] }]);
+    expect(products).toEqual([
+      { definition: 3, id: '', name: '#3', bodies: [], occurrences: [], isEmpty: true },
+    ]);
   });
 
   it('that stand for documents are left out', () => {

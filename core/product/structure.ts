@@ -45,6 +45,8 @@ export interface Product {
   material?: string;
   /** Left out when the file does not say. */
   use?: Use;
+  /** It has neither bodies nor components, nor curves, points or anything else to be seen. */
+  isEmpty?: boolean;
 }
 
 /** The product structure of one file. Documents that the file describes as products are not in it. */
@@ -81,6 +83,8 @@ class StructureReader {
   private styledFaces: boolean | undefined;
   /** Products that a category calls so. */
   private forReference: Set<number> | undefined;
+  /** PRODUCT_DEFINITIONs with something to be seen that is no body. */
+  private readonly shown = new Set<number>();
 
   constructor(private readonly file: Part21File) {
     this.colours = readColours(file);
@@ -95,10 +99,16 @@ class StructureReader {
     for (const product of products) this.readBodies(product);
     this.readMappedOccurrences(definitions, placed.unplaced);
     this.readMaterials(definitions);
+    this.readRawMaterials(definitions);
+    nameOccurrences(definitions);
     for (const product of products)
-      for (const occurrence of product.occurrences)
-        occurrence.name ||= definitions.get(occurrence.child)?.name ?? '';
-    return { unit: this.unitOfFile(products), products };
+      if (
+        product.bodies.length === 0 &&
+        product.occurrences.length === 0 &&
+        !this.shown.has(product.definition)
+      )
+        product.isEmpty = true;
+    return { unit: this.unitOfFile(products), products: [...definitions.values()] };
   }
 
   /** 1. PRODUCT_DEFINITION -> formation -> PRODUCT, without those that stand for documents. */
@@ -138,16 +148,20 @@ class StructureReader {
 
   private statedUse(formation: number | undefined, product: number | undefined): Use | undefined {
     const { file } = this;
-    this.forReference ??= new Set(
-      file.idsOfType('PRODUCT_RELATED_PRODUCT_CATEGORY').flatMap((id) => {
-        const [name, , products] = file.entity(id, 'PRODUCT_RELATED_PRODUCT_CATEGORY')!;
-        return textOf(name) === 'reference' ? referencesOf(products) : [];
-      }),
-    );
+    this.forReference ??= this.productsOfCategory('reference');
     if (product !== undefined && this.forReference.has(product)) return 'reference';
     const source = file.entity(formation, 'PRODUCT_DEFINITION_FORMATION_WITH_SPECIFIED_SOURCE')?.[3];
     if (!(source instanceof Enumeration)) return undefined;
     return ({ MADE: 'made', BOUGHT: 'bought' } as { [name: string]: Use | undefined })[source.name];
+  }
+
+  private productsOfCategory(name: string): Set<number> {
+    const { file } = this;
+    const products = file
+      .idsOfType('PRODUCT_RELATED_PRODUCT_CATEGORY')
+      .filter((id) => file.stringOf(id, 0)?.text.toLowerCase().replaceAll('_', ' ') === name)
+      .flatMap((id) => file.referencesOf(id, 2));
+    return new Set(products);
   }
 
   /** 2. PRODUCT_DEFINITION_SHAPE + SHAPE_DEFINITION_REPRESENTATION: which representations belong to which product. */
@@ -258,6 +272,7 @@ class StructureReader {
       for (const item of this.itemsOf(next.representation)) {
         const type = this.file.typeOf(item) ?? '';
         if (BODY_KINDS[type]) product.bodies.push(this.body(item, BODY_KINDS[type], next.placement));
+        else if (type !== 'AXIS2_PLACEMENT_3D' && type !== 'MAPPED_ITEM') this.shown.add(product.definition);
         else if (type === 'MAPPED_ITEM') {
           const map = this.mapping(item, next.representation);
           if (map && this.ownerOf.get(map.representation) === undefined && !seen.has(map.representation)) {
@@ -339,6 +354,30 @@ class StructureReader {
     }
   }
 
+  /**
+   * 8. What others are made of (ISO 10303-44, make_from_usage_option; category `raw material`) names their material. It is
+   * no part, unless something places it.
+   */
+  private readRawMaterials(definitions: Map<number, Product>): void {
+    const { file } = this;
+    const raw = this.productsOfCategory('raw material');
+    const materials = new Set<number>();
+    if (raw.size > 0)
+      for (const definition of definitions.keys())
+        if (raw.has(file.referenceOf(file.referenceOf(definition, 2), 2) ?? -1)) materials.add(definition);
+    for (const id of file.idsOfType('MAKE_FROM_USAGE_OPTION')) {
+      const [made, from] = [file.referenceOf(id, 3) ?? -1, file.referenceOf(id, 4) ?? -1];
+      const [product, material] = [definitions.get(made), definitions.get(from)];
+      if (!product || !material || product === material) continue;
+      product.material ??= material.name;
+      materials.add(from);
+    }
+    if (materials.size === 0) return;
+    for (const { occurrences } of definitions.values())
+      for (const { child } of occurrences) materials.delete(child);
+    for (const material of materials) definitions.delete(material);
+  }
+
   private mapping(item: number, within: number): { representation: number; placement: Matrix4 } | undefined {
     const parameters = this.file.entity(item, 'MAPPED_ITEM');
     const map = this.file.entity(referenceOf(parameters?.[1]), 'REPRESENTATION_MAP');
@@ -418,6 +457,20 @@ class StructureReader {
     }
     return null;
   }
+}
+
+/**
+ * Occurrences without a name are called after their product. So are all of a file in which each has the same name, whatever it
+ * places (`Next assembly relationship`): that is what some systems write into every one.
+ */
+function nameOccurrences(definitions: ReadonlyMap<number, Product>): void {
+  const all = [...definitions.values()].flatMap(({ occurrences }) => occurrences);
+  const [first] = all;
+  const isSame = all.every(({ name }) => name === first?.name);
+  const placesSeveral = all.some(({ child }) => child !== first?.child);
+  for (const occurrence of all)
+    if (occurrence.name === '' || (isSame && placesSeveral))
+      occurrence.name = definitions.get(occurrence.child)?.name ?? '';
 }
 
 /** Products that no other product of the file places: what the file is about. */

@@ -28,6 +28,12 @@ export function nameLikeness(a: string, b: string): NameLikeness {
       words: bareB.tail ? `Same name with ${bareB.tail} added` : `Same name without ${bareA.tail}`,
     };
   }
+  const prefix = addedPrefix(plainA, plainB) ?? addedPrefix(plainB, plainA);
+  if (prefix !== undefined)
+    return {
+      score: 0.8,
+      words: `Same name ${addedPrefix(plainA, plainB) === undefined ? 'without' : 'with'} ${prefix} before it`,
+    };
   const edits = distance(plainA, plainB);
   const longest = Math.max(plainA.length, plainB.length);
   const score = longest === 0 ? 0 : Math.max(0, 1 - edits / longest);
@@ -38,6 +44,13 @@ export function nameLikeness(a: string, b: string): NameLikeness {
     score: damped,
     words: edits <= 3 ? `Name is ${edits} ${edits === 1 ? 'letter' : 'letters'} apart` : 'Name is similar',
   };
+}
+
+/** A short word or a number that stands before the same name: who released it, or for which project. */
+function addedPrefix(name: string, longer: string): string | undefined {
+  if (!longer.endsWith(` ${name}`)) return undefined;
+  const prefix = longer.slice(0, -name.length - 1);
+  return /^(\w{1,3}|\d+)$/.test(prefix) ? prefix : undefined;
 }
 
 function separated(name: string): string {

@@ -1,9 +1,11 @@
-import { baseName, extensionOf, folderOf } from '#core/links/paths';
+import { LINK_KINDS } from '#core/links/kinds';
+import { baseName, extensionOf, folderOf, parseWritten, resolveSegments } from '#core/links/paths';
 import type { SourceMemory } from '#core/links/source-memory';
 import { bodyCount, ownProducts } from '#core/scan/content';
-import { type Project, type ProjectLink, reachableFrom, type ScannedFile } from '#core/scan/project';
-import { topProducts } from '#core/scan/tree';
+import { type Designation, wantedBy } from '#core/scan/fit';
+import { type Project, type ProjectLink, placedBelow, type ScannedFile } from '#core/scan/project';
 import { nameLikeness } from './name-likeness';
+import { isShaped, offeredBy, ProjectSigns } from './signs';
 
 /** One thing that speaks for or against a candidate. */
 export interface Evidence {
@@ -39,9 +41,6 @@ export interface RankOptions {
   most?: number;
 }
 
-/** Files in other formats than STEP can be components too, but never something that has no shape. */
-const SHAPED = new Set(['part', 'assembly', 'mesh']);
-
 /**
  * Ranks the files that a missing or ambiguous link may mean.
  *
@@ -50,20 +49,23 @@ const SHAPED = new Set(['part', 'assembly', 'mesh']);
  * Cost grows with the number of files; `sha256` and product ids are compared, nothing is read.
  */
 export function rankCandidates(project: Project, link: ProjectLink, options: RankOptions = {}): Candidate[] {
-  const wanted = wantedProducts(project, link);
+  const holder = project.files.get(link.from);
+  const wanted = holder ? wantedBy(holder, link.definitions) : [];
+  const others = holder?.scan.products.filter((product) => !wanted.includes(product)) ?? [];
+  const signs = ProjectSigns.of(project);
   const candidates: Candidate[] = [];
   for (const file of project.files.values()) {
-    if (file.path === link.from || !SHAPED.has(file.scan.role)) continue;
+    if (file.path === link.from || !isShaped(file)) continue;
     const evidence = [
       ...(link.source
         ? sourceEvidence(project, file, link, link.source, wanted)
         : [
             ...contentEvidence(file, options),
-            ...productEvidence(project, file, wanted, file.sha256 === options.lastTarget?.sha256),
+            ...productEvidence(signs, file, link, wanted, others, file.sha256 === options.lastTarget?.sha256),
           ]),
       ...nameEvidence(file, link),
       ...folderEvidence(file, link),
-      ...usageEvidence(project, file, link),
+      ...usageEvidence(project, signs, file, link),
     ];
     const score = combine(evidence);
     if (score >= 0.15) candidates.push({ path: file.path, score, evidence, unusable: null });
@@ -84,17 +86,10 @@ export function clearWinner(candidates: readonly Candidate[], threshold: number)
   return second && first.score - second.score < CLEAR_LEAD ? undefined : first;
 }
 
-function wantedProducts(project: Project, link: ProjectLink): { id: string; name: string }[] {
-  const products = project.files.get(link.from)?.scan.products ?? [];
-  return products
-    .filter(({ definition }) => link.definitions.includes(definition))
-    .map(({ id, name }) => ({ id, name }));
-}
-
 function contentEvidence(file: ScannedFile, { lastTarget, boxes }: RankOptions): Evidence[] {
   if (!lastTarget) return [];
   if (file.sha256 === lastTarget.sha256)
-    return [{ weight: 0.97, words: 'Same content as the file that the link last led to' }];
+    return [{ weight: 0.997, words: 'Same content as the file that the link last led to' }];
   const evidence: Evidence[] = [];
   const bodies = bodyCount(file.scan);
   if (lastTarget.bodies !== undefined && bodies > 0) {
@@ -158,34 +153,49 @@ function sourceEvidence(
   return evidence;
 }
 
+/**
+ * What the products of a file say. An id that only this file carries says most; one that several carry little. That nothing
+ * agrees speaks against the file as far as the holder's other links show that its stand-ins are to be believed.
+ */
 function productEvidence(
-  project: Project,
+  signs: ProjectSigns,
   file: ScannedFile,
-  wanted: { id: string; name: string }[],
+  link: ProjectLink,
+  wanted: readonly Designation[],
+  others: readonly Designation[],
   sameContent: boolean,
 ): Evidence[] {
-  const tops = topProducts(project, file.path).map(({ product }) => product);
-  const offered = tops.length > 0 ? tops : ownProducts(file.scan);
-  const same = (key: 'id' | 'name') =>
-    wanted.find(
+  const offered = offeredBy(file);
+  const trust = signs.trustIn(link);
+  const same = (sign: 'id' | 'name', asked = wanted) =>
+    asked.find(
       (want) =>
-        want[key] !== '' && offered.some((product) => product[key].toLowerCase() === want[key].toLowerCase()),
+        want[sign] !== '' &&
+        offered.some((product) => product[sign].toLowerCase() === want[sign].toLowerCase()),
     );
   const evidence: Evidence[] = [];
   const byId = same('id');
   const byName = same('name');
-  if (byId)
-    evidence.push({ weight: 0.8, words: `Product id ${byId.id} is the one that the assembly asks for` });
-  if (byName && byName.name !== byId?.id)
-    evidence.push({
-      weight: 0.6,
-      words: `Product name ${byName.name} is the one that the assembly asks for`,
-    });
+  const weigh = (sign: 'id' | 'name', value: string, whole: number) => {
+    const carriers = signs.carriers(sign, value);
+    // What the assembly asks for several times over means a family of parts, whoever carries it now.
+    const askers = others.filter((other) => other[sign].toLowerCase() === value.toLowerCase()).length + 1;
+    const many = carriers > 1 ? `; ${carriers} files carry it` : '';
+    return {
+      weight: (whole * (0.5 + 0.5 * trust)) / Math.max(carriers, askers),
+      words: `Product ${sign} ${value} is the one that the assembly asks for${many}`,
+    };
+  };
+  if (byId) evidence.push(weigh('id', byId.id, 0.92));
+  if (byName && byName.name !== byId?.id) evidence.push(weigh('name', byName.name, 0.7));
   // Content that the link led to before needs no name to speak for it.
-  if (!sameContent && !byId && !byName && wanted.length > 0 && offered.length > 0) {
+  if (!sameContent && !byId && !byName && wanted.length > 0 && offered.length > 0 && trust > 0.05) {
+    const isAnothers = same('id', others) ?? same('name', others);
     evidence.push({
-      weight: -0.35,
-      words: `Is ${offered[0]!.name}; the assembly asks for ${wanted[0]!.name}`,
+      weight: (isAnothers ? -0.6 : -0.4) * trust,
+      words: isAnothers
+        ? `Is ${offered[0]!.name}, which the assembly asks for elsewhere`
+        : `Is ${offered[0]!.name}; the assembly asks for ${wanted[0]!.name}`,
     });
   }
   return evidence;
@@ -202,21 +212,42 @@ function nameEvidence(file: ScannedFile, link: ProjectLink): Evidence[] {
 
 function folderEvidence(file: ScannedFile, link: ProjectLink): Evidence[] {
   const [holder, candidate] = [folderOf(link.from), folderOf(file.path)];
-  if (holder === candidate) return [{ weight: 0.12, words: 'In the folder of the assembly' }];
-  const writtenFolder = link.written.replaceAll('\\', '/').split('/').at(-2)?.toLowerCase();
+  const { origin, segments } = parseWritten(link.written);
+  const writtenFolder = segments.at(-2)?.toLowerCase();
+  const isThere =
+    origin === 'relative' &&
+    resolveSegments(holder, segments.slice(0, -1))?.toLowerCase() === candidate.toLowerCase();
+  if (holder === candidate) return [{ weight: isThere ? 0.2 : 0.12, words: 'In the folder of the assembly' }];
   if (writtenFolder && candidate.split('/').at(-1)?.toLowerCase() === writtenFolder)
-    return [{ weight: 0.12, words: `In a folder named ${writtenFolder}, as written` }];
+    return [{ weight: isThere ? 0.2 : 0.12, words: `In a folder named ${writtenFolder}, as written` }];
   if (holder.startsWith(`${candidate}/`) || candidate.startsWith(`${holder}/`) || holder === '')
     return [{ weight: 0.06, words: 'In a folder near the assembly' }];
   return [];
 }
 
-function usageEvidence(project: Project, file: ScannedFile, link: ProjectLink): Evidence[] {
+function usageEvidence(
+  project: Project,
+  signs: ProjectSigns,
+  file: ScannedFile,
+  link: ProjectLink,
+): Evidence[] {
   const users = (project.usedBy.get(file.path) ?? []).filter(
     ({ kind, from }) => kind === 'component' && from === link.from,
   );
-  if (users.length === 0) return [];
-  return [{ weight: -0.3, words: `Already used by another link of ${baseName(link.from)}` }];
+  if (users.length > 0) {
+    const isNamedSo = users.some(
+      ({ written }) => baseName(written).toLowerCase() === baseName(file.path).toLowerCase(),
+    );
+    return [
+      {
+        weight: isNamedSo ? -0.6 : -0.3,
+        words: `Already used by another link of ${baseName(link.from)}${isNamedSo ? ', under its own name' : ''}`,
+      },
+    ];
+  }
+  if (link.kind !== 'component' || !signs.leftOver.has(file.path)) return [];
+  if (signs.leftOver.size > 1) return [{ weight: 0.15, words: 'Nothing uses it' }];
+  return [{ weight: signs.missed === 1 ? 0.5 : 0.3, words: 'The only file that nothing uses' }];
 }
 
 function combine(evidence: readonly Evidence[]): number {
@@ -230,7 +261,7 @@ function combine(evidence: readonly Evidence[]): number {
 }
 
 function whyUnusable(project: Project, link: ProjectLink, path: string): string | null {
-  if (reachableFrom(project, [path]).includes(link.from))
+  if (LINK_KINDS[link.kind].places && placedBelow(project, [path]).includes(link.from))
     return `Would make a loop: ${baseName(path)} itself uses ${baseName(link.from)}`;
   const error = project.files.get(path)?.scan.error;
   return error ? `Cannot be read: ${error}` : null;

@@ -9,7 +9,7 @@ import { type ContentScan, productsByDefinition, topProductsOf } from './content
  */
 
 /** What a stand-in asks for, or a file offers. */
-interface Designation {
+export interface Designation {
   id: string;
   name: string;
 }

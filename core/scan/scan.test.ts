@@ -2,6 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { MemoryFileSet } from '#core/change/memory';
 import { multiply, placementFromAxes } from '#core/product/matrix';
 import { writeAssembly } from '#core/product/write-assembly';
+import { planRepair } from '#core/repair/plan';
+import { rankCandidates } from '#core/repair/rank';
 import { writeBoxPart } from '#core/testing/box-part';
 import { gearUnit, testAssembly } from '#core/testing/projects';
 import { scanContent } from './content';
@@ -225,5 +227,65 @@ describe('bad input', () => {
     ]);
     const { totals } = reportOf(await scanFileSet(files));
     expect(totals).toMatchObject({ sound: names.length, missing: 0 });
+  });
+});
+
+describe('documents of the whole', () => {
+  /** A part with a note that is about the assembly, and the assembly. */
+  const withNote = () => {
+    const part = Buffer.from(writeBoxPart({ id: 'P' })).toString('latin1');
+    const note = "#9000=DOCUMENT_TYPE('note');\n#9001=DOCUMENT_FILE('top.stp','','',#9000,'',$);\n";
+    return new MemoryFileSet([
+      ['top.stp', testAssembly('TOP', [{ written: 'p.stp', id: 'P' }])],
+      ['p.stp', Buffer.from(part.replace('ENDSEC;\nEND-ISO', `${note}ENDSEC;\nEND-ISO`), 'latin1')],
+    ]);
+  };
+
+  it('leave it a root, and make no loop', async () => {
+    const project = await scanFileSet(withNote());
+    const { roots, links, totals } = reportOf(project);
+    expect(roots).toEqual(['top.stp']);
+    expect(totals).toMatchObject({ loop: 0, occurrences: 1 });
+    expect(links.map(({ kind, state }) => [kind, state])).toEqual([
+      ['attachment', 'sound'],
+      ['component', 'sound'],
+    ]);
+    const link = project.links.find(({ kind }) => kind === 'component')!;
+    expect(rankCandidates(project, link)[0]).toMatchObject({ path: 'p.stp', unusable: null });
+    await planRepair(project, withNote(), [{ holder: 'top.stp', written: 'p.stp', target: 'p.stp' }]);
+  });
+});
+
+describe('which part a link means', () => {
+  const empty = (id: string) =>
+    `#9001=PRODUCT('${id}','${id}','',());#9002=PRODUCT_DEFINITION_FORMATION('','',#9001);#9003=PRODUCT_DEFINITION('','',#9002,$);`;
+  const before = (text: string, data: string) =>
+    Buffer.from(text.replace('DATA;\n', `DATA;\n${data}\n`), 'latin1');
+  const bytes = (content: Uint8Array) => Buffer.from(content).toString('latin1');
+
+  it('is the one with a shape, where neither id nor name agrees', async () => {
+    const project = await scanFileSet(
+      new MemoryFileSet([
+        ['top.stp', testAssembly('TOP', [{ written: 'p.stp', id: 'ELSE' }])],
+        ['p.stp', before(bytes(writeBoxPart({ id: 'REAL' })), empty('FIRST'))],
+      ]),
+    );
+    expect(treeOf(project, 'top.stp')[0]!.children[0]!.product).toBe('REAL');
+    expect(reportOf(project).totals).toMatchObject({ occurrences: 1, distinctParts: 1 });
+  });
+
+  it('is counted as no part where the file has none', async () => {
+    const part = bytes(writeBoxPart({ id: 'P' }));
+    const nothing = Buffer.from(
+      part.replace(/DATA;[\s\S]*ENDSEC;\nEND/, `DATA;\n${empty('P')}\nENDSEC;\nEND`),
+      'latin1',
+    );
+    const project = await scanFileSet(
+      new MemoryFileSet([
+        ['top.stp', testAssembly('TOP', [{ written: 'p.stp', id: 'P', times: 3 }])],
+        ['p.stp', nothing],
+      ]),
+    );
+    expect(reportOf(project).totals).toMatchObject({ sound: 1, occurrences: 0, distinctParts: 0 });
   });
 });

@@ -57,7 +57,7 @@ export function placingsOf(tree: ProductTree, { path, product }: ProductPlace): 
   });
 }
 
-/** Which product of the linked file is meant: the one with the placeholder's id or name, else the file's first root. */
+/** Which product of the linked file is meant: the one with the placeholder's id or name, else the first with a shape. */
 export function linkedProduct(
   tree: ProductTree,
   path: string,
@@ -67,7 +67,8 @@ export function linkedProduct(
   const wanted =
     tops.find(({ product }) => product.id !== '' && product.id === placeholder.id) ??
     tops.find(({ product }) => product.name === placeholder.name);
-  if (wanted ?? tops[0]) return wanted ?? tops[0];
+  const meant = wanted ?? tops.find(({ product }) => !product.isEmpty) ?? tops[0];
+  if (meant) return meant;
   const file = tree.files.get(path);
   if (!file) return undefined;
   return { path, product: { definition: 0, id: '', name: stemOf(path), bodies: [], occurrences: [] } };
@@ -88,6 +89,11 @@ export function countLeaves(
     if (walking.has(key)) return 0;
     const placings = place.broken ? [] : placingsOf(tree, place);
     if (placings.length === 0) {
+      // A file whose only product is empty holds no part.
+      if (place.product.isEmpty && !place.broken) {
+        counts.set(key, 0);
+        return 0;
+      }
       leaves.add(key);
       counts.set(key, 1);
       return 1;

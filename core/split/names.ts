@@ -1,6 +1,6 @@
 import { pathProblem, stemOf } from '#core/links/paths';
-import { groupBy } from '#core/multimap';
 import { materialOf, nameOfBody, type SplitChoices } from './choices';
+import { groupNames, leadingWords } from './group-names';
 import { bodiesIn, type GroupFacts, type SplitGroup } from './groups';
 
 /** The name of a component, and of its file. */
@@ -40,14 +40,12 @@ export function nameComponents(
       .find((name) => name !== undefined),
   );
 
-  const shared = groupBy(groups, (group) => sharedName(group, choices));
-  const madeUp = groups.map((group, n) => {
-    const name = sharedName(group, choices);
-    const own = shared.get(name)!.length > 1 ? nameOfBody(choices, group.representative).trim() : name;
-    return (
-      (choices.naming === 'body' ? own : '') || patternName(group, n, digits, choices, source.stem, facts)
-    );
-  });
+  const bodyNames = groupNames(groups.map((group) => ownNames(group, choices)));
+  const madeUp = groups.map(
+    (group, n) =>
+      (choices.naming === 'body' ? bodyNames[n]! : '') ||
+      patternName(group, n, digits, choices, source.stem, facts),
+  );
   const untyped = madeUp.filter((_, n) => typedNames[n] === undefined);
   const theirs = new Set(untyped.flatMap((name) => [name.toLowerCase(), fitting(name).toLowerCase()]));
 
@@ -92,12 +90,10 @@ function nameTrouble(name: string): string | null {
   return problem ? `${problem[0]!.toUpperCase()}${problem.slice(1)}.` : null;
 }
 
-/** The words with which the names of all members begin: `head screw` for `head screw 1` and `head screw 2`. */
-function sharedName(group: SplitGroup, choices: SplitChoices): string {
-  const words = bodiesIn(group).map((body) => nameOfBody(choices, body).trim().split(/\s+/));
-  let shared = 0;
-  while (words.every((own) => own[shared] !== undefined && own[shared] === words[0]![shared])) shared++;
-  return words[0]!.slice(0, shared).join(' ') || nameOfBody(choices, group.representative).trim();
+/** Names of the bodies of a component; bodies that belong together go by the first where they have no word in common. */
+function ownNames(group: SplitGroup, choices: SplitChoices): string[] {
+  const names = bodiesIn(group).map((body) => nameOfBody(choices, body).trim());
+  return group.joined.length > 0 && leadingWords(names) === '' ? names.slice(0, 1) : names;
 }
 
 /** What a pattern makes of a group. */
@@ -127,7 +123,7 @@ function fitting(name: string): string {
   const cleaned = name
     .normalize('NFC')
     .replace(/[<>:"|?*\\/\u0000-\u001f\u007f]+/g, '-')
-    .replace(/\s+/g, '-')
+    .replace(/[\s,]+/g, '-')
     .replace(/^[-. ]+|[-. ]+$/g, '');
   let stem = [...cleaned].slice(0, LONGEST).join('');
   while (Buffer.byteLength(stem) > 200) stem = [...stem].slice(0, -1).join('');

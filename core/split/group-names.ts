@@ -1,0 +1,58 @@
+import { groupBy } from '#core/multimap';
+
+/**
+ * Names for components of several bodies that have names of their own: what these have in common, so that no body goes by the
+ * name of another. `head screw` for `head screw 1` and `head screw 2`; `eye` for `lower eye` and `upper eye`; both names where
+ * they have nothing in common. Groups that would be called alike are told apart by letters (`rib L`, `rib R`), else by numbers.
+ * @param groups the names of the bodies of each group
+ */
+export function groupNames(groups: readonly (readonly string[])[]): string[] {
+  const names = groups.map(sharedName);
+  const alike = groupBy(names.keys(), (n) => names[n]!.toLowerCase());
+  for (const [name, members] of alike) {
+    if (members.length === 1 || name === '') continue;
+    const longer = members.map((n) => sharedLetters(groups[n]!));
+    const isDistinct = new Set(longer.map((own) => own.toLowerCase())).size === members.length;
+    for (const [at, n] of members.entries()) {
+      const isOne = new Set(groups[n]).size === 1;
+      if (isOne) names[n] = groups[n]![0]!;
+      else names[n] = isDistinct ? longer[at]! : `${names[n]} ${at + 1}`;
+    }
+  }
+  return names;
+}
+
+/** The words with which all names begin, else those with which all end, else the names themselves. */
+function sharedName(names: readonly string[]): string {
+  const different = [...new Set(names)];
+  if (different.length === 1) return different[0]!;
+  const words = different.map(wordsOf);
+  const first = leadingWords(different);
+  if (first !== '') return first;
+  const last = leading(words.map((own) => [...own].reverse())).reverse();
+  if (last.length > 0) return last.join(' ');
+  const named = different.filter((name) => name !== '');
+  return named.length <= 2 ? named.join(', ') : `${named[0]} and ${named.length - 1} more`;
+}
+
+/** The words with which all names begin. */
+export function leadingWords(names: readonly string[]): string {
+  return leading(names.map(wordsOf)).join(' ');
+}
+
+function wordsOf(name: string): string[] {
+  return name.split(/\s+/).filter((word) => word !== '');
+}
+
+function leading(words: readonly (readonly string[])[]): string[] {
+  let shared = 0;
+  while (words.every((own) => own[shared] !== undefined && own[shared] === words[0]![shared])) shared++;
+  return words[0]!.slice(0, shared);
+}
+
+/** The letters with which all names begin, without a number that is cut in the middle. */
+function sharedLetters(names: readonly string[]): string {
+  let shared = 0;
+  while (names.every((name) => name[shared] !== undefined && name[shared] === names[0]![shared])) shared++;
+  return names[0]!.slice(0, shared).replace(/[\s\d._-]+$/, '');
+}
