@@ -231,6 +231,7 @@ describe('split', () => {
     expect(bodies[0]).toEqual({
       id: expect.any(Number),
       name: 'lower eye',
+      product: 'LA-300-S',
       volume: expect.any(Number),
       area: expect.any(Number),
       center: [expect.any(Number), expect.any(Number), expect.any(Number)],

@@ -4,7 +4,7 @@ import { HandOffError } from '#core/handoff/plan';
 import { Part21Error } from '#core/part21/errors';
 import { RepairError } from '#core/repair/plan';
 import { ORIGINS } from '#core/split/choices';
-import { SplitError } from '#core/split/source-part';
+import { SplitError } from '#core/split/split-error';
 import { FINE, UNUSABLE, UsageError } from './exit';
 import { packageCommand, unpackCommand, verifyCommand } from './package-commands';
 import { repairCommand, undoCommand } from './repair-command';
@@ -56,14 +56,16 @@ export async function main(args: string[]): Promise<number> {
     .action(run(undoCommand));
   program
     .command('bodies')
-    .description('list the bodies of a part with their facts')
+    .description('list the bodies of a file with their facts')
     .argument('<FILE>')
+    .option('--product <ID>', 'one product of the file, with all below it')
     .option(...json)
     .action(run(bodiesCommand));
   program
     .command('split')
     .description('make component files and an assembly out of a part of many bodies')
     .argument('<FILE>')
+    .option('--product <ID>', 'one product of the file, with all below it')
     .option('--to <DIR>', 'folder of the new files')
     .option('--root <DIR>', 'the folder that links may lead to')
     .option('--no-merge', 'one file a body, also for bodies of the same shape')

@@ -15,6 +15,7 @@ import { FINDINGS, FINE, UsageError } from './exit';
 import { plural, printJson, printLine, printTable } from './output';
 
 interface SplitOptions {
+  product?: string;
   to?: string;
   root?: string;
   merge: boolean;
@@ -28,9 +29,9 @@ interface SplitOptions {
   json?: boolean;
 }
 
-/** Reads a part and has the kernel measure its bodies. */
-async function measured(bytes: Uint8Array, name: string) {
-  const source = new SourcePart(name, bytes);
+/** Reads a file, or one of its products, and has the kernel measure its bodies. */
+async function measured(bytes: Uint8Array, name: string, product: string | undefined) {
+  const source = new SourcePart(name, bytes, product ?? null);
   const kernel = new ThreadedKernel();
   try {
     return { source, facts: await measureBodies(kernel, source) };
@@ -39,16 +40,24 @@ async function measured(bytes: Uint8Array, name: string) {
   }
 }
 
-/** Every body of a part with its facts. `shape` numbers the distinct shapes from 1. */
-export async function bodiesCommand(file: string, options: { json?: boolean }): Promise<number> {
-  const { source, facts } = await measured(await readInput(file), path.basename(file));
+/** Every body of a file with its facts, once however often it is placed. `shape` numbers the distinct shapes from 1. */
+export async function bodiesCommand(
+  file: string,
+  options: { json?: boolean; product?: string },
+): Promise<number> {
+  const { source, facts } = await measured(await readInput(file), path.basename(file), options.product);
   const groups = groupBodies(source, splitChoices({ surfaces: true }), facts);
   const shapeOf = numberOfShape(groups);
-  const rows = source.bodies.map(({ id, name, colour }) => {
+  const { productOf, isAssembly } = source.scope;
+  const once = isAssembly
+    ? [...new Map(source.bodies.map((body) => [body.id, body])).values()]
+    : source.bodies;
+  const rows = once.map(({ id, name, colour }) => {
     const known = facts.get(id)?.facts;
     return {
       id,
       name,
+      product: productOf.get(id)!.id || productOf.get(id)!.name,
       volume: known?.volume ?? null,
       area: known?.area ?? null,
       center: known?.centre ?? null,
@@ -90,12 +99,13 @@ export async function splitCommand(file: string, options: SplitOptions): Promise
   const root = target === undefined ? home : commonFolder(home, target);
   const files = await FolderFileSet.open(root);
   const inside = slashed(path.relative(root, full));
-  const { source, facts } = await measured(bytes, inside);
+  const { source, facts } = await measured(bytes, inside, options.product);
 
   // 2. The plan.
   const project = await scanFileSet(files);
   const choices = splitChoices({
     folder: target === undefined ? null : slashed(path.relative(root, target)),
+    product: options.product ?? null,
     merge: options.merge,
     naming: options.names,
     ...(options.pattern === undefined ? {} : { pattern: options.pattern, naming: 'number' as const }),

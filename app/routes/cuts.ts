@@ -2,7 +2,7 @@ import { data } from 'react-router';
 import { z } from 'zod';
 import { CutChoices } from '#core/cut/plan';
 import { Part21Error } from '#core/part21/errors';
-import { SplitError } from '#core/split/source-part';
+import { SplitError } from '#core/split/split-error';
 import { requireProject } from '#server/auth/guard';
 import { getBlob } from '#server/db/blobs';
 import { ownerOf, taskState } from '#server/jobs/tasks';

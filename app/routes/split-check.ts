@@ -1,4 +1,4 @@
-import { SplitError } from '#core/split/source-part';
+import { SplitError } from '#core/split/split-error';
 import { requireProject } from '#server/auth/guard';
 import { checkSplit, SplitCheckRequest } from '#server/projects/split-check';
 import type { Route } from './+types/split-check';

@@ -1,5 +1,5 @@
 import { Part21Error } from '#core/part21/errors';
-import { SplitError } from '#core/split/source-part';
+import { SplitError } from '#core/split/split-error';
 import { requireProject } from '#server/auth/guard';
 import { makeOutline, SplitRequest, UNREADABLE_CHOICES } from '#server/projects/split';
 import { outlineView } from '#server/views/split-view';

@@ -11,16 +11,18 @@ export const meta = () => [{ title: 'Split · Stone Tray' }];
 export async function loader({ request, params }: Route.LoaderArgs) {
   const { db, project } = await requireProject(request, params.projectId, 'viewer');
   const scanned = await loadProject(db, project.id);
+  const search = new URL(request.url).searchParams;
   return splitView(
     scanned,
     await shapesOf(db, scanned),
     project.id,
-    new URL(request.url).searchParams.get('file'),
+    search.get('file'),
+    search.get('product'),
   );
 }
 
 export const shouldRevalidate = revalidateOnNewData;
 
 export default function Split({ loaderData }: Route.ComponentProps) {
-  return <SplitScreen key={loaderData.path} {...loaderData} />;
+  return <SplitScreen key={`${loaderData.path} ${loaderData.product}`} {...loaderData} />;
 }

@@ -8,7 +8,8 @@ import { facesOf, shellsOf } from '#core/product/faces';
 import { type Body, readStructure } from '#core/product/structure';
 import { isRadian, lengthUnitOfContext } from '#core/product/units';
 import { withoutBodies } from '#core/split/remaining';
-import { SourcePart, SplitError } from '#core/split/source-part';
+import { SourcePart } from '#core/split/source-part';
+import { SplitError } from '#core/split/split-error';
 
 /** A piece of a body as the kernel wrote it: STEP in the source's unit of length, and the name it shall have. */
 export interface NamedPiece {

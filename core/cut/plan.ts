@@ -13,7 +13,8 @@ import { splitChoices } from '#core/split/choices';
 import { freePath, nameComponents, splitFolder } from '#core/split/names';
 import { takenIn } from '#core/split/placings';
 import { withoutBodies } from '#core/split/remaining';
-import { SourcePart, SplitError } from '#core/split/source-part';
+import { SourcePart } from '#core/split/source-part';
+import { SplitError } from '#core/split/split-error';
 import { rewire, rewireUsers, usersOf } from '#core/split/users';
 import { type NamedPiece, withPieces } from './pieces';
 
@@ -53,6 +54,8 @@ export async function planCut(
   timeStamp: string,
 ): Promise<ChangeSet> {
   const { path } = source;
+  if (source.scope.isAssembly)
+    throw new SplitError(`${path} is an assembly. Split it first, and cut the file that the body gets.`);
   const base = project.files.get(path)?.sha256;
   if (base === undefined) throw new SplitError(`There is no file ${path}.`);
   const named = pieces.map((piece) => ({

@@ -5,7 +5,7 @@ import { write } from '#core/change/change-set';
 import { sha256 } from '#core/change/file-set';
 import { MemoryFileSet } from '#core/change/memory';
 import { Part21File } from '#core/part21/file';
-import { transformPoint } from '#core/product/matrix';
+import { IDENTITY, placementFromAxes, transformPoint } from '#core/product/matrix';
 import { reportOf } from '#core/scan/report';
 import { scanFileSet } from '#core/scan/scan';
 import { structureTable } from '#core/scan/structure-table';
@@ -16,6 +16,7 @@ import { measureBodies } from '#core/split/measure';
 import { openSource, outlineSplit, planSplit } from '#core/split/plan';
 import { SourcePart } from '#core/split/source-part';
 import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
+import { inFileAssembly } from '#core/testing/in-file-assembly';
 import { additionsOf } from './additions';
 import { matchBodies } from './match';
 import { type Measured, outlineFollow, type TakenVersion } from './outline';
@@ -284,6 +285,42 @@ describe('a source that keeps driving', () => {
     project = await scanFileSet(files);
     expect(reportOf(project).totals).toMatchObject({ behind: 0, missing: 0, links: 4 });
     await expect(planCutTie(project, files, 'weld.stp', null)).rejects.toThrow(/None of these files/);
+  });
+
+  it('follows an assembly with its parts in the file, each at all of its places', async () => {
+    const unit = (size: [number, number, number], away: number) =>
+      inFileAssembly({
+        id: 'UNIT',
+        parts: [
+          { id: 'BAR', boxes: [{ size: [50, 10, 5] }] },
+          { id: 'PIN', boxes: [{ size }] },
+        ],
+        assemblies: [
+          {
+            id: 'ARM',
+            places: [
+              ['BAR', IDENTITY],
+              ['PIN', placementFromAxes([5, 0, 9])],
+              ['PIN', placementFromAxes([45, 0, 9])],
+            ],
+          },
+          {
+            id: 'UNIT',
+            places: [
+              ['ARM', IDENTITY],
+              ['ARM', placementFromAxes([0, away, 0])],
+            ],
+          },
+        ],
+      });
+    const { files, assembly } = await splitThenRenewed(unit([4, 4, 20], 100), unit([4, 4, 23], 104));
+    const { outline } = await follow(files);
+    const count = (change: string) => outline.lines.filter((line) => line.change === change).length;
+    expect([count('changed'), count('moved'), count('unchanged'), count('new'), count('gone')]).toEqual([
+      4, 1, 1, 0, 0,
+    ]);
+    expect(await placed(files, assembly)).toEqual(await placed(files, 'weld.stp'));
+    expect(reportOf(await scanFileSet(files)).totals).toMatchObject({ behind: 0, missing: 0 });
   });
 
   it('follows a component of several bodies as one file', async () => {

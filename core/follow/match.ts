@@ -1,4 +1,5 @@
 import { linearSumAssignment } from 'linear-sum-assignment';
+import { groupBy } from '#core/multimap';
 import { isIdentity, type Matrix4, transformPoint } from '#core/product/matrix';
 import { toleranceFor } from '#core/shape/congruence/congruence';
 import { findMotion } from '#core/shape/congruence/motion';
@@ -61,10 +62,14 @@ export function matchBodies(older: readonly BodyToMatch[], newer: readonly BodyT
   }
 
   // 2. By id, which survives when a file is edited and not when it is written anew: so only where the shape agrees.
-  const byId = new Map([...left.newer].map((b) => [newer[b]!.id, b]));
+  // A body that is placed several times has its id as often: the nearest one is meant.
+  const byId = groupBy(left.newer, (b) => newer[b]!.id);
   for (const a of [...left.older]) {
-    const b = byId.get(older[a]!.id);
-    if (b !== undefined && left.newer.has(b) && cost(older[a]!, newer[b]!) < 0.1) take(a, b, 'id', 0.95);
+    const near = (byId.get(older[a]!.id) ?? [])
+      .filter((b) => left.newer.has(b))
+      .map((b) => ({ b, cost: cost(older[a]!, newer[b]!) }))
+      .sort((x, y) => x.cost - y.cost)[0];
+    if (near && near.cost < 0.1) take(a, near.b, 'id', 0.95);
   }
 
   // 3. By shape and place.

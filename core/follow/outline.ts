@@ -5,7 +5,8 @@ import type { Project } from '#core/scan/project';
 import { toleranceFor } from '#core/shape/congruence/congruence';
 import { findMotion } from '#core/shape/congruence/motion';
 import { type MeasuredBody, placedShape } from '#core/split/placed-shape';
-import { type SourcePart, SplitError } from '#core/split/source-part';
+import type { SourcePart } from '#core/split/source-part';
+import { SplitError } from '#core/split/split-error';
 import { type BodyMatch, type BodyToMatch, matchBodies } from './match';
 import { standing, type TiedComponent, type Ties, tiesTo } from './ties';
 

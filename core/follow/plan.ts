@@ -17,9 +17,9 @@ import { bodiesIn, groupBodies, placingOf } from '#core/split/groups';
 import { nameComponents } from '#core/split/names';
 import { placedShape } from '#core/split/placed-shape';
 import { assemblySource, placing, placingsOf, takenIn } from '#core/split/placings';
-import { SplitError } from '#core/split/source-part';
+import { SplitError } from '#core/split/split-error';
 import type { FollowLine, FollowOutline, Measured } from './outline';
-import type { TiedComponent } from './ties';
+import { productOf, type TiedComponent } from './ties';
 
 export interface FollowChoices {
   /** Bodies that the source no longer has leave the assembly; their files stay. */
@@ -213,7 +213,7 @@ export async function planFollow(
         `${path} was changed since the split: it places other things too. Its placements cannot be renewed here; split the source anew beside it.`,
       );
     } else {
-      const also = assemblySource(path, source.path, base);
+      const also = assemblySource(path, source.path, base, productOf(ties));
       const bytes = writeAssembly({ id, name, fileName: baseName(path), timeStamp, components: parts, also });
       changes.changes.push(write(path, before, bytes));
     }

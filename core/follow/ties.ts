@@ -99,6 +99,13 @@ export function tiesTo(project: Project, source: string): Ties {
   };
 }
 
+/** The product of the source that was split, where it was not the whole file: the assembly's recipe says so. */
+export function productOf({ assembly }: Ties): string | null {
+  const choices = assembly?.link.source?.recipe?.choices;
+  if (typeof choices !== 'object' || choices === null || !('product' in choices)) return null;
+  return typeof choices.product === 'string' ? choices.product : null;
+}
+
 /** Where the body of a placing stands in the assembly. */
 export function standing({ bodies, placings }: TiedComponent, n: number): Matrix4 {
   return multiply(placings[n]!.placement, bodies?.[n]?.placement ?? IDENTITY);

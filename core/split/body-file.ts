@@ -11,7 +11,8 @@ import type { Use } from '#core/product/structure';
 import { lengthUnitOfContext } from '#core/product/units';
 import { addColours } from '#core/product/write-colours';
 import { addAxisPlacement } from '#core/product/write-geometry';
-import { type BodyText, type ItemList, type SourcePart, SplitError } from './source-part';
+import type { BodyText, ItemList, SourcePart } from './source-part';
+import { SplitError } from './split-error';
 
 /** Numbers beyond 31 bits are more than many readers take; room is left for those of the new instances. */
 const MOST_COMMON_NUMBER = 2 ** 31 - 2 ** 20;

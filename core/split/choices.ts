@@ -9,6 +9,8 @@ export type Origin = (typeof ORIGINS)[number];
 
 /** Everything that the engineer decides about a split. Bodies are named by the number of their entity. */
 export const SplitChoices = z.object({
+  /** Id or name of the product of the file that is split, with all below it; null for everything in the file. */
+  product: z.string().max(1000).nullable().default(null),
   /** The bodies to split off; null for all. */
   bodies: z.array(z.int()).nullable().default(null),
   /** Open surfaces become files too. */

@@ -1,3 +1,4 @@
+import { groupBy } from '#core/multimap';
 import { appearanceKey } from '#core/product/appearance';
 import { IDENTITY, type Matrix4, multiply } from '#core/product/matrix';
 import type { Body } from '#core/product/structure';
@@ -72,24 +73,37 @@ export function groupBodies(
   measured: ReadonlyMap<number, MeasuredBody>,
 ): SplitGroup[] {
   const chosen = chosenBodies(source, choices);
-  const component = (body: Body, joined: Body[] = []): SplitGroup => ({
-    representative: body,
-    joined,
-    members: [{ body, motion: IDENTITY }],
-    mirrorOf: null,
-  });
-  const together = joinedBodies(chosen, choices).map(([first, ...others]) => component(first!, others));
+  const together = joinedBodies(chosen, choices).map(
+    ([first, ...others]): SplitGroup => ({
+      representative: first!,
+      joined: others,
+      members: [{ body: first!, motion: IDENTITY }],
+      mirrorOf: null,
+    }),
+  );
   const taken = new Set(together.flatMap(bodiesIn));
   const bodies = chosen.filter((body) => !taken.has(body));
-  const groups = choices.merge
-    ? congruentGroups(source, choices, measured, bodies, component)
-    : bodies.map((body) => component(body));
+  const groups = choices.merge ? congruentGroups(source, choices, measured, bodies) : sameGroups(bodies);
   return together.length === 0 ? groups : inOrder([...together, ...groups], source.bodies);
 }
 
-/** Sets of bodies that shall become one component each; what is not chosen stays out. */
+/** One component for each body, wherever and however often it is placed. */
+function sameGroups(bodies: readonly Body[]): SplitGroup[] {
+  return [...groupBy(bodies, ({ id }) => id).values()].map((placed) => ({
+    representative: placed[0]!,
+    joined: [],
+    members: placed.map((body) => ({ body, motion: IDENTITY })),
+    mirrorOf: null,
+  }));
+}
+
+/**
+ * Sets of bodies that shall become one component each; what is not chosen stays out, and so is a body that is placed several
+ * times: it would stand in the component as often.
+ */
 function joinedBodies(chosen: readonly Body[], { together }: SplitChoices): Body[][] {
-  const free = new Set(chosen);
+  const byId = groupBy(chosen, ({ id }) => id);
+  const free = new Set(chosen.filter(({ id }) => byId.get(id)!.length === 1));
   return together.flatMap((ids) => {
     const set = chosen.filter((body) => free.has(body) && ids.includes(body.id));
     for (const body of set) free.delete(body);
@@ -115,7 +129,6 @@ function congruentGroups(
   choices: SplitChoices,
   measured: ReadonlyMap<number, MeasuredBody>,
   bodies: readonly Body[],
-  component: (body: Body) => SplitGroup,
 ): SplitGroup[] {
   const known = bodies.flatMap((body) => {
     const shape = placedShape(measured.get(body.id) ?? {}, IDENTITY);
@@ -149,7 +162,7 @@ function congruentGroups(
     };
   });
   const grouped = new Set(known.map(({ body }) => body.id));
-  return [...groups, ...bodies.filter(({ id }) => !grouped.has(id)).map((body) => component(body))];
+  return [...groups, ...sameGroups(bodies.filter(({ id }) => !grouped.has(id)))];
 }
 
 /** Where a member's component stands in the assembly, given where the part's origin lies on the representative. */

@@ -32,13 +32,22 @@ export function placingsOf(
   );
 }
 
-/** Makes an assembly remember the source that its components came out of. */
-export function assemblySource(assembly: string, source: string, sha256: string): AssemblyToWrite['also'] {
+/**
+ * Makes an assembly remember the source that its components came out of.
+ * @param product of the source that was split, where it was not the whole file
+ */
+export function assemblySource(
+  assembly: string,
+  source: string,
+  sha256: string,
+  product: string | null = null,
+): AssemblyToWrite['also'] {
   return (builder, definition) => {
     addSourceLink(builder, definition, relativePath(assembly, source), {
       relation: 'split',
       sha256,
       bodies: [],
+      ...(product !== null && { recipe: { operation: 'split', choices: { product } } }),
     });
   };
 }

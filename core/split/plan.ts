@@ -13,7 +13,8 @@ import { originOn } from './origin';
 import type { MeasuredBody } from './placed-shape';
 import { assemblySource, placingsOf, takenIn } from './placings';
 import { withoutBodies } from './remaining';
-import { SourcePart, SplitError } from './source-part';
+import { SourcePart } from './source-part';
+import { SplitError } from './split-error';
 import { rewireUsers } from './users';
 
 /** One component of a planned split. */
@@ -48,7 +49,7 @@ export function outlineSplit(
 ): SplitOutline {
   const { path } = source;
   const count = groups.reduce((sum, group) => sum + bodiesIn(group).length, 0);
-  if (source.bodies.length === 1)
+  if (new Set(source.bodies.map(({ id }) => id)).size === 1)
     throw new SplitError(
       `${path} has one body: there is nothing to split off. To take that body apart, cut it.`,
     );
@@ -87,6 +88,11 @@ export function outlineSplit(
       return error ? [`${body.name || `Body #${body.id}`} is split off without facts: ${error}`] : [];
     }),
   );
+  const { elsewhere } = source.scope;
+  if (elsewhere.length > 0)
+    warnings.push(
+      `${elsewhere.slice(0, 3).join(', ')}${elsewhere.length > 3 ? ` and ${elsewhere.length - 3} more` : ''} ${elsewhere.length === 1 ? 'lies in a file of its own and is' : 'lie in files of their own and are'} not in the new assembly.`,
+    );
   if (choices.rest === 'replace' && count < source.bodies.length)
     warnings.push(
       `${source.bodies.length - count} of ${source.bodies.length} bodies are not in the assembly that takes the place of ${baseName(path)}.`,
@@ -130,7 +136,8 @@ export async function planSplit(
       use: choices.use,
       styles: choices.styles,
       origin,
-      material: materialOf(choices, bodiesIn(group)),
+      material:
+        materialOf(choices, bodiesIn(group)) ?? source.scope.productOf.get(group.representative.id)?.material,
       colours: new Map(
         texts.flatMap(({ body }) => {
           const colour = choices.colours[String(body.id)];
@@ -173,7 +180,7 @@ export async function planSplit(
     timeStamp,
     components: parts,
     schema: choices.inFile ? source.file.header.writtenSchemas[0] : undefined,
-    also: tied && !choices.inFile ? assemblySource(assembly, path, base) : undefined,
+    also: tied && !choices.inFile ? assemblySource(assembly, path, base, choices.product) : undefined,
   });
   changes.changes.push(write(assembly, null, whole));
 
@@ -191,6 +198,10 @@ export async function planSplit(
 }
 
 /** Reads the part to be split. @throws SplitError; Part21Error for a broken file */
-export async function openSource(files: FileSet, path: string): Promise<SourcePart> {
-  return new SourcePart(path, await files.read(path));
+export async function openSource(
+  files: FileSet,
+  path: string,
+  product: string | null = null,
+): Promise<SourcePart> {
+  return new SourcePart(path, await files.read(path), product);
 }

@@ -4,7 +4,8 @@ import { listRange } from '#core/part21/extend';
 import { Part21File } from '#core/part21/file';
 import { removal } from '#core/part21/remove';
 import { type Edit, splice } from '#core/part21/splice';
-import { type SourcePart, SplitError } from './source-part';
+import type { SourcePart } from './source-part';
+import { SplitError } from './split-error';
 
 /**
  * The source without some of its bodies: their instances are taken out, with the styles that only they have, and they

@@ -4,9 +4,8 @@ import { Part21File } from '#core/part21/file';
 import { numberOf, referencesOf } from '#core/part21/parameters';
 import { type Body, type Product, readStructure } from '#core/product/structure';
 import { lengthUnitOfContext } from '#core/product/units';
-
-/** A split that cannot be made, in words for the person who asked for it. */
-export class SplitError extends Error {}
+import { placedBodies, type SplitScope } from './placed-bodies';
+import { SplitError } from './split-error';
 
 /** Entities that list geometric items of many bodies, and where: a body's file keeps its own share of each. */
 const ITEM_LISTS: readonly [keyword: string, position: number][] = [
@@ -45,11 +44,18 @@ interface ProductContexts {
   contextPositions: Uint32Array;
 }
 
-/** A part file of several bodies, ready to be taken apart. Reading it costs one pass over its styles and lists. */
+/**
+ * A file of several bodies, ready to be taken apart: a part, or an assembly whose parts lie in the file itself. Reading it costs
+ * one pass over its styles and lists.
+ */
 export class SourcePart {
   readonly file: Part21File;
+  /** All products of the file. */
+  readonly products: readonly Product[];
+  /** What is taken apart, and where its bodies stand. */
+  readonly scope: SplitScope;
   readonly product: Product;
-  /** All bodies of the file, solids first. */
+  /** All bodies of the scope as often as they are placed, solids first. */
   readonly bodies: readonly Body[];
   private readonly representationOf = new Map<number, number>();
   private readonly stylesOf = new Map<number, number[]>();
@@ -57,21 +63,19 @@ export class SourcePart {
   private readonly isShown: Uint8Array;
   private readonly listsOf = new Map<number, { id: number; position: number }[]>();
 
-  /** @throws SplitError for an assembly or a file without bodies; Part21Error for a broken file */
+  /**
+   * @param product id or name of the one product that is taken apart, with all below it; null for the whole file
+   * @throws SplitError for a file without bodies or without this product; Part21Error for a broken file
+   */
   constructor(
     readonly path: string,
     bytes: Uint8Array,
+    product: string | null = null,
   ) {
     this.file = Part21File.read(bytes);
-    const { products } = readStructure(this.file);
-    if (products.some(({ occurrences }) => occurrences.length > 0))
-      throw new SplitError(`${path} is an assembly. Split one of the parts that it places.`);
-    const withBodies = products.filter(({ bodies }) => bodies.length > 0);
-    if (withBodies.length === 0) throw new SplitError(`${path} has no bodies.`);
-    this.product = withBodies[0]!;
-    this.bodies = withBodies
-      .flatMap(({ bodies }) => bodies)
-      .sort((a, b) => Number(a.kind === 'surface') - Number(b.kind === 'surface'));
+    this.products = readStructure(this.file).products;
+    this.scope = placedBodies(path, this.products, product);
+    ({ product: this.product, bodies: this.bodies } = this.scope);
     this.readRepresentations();
     this.readStyles();
     this.readLists();

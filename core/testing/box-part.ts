@@ -44,14 +44,7 @@ export function writeBoxPart({ id, name = id, boxes = [{}], unit = 'mm' }: PartT
     shape,
     add('ADVANCED_BREP_SHAPE_REPRESENTATION', name, bodies, context),
   );
-  const coloured = boxes.flatMap(({ colour, faceColours = {} }, n) => [
-    ...(colour ? [{ item: bodies[n]!, colour }] : []),
-    ...Object.entries(faceColours).map(([face, own]) => ({
-      item: made[n]!.faces[Number(face)]!,
-      colour: own,
-    })),
-  ]);
-  if (coloured.length > 0) addColours(builder, context, coloured);
+  addBoxColours(builder, context, boxes, made);
   return builder.finish({
     name: `${id}.stp`,
     timeStamp: '2026-01-01T00:00:00',
@@ -60,9 +53,27 @@ export function writeBoxPart({ id, name = id, boxes = [{}], unit = 'mm' }: PartT
   });
 }
 
+/** Colours boxes and their faces as their descriptions say. */
+export function addBoxColours(
+  builder: Part21Builder,
+  context: Reference,
+  boxes: readonly BoxToWrite[],
+  made: readonly { body: Reference; faces: Reference[] }[],
+): void {
+  const coloured = boxes.flatMap(({ colour, faceColours = {} }, n) => [
+    ...(colour ? [{ item: made[n]!.body, colour }] : []),
+    ...Object.entries(faceColours).map(([face, own]) => ({
+      item: made[n]!.faces[Number(face)]!,
+      colour: own,
+    })),
+  ]);
+  if (coloured.length > 0) addColours(builder, context, coloured);
+}
+
 type Triple = [number, number, number];
 
-function addBox(
+/** Adds one box as a solid. */
+export function addBox(
   builder: Part21Builder,
   { name = '', corner = [0, 0, 0], size = [10, 10, 10] }: BoxToWrite,
 ): { body: Reference; faces: Reference[] } {

@@ -15,6 +15,7 @@ import { HandOffOptions, planHandOff } from '#core/handoff/plan';
 import { planUnpack } from '#core/handoff/unpack';
 import { writePackage } from '#core/handoff/write-package';
 import { Part21File } from '#core/part21/file';
+import { IDENTITY, placementFromAxes } from '#core/product/matrix';
 import { planRenew } from '#core/repair/renew';
 import { scanFileSet } from '#core/scan/scan';
 import type { CutStep } from '#core/shape/cut';
@@ -23,6 +24,7 @@ import { type SplitChoices, splitChoices } from '#core/split/choices';
 import { measureBodies } from '#core/split/measure';
 import { openSource, outlineSplit, planSplit } from '#core/split/plan';
 import { type BoxToWrite, writeBoxPart } from './box-part';
+import { inFileAssembly } from './in-file-assembly';
 import { hasOutsideReader, type OutsideView, readOutside } from './outside-reader';
 import { testAssembly } from './projects';
 
@@ -148,6 +150,39 @@ describe.skipIf(!hasOutsideReader)('read by somebody else', () => {
     await put('the actuator', actuator(), 'la.stp');
     await split('actuator split, origin on its axis', actuator(), 'la.stp', { origin: 'axis' });
 
+    // An assembly with its parts in the file, one of them in several places.
+    const parts = () => new MemoryFileSet([['unit.stp', unit]]);
+    const unit = inFileAssembly({
+      id: 'UNIT',
+      parts: [
+        { id: 'bar', boxes: [{ size: [50, 10, 5], colour: RED }] },
+        { id: 'pin', boxes: [{ size: [4, 4, 20], faceColours: { 0: RED, 1: '#00ff00' } }] },
+      ],
+      assemblies: [
+        {
+          id: 'arm',
+          places: [
+            ['bar', IDENTITY],
+            ['pin', placementFromAxes([5, 0, 5])],
+            ['pin', placementFromAxes([45, 0, 5], [1, 0, 0], [0, 1, 0])],
+          ],
+        },
+        {
+          id: 'UNIT',
+          places: [
+            ['arm', placementFromAxes([0, 90, 0])],
+            ['arm', placementFromAxes([0, 0, 7], [0, 1, 0], [0, 0, 1])],
+          ],
+        },
+      ],
+    });
+    await put('an assembly with its parts', parts(), 'unit.stp');
+    await split('split assembly', parts(), 'unit.stp');
+    await split('split assembly, in one file, origin on the body', parts(), 'unit.stp', {
+      inFile: true,
+      origin: 'centre',
+    });
+
     // A joined component: two bodies in one file, at an origin of its own.
     const source = await openSource(one(), 'weld.stp');
     const eyes = source.bodies.filter(({ name }) => name.includes('eye')).map(({ id }) => id);
@@ -259,6 +294,18 @@ describe.skipIf(!hasOutsideReader)('read by somebody else', () => {
     ['written as folder and name', 'used'],
     ['written as document', 'used'],
   ])('%s is %s', (name, source) => expectSame(viewOf(name), viewOf(source)));
+
+  it.each(['split assembly', 'split assembly, in one file, origin on the body'])(
+    '%s is the assembly, with its colours',
+    (name) => {
+      const source = viewOf('an assembly with its parts');
+      expectSameShape(viewOf(name), source);
+      expect(shown(viewOf(name)).faces).toEqual(shown(source).faces);
+      expect(viewOf(name).parts.map((part) => [part.name, part.placed, part.colour])).toEqual(
+        source.parts.map((part) => [part.name, part.placed, part.colour]),
+      );
+    },
+  );
 
   // The reader names the solids of a component only where they stand in the file that it was asked for.
   it('bodies that were joined are the source, with its colours', () => {

@@ -7,7 +7,8 @@ import type { Body } from '#core/product/structure';
 import type { BodyFacts } from '#core/shape/body';
 import { CutError } from '#core/shape/cut';
 import { packGltf } from '#core/shape/gltf';
-import { SourcePart, SplitError } from '#core/split/source-part';
+import { SourcePart } from '#core/split/source-part';
+import { SplitError } from '#core/split/split-error';
 import { getBlob, putBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { type Owner, taskKind } from '#server/jobs/tasks';
@@ -151,6 +152,8 @@ export const KEEP_PIECES = taskKind<{ cut: string; choices: CutChoices }, Applie
 
 function bodyOf(path: string, bytes: Uint8Array, number: number): { source: SourcePart; body: Body } {
   const source = new SourcePart(path, bytes);
+  if (source.scope.isAssembly)
+    throw new SplitError(`${path} is an assembly. Split it first, and cut the file that the body gets.`);
   const body = source.bodies.find(({ id }) => id === number);
   if (!body) throw new SplitError(`${path} has no body #${number}.`);
   return { source, body };

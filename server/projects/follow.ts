@@ -8,11 +8,11 @@ import {
   type TakenVersion,
 } from '#core/follow/outline';
 import { planCutTie, planFollow } from '#core/follow/plan';
-import { type Ties, tiesTo } from '#core/follow/ties';
+import { productOf, type Ties, tiesTo } from '#core/follow/ties';
 import { Part21File } from '#core/part21/file';
 import type { Project } from '#core/scan/project';
 import { openSource } from '#core/split/plan';
-import { SplitError } from '#core/split/source-part';
+import { SplitError } from '#core/split/split-error';
 import type { Database } from '#server/db/connection';
 import { measuredBodies, measuredContents } from '#server/jobs/shapes';
 import { type TaskContext, taskKind } from '#server/jobs/tasks';
@@ -81,7 +81,7 @@ export async function makeFollowOutline(
   const taken = await takenVersions(db, path, ties);
   return outlineFollow(
     project,
-    await openSource(files, path),
+    await openSource(files, path, productOf(ties)),
     measured,
     (component) => contents.get(component)!,
     taken,

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { compareSums, type SplitCheck, sumOfAssembly, sumOfBodies } from '#core/split/check';
-import { SourcePart, SplitError } from '#core/split/source-part';
+import { SourcePart } from '#core/split/source-part';
+import { SplitError } from '#core/split/split-error';
 import { getBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { measuredBodies, requestShapes } from '#server/jobs/shapes';
@@ -11,6 +12,8 @@ export const SplitCheckRequest = z.object({
   sha256: z.string(),
   /** The bodies that were split off. */
   bodies: z.array(z.int()),
+  /** The product that was split, where it was not the whole file. */
+  product: z.string().nullable().default(null),
   assembly: z.string(),
 });
 
@@ -22,7 +25,7 @@ export const SplitCheckRequest = z.object({
 export async function checkSplit(
   db: Database,
   projectId: string,
-  { sha256, bodies, assembly }: z.infer<typeof SplitCheckRequest>,
+  { sha256, bodies, product, assembly }: z.infer<typeof SplitCheckRequest>,
 ): Promise<SplitCheck | null> {
   const project = await loadProject(db, projectId);
   const version = await db('versions').where({ project_id: projectId, sha256 }).first('sha256');
@@ -39,7 +42,7 @@ export async function checkSplit(
     return null;
   }
   const wanted = new Set(bodies);
-  const source = new SourcePart(assembly, await getBlob(db, sha256));
+  const source = new SourcePart(assembly, await getBlob(db, sha256), product);
   return compareSums(
     sumOfBodies(
       source.bodies.filter(({ id }) => wanted.has(id)),

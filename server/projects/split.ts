@@ -4,7 +4,8 @@ import { SplitChoices } from '#core/split/choices';
 import { bodiesIn, groupBodies, type SplitGroup } from '#core/split/groups';
 import type { MeasuredBody } from '#core/split/placed-shape';
 import { openSource, outlineSplit, planSplit, type SplitOutline } from '#core/split/plan';
-import { type SourcePart, SplitError } from '#core/split/source-part';
+import type { SourcePart } from '#core/split/source-part';
+import { SplitError } from '#core/split/split-error';
 import type { Database } from '#server/db/connection';
 import { measuredBodies } from '#server/jobs/shapes';
 import { taskKind } from '#server/jobs/tasks';
@@ -41,7 +42,7 @@ export async function makeOutline(
       `${file} has changed since this page was loaded. Reload it to split the new version.`,
     );
   const files = new ProjectFileSet(db, projectId, userId);
-  const opened = await openPart(db, files, file, sha256);
+  const opened = await openPart(db, files, file, sha256, choices.product);
   const groups = opened.groupsFor(choices);
   return { scanned, files, outline: outlineSplit(scanned, opened.source, choices, opened.measured, groups) };
 }
@@ -70,6 +71,7 @@ export const SPLIT = taskKind<z.infer<typeof SplitRequest>, AppliedSplit>({
       check: {
         sha256: request.sha256,
         assembly,
+        product: request.choices.product,
         bodies: components.flatMap(({ group }) => bodiesIn(group).map(({ id }) => id)),
       },
     });
@@ -92,11 +94,12 @@ async function openPart(
   files: ProjectFileSet,
   path: string,
   sha256: string,
+  product: string | null,
 ): Promise<OpenPart> {
-  const key = `${sha256} ${path}`;
+  const key = `${sha256} ${path} ${product}`;
   let part = openParts.get(key);
   if (!part) {
-    const source = await openSource(files, path);
+    const source = await openSource(files, path, product);
     const measured = await measuredBodies(db, sha256);
     if (!measured)
       throw new SplitError('The shapes of this part are still being prepared. Wait until they are there.');

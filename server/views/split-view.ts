@@ -1,10 +1,13 @@
 import { appearanceOf } from '#core/product/appearance';
 import { IDENTITY } from '#core/product/matrix';
+import type { Body } from '#core/product/structure';
 import { ownProducts } from '#core/scan/content';
-import type { Project } from '#core/scan/project';
+import type { Project, ScannedFile } from '#core/scan/project';
 import type { SplitChoices } from '#core/split/choices';
 import { bodiesIn } from '#core/split/groups';
+import { placedBodies } from '#core/split/placed-bodies';
 import type { SplitOutline } from '#core/split/plan';
+import { SplitError } from '#core/split/split-error';
 import type { ShapeState } from '#server/jobs/shapes';
 import type { SceneData } from './structure-view';
 
@@ -24,10 +27,22 @@ export interface SplitBody {
   doubt: string | null;
 }
 
+/** A product of the file that can be split by itself. */
+export interface SplitProduct {
+  /** Its id, or its name where it has none. */
+  key: string;
+  name: string;
+  bodies: number;
+}
+
 export interface SplitView {
   path: string | null;
+  /** The product that is split, with all below it; null for everything in the file. */
+  product: string | null;
+  /** Products to choose from; none for a plain part. */
+  products: SplitProduct[];
   sha256: string;
-  /** Part files with more than one body. */
+  /** Files with more than one body of their own. */
   parts: { path: string; bodies: number }[];
   bodies: SplitBody[];
   /** Whether the kernel is through with the part. */
@@ -64,9 +79,10 @@ export function splitView(
   shapes: ReadonlyMap<string, ShapeState>,
   projectId: string,
   wanted: string | null,
+  wantedProduct: string | null = null,
 ): SplitView {
   const parts = [...project.files.values()]
-    .filter(({ scan }) => scan.format === 'step' && scan.role !== 'assembly')
+    .filter(({ scan }) => scan.format === 'step')
     .map(({ path, scan }) => ({
       path,
       bodies: ownProducts(scan).reduce((sum, { bodies }) => sum + bodies.length, 0),
@@ -75,16 +91,27 @@ export function splitView(
     .sort((a, b) => b.bodies - a.bodies);
   const path = wanted !== null && project.files.has(wanted) ? wanted : (parts[0]?.path ?? null);
   const file = path === null ? undefined : project.files.get(path);
+  const products = file ? productsToSplit(file) : [];
+  const product = products.some(({ key }) => key === wantedProduct) ? wantedProduct : null;
   if (path === null || !file)
-    return { path, sha256: '', parts, bodies: [], ready: 'ready', scene: { bodies: [], instances: [] } };
+    return {
+      path,
+      product,
+      products,
+      sha256: '',
+      parts,
+      bodies: [],
+      ready: 'ready',
+      scene: { bodies: [], instances: [] },
+    };
   const state = shapes.get(file.sha256);
   const facts = new Map(state?.bodies?.map((body) => [body.body, body]));
-  const own = ownProducts(file.scan)
-    .flatMap(({ bodies }) => bodies)
-    .sort((a, b) => Number(a.kind === 'surface') - Number(b.kind === 'surface'));
+  const own = bodiesToSplit(file, product);
   const url = state?.gltf ? `/projects/${projectId}/shapes/${file.sha256}` : null;
   return {
     path,
+    product,
+    products,
     sha256: file.sha256,
     parts,
     bodies: own.map(({ id, name, kind, colour }) => {
@@ -124,6 +151,27 @@ export function splitView(
       })),
     },
   };
+}
+
+/** The bodies as the split finds them, in its order; none for a file that cannot be split. */
+function bodiesToSplit({ path, scan }: ScannedFile, product: string | null): Body[] {
+  try {
+    return placedBodies(path, scan.products, product).bodies;
+  } catch (error) {
+    if (error instanceof SplitError) return [];
+    throw error;
+  }
+}
+
+/** Where one file puts several products together: those with bodies below them. */
+function productsToSplit(file: ScannedFile): SplitProduct[] {
+  const products = ownProducts(file.scan);
+  if (products.length < 2) return [];
+  return products.flatMap(({ id, name }) => {
+    const key = id || name;
+    const bodies = bodiesToSplit(file, key).length;
+    return bodies > 0 ? [{ key, name, bodies }] : [];
+  });
 }
 
 export function outlineView(

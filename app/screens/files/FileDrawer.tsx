@@ -35,7 +35,7 @@ export function FileDrawer({
             Open its structure
           </Link>
         )}
-        {file.role === 'part' && file.bodies > 1 && (
+        {file.bodies > 1 && (
           <Link
             to={`/projects/${projectId}/split?file=${encodeURIComponent(file.path)}`}
             className={classes.more}

@@ -39,11 +39,11 @@ import { useSplitChoices } from './useSplitChoices';
 const NONE: SplitComponentView[] = [];
 
 /** A part of many bodies becomes component files and an assembly: name, choose, see, apply. */
-export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: SplitView) {
+export function SplitScreen({ path, product, products, sha256, parts, bodies, ready, scene }: SplitView) {
   const { projectId, mayEdit } = useOutletContext<ProjectContext>();
   const [view, change] = useView();
   const [query, setQuery] = useTyped('q');
-  const { choices, update, setNames, ...choose } = useSplitChoices(bodies);
+  const { choices, update, setNames, ...choose } = useSplitChoices(bodies, product);
   const [focusKey, setFocusKey] = useState<string | null>(null);
   const [alone, setAlone] = useState(false);
   const [fitRequest, setFitRequest] = useState(0);
@@ -181,10 +181,27 @@ export function SplitScreen({ path, sha256, parts, bodies, ready, scene }: Split
                 label: `${value.split('/').at(-1)} (${plural(parts.find((part) => part.path === value)?.bodies ?? 1, 'body', 'bodies')})`,
               }))}
               value={path}
-              onChange={(value) => change({ file: value, sel: null, open: null, hidden: null, q: null })}
+              onChange={(value) =>
+                change({ file: value, product: null, sel: null, open: null, hidden: null, q: null })
+              }
               allowDeselect={false}
               searchable
             />
+            {products.length > 1 && (
+              <Select
+                aria-label="Product of the file"
+                className={classes.part}
+                placeholder="All of the file"
+                data={products.map(({ key, name, bodies: count }) => ({
+                  value: key,
+                  label: `${name} (${plural(count, 'body', 'bodies')})`,
+                }))}
+                value={product}
+                onChange={(value) => change({ product: value, sel: null, open: null, hidden: null, q: null })}
+                clearable
+                searchable
+              />
+            )}
             <Select
               aria-label={lit.size > 0 ? 'Material of the selected bodies' : 'Material of all bodies'}
               title={

@@ -4,8 +4,8 @@ import type { SplitBody, SplitComponentView } from '#server/views/split-view';
 import { apart, joined, withChoice, withName } from './rows';
 
 /** The choices of a split, and the ways in which the page changes them. Bodies are given by their positions. */
-export function useSplitChoices(bodies: readonly SplitBody[]) {
-  const [choices, setChoices] = useState(() => splitChoices());
+export function useSplitChoices(bodies: readonly SplitBody[], product: string | null) {
+  const [choices, setChoices] = useState(() => splitChoices({ product }));
   const update = useCallback(
     (changes: Partial<SplitChoices>) => setChoices((old) => ({ ...old, ...changes })),
     [],
