@@ -10,6 +10,7 @@ export default [
     route('files', 'routes/files.tsx'),
     route('structure', 'routes/structure.tsx'),
     route('repair', 'routes/repair.tsx'),
+    route('renew', 'routes/renew.tsx'),
     route('split', 'routes/split.tsx'),
     route('cut', 'routes/cut.tsx'),
     route('sources', 'routes/sources.tsx'),

@@ -7,6 +7,7 @@ import { ORIGINS } from '#core/split/choices';
 import { SplitError } from '#core/split/split-error';
 import { FINE, UNUSABLE, UsageError } from './exit';
 import { packageCommand, unpackCommand, verifyCommand } from './package-commands';
+import { renewCommand } from './renew-command';
 import { repairCommand, undoCommand } from './repair-command';
 import { scanCommand, treeCommand } from './scan-commands';
 import { bodiesCommand, splitCommand } from './split-command';
@@ -48,6 +49,13 @@ export async function main(args: string[]): Promise<number> {
     .option('--dry-run', 'show what would change and change nothing')
     .option(...json)
     .action(run(repairCommand));
+  program
+    .command('renew')
+    .description('write links anew in the form that other programs follow')
+    .argument('<DIR>')
+    .option('--dry-run', 'show what would change and change nothing')
+    .option(...json)
+    .action(run(renewCommand));
   program
     .command('undo')
     .description('take the latest change in a folder back')

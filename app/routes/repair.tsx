@@ -2,6 +2,7 @@ import { data } from 'react-router';
 import { z } from 'zod';
 import { ConflictError } from '#core/change/change-set';
 import { linksWrittenAlike, planRepair, type RepairChoice, RepairError } from '#core/repair/plan';
+import { filesToRenew } from '#core/repair/renew';
 import type { Project } from '#core/scan/project';
 import { requireProject } from '#server/auth/guard';
 import { shapesOf } from '#server/jobs/shapes';
@@ -19,7 +20,8 @@ export async function loader({ request, params }: Route.LoaderArgs) {
   const scanned = await loadProject(db, project.id);
   const queue = repairQueue(scanned);
   const link = findBroken(scanned, search.get('link'));
-  if (!link) return { queue, current: null };
+  const toRenew = filesToRenew(scanned).length;
+  if (!link) return { queue, current: null, toRenew };
   const shapes = await shapesOf(db, scanned);
   const candidates = await candidatesFor(db, project.id, scanned, shapes, link);
   const chosen =
@@ -36,6 +38,7 @@ export async function loader({ request, params }: Route.LoaderArgs) {
       : null;
   return {
     queue,
+    toRenew,
     current: {
       key: keyOfLink(link),
       candidates,
@@ -87,7 +90,7 @@ function choicesFor(project: Project, key: string, target: string, all: boolean)
   const links = all ? linksWrittenAlike(project, link) : [link];
   return links
     .filter(({ from }) => from !== target)
-    .map(({ from, written }) => ({ holder: from, written, target }));
+    .map(({ from, kind, written }) => ({ holder: from, kind, written, target }));
 }
 
 export default function Repair({ loaderData }: Route.ComponentProps) {

@@ -60,7 +60,8 @@ export function rankCandidates(project: Project, link: ProjectLink, options: Ran
       ...(link.source
         ? sourceEvidence(project, file, link, link.source, wanted)
         : [
-            ...contentEvidence(file, options),
+            // What a doubted link leads to is no evidence for itself.
+            ...(file.path === link.doubted ? [] : contentEvidence(file, options)),
             ...productEvidence(signs, file, link, wanted, others, file.sha256 === options.lastTarget?.sha256),
           ]),
       ...nameEvidence(file, link),

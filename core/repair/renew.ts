@@ -8,11 +8,22 @@ import { withRecordsInOrder } from '#core/part21/record-order';
 import { type OldForm, scanContent, unitsOutOfOrder } from '#core/scan/content';
 import type { Project } from '#core/scan/project';
 
+/** A file, and what it writes in an old form. */
+export interface FileToRenew {
+  path: string;
+  forms: OldForm[];
+}
+
 /** The files of a project that write something in a form that others do not follow. */
-export function filesToRenew(project: Project): { path: string; forms: OldForm[] }[] {
+export function filesToRenew(project: Project): FileToRenew[] {
   return [...project.files.values()].flatMap(({ path, scan: { oldForms: forms } }) =>
     forms.length > 0 ? [{ path, forms }] : [],
   );
+}
+
+/** What is written anew, in words. */
+export function formInWords(form: OldForm): string {
+  return IN_WORDS[form];
 }
 
 const IN_WORDS: { readonly [form in OldForm]: string } = {
@@ -25,14 +36,20 @@ const IN_WORDS: { readonly [form in OldForm]: string } = {
 /**
  * Plans to write links anew in the form that others follow: where they lead stays as it is, and every other byte too. Pure
  * but for reading the files that change.
+ * @param old the files to renew; all of them unless it says otherwise
+ * @param onFile told before each file; what it throws ends the planning
  */
-export async function planRenew(project: Project, files: FileSet): Promise<ChangeSet> {
+export async function planRenew(
+  project: Project,
+  files: FileSet,
+  old: readonly FileToRenew[] = filesToRenew(project),
+  onFile?: (done: number, of: number) => Promise<void>,
+): Promise<ChangeSet> {
   const changes: ChangeSet = { summary: '', changes: [], rewires: [], warnings: [] };
-  const old = filesToRenew(project);
-  for (const { path, forms } of old) {
+  for (const [n, { path, forms }] of old.entries()) {
+    await onFile?.(n, old.length);
     const bytes = renewed(path, await files.read(path), forms);
     changes.changes.push(write(path, project.files.get(path)!.sha256, bytes));
-    changes.warnings.push(`${path}: ${forms.map((form) => IN_WORDS[form]).join('; ')}.`);
   }
   changes.summary = `Renewed how links are written in ${old.length === 1 ? old[0]!.path : `${old.length} files`}`;
   return changes;

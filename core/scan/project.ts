@@ -28,6 +28,8 @@ export interface ProjectLink {
   /** The holder's products that stand for the target. */
   definitions: number[];
   rivals: string[];
+  /** The file that it was found at and that is another part than the holder asks for. */
+  doubted?: string;
   /** For a source: which version was taken, and which bodies of it. */
   source?: SourceMemory;
 }
@@ -100,8 +102,14 @@ export function resolveProject(scanned: Iterable<ScannedFile>, options: ResolveO
     const components = own.filter(({ kind, to }) => kind === 'component' && to !== null);
     const fitting = components.map((link) => ({ ...link, isFar: far.has(link), link }));
     for (const { link, reason, carriers } of checker.doubted(files.get(holder)!, fitting)) {
-      const doubted = link.link;
-      Object.assign(doubted, { state: 'ambiguous', to: null, reason, rivals: [doubted.to!, ...carriers] });
+      const found = link.link.to!;
+      Object.assign(link.link, {
+        state: 'ambiguous',
+        to: null,
+        reason,
+        rivals: [found, ...carriers],
+        doubted: found,
+      });
     }
   }
 

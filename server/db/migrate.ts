@@ -5,6 +5,7 @@ import * as packages from './migrations/003-packages';
 import * as cuts from './migrations/004-cuts';
 import * as tasks from './migrations/005-tasks';
 import * as geometry from './migrations/006-geometry';
+import * as linkKinds from './migrations/007-link-kinds';
 
 const MIGRATIONS = {
   '001-base': base,
@@ -13,6 +14,7 @@ const MIGRATIONS = {
   '004-cuts': cuts,
   '005-tasks': tasks,
   '006-geometry': geometry,
+  '007-link-kinds': linkKinds,
 };
 
 /** Brings the schema up to date. Migrations are named here, so that they are found in any build. */

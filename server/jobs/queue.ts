@@ -10,6 +10,7 @@ export const TASK_NAMES = [
   'comparison',
   'follow',
   'cut-tie',
+  'renew',
 ] as const;
 export type TaskName = (typeof TASK_NAMES)[number];
 

@@ -71,9 +71,10 @@ const key = (sha256: string, path: string) => `${sha256}.${extensionOf(path)}`;
 async function rememberTargets(db: Database, projectId: string, project: Project): Promise<void> {
   const rows = project.links
     .filter(({ state }) => !isBroken(state))
-    .map(({ from, written, to }) => ({
+    .map(({ from, kind, written, to }) => ({
       project_id: projectId,
       holder: from,
+      kind,
       written,
       path: to!,
       sha256: project.files.get(to!)!.sha256,
@@ -81,6 +82,6 @@ async function rememberTargets(db: Database, projectId: string, project: Project
   for (let at = 0; at < rows.length; at += 500)
     await db('last_targets')
       .insert(rows.slice(at, at + 500))
-      .onConflict(['project_id', 'holder', 'written'])
+      .onConflict(['project_id', 'holder', 'kind', 'written'])
       .merge();
 }

@@ -124,7 +124,7 @@ describe('changes', () => {
     await loadProject(db, project);
     expect(
       await db('last_targets')
-        .where({ project_id: project, holder: 'unit.stp', written: 'parts/base.stp' })
+        .where({ project_id: project, holder: 'unit.stp', kind: 'component', written: 'parts/base.stp' })
         .first(),
     ).toMatchObject({ sha256, path: 'parts/base.stp' });
   });

@@ -92,6 +92,7 @@ describe('splitting in a project', () => {
     const { result: split } = await task<AppliedSplit>('split', asked);
     const { applied: splitId, check } = split!;
     expect(check).toEqual({
+      product: null,
       sha256,
       bodies: outline.source.bodies.map(({ id }) => id),
       assembly: outline.assembly,

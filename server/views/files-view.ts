@@ -21,6 +21,8 @@ export interface FileRow {
   /** No root assembly reaches it. */
   unused: boolean;
   error: string | null;
+  /** What cannot be trusted in it although it can be read. */
+  damage: string | null;
   sha256: string;
 }
 
@@ -46,6 +48,7 @@ export async function fileRows(db: Database, projectId: string, project: Project
       usedBy: new Set((project.usedBy.get(path) ?? []).map(({ from }) => from)).size,
       unused: !reached.has(path),
       error: scan.error,
+      damage: scan.damage,
       sha256,
     };
   });

@@ -39,7 +39,9 @@ export function repairQueue(project: Project): BrokenLink[] {
   }));
 }
 
-export const keyOfLink = ({ from, written }: { from: string; written: string }) => `${from}::${written}`;
+/** A link in the address of the page. Components have the short form. */
+export const keyOfLink = ({ from, kind, written }: Pick<ProjectLink, 'from' | 'kind' | 'written'>) =>
+  kind === 'component' ? `${from}::${written}` : `${from}::${written}::${kind}`;
 
 export function findBroken(project: Project, key: string | null): ProjectLink | undefined {
   const broken = brokenLinks(project);
@@ -75,7 +77,7 @@ async function lastTarget(
   link: ProjectLink,
 ): Promise<LastTarget | undefined> {
   const row: { sha256: string; path: string } | undefined = await db('last_targets')
-    .where({ project_id: projectId, holder: link.from, written: link.written })
+    .where({ project_id: projectId, holder: link.from, kind: link.kind, written: link.written })
     .first('sha256', 'path');
   if (!row) return undefined;
   const scan = await scanStored(db, row.path, row.sha256);

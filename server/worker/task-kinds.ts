@@ -3,6 +3,7 @@ import type { TaskKind } from '#server/jobs/tasks';
 import { CUT, KEEP_PIECES } from '#server/projects/cuts';
 import { CUT_TIE, FOLLOW } from '#server/projects/follow';
 import { PACKAGE } from '#server/projects/packages';
+import { RENEW } from '#server/projects/renew';
 import { SPLIT } from '#server/projects/split';
 import { COMPARISON } from './comparison';
 
@@ -15,4 +16,5 @@ export const TASK_KINDS: { readonly [name in TaskName]: TaskKind } = {
   comparison: COMPARISON,
   follow: FOLLOW,
   'cut-tie': CUT_TIE,
+  renew: RENEW,
 };

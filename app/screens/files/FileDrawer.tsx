@@ -61,6 +61,11 @@ export function FileDrawer({
           {file.error} Save the file again in the system that it comes from, and import it once more.
         </p>
       )}
+      {file.damage && (
+        <p className={classes.error} role="alert">
+          {file.damage}
+        </p>
+      )}
       <div className={classes.columns}>
         <section>
           <h3>Uses</h3>

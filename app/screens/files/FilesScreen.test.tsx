@@ -19,6 +19,7 @@ const row = (path: string, more: Partial<FileRow> = {}): FileRow => ({
   usedBy: 1,
   unused: false,
   error: null,
+  damage: null,
   sha256: 'a'.repeat(64),
   ...more,
 });
@@ -30,6 +31,7 @@ const FILES = [
     links: { sound: 4, missing: 1, ambiguous: 0, behind: 0, loop: 0 },
   }),
   row('parts/weld.stp', { bodies: 12 }),
+  row('parts/torn.stp', { product: 'Torn', damage: '#99 (PLANE) refers to #123, which is not here.' }),
   row('parts/broken.stp', { error: 'Line 7, column 3: the file ends here; expected a section.', bodies: 0 }),
   row('old/left-over.stp', { unused: true, usedBy: 0 }),
 ];

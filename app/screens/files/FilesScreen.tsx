@@ -25,7 +25,16 @@ const COLUMNS: LedgerColumn<FileRow>[] = [
     key: 'product',
     title: 'Product',
     width: 'minmax(120px, 1fr)',
-    cell: ({ product, error }) => (error ? <span className={classes.error}>cannot be read</span> : product),
+    cell: ({ product, error, damage }) =>
+      error ? (
+        <span className={classes.error}>cannot be read</span>
+      ) : damage ? (
+        <span title={damage}>
+          {product} <span className={classes.error}>damaged</span>
+        </span>
+      ) : (
+        product
+      ),
   },
   {
     key: 'bodies',

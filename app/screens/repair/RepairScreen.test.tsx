@@ -68,7 +68,9 @@ async function openPage(context = {}, files: MemoryFileSet = gearUnit()) {
   const at = (search: URLSearchParams) => {
     const key = search.get('link') ?? queue[0]!.key;
     const current = states.get(`${key} ${search.get('candidate') ?? ''}`) ?? null;
-    return <RepairScreen queue={queue} current={current && { ...current, all: !search.has('only') }} />;
+    return (
+      <RepairScreen queue={queue} toRenew={2} current={current && { ...current, all: !search.has('only') }} />
+    );
   };
   const sent: Record<string, unknown>[] = [];
   const page = renderPage(at, {
@@ -147,10 +149,16 @@ describe('the repair desk', () => {
   });
 
   it('says that every link is sound when none is broken', () => {
-    renderPage(<RepairScreen queue={[]} current={null} />);
+    renderPage(<RepairScreen queue={[]} current={null} toRenew={1} />);
     expect(screen.getByRole('heading', { name: 'Every link is sound' })).toBeTruthy();
     expect(screen.getByRole('link', { name: 'Go to Hand-off' }).getAttribute('href')).toBe(
       '/projects/p/hand-off',
+    );
+    expect(screen.getByText(/1 file writes links in a form/).textContent).toContain(
+      'other programs pass over',
+    );
+    expect(screen.getByRole('link', { name: 'Renew how links are written' }).getAttribute('href')).toBe(
+      '/projects/p/renew',
     );
   });
 });

@@ -28,10 +28,12 @@ interface RepairScreenProps {
     } | null;
     scene: SceneData;
   } | null;
+  /** Files that write links in a form that others do not follow. */
+  toRenew: number;
 }
 
 /** The queue of broken links: pick the right file, see it in its place, see what will change, apply. */
-export function RepairScreen({ queue, current }: RepairScreenProps) {
+export function RepairScreen({ queue, current, toRenew }: RepairScreenProps) {
   const { projectId, mayEdit } = useOutletContext<ProjectContext>();
   const [, change] = useView();
   const repair = useFetcher<{ applied: string; summary: string } | { error: string }>();
@@ -45,6 +47,13 @@ export function RepairScreen({ queue, current }: RepairScreenProps) {
       <span role="status">{applied.summary}.</span>
       {button}
     </div>
+  );
+
+  const renew = toRenew > 0 && (
+    <p className={classes.renew}>
+      {plural(toRenew, 'file writes', 'files write')} links in a form that other programs pass over.{' '}
+      <Link to={`/projects/${projectId}/renew`}>Renew how links are written</Link>
+    </p>
   );
 
   if (!current || !link) {
@@ -66,6 +75,7 @@ export function RepairScreen({ queue, current }: RepairScreenProps) {
         <Button component={Link} to={`/projects/${projectId}/hand-off`}>
           Go to Hand-off
         </Button>
+        {renew}
         {undoBar}
       </div>
     );
@@ -139,6 +149,7 @@ export function RepairScreen({ queue, current }: RepairScreenProps) {
               </button>
             ))}
           </div>
+          {renew}
         </div>
         <div className={classes.stage}>
           <Stage scene={current.scene} sceneKey={current.key} />
@@ -217,9 +228,15 @@ function planLines(
     .slice(0, more === 1 ? rewires.length : MOST_NAMED)
     .map(({ holder, written, rewritten }) => (
       <>
-        <span className="mono">{holder}</span>: <span className="mono muted">{written}</span> becomes{' '}
-        <span className="mono">{rewritten}</span>. No other byte of the file changes, and its old version is
-        kept.
+        <span className="mono">{holder}</span>: <span className="mono muted">{written}</span>{' '}
+        {written === rewritten ? (
+          'stays as it is written.'
+        ) : (
+          <>
+            becomes <span className="mono">{rewritten}</span>.
+          </>
+        )}{' '}
+        No other byte of the file changes, and its old version is kept.
       </>
     ));
   if (more <= 1) return named;
