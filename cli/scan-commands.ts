@@ -43,7 +43,10 @@ export async function scanCommand(
       printLine(`  ${state.padEnd(9)} ${from} -> ${written}: ${reason}`);
     for (const { from, written, state, reason } of report.links)
       if (state === 'behind') printLine(`  ${state.padEnd(9)} ${from} -> ${written}: ${reason}`);
-    for (const { path: file, error } of unreadable) printLine(`  unread    ${file}: ${error}`);
+    for (const { path: file, error } of unreadable)
+      printLine(
+        `  ${project.files.get(file)!.scan.error === null ? 'damaged ' : 'unread  '}  ${file}: ${error}`,
+      );
     if (report.unused.length > 0) printLine(`Not used by any root: ${report.unused.join(', ')}`);
   }
   return broken.length > 0 || unreadable.length > 0 ? FINDINGS : FINE;

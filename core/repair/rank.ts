@@ -247,7 +247,7 @@ function usageEvidence(
     ];
   }
   if (link.kind !== 'component' || !signs.leftOver.has(file.path)) return [];
-  if (signs.leftOver.size > 1) return [{ weight: 0.15, words: 'Nothing uses it' }];
+  if (signs.leftOver.size > 1) return [{ weight: 0.14, words: 'Nothing uses it' }];
   return [{ weight: signs.missed === 1 ? 0.5 : 0.3, words: 'The only file that nothing uses' }];
 }
 

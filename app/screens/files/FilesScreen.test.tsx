@@ -64,8 +64,10 @@ describe('the files page', () => {
     await openPage();
     expect(paths()).toEqual(FILES.map(({ path }) => path));
     expect(
-      screen.getByText(/, 1 broken link, 1 unreadable, 1 that no root assembly reaches$/).textContent,
-    ).toMatch(/^4 files/);
+      screen.getByText(/, 1 broken link, 1 unreadable, 1 damaged, 1 that no root assembly reaches$/)
+        .textContent,
+    ).toMatch(/^5 files/);
+    expect(screen.getByRole('row', { name: /torn/ }).textContent).toContain('Torn damaged');
     expect(screen.getByRole('row', { name: /broken/ }).textContent).toContain('cannot be read');
     expect(screen.getByRole('row', { name: /left-over/ }).textContent).toContain('unused');
     expect(screen.getByRole('row', { name: /^unit/ }).textContent).toContain('root');

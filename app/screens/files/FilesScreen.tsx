@@ -17,7 +17,7 @@ const COLUMNS: LedgerColumn<FileRow>[] = [
   {
     key: 'path',
     title: 'File',
-    width: 'minmax(280px, 2fr)',
+    width: 'minmax(240px, 2fr)',
     cell: ({ path }) => <PathText path={path} />,
   },
   { key: 'role', title: 'Role', width: '84px', cell: ({ role }) => role },
@@ -46,7 +46,7 @@ const COLUMNS: LedgerColumn<FileRow>[] = [
   {
     key: 'links',
     title: 'Links it holds',
-    width: 'minmax(190px, 1fr)',
+    width: 'minmax(236px, 1fr)',
     cell: ({ links, role }) =>
       role === 'assembly' || Object.values(links).some((n) => n > 0) ? <LinkCounts counts={links} /> : '',
   },
@@ -79,6 +79,7 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
   const selected = files.find(({ path }) => path === view.get('sel'));
   const broken = files.reduce((sum, { links }) => sum + links.missing + links.ambiguous + links.loop, 0);
   const unreadable = files.filter(({ error }) => error).length;
+  const damaged = files.filter(({ error, damage }) => !error && damage).length;
   const unused = files.filter((file) => file.unused).length;
 
   return (
@@ -90,6 +91,7 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
               <b>{plural(files.length, 'file')}</b>
               {broken > 0 && `, ${plural(broken, 'broken link')}`}
               {unreadable > 0 && `, ${count(unreadable)} unreadable`}
+              {damaged > 0 && `, ${count(damaged)} damaged`}
               {unused > 0 && `, ${count(unused)} that no root assembly reaches`}
             </span>
             <span className={classes.space} />

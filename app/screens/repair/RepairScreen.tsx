@@ -88,7 +88,7 @@ export function RepairScreen({ queue, current, toRenew }: RepairScreenProps) {
           <h1 className={classes.heading}>{plural(queue.length, 'broken link')}</h1>
           <ul className={classes.queue} aria-label="Broken links">
             {queueEntries(queue, current.key, !all).map(({ link: broken, more }) => (
-              <li key={broken.key}>
+              <li key={broken.key} ref={broken.key === current.key ? intoView : undefined}>
                 <button
                   type="button"
                   className={classes.link}
@@ -203,6 +203,11 @@ export function RepairScreen({ queue, current, toRenew }: RepairScreenProps) {
       </WhatWillChange>
     </div>
   );
+}
+
+/** The queue may be long: the link that is looked at is seen. */
+function intoView(entry: HTMLLIElement | null): void {
+  entry?.scrollIntoView?.({ block: 'nearest' });
 }
 
 /** Where a link stands, and what for. */

@@ -19,7 +19,7 @@ import { MATERIALS } from './materials';
 import { labelsOf, sceneInChosenColours } from './picture';
 import { RenameMany } from './RenameMany';
 import {
-  bodyKey,
+  bodyKeys,
   componentKey,
   pastedNames,
   positionsIn,
@@ -172,10 +172,10 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
     <div className={layout.page}>
       <div className={layout.work}>
         <div className={layout.choices}>
-          <div className={classes.bar}>
+          <div className={classes.bar} data-wraps={products.length > 1 || undefined}>
             <Select
               aria-label="Part to split"
-              className={classes.part}
+              className={products.length > 1 ? classes.half : classes.part}
               data={[...new Set([path, ...parts.map(({ path: part }) => part)])].map((value) => ({
                 value,
                 label: `${value.split('/').at(-1)} (${plural(parts.find((part) => part.path === value)?.bodies ?? 1, 'body', 'bodies')})`,
@@ -190,7 +190,7 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
             {products.length > 1 && (
               <Select
                 aria-label="Product of the file"
-                className={classes.part}
+                className={classes.half}
                 placeholder="All of the file"
                 data={products.map(({ key, name, bodies: count }) => ({
                   value: key,
@@ -272,7 +272,7 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
             onPick={(pick) => {
               const component = components.find(({ bodies: own }) => own.includes(pick?.row ?? -1));
               const picked =
-                pick && (component ? componentKey(bodies, component) : bodyKey(bodies[pick.row]!));
+                pick && (component ? componentKey(bodies, component) : bodyKeys(bodies)[pick.row]!);
               change({ sel: picked });
             }}
           >

@@ -79,3 +79,9 @@ describe('the split table', () => {
     expect(renamed('rib', { ...change, find: '' })).toBe('HX-rib_r');
   });
 });
+
+it('has a row of its own for each place of a body', () => {
+  const placed = [body(5, 'pin'), body(7, 'bar'), body(5, 'pin'), body(5, 'pin')];
+  const keys = splitRows(placed, [], () => false, '').map(({ key }) => key);
+  expect(keys).toEqual(['b5', 'b7', 'b5.2', 'b5.3']);
+});

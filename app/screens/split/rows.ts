@@ -15,6 +15,7 @@ export function splitRows(
 ): SplitRow[] {
   const wanted = filter.trim().toLowerCase();
   const rows: SplitRow[] = [];
+  const keys = bodyKeys(bodies);
   const taken = new Set(components.flatMap((component) => component.bodies));
   for (const [number, component] of components.entries()) {
     const own = component.bodies.map((position) => bodies[position]!);
@@ -26,7 +27,7 @@ export function splitRows(
       for (const position of component.bodies)
         rows.push({
           kind: 'body',
-          key: bodyKey(bodies[position]!),
+          key: keys[position]!,
           body: bodies[position]!,
           position,
           within: number,
@@ -34,7 +35,7 @@ export function splitRows(
   }
   for (const [position, body] of bodies.entries()) {
     if (taken.has(position) || (wanted && !body.name.toLowerCase().includes(wanted))) continue;
-    rows.push({ kind: 'left', key: bodyKey(body), body, position });
+    rows.push({ kind: 'left', key: keys[position]!, body, position });
   }
   return rows;
 }
@@ -44,8 +45,14 @@ export function componentKey(bodies: readonly SplitBody[], { bodies: own }: Spli
   return `c${bodies[own[0]!]!.id}`;
 }
 
-export function bodyKey({ id }: SplitBody): string {
-  return `b${id}`;
+/** Names the row of each body: by its number, and by its place among its placings where there are several. */
+export function bodyKeys(bodies: readonly SplitBody[]): string[] {
+  const met = new Map<number, number>();
+  return bodies.map(({ id }) => {
+    const before = met.get(id) ?? 0;
+    met.set(id, before + 1);
+    return before === 0 ? `b${id}` : `b${id}.${before + 1}`;
+  });
 }
 
 /** Every body that some rows stand for, each once, by position. */
