@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { type ChangeSet, write } from '#core/change/change-set';
 import type { FileSet } from '#core/change/file-set';
 import { baseName, relativePath, stemOf } from '#core/links/paths';
+import { withSourcesRenewed } from '#core/links/renew-sources';
 import { groupBy } from '#core/multimap';
 import { addComponents, type ComponentToAdd } from '#core/product/add-components';
 import { IDENTITY, type Matrix4, multiply } from '#core/product/matrix';
@@ -66,7 +67,7 @@ export async function planCut(
   const changes: ChangeSet = { summary: '', changes: [], rewires: [], warnings: [] };
   const cut = `Cut ${body.name || `body #${body.id}`} of ${baseName(path)} into ${pieces.length}`;
   if (choices.as === 'bodies') {
-    changes.changes.push(write(path, base, bytes));
+    changes.changes.push(write(path, base, withSourcesRenewed(bytes)));
     changes.summary = `${cut} bodies`;
     return changes;
   }
@@ -94,7 +95,8 @@ export async function planCut(
 
   // 2. The part loses the body; a part that has no other stays as it is, and nothing uses it any more.
   const isEmptied = source.bodies.every(({ id }) => id === body.id);
-  if (!isEmptied) changes.changes.push(write(path, base, withoutBodies(source, new Set([body.id]))));
+  if (!isEmptied)
+    changes.changes.push(write(path, base, withSourcesRenewed(withoutBodies(source, new Set([body.id])))));
   else changes.warnings.push(`${path} has no other body. The file stays, and the pieces take its place.`);
 
   // 3. The assemblies.
@@ -202,7 +204,7 @@ async function placeInUsers(
   for (const [holder, links] of usersOf(project, path)) {
     const scanned = project.files.get(holder)!;
     const definitions = new Set(links.flatMap((link) => link.definitions));
-    let bytes = await files.read(holder);
+    let bytes = withSourcesRenewed(await files.read(holder));
     const [first, ...others] = components;
     if (isEmptied) bytes = rewire(bytes, holder, links, first!.file, changes, first);
     for (const assembly of scanned.scan.products) {

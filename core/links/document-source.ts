@@ -11,6 +11,11 @@ const TYPE = 'split source';
 const DIGEST = 'content digest';
 const ITEM = 'item of source';
 
+/** Whether bytes can hold sources in this form; a search, several times faster than reading the file. */
+export function mayHoldDocumentSources(bytes: Uint8Array): boolean {
+  return Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength).includes(`'${TYPE}'`);
+}
+
 /** What each DOCUMENT_FILE that is a source says about it, by its number. */
 export function readDocumentSources(file: Part21File): Map<number, SourceMemory> {
   const memories = new Map<number, SourceMemory>();

@@ -2,7 +2,7 @@ import { builderAfter, extended } from '#core/part21/extend';
 import { Part21File } from '#core/part21/file';
 import { Reference } from '#core/part21/parameters';
 import { replaceStrings, type StringReplacement } from '#core/part21/rewrite';
-import { readDocumentSources } from './document-source';
+import { mayHoldDocumentSources, readDocumentSources } from './document-source';
 import { addSourceLink, cutTie, sourceRepresentations } from './source';
 import { bodyIn } from './source-memory';
 import { readStepLinks } from './step';
@@ -15,6 +15,7 @@ const GONE = 'gone from the source';
  * a part to be loaded. No other byte changes; the same bytes come back when there is none.
  */
 export function withSourcesRenewed(bytes: Uint8Array): Uint8Array {
+  if (!mayHoldDocumentSources(bytes)) return bytes;
   const file = Part21File.read(bytes);
   if (readDocumentSources(file).size === 0) return bytes;
   const old = readStepLinks(file).filter(({ kind }) => kind === 'source');

@@ -18,6 +18,18 @@ describe('names for bodies of one shape', () => {
       ['rib R280', 'rib R840'],
     ];
     expect(groupNames(ribs)).toEqual(['rib L', 'rib R']);
+    const saddles = [
+      ['saddle L280', 'saddle R280'],
+      ['saddle L840', 'saddle R840'],
+      ['saddle L1400', 'saddle R1400'],
+    ];
+    expect(groupNames(saddles)).toEqual(['saddle 280', 'saddle 840', 'saddle 1400']);
+    expect(
+      groupNames([
+        ['purlin 1L', 'purlin 1R'],
+        ['purlin 12L', 'purlin 12R'],
+      ]),
+    ).toEqual(['purlin 1', 'purlin 12']);
     expect(groupNames([['rib 1', 'rib 3'], ['rib 2', 'rib 4'], ['lug']])).toEqual(['rib 1', 'rib 2', 'lug']);
     expect(groupNames([['rib 1', 'rib 3'], ['rib']])).toEqual(['rib 1', 'rib']);
   });

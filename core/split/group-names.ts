@@ -3,7 +3,8 @@ import { groupBy } from '#core/multimap';
 /**
  * Names for components of several bodies that have names of their own: what these have in common, so that no body goes by the
  * name of another. `head screw` for `head screw 1` and `head screw 2`; `eye` for `lower eye` and `upper eye`; both names where
- * they have nothing in common. Groups that would be called alike are told apart by letters (`rib L`, `rib R`), else by numbers.
+ * they have nothing in common. Groups that would be called alike are told apart by letters (`rib L` and
+ * `rib R`, `saddle 280` and `saddle 840`), else by numbers.
  * @param groups the names of the bodies of each group
  */
 export function groupNames(groups: readonly (readonly string[])[]): string[] {
@@ -50,9 +51,22 @@ function leading(words: readonly (readonly string[])[]): string[] {
   return words[0]!.slice(0, shared);
 }
 
-/** The letters with which all names begin, without a number that is cut in the middle. */
+/** The letters with which all names begin and end: `rib L`, `saddle 280`. A number is not cut in the middle. */
 function sharedLetters(names: readonly string[]): string {
-  let shared = 0;
-  while (names.every((name) => name[shared] !== undefined && name[shared] === names[0]![shared])) shared++;
-  return names[0]!.slice(0, shared).replace(/[\s\d._-]+$/, '');
+  const shortest = Math.min(...names.map((name) => name.length));
+  const first = names[0]!;
+  const count = (most: number, at: (name: string, n: number) => string | undefined) => {
+    let shared = 0;
+    while (shared < most && names.every((name) => at(name, shared) === at(first, shared))) shared++;
+    return shared;
+  };
+  const begin = count(shortest, (name, n) => name[n]);
+  const end = count(shortest - begin, (name, n) => name[name.length - 1 - n]);
+  const isCut = (at: (name: string) => string | undefined) => names.some((name) => /\d/.test(at(name) ?? ''));
+  let head = first.slice(0, begin);
+  let tail = end === 0 ? '' : first.slice(-end);
+  if (isCut((name) => name[begin])) head = head.replace(/\d+$/, '');
+  if (isCut((name) => name[name.length - 1 - end])) tail = tail.replace(/^\d+/, '');
+  const trimmed = (text: string) => text.replace(/^[\s._-]+|[\s._-]+$/g, '');
+  return [head, tail].map(trimmed).filter(Boolean).join(' ');
 }

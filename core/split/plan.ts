@@ -1,6 +1,7 @@
 import { type ChangeSet, write } from '#core/change/change-set';
 import type { FileSet } from '#core/change/file-set';
 import { baseName, relativePath, stemOf } from '#core/links/paths';
+import { withSourcesRenewed } from '#core/links/renew-sources';
 import type { Matrix4 } from '#core/product/matrix';
 import { writeAssembly } from '#core/product/write-assembly';
 import type { AddPart, ComponentToWrite } from '#core/product/write-components';
@@ -187,7 +188,7 @@ export async function planSplit(
   // 3. The source and its users.
   if (choices.rest === 'remove') {
     const gone = components.flatMap(({ group }) => bodiesIn(group).map(({ id }) => id));
-    changes.changes.push(write(path, base, withoutBodies(source, new Set(gone))));
+    changes.changes.push(write(path, base, withSourcesRenewed(withoutBodies(source, new Set(gone)))));
   }
   if (choices.rest === 'replace') await rewireUsers(project, files, path, assembly, changes);
   const count = components.reduce((sum, { group }) => sum + bodiesIn(group).length, 0);

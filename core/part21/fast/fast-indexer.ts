@@ -4,6 +4,9 @@ import { align, DONE, FULL, instanceWith, MOST_BYTES, PADDING } from './memory';
 const TABLE_BYTES = 2048 * 2;
 const WORDS_BYTES = 1024 * 8;
 
+/** Small files may have large numbers; in fours. */
+const LEAST_LIMIT = 16_384;
+
 /**
  * Indexes one data section with WebAssembly, several times faster than `InstanceIndexer` and with the same result.
  * @param from offset just after `DATA;`
@@ -30,8 +33,8 @@ export function indexPlainSection(
       number,
       number,
     ];
-    // Instances take more bytes than their numbers have values: a bit for every fourth byte is plenty.
-    const limit = check ? align(bytes.length >> 2) * 4 : 0;
+    // A bit for each number, as many as there are bytes: files whose numbers go further are looked through by others.
+    const limit = check ? align(Math.max(LEAST_LIMIT, bytes.length >> 2)) * 4 : 0;
     const marks = align(types + capacity * 2 + PADDING);
     const { memory, run } = instanceWith(marks + (limit >> 3) + PADDING);
     const heap = new Uint8Array(memory.buffer);
