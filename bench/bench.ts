@@ -4,8 +4,9 @@ import { readdir, readFile } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
 import { FolderFileSet } from '#core/change/folder';
-import { scanStepLinks } from '#core/links/step';
+import { readStepLinks, scanStepLinks } from '#core/links/step';
 import { Part21File } from '#core/part21/file';
+import { readStructure } from '#core/product/structure';
 import { scanContent } from '#core/scan/content';
 import { resolveProject, type ScannedFile } from '#core/scan/project';
 import { readAhead } from '#core/scan/read-ahead';
@@ -35,6 +36,11 @@ async function reading(): Promise<Result[]> {
     () => hash(part),
     21,
   );
+  const checked = await compare(
+    () => [hash(part), readAll(Part21File.read(part, { check: true }))],
+    () => [hash(part), readAll(Part21File.read(part))],
+    21,
+  );
 
   const oc = await startOcct();
   const smaller = largePart(4);
@@ -61,6 +67,13 @@ async function reading(): Promise<Result[]> {
       note: size,
     },
     {
+      what: 'Hash and scan of a file that looks for references to what is not there',
+      against: 'the same without looking',
+      ratio: checked.ratio,
+      goal: { most: 1.1 },
+      note: size,
+    },
+    {
       what: 'The kernel reading the file',
       against: 'scan of the same bytes',
       ratio: kernel.ratio,
@@ -68,6 +81,11 @@ async function reading(): Promise<Result[]> {
       note: `${(smaller.length / 1e6).toFixed(1)} MB; reading only, before any body is translated`,
     },
   ];
+}
+
+/** What a scan reads of a file besides its index. */
+function readAll(file: Part21File): unknown {
+  return [readStepLinks(file), readStructure(file)];
 }
 
 async function projects(): Promise<Result[]> {

@@ -1,6 +1,6 @@
 import { data } from 'react-router';
 import { z } from 'zod';
-import { ConflictError } from '#core/change/change-set';
+import { type ChangeSet, ConflictError } from '#core/change/change-set';
 import { linksWrittenAlike, planRepair, type RepairChoice, RepairError } from '#core/repair/plan';
 import { filesToRenew } from '#core/repair/renew';
 import type { Project } from '#core/scan/project';
@@ -28,14 +28,16 @@ export async function loader({ request, params }: Route.LoaderArgs) {
     candidates.find(({ path }) => path === search.get('candidate')) ??
     candidates.find(({ unusable }) => unusable === null);
   const all = search.get('only') === null;
-  const plan =
+  const { plan, trouble } =
     chosen && chosen.unusable === null
-      ? await planRepair(
-          scanned,
-          new ProjectFileSet(db, project.id),
-          choicesFor(scanned, keyOfLink(link), chosen.path, all),
+      ? await planned(
+          planRepair(
+            scanned,
+            new ProjectFileSet(db, project.id),
+            choicesFor(scanned, keyOfLink(link), chosen.path, all),
+          ),
         )
-      : null;
+      : { plan: null, trouble: null };
   return {
     queue,
     toRenew,
@@ -44,6 +46,7 @@ export async function loader({ request, params }: Route.LoaderArgs) {
       candidates,
       chosen: chosen?.path ?? null,
       all,
+      trouble,
       plan: plan && {
         rewires: plan.rewires,
         warnings: plan.warnings,
@@ -52,6 +55,18 @@ export async function loader({ request, params }: Route.LoaderArgs) {
       scene: previewScene(scanned, shapes, project.id, link, chosen?.path ?? null),
     },
   };
+}
+
+/** A choice that cannot be carried out is shown with its reason, beside the choices that can. */
+async function planned(
+  plan: Promise<ChangeSet>,
+): Promise<{ plan: ChangeSet | null; trouble: string | null }> {
+  try {
+    return { plan: await plan, trouble: null };
+  } catch (error) {
+    if (error instanceof RepairError) return { plan: null, trouble: error.message };
+    throw error;
+  }
 }
 
 const RepairForm = z.object({

@@ -1,10 +1,17 @@
 import { Part21File } from '#core/part21/file';
 import { replaceStrings, type StringReplacement } from '#core/part21/rewrite';
+import { parseWritten } from './paths';
 import { readStepLinks, type WrittenLink } from './step';
 
-/** Whether a link keeps its folder apart from its name, where few readers look for it. */
+/**
+ * Whether a link keeps its folder apart from its name, where few readers look for it. A folder of another computer, or the
+ * holder's own, is better left where it is: the name alone leads on.
+ */
 export function hasFolderApart({ places }: WrittenLink): boolean {
-  return places.some(({ form }) => form === 'folder');
+  return places.some(({ form, text }) => {
+    const { origin, segments } = parseWritten(text);
+    return form === 'folder' && origin === 'relative' && segments.some((segment) => segment !== '');
+  });
 }
 
 /** The file with every link's whole path where its name stands, and nothing as its folder. No other byte changes. */

@@ -116,3 +116,34 @@ describe('renewing how links are written', () => {
     expect(filesToRenew(await scanFileSet(files))).toEqual([]);
   });
 });
+
+describe('a folder that stands apart from the name', () => {
+  const withFolder = (folder: string) => {
+    const text = Buffer.from(testAssembly('A', [{ written: 'sub/c.stp', id: 'C' }], 'folder and name'))
+      .toString('latin1')
+      .replace("IDENTIFIER('sub/')", `IDENTIFIER('${folder}')`);
+    return new MemoryFileSet([
+      ['a.stp', Buffer.from(text, 'latin1')],
+      ['sub/c.stp', writeBoxPart({ id: 'C' })],
+    ]);
+  };
+
+  it.each([
+    ['sub/', ['folders']],
+    ['..\\\\parts', ['folders']],
+    ['./', []],
+    ['D:\\\\work\\\\', []],
+    ['/home/parts/', []],
+  ])('%s is joined with the name only where that leads on', async (folder, forms) => {
+    const [file] = filesToRenew(await scanFileSet(withFolder(folder)));
+    expect(file?.forms ?? []).toEqual(forms);
+  });
+
+  it('becomes part of the path, in the place of the name', async () => {
+    const files = withFolder('sub/');
+    await files.apply(await planRenew(await scanFileSet(files), files));
+    expect(text(await files.read('a.stp'))).toMatch(/ASSIGNMENT\('sub\/c\.stp'.*\n?/);
+    expect(text(await files.read('a.stp'))).toContain("EXTERNAL_SOURCE(IDENTIFIER(''))");
+    expect((await scanFileSet(files)).links[0]).toMatchObject({ written: 'sub/c.stp', to: 'sub/c.stp' });
+  });
+});

@@ -105,8 +105,8 @@ export class FitChecker {
       fitting === 0
         ? ''
         : fitting === 1
-          ? ', and the other link fits'
-          : `, and the other ${fitting} links fit`;
+          ? ', and another link fits'
+          : `, and ${fitting} other links fit`;
     const carrier = carriers.length === 1 ? ` ${baseName(carriers[0]!)} is that part.` : '';
     return `${baseName(to!)}, ${found}, is ${called(offered)}, not ${called(wanted!)} as asked for${others}.${carrier}`;
   }

@@ -21,6 +21,8 @@ interface RepairScreenProps {
     candidates: Candidate[];
     chosen: string | null;
     all: boolean;
+    /** Why the choice cannot be carried out. */
+    trouble?: string | null;
     plan: {
       rewires: { holder: string; written: string; rewritten: string; to: string | null }[];
       warnings: string[];
@@ -170,7 +172,7 @@ export function RepairScreen({ queue, current, toRenew }: RepairScreenProps) {
       <WhatWillChange
         lines={plan ? planLines(plan.rewires) : []}
         warnings={plan?.warnings}
-        empty="Choose a file that can be used."
+        empty={current.trouble ?? 'Choose a file that can be used.'}
       >
         {repair.data && 'error' in repair.data && (
           <span className={classes.error} role="alert">

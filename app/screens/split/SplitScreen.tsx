@@ -121,10 +121,7 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
     }
     change({ hidden: [...after].map((position) => bodies[position]!.id).join(' ') || null });
   };
-  const labels = useMemo(
-    () => labelsOf(components, bodies, choices.names),
-    [components, bodies, choices.names],
-  );
+  const labels = useMemo(() => labelsOf(components, bodies, choices), [components, bodies, choices]);
 
   if (path === null) {
     return (

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { splitChoices } from '#core/split/choices';
 import type { SplitBody, SplitComponentView } from '#server/views/split-view';
 import { labelsOf, sceneInChosenColours } from './picture';
 
@@ -42,11 +43,24 @@ describe('the picture of a split', () => {
 
   it('labels every body with the name of its component, typed or impossible as it is', () => {
     const components = [component('plate', [0, 2]), component('', [1], 'A name is needed.')];
-    expect(labelsOf(components, BODIES, { 7: 'plate' })).toEqual([
+    expect(labelsOf(components, BODIES, splitChoices({ names: { 7: 'plate' } }))).toEqual([
       { row: 0, text: 'plate', name: 'plate', tone: 'typed' },
       { row: 2, text: 'plate', name: 'plate', tone: 'typed' },
       { row: 1, text: '', name: '', tone: 'problem' },
     ]);
-    expect(labelsOf(components.slice(0, 1), BODIES, {})[0]!.tone).toBeUndefined();
+    expect(labelsOf(components.slice(0, 1), BODIES, splitChoices())[0]!.tone).toBeUndefined();
+  });
+
+  it('keep the names of bodies that share a component, until one is typed', () => {
+    const eyes = [
+      { ...BODIES[0]!, id: 1, name: 'lower eye' },
+      { ...BODIES[0]!, id: 2, name: 'upper eye' },
+    ];
+    const texts = (given: Parameters<typeof splitChoices>[0]) =>
+      labelsOf([component('eye', [0, 1])], eyes, splitChoices(given)).map(({ text }) => text);
+    expect(texts({})).toEqual(['lower eye', 'upper eye']);
+    expect(texts({ bodyNames: { 2: 'top eye' } })).toEqual(['lower eye', 'top eye']);
+    expect(texts({ names: { 1: 'eye' } })).toEqual(['eye', 'eye']);
+    expect(texts({ naming: 'number' })).toEqual(['eye', 'eye']);
   });
 });

@@ -18,14 +18,23 @@ export function sceneInChosenColours(
   };
 }
 
-/** A label for each body that is split off: the name of its component, marked when it was typed or cannot be. */
+/**
+ * A label for each body that is split off, marked when a name was typed for its component or cannot be. Until then bodies that
+ * share a component keep the names that they have.
+ */
 export function labelsOf(
   components: readonly SplitComponentView[],
   bodies: readonly SplitBody[],
-  names: SplitChoices['names'],
+  { names, bodyNames, naming }: Pick<SplitChoices, 'names' | 'bodyNames' | 'naming'>,
 ): StageLabel[] {
   return components.flatMap(({ name, problem, bodies: own }) => {
-    const tone = problem ? 'problem' : names[bodies[own[0]!]!.id] ? 'typed' : undefined;
-    return own.map((row) => ({ row, text: name, name, tone }));
+    const isTyped = names[bodies[own[0]!]!.id] !== undefined;
+    const tone = problem ? 'problem' : isTyped ? 'typed' : undefined;
+    const keepsNames = !isTyped && naming === 'body' && own.length > 1;
+    return own.map((row) => {
+      const { id, name: ownName } = bodies[row]!;
+      const text = keepsNames ? bodyNames[id]?.trim() || ownName || name : name;
+      return { row, text, name, tone };
+    });
   });
 }
