@@ -19,6 +19,7 @@ describe('an engineer who cuts a body', () => {
     await stageReady(page);
     const plan = page.getByRole('region', { name: 'What will change' });
     await page.getByText('Pick the flat face to lay the plane on.').waitFor();
+    await stageDrawn(page);
 
     // 1. A face under the pointer carries the plane; two clicks draw the line, whose points can be corrected.
     const stage = (await page.getByTestId('stage').boundingBox())!;

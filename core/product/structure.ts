@@ -62,6 +62,7 @@ const BODY_KINDS: { [entity: string]: BodyKind } = {
   SHELL_BASED_SURFACE_MODEL: 'surface',
 };
 
+const NO_PRODUCTS: ReadonlySet<number> = new Set();
 const FACES = new Set(['ADVANCED_FACE', 'FACE_SURFACE', 'ORIENTED_FACE']);
 
 /**
@@ -81,8 +82,8 @@ class StructureReader {
   private readonly units = new Map<number, LengthUnit>();
   private readonly colours: Map<number, Colour>;
   private styledFaces: boolean | undefined;
-  /** Products that a category calls so. */
-  private forReference: Set<number> | undefined;
+  /** Products by the name of their category, in lower case. */
+  private categories: Map<string, Set<number>> | undefined;
   /** PRODUCT_DEFINITIONs with something to be seen that is no body. */
   private readonly shown = new Set<number>();
 
@@ -148,20 +149,26 @@ class StructureReader {
 
   private statedUse(formation: number | undefined, product: number | undefined): Use | undefined {
     const { file } = this;
-    this.forReference ??= this.productsOfCategory('reference');
-    if (product !== undefined && this.forReference.has(product)) return 'reference';
+    if (product !== undefined && this.productsOfCategory('reference').has(product)) return 'reference';
     const source = file.entity(formation, 'PRODUCT_DEFINITION_FORMATION_WITH_SPECIFIED_SOURCE')?.[3];
     if (!(source instanceof Enumeration)) return undefined;
     return ({ MADE: 'made', BOUGHT: 'bought' } as { [name: string]: Use | undefined })[source.name];
   }
 
-  private productsOfCategory(name: string): Set<number> {
-    const { file } = this;
-    const products = file
-      .idsOfType('PRODUCT_RELATED_PRODUCT_CATEGORY')
-      .filter((id) => file.stringOf(id, 0)?.text.toLowerCase().replaceAll('_', ' ') === name)
-      .flatMap((id) => file.referencesOf(id, 2));
-    return new Set(products);
+  private productsOfCategory(name: string): ReadonlySet<number> {
+    if (!this.categories) {
+      this.categories = new Map();
+      for (const id of this.file.idsOfType('PRODUCT_RELATED_PRODUCT_CATEGORY')) {
+        const category = this.file.stringOf(id, 0)?.text ?? '';
+        // Nearly all are parts, which says nothing.
+        if (category === 'part' || category === 'detail') continue;
+        const key = category.toLowerCase().replaceAll('_', ' ');
+        const products = this.categories.get(key) ?? new Set();
+        this.categories.set(key, products);
+        for (const product of this.file.referencesOf(id, 2)) products.add(product);
+      }
+    }
+    return this.categories.get(name) ?? NO_PRODUCTS;
   }
 
   /** 2. PRODUCT_DEFINITION_SHAPE + SHAPE_DEFINITION_REPRESENTATION: which representations belong to which product. */

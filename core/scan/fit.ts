@@ -37,6 +37,9 @@ export function wantedBy({ scan }: Scanned, definitions: readonly number[]): Pro
 
 /** Whether two say the same part by id or by name; undefined where one of them says nothing. */
 export function agree(wanted: readonly Designation[], offered: readonly Designation[]): boolean | undefined {
+  // Mostly the ids are the same to the letter.
+  const [first, other] = [wanted[0], offered[0]];
+  if (first && other && first.id !== '' && first.id === other.id) return true;
   const words = (all: readonly Designation[]) =>
     new Set(
       all
@@ -102,11 +105,7 @@ export class FitChecker {
     const found = isFar ? 'the only file of that name' : 'where the link says';
     const offered = this.offeredBy(to!)[0]!;
     const others =
-      fitting === 0
-        ? ''
-        : fitting === 1
-          ? ', and another link fits'
-          : `, and ${fitting} other links fit`;
+      fitting === 0 ? '' : fitting === 1 ? ', and another link fits' : `, and ${fitting} other links fit`;
     const carrier = carriers.length === 1 ? ` ${baseName(carriers[0]!)} is that part.` : '';
     return `${baseName(to!)}, ${found}, is ${called(offered)}, not ${called(wanted!)} as asked for${others}.${carrier}`;
   }
