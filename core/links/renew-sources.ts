@@ -18,18 +18,16 @@ export function withSourcesRenewed(bytes: Uint8Array): Uint8Array {
   if (!mayHoldDocumentSources(bytes)) return bytes;
   const file = Part21File.read(bytes);
   if (readDocumentSources(file).size === 0) return bytes;
-  const old = readStepLinks(file).filter(({ kind }) => kind === 'source');
-  const definitions = file.idsOfType('PRODUCT_DEFINITION');
+  const [first] = file.idsOfType('PRODUCT_DEFINITION');
+  const old = readStepLinks(file).flatMap(({ kind, written, definitions, source }) => {
+    const of = definitions[0] ?? first;
+    return kind === 'source' && source && of !== undefined ? [{ written, of, source }] : [];
+  });
   let without = bytes;
   for (const { written } of old) without = cutTie(without, written);
   const rest = Part21File.read(without);
   const builder = builderAfter(rest);
-  for (const {
-    written,
-    definitions: [of = definitions[0]!],
-    source,
-  } of old)
-    addSourceLink(builder, new Reference(of), written, source!);
+  for (const { written, of, source } of old) addSourceLink(builder, new Reference(of), written, source);
   return extended(rest, builder, []);
 }
 

@@ -15,6 +15,23 @@ describe('a file with', () => {
     if (roots) expect(topProductsOf(scan).map(({ name }) => name)).toEqual(roots);
     if (expected.unit !== undefined) expect(scan.unit).toBe(expected.unit);
     if (bodies !== undefined) expect(scan.products.flatMap((product) => product.bodies)).toHaveLength(bodies);
+    const all = scan.products.flatMap((product) => product.bodies);
+    if (expected.kinds) expect(all.map(({ kind }) => kind)).toEqual(expected.kinds);
+    if (expected.colours)
+      expect(
+        all.map(({ colour, faceColours }) => [
+          colour,
+          faceColours?.others.reduce((sum, { faces }) => sum + faces.length, 0) ?? 0,
+        ]),
+      ).toEqual(expected.colours);
+    if (expected.places) {
+      const placed = scan.products.flatMap(({ occurrences }) =>
+        occurrences.map(({ placement }) => placement),
+      );
+      expect(
+        placed.map((at) => [at[3], at[7], at[11]].map((value) => Math.round(value! * 1e6) / 1e6)),
+      ).toEqual(expected.places);
+    }
     if (links) expect(scan.links.map(({ kind, written }) => ({ kind, written }))).toEqual(links);
     if (products)
       expect(

@@ -1,3 +1,6 @@
+import { placementFromAxes } from '#core/product/matrix';
+import { writeAssembly } from '#core/product/write-assembly';
+import type { PlacementForm } from '#core/product/write-components';
 import { writeBoxPart } from './box-part';
 import { testAssembly } from './projects';
 
@@ -13,6 +16,12 @@ export interface Expected {
   products?: { name: string; bodies?: number; material?: string; occurrences?: string[] }[];
   bodies?: number;
   unit?: string | null;
+  /** Whether each body is a solid or an open surface. */
+  kinds?: ('solid' | 'surface')[];
+  /** Colour of each body, and how many of its faces have another. */
+  colours?: (readonly [body: string | null, faces: number])[];
+  /** Where each occurrence of the file stands, mm. */
+  places?: (readonly [number, number, number])[];
   links?: { kind: string; written: string }[];
   error?: RegExp | null;
   damage?: RegExp | null;
@@ -41,6 +50,20 @@ const product = (at: number, id: string, name = id) =>
   `#${at}=PRODUCT('${id}','${name}','',());#${at + 1}=PRODUCT_DEFINITION_FORMATION('','',#${at});#${at + 2}=PRODUCT_DEFINITION('','',#${at + 1},$);\n`;
 const usage = (at: number, name: string, parent: number, child: number) =>
   `#${at}=NEXT_ASSEMBLY_USAGE_OCCURRENCE('${at}','${name}','',#${parent},#${child},$);\n`;
+
+/** One component, placed away from the origin. */
+function placedAssembly(placementForm: PlacementForm, unit: 'mm' | 'in' = 'mm'): Uint8Array {
+  const placings = [{ name: 'c', placement: placementFromAxes([10, 20, 30], [0, 1, 0], [1, 0, 0]) }];
+  return writeAssembly({
+    id: 'A',
+    name: 'A',
+    fileName: 'a.stp',
+    timeStamp: '2026-01-01T00:00:00',
+    components: [{ id: 'C', name: 'C', written: 'c.stp', placings }],
+    placementForm,
+    unit,
+  });
+}
 
 /** Instances in the opposite order. */
 function reversed(text: string): Uint8Array {
@@ -112,6 +135,63 @@ export const AWKWARD_FILES: readonly AwkwardFile[] = [
     expected: { bodies: 1, unit: null },
   },
 
+  {
+    what: 'another unit than its components',
+    bytes: placedAssembly('pair', 'in'),
+    expected: { unit: 'in', places: [[10, 20, 30]] },
+  },
+
+  // Placements.
+  ...(['pair', 'swapped pair', 'mapped item'] as const).map((form) => ({
+    what: `a placement written as a ${form}`,
+    bytes: placedAssembly(form),
+    expected: { places: [[10, 20, 30] as const] },
+  })),
+
+  // Bodies and colours.
+  {
+    what: 'a solid with voids',
+    bytes: latin1(part().replace(/MANIFOLD_SOLID_BREP\('body',(#\d+)\)/, "BREP_WITH_VOIDS('body',$1,())")),
+    expected: { kinds: ['solid'] },
+  },
+  {
+    what: 'a faceted solid',
+    bytes: latin1(part().replace('MANIFOLD_SOLID_BREP', 'FACETED_BREP')),
+    expected: { kinds: ['solid'] },
+  },
+  {
+    what: 'an open surface',
+    bytes: latin1(
+      part()
+        .replace(/MANIFOLD_SOLID_BREP\('body',(#\d+)\)/, "SHELL_BASED_SURFACE_MODEL('body',($1))")
+        .replace('CLOSED_SHELL', 'OPEN_SHELL'),
+    ),
+    expected: { kinds: ['surface'] },
+  },
+  {
+    what: 'curves only',
+    bytes: latin1(part().replace(/MANIFOLD_SOLID_BREP\('body',#\d+\)/, "GEOMETRIC_CURVE_SET('body',())")),
+    expected: { roots: ['P'], bodies: 0 },
+  },
+  {
+    what: 'colours of bodies and of single faces',
+    bytes: writeBoxPart({
+      id: 'P',
+      boxes: [
+        { colour: '#ff0000' },
+        { corner: [20, 0, 0], colour: '#00ff00', faceColours: { 1: '#0000ff', 2: '#0000ff' } },
+        { corner: [40, 0, 0] },
+      ],
+    }),
+    expected: {
+      colours: [
+        ['#ff0000', 0],
+        ['#00ff00', 2],
+        [null, 0],
+      ],
+    },
+  },
+
   // Products.
   {
     what: 'a raw material by its category',
@@ -164,6 +244,21 @@ export const AWKWARD_FILES: readonly AwkwardFile[] = [
       expected: { roots: ['A assembly'], links: [{ kind: 'component', written: 'parts/c.stp' }] },
     }),
   ),
+  {
+    what: 'two documents for one component',
+    bytes: latin1(
+      textOf(testAssembly('A', [{ written: 'c.stp', id: 'C' }])).replace(
+        /(#\d+=APPLIED_DOCUMENT_REFERENCE\()(#\d+)(,'',\(#\d+\)\);)/,
+        "$1$2$3\n#9001=DOCUMENT_FILE('c.stp','',$,#9002,'',$);\n#9002=DOCUMENT_TYPE('');\n#9003=APPLIED_DOCUMENT_REFERENCE(#9001$3",
+      ),
+    ),
+    expected: { links: [{ kind: 'component', written: 'c.stp' }] },
+  },
+  {
+    what: 'a path of another computer',
+    bytes: testAssembly('A', [{ written: 'C:\\work\\parts\\c.stp', id: 'C' }]),
+    expected: { links: [{ kind: 'component', written: 'C:\\work\\parts\\c.stp' }] },
+  },
   {
     what: 'a drawing that a part points at',
     bytes: more(
