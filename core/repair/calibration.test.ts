@@ -145,6 +145,29 @@ describe('links whose file is there', () => {
   });
 });
 
+describe('two of a family that shares an id', () => {
+  it('are told apart by their names: the one that is there is taken, the one that is gone is not', async () => {
+    const manner = MANNERS['one id for a family']!;
+    const { files } = project(manner, 4, (path) => path.replace('housing-right', 'zz new'), 0);
+    const gone = (await files.list()).find(({ path }) => path === 'parts/housing-left.stp')!;
+    await files.apply({
+      summary: '',
+      changes: [{ action: 'delete', path: gone.path, base: gone.sha256 }],
+      rewires: [],
+      warnings: [],
+    });
+    const scanned = await scanFileSet(files);
+    const taken = brokenLinks(scanned).map((link) => [
+      link.written,
+      clearWinner(rankCandidates(scanned, link), 0.6)?.path,
+    ]);
+    expect(taken).toEqual([
+      ['parts/housing-left.stp', undefined],
+      ['parts/housing-right.stp', 'parts/zz new.stp'],
+    ]);
+  });
+});
+
 describe('links whose file is gone', () => {
   it.each([
     ['elsewhere', 'old', Object.keys(MANNERS)],

@@ -13,7 +13,7 @@ import { type Project, type ProjectLink, placedBelow } from '#core/scan/project'
 /** The engineer's choice for one link. */
 export interface RepairChoice {
   holder: string;
-  /** Where it is left out, a broken link is meant before a sound one, and a component before others. */
+  /** Where it is left out, a component is meant before others that are written alike. */
   kind?: LinkKind;
   written: string;
   target: string;
@@ -92,8 +92,7 @@ function findLink(
   const alike = (project.uses.get(holder) ?? []).filter(
     (link) => link.written === written && (kind === undefined || link.kind === kind),
   );
-  const rank = (link: ProjectLink) => Number(!isBroken(link.state)) * 2 + Number(link.kind !== 'component');
-  return alike.sort((a, b) => rank(a) - rank(b))[0];
+  return alike.find((link) => link.kind === 'component') ?? alike[0];
 }
 
 /** Whether a link that led to a file would make files place each other. A file never refers to itself. */

@@ -190,8 +190,10 @@ function productEvidence(
   if (byId) evidence.push(weigh('id', byId.id, 0.92));
   if (byName && byName.name !== byId?.id) evidence.push(weigh('name', byName.name, 0.7));
   // Content that the link led to before needs no name to speak for it.
-  if (!sameContent && !byId && !byName && wanted.length > 0 && offered.length > 0 && trust > 0.05) {
-    const isAnothers = same('id', others) ?? same('name', others);
+  if (sameContent || wanted.length === 0 || offered.length === 0 || trust < 0.05) return evidence;
+  // In a family that shares an id, the name tells whose it is.
+  const isAnothers = byName ? undefined : ((byId ? undefined : same('id', others)) ?? same('name', others));
+  if (isAnothers || (!byId && !byName)) {
     evidence.push({
       weight: (isAnothers ? -0.6 : -0.4) * trust,
       words: isAnothers

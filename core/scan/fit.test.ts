@@ -140,6 +140,12 @@ describe('a link that fits in a way of its own', () => {
     );
   });
 
+  it('is sound where no stand-in fits, even if another file happens to carry an id', async () => {
+    const all = parts(4).map((part, n) => ({ ...part, asked: { id: `Part${n}`, name: `Part${n}` } }));
+    const other = { path: 'else/where.stp', id: 'Part2', name: 'Something else' };
+    expect(await broken(all, [other])).toEqual([]);
+  });
+
   it('is sound when the id or the name agrees, in whatever case', async () => {
     const all = parts(4).map((part, n) =>
       n === 1
@@ -151,8 +157,8 @@ describe('a link that fits in a way of its own', () => {
     expect(await broken(all)).toEqual([]);
   });
 
-  it('is sound when most of its neighbours do not fit either', async () => {
-    const all = parts(5).map((part, n) =>
+  it.each([3, 5])('is sound when most or half of its neighbours, of %i, do not fit either', async (count) => {
+    const all = parts(count).map((part, n) =>
       n > 0 ? { ...part, asked: { id: `S${n}`, name: `Solid ${n}` } } : part,
     );
     expect(await broken(all)).toEqual([]);

@@ -20,6 +20,11 @@ describe('figures of a solid', () => {
     expect(meshVolume(away)).toBeCloseTo(1 / 6, 3);
   });
 
+  it('are doubted from just over the chord error on', () => {
+    expect(doubtAbout({ ...FACTS, volume: 1 / 6 + 3e-4 }, TETRAHEDRON)).toBeNull();
+    expect(doubtAbout({ ...FACTS, volume: 1 / 6 + 1e-3 }, TETRAHEDRON)).not.toBeNull();
+  });
+
   it('are doubted when the mesh has another volume, or the box no room for it', () => {
     expect(doubtAbout({ ...FACTS, volume: 6.5 }, TETRAHEDRON)).toMatch(
       /surfaces give 6.5 mm³, its mesh 0.167 mm³/,

@@ -72,6 +72,10 @@ describe('an assembly with its parts in the file', () => {
     const files = new MemoryFileSet([['unit.stp', UNIT()]]);
     const { outline, after, check } = await split(files);
     expect(check).toMatchObject({ isSame: true, after: { bodies: 8 } });
+    // Where the structure itself puts the bodies of the source.
+    const before = await sumOfAssembly(measureWith(kernel, files), after, 'unit.stp');
+    const now = await sumOfAssembly(measureWith(kernel, files), after, outline.assembly);
+    expect(compareSums(before!, now!)).toMatchObject({ isSame: true, before: { bodies: 8 } });
     expect(outline.components.map(({ name, group }) => [name, group.members.length])).toEqual([
       ['BAR', 2],
       ['PIN', 4],
