@@ -222,3 +222,35 @@ describe('the pages', () => {
       expect(readme).toContain(`docs/screenshots/${name}.png`);
   });
 });
+
+describe('links that others do not follow', () => {
+  it('are found by the Repair desk, renewed as one change, and taken back', async () => {
+    const { page, context, problems } = await signedIn(stand);
+    await page.goto(`${stand.address}/projects`);
+    await page.getByRole('button', { name: 'New project' }).click();
+    await page.getByPlaceholder('Name of the new project').fill('From elsewhere');
+    await page.getByRole('button', { name: 'Create' }).click();
+    await page.getByText('Start here').waitFor();
+    await page
+      .getByTestId('import-files')
+      .setInputFiles(
+        [
+          ['top.stp', testAssembly('TOP', [{ written: 'part.stp', id: 'PART' }], 'associated')] as const,
+          ['part.stp', writeBoxPart({ id: 'PART' })] as const,
+        ].map(([name, bytes]) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(bytes) })),
+      );
+    await page.getByRole('button', { name: 'Import', exact: true }).first().click();
+    await page.getByText('Imported: 2 new files').waitFor();
+    await page.getByRole('link', { name: 'Repair desk' }).click();
+    await page.getByText('1 file writes links in a form that other programs pass over.').waitFor();
+    await page.getByRole('link', { name: 'Renew how links are written' }).click();
+    await page.getByRole('list', { name: 'Files to renew' }).getByText('top.stp').waitFor();
+    await page.getByRole('button', { name: 'Renew 1 file' }).click();
+    await page.getByText('Renewed how links are written in top.stp.').waitFor();
+    await page.getByRole('heading', { name: 'Every link is written as others follow it' }).waitFor();
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await page.getByRole('button', { name: 'Renew 1 file' }).waitFor();
+    expect(problems).toEqual([]);
+    await context.close();
+  });
+});

@@ -35,6 +35,7 @@ export function Commands({ projectId }: { projectId: string }) {
     go('structure', 'Structure', 'The indented table beside the model'),
     go('files', 'Files', 'All files of the project, and importing'),
     go('repair', 'Repair desk', 'Broken links and the files that may be meant'),
+    go('renew', 'Renew how links are written', 'Files that other programs do not follow'),
     go('split', 'Split', 'A part of many bodies becomes component files'),
     go('sources', 'Sources', 'Files that came out of another, and its newer versions'),
     go('hand-off', 'Hand-off', 'Pack an assembly with everything it needs'),
