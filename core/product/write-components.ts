@@ -7,7 +7,7 @@ import { addAxisPlacement } from './write-geometry';
 export type ComponentToWrite = {
   id: string;
   name: string;
-  placings: { name: string; placement: Matrix4; description?: string }[];
+  placings: { name: string; placement: Matrix4 }[];
 } & ({ /** The path as it shall stand in the file. */ written: string } | { addPart: AddPart });
 
 /** Adds a part to the file that is being built. */
@@ -116,12 +116,7 @@ export function addOccurrence(
   frame: Frame,
   assembly: Reference,
   component: Placed,
-  {
-    id,
-    name,
-    description = '',
-    placement,
-  }: { id: string; name: string; description?: string; placement: Matrix4 },
+  { id, name, placement }: { id: string; name: string; placement: Matrix4 },
   form: PlacementForm = 'pair',
 ): { item: Reference; finish(assemblyShape: Reference): void } {
   const { builder, millimetres } = frame;
@@ -131,7 +126,8 @@ export function addOccurrence(
     'NEXT_ASSEMBLY_USAGE_OCCURRENCE',
     id,
     name,
-    description,
+    // Empty: many readers show a description in the place of the name.
+    '',
     assembly,
     component.definition,
     null,
