@@ -41,6 +41,12 @@ export function pieceName(body: Body, path: string): string {
   return `${body.name || `body #${body.id}`} ${path}`;
 }
 
+/** @throws SplitError for an assembly with its parts in the file: its bodies are cut in files of their own */
+export function refuseAssembly({ path, scope }: SourcePart): void {
+  if (scope.isAssembly)
+    throw new SplitError(`${path} is an assembly. Split it first, and cut the file that the body gets.`);
+}
+
 /**
  * Plans to put the pieces of a cut in the place of the body that was cut.
  * @throws SplitError in words for the engineer
@@ -55,8 +61,7 @@ export async function planCut(
   timeStamp: string,
 ): Promise<ChangeSet> {
   const { path } = source;
-  if (source.scope.isAssembly)
-    throw new SplitError(`${path} is an assembly. Split it first, and cut the file that the body gets.`);
+  refuseAssembly(source);
   const base = project.files.get(path)?.sha256;
   if (base === undefined) throw new SplitError(`There is no file ${path}.`);
   const named = pieces.map((piece) => ({

@@ -1,6 +1,7 @@
 import type { Part21File } from './file';
 import { endOfComment, endOfString, skipBlank } from './parameters';
 import { type Edit, splice } from './splice';
+import { inStandardOrder } from './write';
 
 /** Whether the partial records of a complex instance stand in alphabetical order (ISO 10303-21, 11.2.5.3). */
 export function isInOrder(file: Part21File, id: number): boolean {
@@ -13,8 +14,7 @@ export function withRecordsInOrder(file: Part21File, ids: readonly number[]): Ui
   const edits = ids.flatMap((id): Edit[] => {
     const ranges = recordRanges(file, id);
     const { records } = file.instance(id)!;
-    const order = ranges.map((range, n) => ({ range, keyword: records[n]!.keyword }));
-    order.sort((a, b) => (a.keyword < b.keyword ? -1 : a.keyword > b.keyword ? 1 : 0));
+    const order = inStandardOrder(ranges.map((range, n) => ({ range, keyword: records[n]!.keyword })));
     return ranges.map((range, n) => ({
       ...range,
       content: file.bytes.subarray(order[n]!.range.start, order[n]!.range.end),

@@ -38,7 +38,9 @@ export function writeInstance(id: number, records: readonly EntityRecord[]): str
 }
 
 /** Partial records stand in the alphabetical order of their keywords (ISO 10303-21, 11.2.5.3); readers rely on it. */
-export function inStandardOrder(records: readonly EntityRecord[]): EntityRecord[] {
+export function inStandardOrder<Record extends Pick<EntityRecord, 'keyword'>>(
+  records: readonly Record[],
+): Record[] {
   return [...records].sort((a, b) => (a.keyword < b.keyword ? -1 : a.keyword > b.keyword ? 1 : 0));
 }
 

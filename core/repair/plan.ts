@@ -59,9 +59,9 @@ export async function planRepair(
       links.map((link) => ({ kind: link.kind, written: link.written, to: chosen.get(link)! })),
     );
     const renamed = standInsToName(project, holder, chosen);
-    for (const { was, now } of renamed)
+    for (const { was, name } of renamed)
       changes.warnings.push(
-        `${baseName(holder)} asked for ${was}. It will ask for ${now}, which was chosen.`,
+        `${baseName(holder)} asked for ${was}. It will ask for ${name}, which was chosen.`,
       );
     const content = withStandInsNamed(bytes, renamed);
     changes.changes.push(write(holder, project.files.get(holder)!.sha256, content));
@@ -96,10 +96,9 @@ function findLink(
 }
 
 /** Whether a link that led to a file would make files place each other. A file never refers to itself. */
-export function wouldLoop(project: Project, link: ProjectLink, target: string): boolean {
-  if (target === link.from) return true;
-  if (!LINK_KINDS[link.kind].places) return false;
-  return placedBelow(withoutLink(project, link), [target]).includes(link.from);
+export function wouldLoop(project: Project, { from, kind }: ProjectLink, target: string): boolean {
+  if (target === from) return true;
+  return LINK_KINDS[kind].places && placedBelow(project, [target]).includes(from);
 }
 
 /** The stand-ins of a holder that would make links be doubted although their targets were chosen. */
@@ -116,7 +115,6 @@ function standInsToName(project: Project, holder: string, chosen: ReadonlyMap<Pr
       id: offered.id,
       name: offered.name,
       was: wanted.name,
-      now: offered.name,
     }));
   });
 }
@@ -131,13 +129,4 @@ export function linksWrittenAlike(project: Project, link: ProjectLink): ProjectL
 
 export function brokenLinks(project: Project): ProjectLink[] {
   return project.links.filter(({ state }) => isBroken(state));
-}
-
-function withoutLink(project: Project, link: ProjectLink): Project {
-  const uses = new Map(project.uses);
-  uses.set(
-    link.from,
-    (uses.get(link.from) ?? []).filter((other) => other !== link),
-  );
-  return { ...project, uses };
 }

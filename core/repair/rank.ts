@@ -1,10 +1,10 @@
-import { LINK_KINDS } from '#core/links/kinds';
 import { baseName, extensionOf, folderOf, parseWritten, resolveSegments } from '#core/links/paths';
 import type { SourceMemory } from '#core/links/source-memory';
 import { bodyCount, ownProducts } from '#core/scan/content';
 import { type Designation, wantedBy } from '#core/scan/fit';
-import { type Project, type ProjectLink, placedBelow, type ScannedFile } from '#core/scan/project';
+import type { Project, ProjectLink, ScannedFile } from '#core/scan/project';
 import { nameLikeness } from './name-likeness';
+import { wouldLoop } from './plan';
 import { isShaped, offeredBy, ProjectSigns } from './signs';
 
 /** One thing that speaks for or against a candidate. */
@@ -264,7 +264,7 @@ function combine(evidence: readonly Evidence[]): number {
 }
 
 function whyUnusable(project: Project, link: ProjectLink, path: string): string | null {
-  if (LINK_KINDS[link.kind].places && placedBelow(project, [path]).includes(link.from))
+  if (wouldLoop(project, link, path))
     return `Would make a loop: ${baseName(path)} itself uses ${baseName(link.from)}`;
   const error = project.files.get(path)?.scan.error;
   return error ? `Cannot be read: ${error}` : null;

@@ -5,7 +5,7 @@ import { withFoldersJoined } from '#core/links/renew-folders';
 import { withSourcesRenewed } from '#core/links/renew-sources';
 import { Part21File } from '#core/part21/file';
 import { withRecordsInOrder } from '#core/part21/record-order';
-import { type OldForm, scanContent, unitsOutOfOrder } from '#core/scan/content';
+import { type OldForm, unitsOutOfOrder } from '#core/scan/content';
 import type { Project } from '#core/scan/project';
 
 /** A file, and what it writes in an old form. */
@@ -48,22 +48,22 @@ export async function planRenew(
   const changes: ChangeSet = { summary: '', changes: [], rewires: [], warnings: [] };
   for (const [n, { path, forms }] of old.entries()) {
     await onFile?.(n, old.length);
-    const bytes = renewed(path, await files.read(path), forms);
-    changes.changes.push(write(path, project.files.get(path)!.sha256, bytes));
+    const { sha256, scan } = project.files.get(path)!;
+    changes.changes.push(write(path, sha256, renewed(await files.read(path), forms, scan.placeholders)));
   }
   changes.summary = `Renewed how links are written in ${old.length === 1 ? old[0]!.path : `${old.length} files`}`;
   return changes;
 }
 
-function renewed(path: string, before: Uint8Array, forms: readonly OldForm[]): Uint8Array {
+/** @param standIns PRODUCT_DEFINITIONs of the file that stand for others */
+function renewed(before: Uint8Array, forms: readonly OldForm[], standIns: readonly number[]): Uint8Array {
   let bytes = before;
   if (forms.includes('units')) {
     const file = Part21File.read(bytes);
     bytes = withRecordsInOrder(file, unitsOutOfOrder(file));
   }
   if (forms.includes('folders')) bytes = withFoldersJoined(bytes);
-  if (forms.includes('stand-ins'))
-    bytes = withDocumentsReferring(bytes, scanContent(path, bytes).placeholders);
+  if (forms.includes('stand-ins')) bytes = withDocumentsReferring(bytes, standIns);
   if (forms.includes('sources')) bytes = withSourcesRenewed(bytes);
   return bytes;
 }

@@ -70,7 +70,7 @@ export class ProjectSigns {
     const checker = new FitChecker(project.files);
     for (const link of project.links) {
       if (link.kind !== 'component' || isBroken(link.state)) continue;
-      const fits = checker.fits(project.files.get(link.from)!, { ...link, isFar: false });
+      const fits = checker.fits(project.files.get(link.from)!, link);
       if (fits === undefined) continue;
       const known = this.fitting.get(link.from) ?? { fit: 0, misfit: 0 };
       known[fits ? 'fit' : 'misfit']++;

@@ -59,7 +59,7 @@ export class FitChecker {
   constructor(private readonly files: ReadonlyMap<string, Scanned>) {}
 
   /** Whether a link fits its target; undefined where that cannot be told. */
-  fits(holder: Scanned, { definitions, to }: FittingLink): boolean | undefined {
+  fits(holder: Scanned, { definitions, to }: Omit<FittingLink, 'isFar'>): boolean | undefined {
     return to === null ? undefined : agree(wantedBy(holder, definitions), this.offeredBy(to));
   }
 

@@ -100,7 +100,12 @@ export function resolveProject(scanned: Iterable<ScannedFile>, options: ResolveO
   const uses = groupBy(links, ({ from }) => from);
   for (const [holder, own] of uses) {
     const components = own.filter(({ kind, to }) => kind === 'component' && to !== null);
-    const fitting = components.map((link) => ({ ...link, isFar: far.has(link), link }));
+    const fitting = components.map((link) => ({
+      definitions: link.definitions,
+      to: link.to,
+      isFar: far.has(link),
+      link,
+    }));
     for (const { link, reason, carriers } of checker.doubted(files.get(holder)!, fitting)) {
       const found = link.link.to!;
       Object.assign(link.link, {

@@ -50,8 +50,6 @@ interface ProductContexts {
  */
 export class SourcePart {
   readonly file: Part21File;
-  /** All products of the file. */
-  readonly products: readonly Product[];
   /** What is taken apart, and where its bodies stand. */
   readonly scope: SplitScope;
   readonly product: Product;
@@ -73,8 +71,7 @@ export class SourcePart {
     product: string | null = null,
   ) {
     this.file = Part21File.read(bytes);
-    this.products = readStructure(this.file).products;
-    this.scope = placedBodies(path, this.products, product);
+    this.scope = placedBodies(path, readStructure(this.file).products, product);
     ({ product: this.product, bodies: this.bodies } = this.scope);
     this.readRepresentations();
     this.readStyles();

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { ChangeSet } from '#core/change/change-set';
 import { kernelUnitOf } from '#core/cut/pieces';
-import { CutChoices, planCut } from '#core/cut/plan';
+import { CutChoices, planCut, refuseAssembly } from '#core/cut/plan';
 import { catchingPoints } from '#core/cut/snaps';
 import type { Body } from '#core/product/structure';
 import type { BodyFacts } from '#core/shape/body';
@@ -152,8 +152,7 @@ export const KEEP_PIECES = taskKind<{ cut: string; choices: CutChoices }, Applie
 
 function bodyOf(path: string, bytes: Uint8Array, number: number): { source: SourcePart; body: Body } {
   const source = new SourcePart(path, bytes);
-  if (source.scope.isAssembly)
-    throw new SplitError(`${path} is an assembly. Split it first, and cut the file that the body gets.`);
+  refuseAssembly(source);
   const body = source.bodies.find(({ id }) => id === number);
   if (!body) throw new SplitError(`${path} has no body #${number}.`);
   return { source, body };

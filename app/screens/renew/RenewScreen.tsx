@@ -1,6 +1,7 @@
 import { Button } from '@mantine/core';
 import { Link, useOutletContext } from 'react-router';
 import type { AppliedChange } from '#server/projects/apply-in-task';
+import { Applied } from '../../ui/Applied';
 import { plural } from '../../ui/format';
 import layout from '../../ui/OperationPage.module.css';
 import { TaskBar } from '../../ui/TaskBar';
@@ -26,12 +27,7 @@ export function RenewScreen({ files }: RenewScreenProps) {
   const renewing = useTask<AppliedChange>();
   const applied = renewing.done?.result ?? null;
   const { undone, button } = useUndo(applied?.applied);
-  const undoBar = applied && !undone && (
-    <div className={layout.undo}>
-      <span role="status">{applied.summary}.</span>
-      {button}
-    </div>
-  );
+  const undoBar = applied && !undone && <Applied summary={applied.summary}>{button}</Applied>;
   if (files.length === 0)
     return (
       <div className={layout.blank}>

@@ -4,6 +4,7 @@ import type { Candidate } from '#core/repair/rank';
 import type { BrokenLink } from '#server/views/repair-view';
 import type { SceneData } from '#server/views/structure-view';
 import { Stage } from '../../stage/Stage';
+import { Applied } from '../../ui/Applied';
 import { plural } from '../../ui/format';
 import { LinkMark } from '../../ui/LinkMark';
 import layout from '../../ui/OperationPage.module.css';
@@ -44,12 +45,7 @@ export function RepairScreen({ queue, current, toRenew }: RepairScreenProps) {
 
   const applied = repair.data && 'applied' in repair.data ? repair.data : null;
   const { undone, button } = useUndo(applied?.applied);
-  const undoBar = applied && !undone && (
-    <div className={layout.undo}>
-      <span role="status">{applied.summary}.</span>
-      {button}
-    </div>
-  );
+  const undoBar = applied && !undone && <Applied summary={applied.summary}>{button}</Applied>;
 
   const renew = toRenew > 0 && (
     <p className={classes.renew}>

@@ -7,6 +7,7 @@ import type { AppliedChange } from '#server/projects/apply-in-task';
 import type { FollowRequest, SourceFile } from '#server/projects/follow';
 import type { Comparison } from '#server/worker/comparison';
 import { Stage } from '../../stage/Stage';
+import { Applied } from '../../ui/Applied';
 import { plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import layout from '../../ui/OperationPage.module.css';
@@ -163,12 +164,7 @@ export function SourcesScreen({ sources, source, comparison, isPreparing }: Sour
         <Button component={Link} to={`/projects/${projectId}/split`}>
           Go to Split
         </Button>
-        {applied && !undone && (
-          <div className={layout.undo}>
-            <span role="status">{applied.summary}.</span>
-            {undoButton}
-          </div>
-        )}
+        {applied && !undone && <Applied summary={applied.summary}>{undoButton}</Applied>}
       </div>
     );
   }
