@@ -1,20 +1,20 @@
 import { pathProblem } from '#core/links/paths';
 import { type FileEntry, type FileSet, sha256 } from './file-set';
 
+/** A content to be stored. Without its bytes it is one that the home already keeps under its hash. */
+export interface NewContent {
+  sha256: string;
+  bytes: number;
+  content: Uint8Array | null;
+}
+
 /**
  * One file written, moved or deleted. `base` is the hash that the plan saw there; null where it saw no file.
- * A write without content means one that the home already keeps under its hash.
+ * A file that moves may get another content on its way: its own links are relative to where it lies.
  */
 export type FileChange =
-  | {
-      action: 'write';
-      path: string;
-      base: string | null;
-      sha256: string;
-      bytes: number;
-      content: Uint8Array | null;
-    }
-  | { action: 'move'; path: string; to: string; base: string }
+  | ({ action: 'write'; path: string; base: string | null } & NewContent)
+  | { action: 'move'; path: string; to: string; base: string; written?: NewContent }
   | { action: 'delete'; path: string; base: string };
 
 /** A link that the change sets anew, in words for the preview. */
@@ -58,8 +58,30 @@ export class ConflictError extends Error {
   }
 }
 
+export function newContent(content: Uint8Array): NewContent {
+  return { sha256: sha256(content), bytes: content.byteLength, content };
+}
+
 export function write(path: string, base: string | null, content: Uint8Array): FileChange {
-  return { action: 'write', path, base, content, sha256: sha256(content), bytes: content.byteLength };
+  return { action: 'write', path, base, ...newContent(content) };
+}
+
+/** The contents that a change brings. */
+export function contentsOf({ changes }: Pick<ChangeSet, 'changes'>): NewContent[] {
+  return changes.flatMap((change) =>
+    change.action === 'write' ? [change] : change.action === 'move' && change.written ? [change.written] : [],
+  );
+}
+
+/** The change as it is recorded: its contents lie elsewhere, by their hash. */
+export function withoutContents(changes: readonly FileChange[]): FileChange[] {
+  return changes.map((change) =>
+    change.action === 'write'
+      ? { ...change, content: null }
+      : change.action === 'move' && change.written
+        ? { ...change, written: { ...change.written, content: null } }
+        : change,
+  );
 }
 
 /**
@@ -100,13 +122,12 @@ export function inverse(
   { summary, changes, rewires }: ChangeSet,
   sizeOf: (sha256: string) => number,
 ): ChangeSet {
+  const kept = (sha256: string): NewContent => ({ sha256, bytes: sizeOf(sha256), content: null });
   const restore = (path: string, base: string | null, sha256: string): FileChange => ({
     action: 'write',
     path,
     base,
-    sha256,
-    bytes: sizeOf(sha256),
-    content: null,
+    ...kept(sha256),
   });
   const back = changes.map((change): FileChange => {
     switch (change.action) {
@@ -115,7 +136,15 @@ export function inverse(
           ? { action: 'delete', path: change.path, base: change.sha256 }
           : restore(change.path, change.sha256, change.base);
       case 'move':
-        return { action: 'move', path: change.to, to: change.path, base: change.base };
+        return change.written
+          ? {
+              action: 'move',
+              path: change.to,
+              to: change.path,
+              base: change.written.sha256,
+              written: kept(change.base),
+            }
+          : { action: 'move', path: change.to, to: change.path, base: change.base };
       case 'delete':
         return restore(change.path, null, change.base);
     }

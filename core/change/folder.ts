@@ -13,7 +13,14 @@ import {
 } from 'node:fs/promises';
 import path from 'node:path';
 import { pathProblem } from '#core/links/paths';
-import { type ChangeableFileSet, type ChangeSet, checkConflicts, inverse } from './change-set';
+import {
+  type ChangeableFileSet,
+  type ChangeSet,
+  checkConflicts,
+  type FileChange,
+  inverse,
+  withoutContents,
+} from './change-set';
 import { type FileEntry, MissingFileError } from './file-set';
 
 /** Where a folder keeps its journal, the contents that were replaced, and what was done. */
@@ -106,10 +113,11 @@ export class FolderFileSet implements ChangeableFileSet {
     for (const { path: file, sha256: hash } of current.values())
       await this.keep(hash, (to) => copyFile(path.join(this.root, file), to));
     for (const change of changes.changes) {
-      if (change.action !== 'write') continue;
-      const { content } = change;
-      if (content) await this.keep(change.sha256, (to) => writeFlushed(to, content));
-      else if (!(await lstat(this.own('kept', change.sha256)).catch(() => undefined)))
+      const written = change.action === 'write' ? change : change.action === 'move' && change.written;
+      if (!written) continue;
+      const { content } = written;
+      if (content) await this.keep(written.sha256, (to) => writeFlushed(to, content));
+      else if (!(await lstat(this.own('kept', written.sha256)).catch(() => undefined)))
         throw new Error(`The content for ${change.path} is no longer kept in this folder.`);
     }
 
@@ -118,9 +126,7 @@ export class FolderFileSet implements ChangeableFileSet {
       id: `${new Date().toISOString().replace(/[:.]/g, '-')}-${randomUUID().slice(0, 8)}`,
       time: new Date().toISOString(),
       ...changes,
-      changes: changes.changes.map((change) =>
-        change.action === 'write' ? { ...change, content: null } : change,
-      ),
+      changes: withoutContents(changes.changes),
     };
     this.onStep('journal');
     await writeFlushed(this.own('journal.part'), Buffer.from(JSON.stringify(entry, null, 1)));
@@ -167,10 +173,7 @@ export class FolderFileSet implements ChangeableFileSet {
       this.onStep(`place ${target}`);
       await mkdir(path.dirname(target), { recursive: true });
       const temporary = path.join(path.dirname(target), `.stonetray-${randomUUID()}`);
-      await writeFlushed(
-        temporary,
-        await readFile(this.own('kept', change.action === 'move' ? change.base : change.sha256)),
-      );
+      await writeFlushed(temporary, await readFile(this.own('kept', arrivingContent(change))));
       await rename(temporary, target);
       await flushFolder(path.dirname(target));
     }
@@ -220,6 +223,11 @@ export class FolderFileSet implements ChangeableFileSet {
   private own(...parts: string[]): string {
     return path.join(this.root, OWN_FOLDER, ...parts);
   }
+}
+
+/** Hash of what lies at the new place. */
+function arrivingContent(change: Exclude<FileChange, { action: 'delete' }>): string {
+  return change.action === 'write' ? change.sha256 : (change.written?.sha256 ?? change.base);
 }
 
 async function writeFlushed(file: string, content: Uint8Array): Promise<void> {

@@ -32,8 +32,14 @@ export class MemoryFileSet implements ChangeableFileSet {
     for (const change of changes.changes) {
       if (change.action === 'write')
         after.set(change.path, this.keep(change.path, change.content ?? this.kept.get(change.sha256)!));
-      else if (change.action === 'move')
-        after.set(change.to, { ...this.files.get(change.path)!, path: change.to });
+      else if (change.action === 'move') {
+        const { written } = change;
+        const content = written && (written.content ?? this.kept.get(written.sha256)!);
+        after.set(
+          change.to,
+          content ? this.keep(change.to, content) : { ...this.files.get(change.path)!, path: change.to },
+        );
+      }
     }
     this.files = after;
     return inverse(changes, (hash) => this.kept.get(hash)!.byteLength);

@@ -70,6 +70,23 @@ export function resolveSegments(folder: string, segments: readonly string[]): st
   return out.join('/');
 }
 
+/** Whether two paths are the same for a system that minds no case: such a clash loses a file there. */
+export function foldPath(path: string): string {
+  return (/^[\u0000-\u007f]*$/.test(path) ? path : path.normalize('NFC')).toLowerCase();
+}
+
+/** The path itself, or else the first that is free with a number behind its name: `bar.stp`, `bar-2.stp`. */
+export function freePath(path: string, isTaken: (path: string) => boolean): string {
+  if (!isTaken(path)) return path;
+  const name = baseName(path);
+  const dot = name.lastIndexOf('.');
+  const extension = dot <= 0 ? '' : name.slice(dot);
+  for (let n = 2; ; n++) {
+    const candidate = joinPath(folderOf(path), `${stemOf(path)}-${n}${extension}`);
+    if (!isTaken(candidate)) return candidate;
+  }
+}
+
 /** The way from one file to another, as a path relative to the first one's folder. */
 export function relativePath(from: string, to: string): string {
   const a = folderOf(from) === '' ? [] : folderOf(from).split('/');

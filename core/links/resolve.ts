@@ -1,5 +1,5 @@
 import { append } from '#core/multimap';
-import { baseName, folderOf, joinPath, parseWritten, resolveSegments } from './paths';
+import { baseName, folderOf, foldPath, joinPath, parseWritten, resolveSegments } from './paths';
 
 export type LinkState = 'sound' | 'behind' | 'missing' | 'ambiguous' | 'loop';
 
@@ -29,8 +29,8 @@ export class PathIndex {
   constructor(paths: Iterable<string>) {
     this.exact = new Set(paths);
     for (const path of this.exact) {
-      append(this.byPath, fold(path), path);
-      append(this.byName, fold(baseName(path)), path);
+      append(this.byPath, foldPath(path), path);
+      append(this.byName, foldPath(baseName(path)), path);
     }
   }
 
@@ -40,14 +40,20 @@ export class PathIndex {
 
   /** The one path written exactly so, or else all that differ in case only. */
   atPath(path: string): string[] {
-    return this.exact.has(path) ? [path] : (this.byPath.get(fold(path)) ?? []);
+    return this.exact.has(path) ? [path] : (this.byPath.get(foldPath(path)) ?? []);
   }
 
   named(name: string): string[] {
-    const found = this.byName.get(fold(name)) ?? [];
+    const found = this.byName.get(foldPath(name)) ?? [];
     const sameCase = found.filter((path) => baseName(path) === name);
     return sameCase.length > 0 ? sameCase : found;
   }
+}
+
+/** The path that a link says to the letter; undefined where it says none within the project. */
+export function writtenPath(holder: string, written: string): string | undefined {
+  const { origin, segments } = parseWritten(written);
+  return origin === 'relative' ? resolveSegments(folderOf(holder), segments) : undefined;
 }
 
 /**
@@ -111,8 +117,4 @@ function pathTrouble(origin: string, inside: string | undefined): string {
 function missingReason(origin: string, inside: string | undefined, name: string): string {
   if (origin === 'relative' && inside !== undefined) return `No file named ${name} is in the project.`;
   return `${pathTrouble(origin, inside)}, and no file named ${name} is in the project.`;
-}
-
-function fold(path: string): string {
-  return (/^[\u0000-\u007f]*$/.test(path) ? path : path.normalize('NFC')).toLowerCase();
 }

@@ -2,7 +2,7 @@ import { Part21File } from '#core/part21/file';
 import { replaceStrings, type StringReplacement } from '#core/part21/rewrite';
 import type { LinkKind } from './kinds';
 import { baseName, folderOf, relativePath } from './paths';
-import { withSourcesRenewed } from './renew-sources';
+import { renewSource, withSourcesRenewed } from './renew-sources';
 import { readStepLinks, type WrittenLink } from './step';
 
 /** A link to be set anew: the one of that kind written so, and the target's project path. */
@@ -11,6 +11,8 @@ export interface Retarget {
   written: string;
   /** Path of the target as the holder will see it: project path, or path inside a package. */
   to: string;
+  /** For a source whose text changed and nothing else of it: the hash to be remembered from now on. */
+  sha256?: string;
 }
 
 /**
@@ -40,7 +42,10 @@ export function rewriteLinks(
     replacements.push(...placesRewritten(link, path));
     return link.written.includes('\\') ? path.replaceAll('/', '\\') : path;
   });
-  return { bytes: replaceStrings(renewed, replacements), rewritten };
+  let after = replaceStrings(renewed, replacements);
+  for (const [n, { sha256 }] of retargets.entries())
+    if (sha256 !== undefined) after = renewSource(after, rewritten[n]!, sha256, new Map());
+  return { bytes: after, rewritten };
 }
 
 function placesRewritten(link: WrittenLink, path: string): StringReplacement[] {

@@ -43,10 +43,11 @@ export interface Project {
   /** Links by the file that they lead to. */
   usedBy: ReadonlyMap<string, readonly ProjectLink[]>;
   loops: ReadonlyMap<string, readonly string[]>;
+  /** Folders in which a file is looked for when it is not at its written path. */
+  searchFolders: readonly string[];
 }
 
 export interface ResolveOptions {
-  /** Folders in which a file is looked for when it is not at its written path. */
   searchFolders?: readonly string[];
 }
 
@@ -143,6 +144,7 @@ export function resolveProject(scanned: Iterable<ScannedFile>, options: ResolveO
       ({ to }) => to!,
     ),
     loops,
+    searchFolders: options.searchFolders ?? [],
   };
 }
 

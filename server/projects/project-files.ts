@@ -1,5 +1,12 @@
 import type { Knex } from 'knex';
-import { type ChangeableFileSet, type ChangeSet, checkConflicts, inverse } from '#core/change/change-set';
+import {
+  type ChangeableFileSet,
+  type ChangeSet,
+  checkConflicts,
+  contentsOf,
+  inverse,
+  withoutContents,
+} from '#core/change/change-set';
 import { type FileEntry, MissingFileError } from '#core/change/file-set';
 import { getBlob, putBlobs } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
@@ -56,9 +63,7 @@ export class ProjectFileSet implements ChangeableFileSet {
   async applyAs(changes: ChangeSet, undoes: string | null = null, along: Along = {}): Promise<string> {
     // Contents go in first, outside the lock: a content that nothing refers to does no harm.
     const contents = new Map(
-      changes.changes.flatMap((change) =>
-        change.action === 'write' && change.content ? [[change.sha256, change.content] as const] : [],
-      ),
+      contentsOf(changes).flatMap(({ sha256, content }) => (content ? [[sha256, content] as const] : [])),
     );
     await putBlobs(this.db, contents, async (done) => along.onStored?.(done, contents.size));
     return this.db.transaction(async (trx) => {
@@ -81,15 +86,12 @@ export class ProjectFileSet implements ChangeableFileSet {
       checkConflicts(changes, (path) => current.get(path));
 
       // 2. The record.
-      const recorded = changes.changes.map((change) =>
-        change.action === 'write' ? { ...change, content: null } : change,
-      );
       const [{ id: changeSetId }] = await trx('change_sets')
         .insert({
           project_id: this.projectId,
           author_id: this.authorId,
           summary: changes.summary,
-          changes: JSON.stringify(recorded),
+          changes: JSON.stringify(withoutContents(changes.changes)),
           rewires: JSON.stringify(changes.rewires),
           warnings: JSON.stringify(changes.warnings),
           undoes,
