@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { MemoryFileSet } from '#core/change/memory';
+import { planningOn } from '#core/operation';
 import { transformPoint } from '#core/product/matrix';
 import { scanFileSet } from '#core/scan/scan';
 import { findCongruent } from '#core/shape/congruence/congruence';
@@ -23,7 +24,7 @@ export async function splitting(): Promise<Result[]> {
   const split = await compare(
     async () => {
       const outline = outlineSplit(project, await openSource(files, 'frame.stp'), choices, new Map());
-      await planSplit(project, files, outline, choices, '2026-01-01T00:00:00');
+      await planSplit(planningOn(project, files), { outline, choices });
     },
     () => createHash('sha256').update(readFileSync(FRAME)).digest('hex'),
     61,

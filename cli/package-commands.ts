@@ -2,6 +2,7 @@ import { createWriteStream } from 'node:fs';
 import { mkdir, rename, rm } from 'node:fs/promises';
 import path from 'node:path';
 import { pipeline } from 'node:stream/promises';
+import { Draft, listed } from '#core/change/draft';
 import { FolderFileSet } from '#core/change/folder';
 import { isDamaged, openPackage } from '#core/handoff/open-package';
 import { HandOffOptions, planHandOff } from '#core/handoff/plan';
@@ -106,9 +107,10 @@ export async function unpackCommand(
   }
   await mkdir(options.to, { recursive: true });
   const files = await FolderFileSet.open(options.to);
-  const plan = planUnpack(opened, await files.list(), '', options.onConflict);
-  if (plan.changes.length > 0) await files.apply(plan);
-  const written = plan.changes.map(({ path: file }) => file);
+  const draft = new Draft(files, listed(await files.list()));
+  const plan = await planUnpack({ draft }, { opened, into: '', onConflict: options.onConflict });
+  if (plan.change.changes.length > 0) await files.apply(plan.change);
+  const written = plan.laidOut.map(({ path: file }) => file);
   if (options.json) printJson({ written, conflicts: plan.conflicts, problems: opened.problems });
   else {
     for (const { path: file, outcome } of plan.conflicts) printLine(`${file}: ${outcome}`);

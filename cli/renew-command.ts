@@ -1,4 +1,5 @@
 import { FolderFileSet } from '#core/change/folder';
+import { planningOn } from '#core/operation';
 import { filesToRenew, formInWords, planRenew } from '#core/repair/renew';
 import { scanFileSet } from '#core/scan/scan';
 import { FINE } from './exit';
@@ -12,7 +13,7 @@ export async function renewCommand(
   const files = await FolderFileSet.open(folder);
   const project = await scanFileSet(files);
   const old = filesToRenew(project);
-  const plan = await planRenew(project, files, old);
+  const plan = await planRenew(planningOn(project, files), old);
   const applied = !options.dryRun && plan.changes.length > 0;
   if (applied) await files.apply(plan);
   if (options.json) printJson({ dryRun: options.dryRun ?? false, applied, files: old });

@@ -1,4 +1,5 @@
 import { FolderFileSet } from '#core/change/folder';
+import { planningOn } from '#core/operation';
 import { brokenLinks, planRepair, type RepairChoice } from '#core/repair/plan';
 import { clearWinner, rankCandidates } from '#core/repair/rank';
 import type { Project, ProjectLink } from '#core/scan/project';
@@ -31,7 +32,7 @@ export async function repairCommand(folder: string, options: RepairOptions): Pro
         choices.push({ holder: link.from, kind: link.kind, written: link.written, target: winner.path });
       return { link, candidates, taken: winner?.path ?? null };
     });
-  const plan = await planRepair(project, files, choices);
+  const plan = await planRepair(planningOn(project, files), choices);
   if (!options.dryRun && plan.changes.length > 0) await files.apply(plan);
   const left = findings.filter(({ taken }) => taken === null);
 

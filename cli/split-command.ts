@@ -2,6 +2,7 @@ import { readFile } from 'node:fs/promises';
 import path from 'node:path';
 import { FolderFileSet } from '#core/change/folder';
 import { findProjectRoot } from '#core/handoff/project-root';
+import { planningOn } from '#core/operation';
 import { scanFileSet } from '#core/scan/scan';
 import { ThreadedKernel } from '#core/shape/threaded-kernel';
 import { compareSums, measureWith, type SplitCheck, sumOfAssembly, sumOfBodies } from '#core/split/check';
@@ -114,8 +115,7 @@ export async function splitCommand(file: string, options: SplitOptions): Promise
     tie: options.tie,
   });
   const outline = outlineSplit(project, source, choices, facts);
-  const timeStamp = new Date().toISOString().slice(0, 19);
-  const changes = await planSplit(project, files, outline, choices, timeStamp);
+  const changes = await planSplit(planningOn(project, files), { outline, choices });
   if (!options.dryRun) await files.apply(changes);
   const check = options.check && !options.dryRun ? await checkResult(files, outline, facts) : null;
 

@@ -3,6 +3,7 @@ import os from 'node:os';
 import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { FolderFileSet } from '#core/change/folder';
+import { planningOn } from '#core/operation';
 import { brokenLinks, planRepair } from '#core/repair/plan';
 import { rankCandidates } from '#core/repair/rank';
 import { scanFileSet } from '#core/scan/scan';
@@ -25,7 +26,7 @@ describe.skipIf(!hasOutsideReader)('the HX-12, read by somebody else', () => {
       const [best] = rankCandidates(project, link);
       return { holder: link.from, kind: link.kind, written: link.written, target: best!.path };
     });
-    await files.apply(await planRepair(project, files, choices));
+    await files.apply(await planRepair(planningOn(project, files), choices));
     const repaired = await scanFileSet(files);
     bodies = structureTable(repaired, ROOT, false).instances.length;
     const paths = [...repaired.files.values()]

@@ -1,6 +1,7 @@
 import { data } from 'react-router';
 import { z } from 'zod';
 import { type ChangeSet, ConflictError } from '#core/change/change-set';
+import { planningOn } from '#core/operation';
 import { linksWrittenAlike, planRepair, type RepairChoice, RepairError } from '#core/repair/plan';
 import { filesToRenew } from '#core/repair/renew';
 import type { Project } from '#core/scan/project';
@@ -32,8 +33,7 @@ export async function loader({ request, params }: Route.LoaderArgs) {
     chosen && chosen.unusable === null
       ? await planned(
           planRepair(
-            scanned,
-            new ProjectFileSet(db, project.id),
+            planningOn(scanned, new ProjectFileSet(db, project.id)),
             choicesFor(scanned, keyOfLink(link), chosen.path, all),
           ),
         )
@@ -86,7 +86,10 @@ export async function action({ request, params }: Route.ActionArgs) {
   try {
     const scanned = await loadProject(db, project.id);
     const files = new ProjectFileSet(db, project.id, user.id);
-    const plan = await planRepair(scanned, files, choicesFor(scanned, link, candidate, all === '1'));
+    const plan = await planRepair(
+      planningOn(scanned, files),
+      choicesFor(scanned, link, candidate, all === '1'),
+    );
     // What the person saw is what is applied: the plan is held to the versions that the page showed.
     const seen = new Map(Base.parse(JSON.parse(base)).map(({ path, base: hash }) => [path, hash]));
     for (const change of plan.changes)

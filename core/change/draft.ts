@@ -25,6 +25,17 @@ export interface KnownFiles {
   searchFolders: readonly string[];
 }
 
+/** Files of which nothing is known but that they are there: enough where nothing moves. */
+export function listed(entries: readonly FileEntry[]): KnownFiles {
+  return {
+    files: new Map(entries.map((entry) => [entry.path, entry])),
+    links: [],
+    uses: new Map(),
+    usedBy: new Map(),
+    searchFolders: [],
+  };
+}
+
 /** A link, by the file that holds it, its kind, and what is written there now. */
 export interface LinkOf {
   holder: string;
@@ -148,11 +159,14 @@ export class Draft implements FileSet {
     this.write(path, change(withSourcesRenewed(await this.read(path))));
   }
 
-  /** Tells of a link that a written content holds and that was not there before. */
-  linked({ holder, kind, written }: LinkOf, to: string): void {
+  /**
+   * Tells of a link that a written content holds and that was not there before.
+   * @param before how it was written where the content comes from
+   */
+  linked({ holder, kind, written }: LinkOf, to: string, before = ''): void {
     const target = this.needed(to);
     this.needed(holder).rewired.set(`${kind} ${written}`, {
-      written: '',
+      written: before,
       rewritten: written,
       target,
       was: null,
@@ -180,16 +194,19 @@ export class Draft implements FileSet {
     this.touched.add(file);
   }
 
-  /** Points a link at another file. @throws Error when the holder has no such link */
+  /**
+   * Points a link at another file. One that was set anew in this draft is known by what was written before, too.
+   * @throws Error when the holder has no such link
+   */
   async retarget({ holder, kind, written }: LinkOf, to: string): Promise<void> {
     const file = this.needed(holder);
     const links = await this.linksOf(file);
+    const anew = [...file.rewired.values()].find((rewired) => rewired.written === written)?.rewritten;
+    const isMeant = (link: HeldLink) => link.written === written || link.written === anew;
     const link =
-      links.find((candidate) => candidate.written === written && candidate.kind === kind) ??
+      links.find((candidate) => isMeant(candidate) && candidate.kind === kind) ??
       // A document of a part that has a shape of its own reads as a component here and is an attachment for the scan.
-      links.find(
-        (candidate) => candidate.written === written && kind !== 'source' && candidate.kind !== 'source',
-      );
+      links.find((candidate) => isMeant(candidate) && kind !== 'source' && candidate.kind !== 'source');
     if (!link) throw new Error(`${holder} has no link to ${written}.`);
     link.target = this.needed(to);
     link.isMeant = true;

@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { afterAll, describe, expect, it } from 'vitest';
 import { MemoryFileSet } from '#core/change/memory';
+import { planningOn } from '#core/operation';
 import { Part21File } from '#core/part21/file';
 import { readStructure } from '#core/product/structure';
 import { reportOf } from '#core/scan/report';
@@ -15,7 +16,6 @@ import { testAssembly } from '#core/testing/projects';
 import { kernelUnitOf, withPieces } from './pieces';
 import { CutChoices, planCut } from './plan';
 
-const TIME = '2026-01-01T00:00:00';
 const kernel = new ThreadedKernel();
 afterAll(() => kernel.close());
 
@@ -259,15 +259,12 @@ describe('the pieces become', () => {
   async function cutProject(boxes: BoxToWrite[], choices: Partial<CutChoices>) {
     const files = project(boxes);
     const { source, body, pieces } = await cutFirst(files, 'parts/bar.stp', [across(30)]);
-    const changes = await planCut(
-      await scanFileSet(files),
-      files,
+    const changes = await planCut(planningOn(await scanFileSet(files), files), {
       source,
       body,
       pieces,
-      CutChoices.parse(choices),
-      TIME,
-    );
+      choices: CutChoices.parse(choices),
+    });
     const undo = await files.apply(changes);
     const after = await scanFileSet(files);
     return { files, changes, undo, after, report: reportOf(after) };

@@ -1,22 +1,22 @@
 import { z } from 'zod';
-import { type ChangeSet, write } from '#core/change/change-set';
-import type { FileSet } from '#core/change/file-set';
-import { baseName, relativePath, stemOf } from '#core/links/paths';
+import type { ChangeSet } from '#core/change/change-set';
+import type { Draft } from '#core/change/draft';
+import { baseName, joinPath, relativePath, stemOf } from '#core/links/paths';
 import { withSourcesRenewed } from '#core/links/renew-sources';
+import { withStandInsNamed } from '#core/links/stand-in';
 import { groupBy } from '#core/multimap';
-import { addComponents, type ComponentToAdd } from '#core/product/add-components';
+import { type Planning, timeStampOf } from '#core/operation';
+import { addComponents } from '#core/product/add-components';
 import { IDENTITY, type Matrix4, multiply } from '#core/product/matrix';
 import type { Body } from '#core/product/structure';
 import { writeAssembly } from '#core/product/write-assembly';
-import type { Project } from '#core/scan/project';
 import { writeBodyFile } from '#core/split/body-file';
 import { splitChoices } from '#core/split/choices';
-import { freePath, nameComponents, splitFolder } from '#core/split/names';
-import { takenIn } from '#core/split/placings';
+import { nameComponents, splitFolder } from '#core/split/names';
 import { withoutBodies } from '#core/split/remaining';
 import { SourcePart } from '#core/split/source-part';
 import { SplitError } from '#core/split/split-error';
-import { rewire, rewireUsers, usersOf } from '#core/split/users';
+import { rewireUsers, usersOf } from '#core/split/users';
 import { type NamedPiece, withPieces } from './pieces';
 
 /** What becomes of the pieces of a cut. */
@@ -47,79 +47,68 @@ export function refuseAssembly({ path, scope }: SourcePart): void {
     throw new SplitError(`${path} is an assembly. Split it first, and cut the file that the body gets.`);
 }
 
+/** What is cut, and the pieces that are kept of it. */
+export interface CutToKeep {
+  source: SourcePart;
+  body: Body;
+  pieces: readonly PieceToKeep[];
+  choices: CutChoices;
+}
+
 /**
  * Plans to put the pieces of a cut in the place of the body that was cut.
  * @throws SplitError in words for the engineer
  */
 export async function planCut(
-  project: Project,
-  files: FileSet,
-  source: SourcePart,
-  body: Body,
-  pieces: readonly PieceToKeep[],
-  choices: CutChoices,
-  timeStamp: string,
+  planning: Planning,
+  { source, body, pieces, choices }: CutToKeep,
 ): Promise<ChangeSet> {
+  const { project, draft } = planning;
   const { path } = source;
   refuseAssembly(source);
-  const base = project.files.get(path)?.sha256;
-  if (base === undefined) throw new SplitError(`There is no file ${path}.`);
+  if (!project.files.has(path)) throw new SplitError(`There is no file ${path}.`);
   const named = pieces.map((piece) => ({
     ...piece,
     name: choices.names[piece.path]?.trim() || pieceName(body, piece.path),
   }));
   const { bytes, ids } = withPieces(source, body, named);
-  const changes: ChangeSet = { summary: '', changes: [], rewires: [], warnings: [] };
   const cut = `Cut ${body.name || `body #${body.id}`} of ${baseName(path)} into ${pieces.length}`;
   if (choices.as === 'bodies') {
-    changes.changes.push(write(path, base, withSourcesRenewed(bytes)));
-    changes.summary = `${cut} bodies`;
-    return changes;
+    draft.write(path, withSourcesRenewed(bytes));
+    return draft.finish(`${cut} bodies`);
   }
 
   // 1. A file for each piece.
+  const timeStamp = timeStampOf(planning.now);
   const together = new SourcePart(path, bytes);
-  const components = pieceComponents(project, together, named, ids, choices);
+  const components = pieceComponents(draft, together, named, ids, choices);
   for (const { id, name, file, placed } of components)
-    changes.changes.push(
-      write(
-        file,
-        null,
-        writeBodyFile(together, [together.textOf(placed[0]!)], {
-          id,
-          name,
-          use: source.product.use ?? 'made',
-          styles: true,
-          origin: IDENTITY,
-          fileName: baseName(file),
-          timeStamp,
-          source: null,
-        }),
-      ),
+    draft.write(
+      file,
+      writeBodyFile(together, [together.textOf(placed[0]!)], {
+        id,
+        name,
+        use: source.product.use ?? 'made',
+        styles: true,
+        origin: IDENTITY,
+        fileName: baseName(file),
+        timeStamp,
+        source: null,
+      }),
     );
 
   // 2. The part loses the body; a part that has no other stays as it is, and nothing uses it any more.
   const isEmptied = source.bodies.every(({ id }) => id === body.id);
-  if (!isEmptied)
-    changes.changes.push(write(path, base, withSourcesRenewed(withoutBodies(source, new Set([body.id])))));
-  else changes.warnings.push(`${path} has no other body. The file stays, and the pieces take its place.`);
+  if (!isEmptied) draft.write(path, withSourcesRenewed(withoutBodies(source, new Set([body.id]))));
+  else draft.warn(`${path} has no other body. The file stays, and the pieces take its place.`);
 
   // 3. The assemblies.
   if (choices.as === 'top' && usersOf(project, path).size > 0) {
-    await placeInUsers(project, files, path, components, isEmptied, changes);
-    changes.summary = `${cut} components beside it`;
-    return changes;
+    await placeInUsers(planning, path, components, isEmptied);
+    return draft.finish(`${cut} components beside it`);
   }
-  if (choices.as === 'top')
-    changes.warnings.push('No assembly uses the part: an assembly of its own holds the pieces.');
-  const folder = splitFolder(path, choices.folder);
-  const taken = new Set(components.map(({ file }) => file.toLowerCase()));
-  const inUse = takenIn(project);
-  const assembly = freePath(
-    folder,
-    `${stemOf(path)}-assembly`,
-    (file) => inUse(file) || taken.has(file.toLowerCase()),
-  );
+  if (choices.as === 'top') draft.warn('No assembly uses the part: an assembly of its own holds the pieces.');
+  const assembly = draft.free(joinPath(splitFolder(path, choices.folder), `${stemOf(path)}-assembly.stp`));
   const rest = isEmptied
     ? []
     : [
@@ -136,22 +125,18 @@ export async function planCut(
     written: relativePath(assembly, file),
     placings: placed.map((piece) => ({ name, placement: piece.placement ?? IDENTITY })),
   }));
-  changes.changes.push(
-    write(
-      assembly,
-      null,
-      writeAssembly({
-        id: `${source.product.id}-A`,
-        name: source.product.name,
-        fileName: baseName(assembly),
-        timeStamp,
-        components: [...rest, ...parts],
-      }),
-    ),
+  draft.write(
+    assembly,
+    writeAssembly({
+      id: `${source.product.id}-A`,
+      name: source.product.name,
+      fileName: baseName(assembly),
+      timeStamp,
+      components: [...rest, ...parts],
+    }),
   );
-  await rewireUsers(project, files, path, assembly, changes);
-  changes.summary = `${cut} components of ${baseName(assembly)}`;
-  return changes;
+  await rewireUsers(planning, path, assembly);
+  return draft.finish(`${cut} components of ${baseName(assembly)}`);
 }
 
 interface PieceComponent {
@@ -163,7 +148,7 @@ interface PieceComponent {
 }
 
 function pieceComponents(
-  project: Project,
+  draft: Draft,
   together: SourcePart,
   named: readonly (NamedPiece & { path: string })[],
   ids: readonly number[],
@@ -187,7 +172,7 @@ function pieceComponents(
     splitChoices({ names: typed }),
     { stem: stemOf(together.path), folder: splitFolder(together.path, choices.folder) },
     () => undefined,
-    takenIn(project),
+    (file) => draft.isTaken(file),
   );
   return groups.map(({ members }, n) => {
     const { name, file, problem, proposal } = names[n]!;
@@ -199,33 +184,47 @@ function pieceComponents(
 
 /** The pieces beside the part, in every assembly that places it; where it is empty, the first takes its place. */
 async function placeInUsers(
-  project: Project,
-  files: FileSet,
+  { project, draft }: Planning,
   path: string,
   components: readonly PieceComponent[],
   isEmptied: boolean,
-  changes: ChangeSet,
 ): Promise<void> {
   for (const [holder, links] of usersOf(project, path)) {
-    const scanned = project.files.get(holder)!;
-    const definitions = new Set(links.flatMap((link) => link.definitions));
-    let bytes = withSourcesRenewed(await files.read(holder));
+    const standIns = links.flatMap(({ definitions }) => definitions);
     const [first, ...others] = components;
-    if (isEmptied) bytes = rewire(bytes, holder, links, first!.file, changes, first);
-    for (const assembly of scanned.scan.products) {
-      const places = assembly.occurrences.filter(({ child }) => definitions.has(child));
-      if (places.length === 0) continue;
-      const added = (isEmptied ? others : components).map(({ id, name, file, placed }): ComponentToAdd => {
-        const written = relativePath(holder, file);
-        changes.rewires.push({ holder, written: '', rewritten: written, to: file, was: null });
-        const placings = places.flatMap(({ placement }) =>
-          placed.map((piece) => ({ name, placement: within(placement, piece) })),
+    if (isEmptied)
+      for (const { kind, written } of links) await draft.retarget({ holder, kind, written }, first!.file);
+    const added = (isEmptied ? others : components).map((component) => ({
+      component,
+      written: relativePath(holder, component.file),
+    }));
+    await draft.edit(holder, (before) => {
+      let bytes = before;
+      if (isEmptied)
+        bytes = withStandInsNamed(
+          bytes,
+          standIns.map((definition) => ({ definition, id: first!.id, name: first!.name })),
         );
-        return { id, name, written, placings };
-      });
-      bytes = addComponents(bytes, assembly.definition, added);
-    }
-    changes.changes.push(write(holder, scanned.sha256, bytes));
+      for (const { definition, occurrences } of project.files.get(holder)!.scan.products) {
+        const places = occurrences.filter(({ child }) => standIns.includes(child));
+        if (places.length === 0) continue;
+        bytes = addComponents(
+          bytes,
+          definition,
+          added.map(({ component: { id, name, placed }, written }) => ({
+            id,
+            name,
+            written,
+            placings: places.flatMap(({ placement }) =>
+              placed.map((piece) => ({ name, placement: within(placement, piece) })),
+            ),
+          })),
+        );
+      }
+      return bytes;
+    });
+    for (const { component, written } of added)
+      draft.linked({ holder, kind: 'component', written }, component.file);
   }
 }
 

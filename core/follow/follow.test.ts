@@ -4,6 +4,7 @@ import { afterAll, describe, expect, it } from 'vitest';
 import { write } from '#core/change/change-set';
 import { sha256 } from '#core/change/file-set';
 import { MemoryFileSet } from '#core/change/memory';
+import { planningOn } from '#core/operation';
 import { Part21File } from '#core/part21/file';
 import { IDENTITY, placementFromAxes, transformPoint } from '#core/product/matrix';
 import { reportOf } from '#core/scan/report';
@@ -18,13 +19,14 @@ import { SourcePart } from '#core/split/source-part';
 import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
 import { inFileAssembly } from '#core/testing/in-file-assembly';
 import { additionsOf } from './additions';
+import type { FollowChoices } from './decide';
+import { planDetach } from './detach';
 import { matchBodies } from './match';
 import { type Measured, outlineFollow, type TakenVersion } from './outline';
-import { type FollowChoices, planCutTie, planFollow } from './plan';
+import { planFollow } from './plan';
 
 const kernel: Kernel = new ThreadedKernel();
 afterAll(() => kernel.close());
-const TIME = '2026-01-01T00:00:00';
 
 /** A project in which a part was split, and then a newer version of the part arrived. */
 async function splitThenRenewed(
@@ -37,7 +39,7 @@ async function splitThenRenewed(
   const project = await scanFileSet(files);
   const choices = splitChoices(given(source));
   const outline = outlineSplit(project, source, choices, await measureBodies(kernel, source));
-  await files.apply(await planSplit(project, files, outline, choices, TIME));
+  await files.apply(await planSplit(planningOn(project, files), { outline, choices }));
   await renew(files, newer);
   return { files, assembly: outline.assembly, older };
 }
@@ -88,7 +90,7 @@ async function follow(
     (path) => ({ measured: measured.get(path) ?? new Map(), additions: additions.get(path) ?? [] }),
     taken,
   );
-  const changes = await planFollow(project, files, outline, { removeGone, overwrite }, TIME);
+  const changes = await planFollow(planningOn(project, files), { outline, removeGone, overwrite });
   await files.apply(changes);
   return { outline, changes, after: await scanFileSet(files) };
 }
@@ -269,8 +271,11 @@ describe('a source that keeps driving', () => {
     const before = Buffer.from(await files.read('weld/bar.stp'))
       .toString('latin1')
       .split('\n');
-    const one = await planCutTie(await scanFileSet(files), files, 'weld.stp', ['weld/bar.stp']);
-    expect(one.summary).toBe('Cut the tie of bar.stp to weld.stp');
+    const one = await planDetach(planningOn(await scanFileSet(files), files), {
+      source: 'weld.stp',
+      paths: ['weld/bar.stp'],
+    });
+    expect(one.summary).toBe('Detached bar.stp from weld.stp');
     await files.apply(one);
     const after = Buffer.from(await files.read('weld/bar.stp'))
       .toString('latin1')
@@ -281,10 +286,12 @@ describe('a source that keeps driving', () => {
     expect(project.uses.get('weld/bar.stp')).toBeUndefined();
     expect(project.files.get('weld/bar.stp')!.scan).toMatchObject({ error: null, links: [] });
 
-    await files.apply(await planCutTie(project, files, 'weld.stp', null));
+    await files.apply(await planDetach(planningOn(project, files), { source: 'weld.stp', paths: null }));
     project = await scanFileSet(files);
     expect(reportOf(project).totals).toMatchObject({ behind: 0, missing: 0, links: 4 });
-    await expect(planCutTie(project, files, 'weld.stp', null)).rejects.toThrow(/None of these files/);
+    await expect(planDetach(planningOn(project, files), { source: 'weld.stp', paths: null })).rejects.toThrow(
+      /None of these files/,
+    );
   });
 
   it('follows an assembly with its parts in the file, each at all of its places', async () => {
@@ -408,7 +415,12 @@ describe('a source that keeps driving', () => {
             splitChoices(),
             await measureBodies(kernel, source),
           );
-          await files.apply(await planSplit(await scanFileSet(files), files, outline, splitChoices(), TIME));
+          await files.apply(
+            await planSplit(planningOn(await scanFileSet(files), files), {
+              outline,
+              choices: splitChoices(),
+            }),
+          );
           for (const { fates, added } of versions) {
             const next = boxes.flatMap((box, n): BoxToWrite[] => {
               const { how, size: another } = fates[n % fates.length]!;

@@ -5,16 +5,18 @@ import { describe, expect, it } from 'vitest';
 import { ZipFile } from 'yazl';
 import { ArchiveError, readZip } from '#core/archive/read-zip';
 import { write } from '#core/change/change-set';
+import { Draft, listed } from '#core/change/draft';
 import { MemoryFileSet } from '#core/change/memory';
+import { planningOn } from '#core/operation';
 import { planRepair } from '#core/repair/plan';
 import { reportOf } from '#core/scan/report';
 import { scanFileSet } from '#core/scan/scan';
 import { writeBoxPart } from '#core/testing/box-part';
 import { gearUnit, testAssembly } from '#core/testing/projects';
-import { openPackage } from './open-package';
+import { type OpenedPackage, openPackage } from './open-package';
 import { packageListSchema } from './package-list';
 import { HandOffError, HandOffOptions, planHandOff } from './plan';
-import { planUnpack } from './unpack';
+import { type OnConflict, planUnpack } from './unpack';
 import { writePackage } from './write-package';
 
 const NOW = new Date('2026-11-23T10:00:00Z');
@@ -23,7 +25,7 @@ async function repairedUnit(): Promise<MemoryFileSet> {
   const files = gearUnit();
   const project = await scanFileSet(files);
   await files.apply(
-    await planRepair(project, files, [
+    await planRepair(planningOn(project, files), [
       { holder: 'drive/drive.stp', written: '..\\parts\\lid.stp', target: 'parts/lid_rev-b.stp' },
       { holder: 'drive/drive.stp', written: '../norm/washer.stp', target: 'std/washer.stp' },
     ]),
@@ -160,15 +162,20 @@ it('publishes the schema that it writes', async () => {
   expect(JSON.parse(published)).toEqual(JSON.parse(JSON.stringify(packageListSchema())));
 });
 
+async function unpackOver(there: MemoryFileSet, opened: OpenedPackage, onConflict: OnConflict) {
+  const draft = new Draft(there, listed(await there.list()));
+  return planUnpack({ draft }, { opened, into: '', onConflict });
+}
+
 describe('unpacking', () => {
-  const plan = async (onConflict: 'keep' | 'replace' | 'both') => {
+  const plan = async (onConflict: OnConflict) => {
     const opened = await openPackage(await pack(await repairedUnit(), { root: 'unit.stp' }));
     const there = new MemoryFileSet([
       ['std/washer.stp', 'mine'],
       ['parts/base.stp', (await (await repairedUnit()).read('parts/base.stp')) as Uint8Array],
     ]);
-    const unpacked = planUnpack(opened, await there.list(), '', onConflict);
-    await there.apply(unpacked);
+    const unpacked = await unpackOver(there, opened, onConflict);
+    await there.apply(unpacked.change);
     return { there, unpacked };
   };
 
@@ -187,34 +194,34 @@ describe('unpacking', () => {
     const { there } = await plan('both');
     expect(Buffer.from(await there.read('std/washer.stp')).toString()).toBe('mine');
     const project = await scanFileSet(there);
-    expect(project.links.find(({ written }) => written.includes('washer'))!.to).toBe('std/washer (2).stp');
+    expect(project.links.find(({ written }) => written.includes('washer'))!.to).toBe('std/washer-2.stp');
     expect(reportOf(project).totals.files).toBe(8);
   });
 });
 
 describe('unpacking beside files of the same names', () => {
   /** The unit as it was sent, into a folder that holds the same unit with another washer and another base. */
-  const unpackBeside = async (onConflict: 'keep' | 'replace' | 'both') => {
+  const unpackBeside = async (onConflict: OnConflict) => {
     const sent = await repairedUnit();
     const opened = await openPackage(await pack(sent, { root: 'unit.stp' }));
     const there = new MemoryFileSet();
-    await there.apply(planUnpack(opened, [], '', 'keep'));
+    await there.apply((await unpackOver(there, opened, 'keep')).change);
     const mine = writeBoxPart({ id: 'WASHER', boxes: [{ size: [99, 99, 1] }] });
     const base = (await there.list()).find(({ path }) => path === 'std/washer.stp')!.sha256;
     await there.apply({ ...NO_CHANGE, changes: [write('std/washer.stp', base, mine)] });
-    const plan = planUnpack(opened, await there.list(), '', onConflict);
+    const plan = await unpackOver(there, opened, onConflict);
     return { there, plan, before: await scanFileSet(there) };
   };
   const NO_CHANGE = { summary: '', rewires: [], warnings: [] };
 
   it('keeps both sets whole: a second copy of every file that needs the newcomer, all the way up', async () => {
     const { there, plan, before } = await unpackBeside('both');
-    await there.apply(plan);
+    await there.apply(plan.change);
     const after = await scanFileSet(there);
-    expect(reportOf(after).roots).toEqual(['unit (2).stp', 'unit.stp']);
+    expect(reportOf(after).roots).toEqual(['unit-2.stp', 'unit.stp']);
     const uses = (path: string) => after.uses.get(path)!.map(({ to }) => to);
-    expect(uses('unit (2).stp')).toEqual(['drive/drive (2).stp', 'parts/base.stp']);
-    expect(uses('drive/drive (2).stp')).toContain('std/washer (2).stp');
+    expect(uses('unit-2.stp')).toEqual(['drive/drive-2.stp', 'parts/base.stp']);
+    expect(uses('drive/drive-2.stp')).toContain('std/washer-2.stp');
     expect(uses('unit.stp')).toEqual(before.uses.get('unit.stp')!.map(({ to }) => to));
     expect(uses('drive/drive.stp')).toContain('std/washer.stp');
     expect(plan.conflicts.map(({ path }) => path).sort()).toEqual([
@@ -226,12 +233,12 @@ describe('unpacking beside files of the same names', () => {
 
   it('records what it writes, as it is written, and nothing else', async () => {
     const { plan } = await unpackBeside('both');
-    expect(plan.rewires.map(({ holder, rewritten, to }) => [holder, rewritten, to])).toEqual([
-      ['unit (2).stp', 'drive/drive (2).stp', 'drive/drive (2).stp'],
-      ['drive/drive (2).stp', '../std/washer (2).stp', 'std/washer (2).stp'],
+    expect(plan.change.rewires.map(({ holder, rewritten, to }) => [holder, rewritten, to])).toEqual([
+      ['unit-2.stp', 'drive/drive-2.stp', 'drive/drive-2.stp'],
+      ['drive/drive-2.stp', '../std/washer-2.stp', 'std/washer-2.stp'],
     ]);
     for (const choice of ['keep', 'replace'] as const)
-      expect((await unpackBeside(choice)).plan.rewires, choice).toEqual([]);
+      expect((await unpackBeside(choice)).plan.change.rewires, choice).toEqual([]);
   });
 });
 
@@ -272,7 +279,7 @@ describe('links that are written alike', () => {
       written,
       target: 'in/c.stp',
     }));
-    await files.apply(await planRepair(moved, files, both));
+    await files.apply(await planRepair(planningOn(moved, files), both));
     expect(
       (await scanFileSet(files)).links.map(({ kind, written, state }) => [kind, written, state]),
     ).toEqual([

@@ -1,6 +1,15 @@
 import { z } from 'zod';
 import type { FileSet } from '#core/change/file-set';
-import { baseName, extensionOf, folderOf, joinPath, pathProblem, stemOf } from '#core/links/paths';
+import {
+  baseName,
+  extensionOf,
+  folderOf,
+  foldPath,
+  freePath,
+  joinPath,
+  pathProblem,
+  stemOf,
+} from '#core/links/paths';
 import { isBroken } from '#core/links/resolve';
 import { type Retarget, rewriteLinks } from '#core/links/rewrite';
 import { type Project, type ProjectLink, reachableFrom } from '#core/scan/project';
@@ -72,11 +81,10 @@ export function planHandOff(project: Project, options: HandOffOptions): HandOffP
     const name = `${options.prefix}${safeName(stemOf(path))}${options.suffix}`;
     const folder = options.flatten ? '' : safeFolder(folderOf(path).slice(base.length).replace(/^\//, ''));
     const extension = extensionOf(path) === '' ? '' : `.${baseName(path).split('.').at(-1)}`;
-    let to = joinPath(folder, name + extension);
-    for (let n = 2; taken.has(to.toLowerCase()); n++) to = joinPath(folder, `${name}-${n}${extension}`);
+    const to = freePath(joinPath(folder, name + extension), (other) => taken.has(foldPath(other)));
     if (to !== joinPath(folder, name + extension))
       notes.push(`${path} is named ${baseName(to)}: ${name}${extension} was taken.`);
-    taken.add(to.toLowerCase());
+    taken.add(foldPath(to));
     inside.set(path, to);
   }
 

@@ -1,13 +1,25 @@
-import { type ChangeSet, write } from '#core/change/change-set';
+import { type ChangeSet, newContent } from '#core/change/change-set';
 import type { FileEntry } from '#core/change/file-set';
-import { extensionOf, folderOf, joinPath, stemOf } from '#core/links/paths';
-import { rewriteLinks } from '#core/links/rewrite';
+import { foldPath, freePath, joinPath } from '#core/links/paths';
+import { type Retarget, rewriteLinks } from '#core/links/rewrite';
+import type { Planning } from '#core/operation';
 import type { OpenedPackage } from './open-package';
 
 /** What happens to a file of the package when another of the same name is already there. */
 export type OnConflict = 'keep' | 'replace' | 'both';
 
-export interface UnpackPlan extends ChangeSet {
+/** A package that is laid out, and how. */
+export interface UnpackToPlan {
+  opened: OpenedPackage;
+  /** Folder inside the file set; '' for its top. */
+  into: string;
+  onConflict: OnConflict;
+}
+
+export interface UnpackPlan {
+  change: ChangeSet;
+  /** Paths that get a file of the package, and whether it takes the place of another. */
+  laidOut: { path: string; replaces: boolean }[];
   /** Files that were already there with other content, and what becomes of them. */
   conflicts: { path: string; outcome: string }[];
 }
@@ -16,35 +28,27 @@ export interface UnpackPlan extends ChangeSet {
  * Plans to lay a package's files out in a folder or project. Files that are there already with the same content are
  * left alone. With `both`, the newcomer gets a free name and the links of the package follow it; so does every file that
  * needs it, all the way up, since what is there goes on using what was there.
- * @param into folder inside the file set; '' for its top
  */
-export function planUnpack(
-  opened: OpenedPackage,
-  present: readonly FileEntry[],
-  into: string,
-  onConflict: OnConflict,
-): UnpackPlan {
-  const there = new Map(present.map((entry) => [entry.path.toLowerCase(), entry]));
-  const existingAt = (path: string) => there.get(joinPath(into, path).toLowerCase());
+export async function planUnpack(
+  { draft }: Pick<Planning, 'draft'>,
+  { opened, into, onConflict }: UnpackToPlan,
+): Promise<UnpackPlan> {
+  const there = new Map((await draft.list()).map((entry) => [foldPath(entry.path), entry]));
+  const existingAt = (path: string) => there.get(foldPath(joinPath(into, path)));
   const isSame = (path: string) => existingAt(path)?.sha256 === opened.project.files.get(path)!.sha256;
   const paths = [...opened.payload.keys()];
-  const plan: UnpackPlan = {
-    summary: `Unpacked ${opened.name}`,
-    changes: [],
-    rewires: [],
-    warnings: [],
-    conflicts: [],
-  };
+  const conflicts: UnpackPlan['conflicts'] = [];
 
   // 1. Names, before contents: links have to follow every file that is named anew.
   const different = paths.filter((path) => existingAt(path) && !isSame(path));
   const names = new Map(paths.map((path) => [path, joinPath(into, path)]));
   if (onConflict === 'both') {
-    const taken = new Set([...there.keys(), ...[...names.values()].map((name) => name.toLowerCase())]);
+    const taken = new Set([...there.keys(), ...[...names.values()].map(foldPath)]);
     for (const path of withUsers(opened, different, existingAt)) {
-      const name = freeName(joinPath(into, path), taken);
+      const name = freePath(joinPath(into, path), (candidate) => taken.has(foldPath(candidate)));
+      taken.add(foldPath(name));
       names.set(path, name);
-      plan.conflicts.push({
+      conflicts.push({
         path: existingAt(path)!.path,
         outcome: isSame(path)
           ? `kept; a second one that uses the package's files is named ${name}`
@@ -53,7 +57,7 @@ export function planUnpack(
     }
   } else {
     for (const path of different)
-      plan.conflicts.push({
+      conflicts.push({
         path: existingAt(path)!.path,
         outcome:
           onConflict === 'replace'
@@ -63,21 +67,26 @@ export function planUnpack(
   }
 
   // 2. Contents, of everything that is not there already.
+  const laidOut: UnpackPlan['laidOut'] = [];
+  const links: { holder: string; rewritten: string; retarget: Retarget }[] = [];
   for (const [path, content] of opened.payload) {
     const name = names.get(path)!;
-    const replaced = there.get(name.toLowerCase());
+    const replaced = there.get(foldPath(name));
     if (replaced && (onConflict !== 'replace' || isSame(path))) continue;
     const retargets = (opened.project.uses.get(path) ?? []).flatMap(({ kind, written, to }) =>
       to === null || names.get(to) === joinPath(into, to) ? [] : [{ kind, written, to: names.get(to)! }],
     );
     const { bytes, rewritten } =
       retargets.length === 0 ? { bytes: content, rewritten: [] } : rewriteLinks(content, name, retargets);
-    retargets.forEach(({ written, to }, n) =>
-      plan.rewires.push({ holder: name, written, rewritten: rewritten[n]!, to, was: null }),
-    );
-    plan.changes.push(write(replaced?.path ?? name, replaced?.sha256 ?? null, bytes));
+    const holder = replaced?.path ?? name;
+    draft.put(holder, newContent(bytes));
+    laidOut.push({ path: holder, replaces: replaced !== undefined });
+    for (const [n, retarget] of retargets.entries())
+      links.push({ holder, rewritten: rewritten[n]!, retarget });
   }
-  return plan;
+  for (const { holder, rewritten, retarget } of links)
+    draft.linked({ holder, kind: retarget.kind, written: rewritten }, retarget.to, retarget.written);
+  return { change: await draft.finish(`Unpacked ${opened.name}`), laidOut, conflicts };
 }
 
 /** Some files of a package and, of those that are there already, all that need one of them, directly or through others. */
@@ -90,15 +99,4 @@ function withUsers(
   for (const path of all)
     for (const { from } of project.usedBy.get(path) ?? []) if (existingAt(from)) all.add(from);
   return all;
-}
-
-/** The path with a number behind its name, the first that is not taken; taken from then on. */
-function freeName(path: string, taken: Set<string>): string {
-  const extension = extensionOf(path) ? `.${path.split('.').at(-1)}` : '';
-  for (let n = 2; ; n++) {
-    const name = joinPath(folderOf(path), `${stemOf(path)} (${n})${extension}`);
-    if (taken.has(name.toLowerCase())) continue;
-    taken.add(name.toLowerCase());
-    return name;
-  }
 }

@@ -3,7 +3,7 @@ import { Part21File } from '#core/part21/file';
 import { Reference } from '#core/part21/parameters';
 import { replaceStrings, type StringReplacement } from '#core/part21/rewrite';
 import { mayHoldDocumentSources, readDocumentSources } from './document-source';
-import { addSourceLink, cutTie, sourceRepresentations } from './source';
+import { addSourceLink, sourceRepresentations, withoutSource } from './source';
 import { bodyIn } from './source-memory';
 import { readStepLinks } from './step';
 
@@ -24,7 +24,7 @@ export function withSourcesRenewed(bytes: Uint8Array): Uint8Array {
     return kind === 'source' && source && of !== undefined ? [{ written, of, source }] : [];
   });
   let without = bytes;
-  for (const { written } of old) without = cutTie(without, written);
+  for (const { written } of old) without = withoutSource(without, written);
   const rest = Part21File.read(without);
   const builder = builderAfter(rest);
   for (const { written, of, source } of old) addSourceLink(builder, new Reference(of), written, source);

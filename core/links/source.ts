@@ -138,11 +138,11 @@ const PARTS_OF_A_TIE =
   /^(PROPERTY_DEFINITION|REPRESENTATION|REPRESENTATION_CONTEXT|DESCRIPTIVE_REPRESENTATION_ITEM|GENERAL_PROPERTY|IDENTIFICATION_ROLE|DOCUMENT_TYPE|EXTERNAL_SOURCE)$/;
 
 /**
- * Cuts the tie of a file to a source: the property or the document that names it, what says something about that, and what
+ * Detaches a file from a source: the property or the document that names it, what says something about that, and what
  * nothing else uses, are taken out. No other byte changes.
  * @param written the source link, as the file writes it
  */
-export function cutTie(bytes: Uint8Array, written: string): Uint8Array {
+export function withoutSource(bytes: Uint8Array, written: string): Uint8Array {
   const file = Part21File.read(bytes);
   const { ids, contents, ends, count } = file.index;
   const users = new Map<number, number[]>();

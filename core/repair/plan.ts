@@ -1,11 +1,10 @@
-import { type ChangeSet, write } from '#core/change/change-set';
-import type { FileSet } from '#core/change/file-set';
+import type { ChangeSet } from '#core/change/change-set';
 import { LINK_KINDS, type LinkKind } from '#core/links/kinds';
 import { baseName } from '#core/links/paths';
 import { isBroken } from '#core/links/resolve';
-import { rewriteLinks } from '#core/links/rewrite';
 import { withStandInsNamed } from '#core/links/stand-in';
 import { groupBy } from '#core/multimap';
+import type { Planning } from '#core/operation';
 import { topProductsOf } from '#core/scan/content';
 import { FitChecker, wantedBy } from '#core/scan/fit';
 import { type Project, type ProjectLink, placedBelow } from '#core/scan/project';
@@ -24,16 +23,13 @@ export class RepairError extends Error {}
 
 /**
  * Plans to point links at chosen files. Where a chosen file is another part than the holder asks for, and the link would be
- * doubted for it, the holder's stand-in gets the id and the name of the chosen part: it was chosen on purpose. Pure but for
- * reading the holders; each holder is rewritten once.
+ * doubted for it, the holder's stand-in gets the id and the name of the chosen part: it was chosen on purpose.
  * @throws RepairError for a link or target that is not there, or a target that would make a loop
  */
 export async function planRepair(
-  project: Project,
-  files: FileSet,
+  { project, draft }: Pick<Planning, 'project' | 'draft'>,
   choices: readonly RepairChoice[],
 ): Promise<ChangeSet> {
-  const changes: ChangeSet = { summary: '', changes: [], rewires: [], warnings: [] };
   const chosen = new Map<ProjectLink, string>();
   for (const { holder, kind, written, target } of choices) {
     const link = findLink(project, holder, kind, written);
@@ -45,42 +41,26 @@ export async function planRepair(
         `${target} cannot be used in ${holder}: the files would place each other in a loop.`,
       );
     const error = project.files.get(target)!.scan.error;
-    if (error) changes.warnings.push(`${target} cannot be read: ${error}`);
+    if (error) draft.warn(`${target} cannot be read: ${error}`);
     if (chosen.has(link)) throw new RepairError(`Two choices for ${written} in ${holder}.`);
     chosen.set(link, target);
   }
 
   const byHolder = groupBy(chosen.keys(), ({ from }) => from);
   for (const [holder, links] of byHolder) {
-    const before = await files.read(holder);
-    const { bytes, rewritten } = rewriteLinks(
-      before,
-      holder,
-      links.map((link) => ({ kind: link.kind, written: link.written, to: chosen.get(link)! })),
-    );
+    for (const link of links)
+      await draft.retarget({ holder, kind: link.kind, written: link.written }, chosen.get(link)!);
     const renamed = standInsToName(project, holder, chosen);
     for (const { was, name } of renamed)
-      changes.warnings.push(
-        `${baseName(holder)} asked for ${was}. It will ask for ${name}, which was chosen.`,
-      );
-    const content = withStandInsNamed(bytes, renamed);
-    changes.changes.push(write(holder, project.files.get(holder)!.sha256, content));
-    links.forEach(({ written, to }, n) =>
-      changes.rewires.push({
-        holder,
-        written,
-        rewritten: rewritten[n]!,
-        to: chosen.get(links[n]!)!,
-        was: to,
-      }),
-    );
+      draft.warn(`${baseName(holder)} asked for ${was}. It will ask for ${name}, which was chosen.`);
+    if (renamed.length > 0) await draft.edit(holder, (bytes) => withStandInsNamed(bytes, renamed));
   }
   const links = `${choices.length} ${choices.length === 1 ? 'link' : 'links'}`;
-  changes.summary =
+  return draft.finish(
     byHolder.size === 1
       ? `Repaired ${links} in ${[...byHolder.keys()][0]}`
-      : `Repaired ${links} in ${byHolder.size} files`;
-  return changes;
+      : `Repaired ${links} in ${byHolder.size} files`,
+  );
 }
 
 function findLink(

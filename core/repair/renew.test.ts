@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { MemoryFileSet } from '#core/change/memory';
+import { planningOn } from '#core/operation';
 import { Part21File } from '#core/part21/file';
 import { reportOf } from '#core/scan/report';
 import { scanFileSet } from '#core/scan/scan';
@@ -63,7 +64,7 @@ describe('renewing how links are written', () => {
       { path: 'parts/rod.stp', forms: ['sources'] },
       { path: 'top.stp', forms: ['stand-ins'] },
     ]);
-    const plan = await planRenew(before, files);
+    const plan = await planRenew(planningOn(before, files));
     expect(plan.summary).toBe('Renewed how links are written in 3 files');
     await files.apply(plan);
     const after = await scanFileSet(files);
@@ -84,7 +85,7 @@ describe('renewing how links are written', () => {
         (await files.list()).map(async ({ path }) => [path, text(await files.read(path))] as const),
       ),
     );
-    await files.apply(await planRenew(await scanFileSet(files), files));
+    await files.apply(await planRenew(planningOn(await scanFileSet(files), files)));
     const lines = async (path: string) => {
       const now = text(await files.read(path)).split('\n');
       const old = before.get(path)!.split('\n');
@@ -141,7 +142,7 @@ describe('a folder that stands apart from the name', () => {
 
   it('becomes part of the path, in the place of the name', async () => {
     const files = withFolder('sub/');
-    await files.apply(await planRenew(await scanFileSet(files), files));
+    await files.apply(await planRenew(planningOn(await scanFileSet(files), files)));
     expect(text(await files.read('a.stp'))).toMatch(/ASSIGNMENT\('sub\/c\.stp'.*\n?/);
     expect(text(await files.read('a.stp'))).toContain("EXTERNAL_SOURCE(IDENTIFIER(''))");
     expect((await scanFileSet(files)).links[0]).toMatchObject({ written: 'sub/c.stp', to: 'sub/c.stp' });

@@ -1,8 +1,9 @@
-import { type ChangeSet, write } from '#core/change/change-set';
-import type { FileSet } from '#core/change/file-set';
+import type { ChangeSet } from '#core/change/change-set';
+import { baseName } from '#core/links/paths';
 import { withDocumentsReferring } from '#core/links/renew-documents';
 import { withFoldersJoined } from '#core/links/renew-folders';
 import { withSourcesRenewed } from '#core/links/renew-sources';
+import type { Planning } from '#core/operation';
 import { Part21File } from '#core/part21/file';
 import { withRecordsInOrder } from '#core/part21/record-order';
 import { type OldForm, unitsOutOfOrder } from '#core/scan/content';
@@ -34,25 +35,21 @@ const IN_WORDS: { readonly [form in OldForm]: string } = {
 };
 
 /**
- * Plans to write links anew in the form that others follow: where they lead stays as it is, and every other byte too. Pure
- * but for reading the files that change.
+ * Plans to write links anew in the form that others follow: where they lead stays as it is, and every other byte too.
  * @param old the files to renew; all of them unless it says otherwise
- * @param onFile told before each file; what it throws ends the planning
  */
 export async function planRenew(
-  project: Project,
-  files: FileSet,
+  { project, draft, progress }: Planning,
   old: readonly FileToRenew[] = filesToRenew(project),
-  onFile?: (done: number, of: number) => Promise<void>,
 ): Promise<ChangeSet> {
-  const changes: ChangeSet = { summary: '', changes: [], rewires: [], warnings: [] };
   for (const [n, { path, forms }] of old.entries()) {
-    await onFile?.(n, old.length);
-    const { sha256, scan } = project.files.get(path)!;
-    changes.changes.push(write(path, sha256, renewed(await files.read(path), forms, scan.placeholders)));
+    await progress(`Writing ${baseName(path)}`, n, old.length);
+    const { placeholders } = project.files.get(path)!.scan;
+    draft.write(path, renewed(await draft.read(path), forms, placeholders));
   }
-  changes.summary = `Renewed how links are written in ${old.length === 1 ? old[0]!.path : `${old.length} files`}`;
-  return changes;
+  return draft.finish(
+    `Renewed how links are written in ${old.length === 1 ? old[0]!.path : `${old.length} files`}`,
+  );
 }
 
 /** @param standIns PRODUCT_DEFINITIONs of the file that stand for others */

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { write } from '#core/change/change-set';
 import { sha256 } from '#core/change/file-set';
 import { MemoryFileSet } from '#core/change/memory';
+import { planningOn } from '#core/operation';
 import { reportOf } from '#core/scan/report';
 import { scanFileSet } from '#core/scan/scan';
 import { splitChoices } from '#core/split/choices';
@@ -68,7 +69,7 @@ describe('ranking candidates', () => {
         const choices = splitChoices({ folder });
         const project = await scanFileSet(files);
         const outline = outlineSplit(project, source, choices, new Map());
-        await files.apply(await planSplit(project, files, outline, choices, '2026-01-01T00:00:00'));
+        await files.apply(await planSplit(planningOn(project, files), { outline, choices }));
       }
       const gone = sha256(await files.read('weld.stp'));
       await files.apply({
@@ -90,7 +91,7 @@ describe('ranking candidates', () => {
         expect(winner?.path, link.from).toBe('old/part r2.stp');
         return { holder: link.from, written: link.written, target: winner!.path };
       });
-      await files.apply(await planRepair(project, files, choices));
+      await files.apply(await planRepair(planningOn(project, files), choices));
       expect(reportOf(await scanFileSet(files)).totals).toMatchObject({ missing: 0, behind: 0, sound: 14 });
     });
 
@@ -144,7 +145,7 @@ describe('ranking candidates', () => {
     );
     expect(looping!.unusable).toContain('Would make a loop');
     await expect(
-      planRepair(project, files, [
+      planRepair(planningOn(project, files), [
         { holder: 'drive/drive.stp', written: '..\\parts\\lid.stp', target: 'parts/lid.stp.stp' },
       ]),
     ).rejects.toThrow(RepairError);
@@ -172,7 +173,7 @@ describe('planning a repair', () => {
   it('rewrites the holder, keeps its style, and can be taken back', async () => {
     const files = gearUnit();
     const project = await scanFileSet(files);
-    const plan = await planRepair(project, files, [
+    const plan = await planRepair(planningOn(project, files), [
       { holder: 'drive/drive.stp', written: '..\\parts\\lid.stp', target: 'parts/lid_rev-b.stp' },
       { holder: 'drive/drive.stp', written: '../norm/washer.stp', target: 'std/washer.stp' },
     ]);
@@ -191,7 +192,7 @@ describe('planning a repair', () => {
   it('is refused when the holder changed in between, and changes nothing', async () => {
     const files = gearUnit();
     const project = await scanFileSet(files);
-    const plan = await planRepair(project, files, [
+    const plan = await planRepair(planningOn(project, files), [
       { holder: 'drive/drive.stp', written: '../norm/washer.stp', target: 'std/washer.stp' },
     ]);
     await files.apply({
@@ -229,6 +230,6 @@ describe('planning a repair', () => {
     ],
   ])('says what is wrong with a choice', async (choice, words) => {
     const files = gearUnit();
-    await expect(planRepair(await scanFileSet(files), files, [choice])).rejects.toThrow(words);
+    await expect(planRepair(planningOn(await scanFileSet(files), files), [choice])).rejects.toThrow(words);
   });
 });

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { MemoryFileSet } from '#core/change/memory';
+import { planningOn } from '#core/operation';
 import { IDENTITY } from '#core/product/matrix';
 import { writeAssembly } from '#core/product/write-assembly';
 import { brokenLinks, planRepair } from '#core/repair/plan';
@@ -112,7 +113,9 @@ describe('a link that leads to a wrong part', () => {
       const files = project(all, [moved]);
       const scanned = await scanFileSet(files);
       const [link] = brokenLinks(scanned);
-      const plan = await planRepair(scanned, files, [{ holder: 'top.stp', written: link!.written, target }]);
+      const plan = await planRepair(planningOn(scanned, files), [
+        { holder: 'top.stp', written: link!.written, target },
+      ]);
       expect(plan.warnings).toEqual(
         target === moved.path ? [] : ['top.stp asked for The lid. It will ask for Decoy, which was chosen.'],
       );

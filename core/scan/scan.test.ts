@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { MemoryFileSet } from '#core/change/memory';
+import { planningOn } from '#core/operation';
 import { multiply, placementFromAxes } from '#core/product/matrix';
 import { writeAssembly } from '#core/product/write-assembly';
 import { planRepair } from '#core/repair/plan';
@@ -252,7 +253,9 @@ describe('documents of the whole', () => {
     ]);
     const link = project.links.find(({ kind }) => kind === 'component')!;
     expect(rankCandidates(project, link)[0]).toMatchObject({ path: 'p.stp', unusable: null });
-    await planRepair(project, withNote(), [{ holder: 'top.stp', written: 'p.stp', target: 'p.stp' }]);
+    await planRepair(planningOn(project, withNote()), [
+      { holder: 'top.stp', written: 'p.stp', target: 'p.stp' },
+    ]);
   });
 });
 

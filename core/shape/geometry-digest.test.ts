@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { MemoryFileSet } from '#core/change/memory';
 import { rewriteLinks } from '#core/links/rewrite';
+import { planningOn } from '#core/operation';
 import { Part21File } from '#core/part21/file';
 import { readStructure } from '#core/product/structure';
 import { scanFileSet } from '#core/scan/scan';
@@ -45,7 +46,7 @@ describe('the digest of geometry', () => {
     const files = new MemoryFileSet([['weld.stp', part(BOXES)]]);
     const project = await scanFileSet(files);
     const outline = outlineSplit(project, await openSource(files, 'weld.stp'), splitChoices(), new Map());
-    await files.apply(await planSplit(project, files, outline, splitChoices(), '2026-01-01T00:00:00'));
+    await files.apply(await planSplit(planningOn(project, files), { outline, choices: splitChoices() }));
     const { file } = outline.components[0]!;
     const before = await files.read(file);
     const { bytes } = rewriteLinks(before, file, [

@@ -1,5 +1,6 @@
 import { afterAll, describe, expect, it } from 'vitest';
 import { MemoryFileSet } from '#core/change/memory';
+import { planningOn } from '#core/operation';
 import { IDENTITY, type Matrix4, placementFromAxes } from '#core/product/matrix';
 import { reportOf } from '#core/scan/report';
 import { scanFileSet } from '#core/scan/scan';
@@ -15,7 +16,6 @@ import { SourcePart } from './source-part';
 
 const kernel = new ThreadedKernel();
 afterAll(() => kernel.close());
-const TIME = '2026-01-01T00:00:00';
 const at = (x: number, y = 0, z = 0): Matrix4 => placementFromAxes([x, y, z]);
 const turned = placementFromAxes([0, 200, 0], [1, 0, 0], [0, 1, 0]);
 
@@ -60,7 +60,7 @@ async function split(files: MemoryFileSet, given: Partial<SplitChoices> = {}) {
   const measured = await measureBodies(kernel, source);
   const project = await scanFileSet(files);
   const outline = outlineSplit(project, source, choices, measured);
-  const changes = await planSplit(project, files, outline, choices, TIME);
+  const changes = await planSplit(planningOn(project, files), { outline, choices });
   await files.apply(changes);
   const after = await scanFileSet(files);
   const sum = await sumOfAssembly(measureWith(kernel, files), after, outline.assembly);

@@ -1,4 +1,4 @@
-import { pathProblem, stemOf } from '#core/links/paths';
+import { freePath, joinPath, pathProblem, stemOf } from '#core/links/paths';
 import { materialOf, nameOfBody, type SplitChoices } from './choices';
 import { groupNames, leadingWords } from './group-names';
 import { bodiesIn, type GroupFacts, type SplitGroup } from './groups';
@@ -131,21 +131,14 @@ function fitting(name: string): string {
   return pathProblem(`${stem}.stp`, true) ? `part-${stem}` : stem;
 }
 
+/** The name itself, or else the first that is free with a number behind it. */
 function freeStem(stem: string, free: (stem: string) => boolean): string {
-  if (free(stem)) return stem;
-  for (let n = 2; ; n++) if (free(`${stem}-${n}`)) return `${stem}-${n}`;
-}
-
-/** A path that is not taken, numbered where it has to be. */
-export function freePath(folder: string, stem: string, taken: (path: string) => boolean): string {
-  return pathOf(
-    folder,
-    freeStem(stem, (candidate) => !taken(pathOf(folder, candidate))),
-  );
+  const path = freePath(`${stem}.stp`, (candidate) => !free(candidate.slice(0, -'.stp'.length)));
+  return path.slice(0, -'.stp'.length);
 }
 
 function pathOf(folder: string, stem: string): string {
-  return folder === '' ? `${stem}.stp` : `${folder}/${stem}.stp`;
+  return joinPath(folder, `${stem}.stp`);
 }
 
 /** Folder that the new files go to unless another is chosen: named after the source, beside it. */

@@ -1,5 +1,6 @@
 import { afterAll, describe, expect, it } from 'vitest';
 import { MemoryFileSet } from '#core/change/memory';
+import { planningOn } from '#core/operation';
 import { Part21File } from '#core/part21/file';
 import { reportOf } from '#core/scan/report';
 import { scanFileSet } from '#core/scan/scan';
@@ -26,7 +27,7 @@ async function splitText(
   const choices = splitChoices(given);
   const measured = measure ? await measureBodies(kernel, source) : new Map();
   const outline = outlineSplit(project, source, choices, measured);
-  const changes = await planSplit(project, files, outline, choices, '2026-01-01T00:00:00');
+  const changes = await planSplit(planningOn(project, files), { outline, choices });
   await files.apply(changes);
   return { files, outline, measured, changes, after: await scanFileSet(files) };
 }

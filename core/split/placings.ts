@@ -1,4 +1,4 @@
-import { relativePath } from '#core/links/paths';
+import { foldPath, relativePath } from '#core/links/paths';
 import { addSourceLink } from '#core/links/source';
 import type { Matrix4 } from '#core/product/matrix';
 import type { Body } from '#core/product/structure';
@@ -54,6 +54,6 @@ export function assemblySource(
 
 /** Whether a path is in use already; letters in either case are the same. */
 export function takenIn(project: Project): (path: string) => boolean {
-  const paths = new Set([...project.files.keys()].map((path) => path.toLowerCase()));
-  return (path) => paths.has(path.toLowerCase());
+  const paths = new Set([...project.files.keys()].map(foldPath));
+  return (path) => paths.has(foldPath(path));
 }

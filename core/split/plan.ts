@@ -1,7 +1,8 @@
-import { type ChangeSet, write } from '#core/change/change-set';
+import type { ChangeSet } from '#core/change/change-set';
 import type { FileSet } from '#core/change/file-set';
-import { baseName, relativePath, stemOf } from '#core/links/paths';
+import { baseName, freePath, joinPath, relativePath, stemOf } from '#core/links/paths';
 import { withSourcesRenewed } from '#core/links/renew-sources';
+import { type Planning, timeStampOf } from '#core/operation';
 import type { Matrix4 } from '#core/product/matrix';
 import { writeAssembly } from '#core/product/write-assembly';
 import type { AddPart, ComponentToWrite } from '#core/product/write-components';
@@ -9,7 +10,7 @@ import type { Project } from '#core/scan/project';
 import { addBodyPart, writeBodyFile } from './body-file';
 import { materialOf, nameOfBody, type SplitChoices } from './choices';
 import { bodiesIn, factsOfGroup, groupBodies, type SplitGroup } from './groups';
-import { type ComponentName, freePath, nameComponents, splitFolder } from './names';
+import { type ComponentName, nameComponents, splitFolder } from './names';
 import { originOn } from './origin';
 import type { MeasuredBody } from './placed-shape';
 import { assemblySource, placingsOf, takenIn } from './placings';
@@ -64,7 +65,7 @@ export function outlineSplit(
   const folder = splitFolder(path, choices.folder);
   const taken = takenIn(project);
   const stem = stemOf(path);
-  const assembly = freePath(folder, `${stem}-assembly`, taken);
+  const assembly = freePath(joinPath(folder, `${stem}-assembly.stp`), taken);
   const names = nameComponents(
     groups,
     choices,
@@ -104,18 +105,14 @@ export function outlineSplit(
 /**
  * Writes the files of a split and what else changes with it: the source without its bodies, or its users pointing at
  * the assembly.
- * @param timeStamp ISO 8601 without zone, for the headers
- * @param onComponent told before each component is written; what it throws ends the planning
  * @throws SplitError for a name that cannot be used, or a source that is not there
  */
 export async function planSplit(
-  project: Project,
-  files: FileSet,
-  outline: SplitOutline,
-  choices: SplitChoices,
-  timeStamp: string,
-  onComponent?: (done: number, of: number) => Promise<void>,
+  planning: Planning,
+  { outline, choices }: { outline: SplitOutline; choices: SplitChoices },
 ): Promise<ChangeSet> {
+  const { project, draft, progress } = planning;
+  const timeStamp = timeStampOf(planning.now);
   const { source, components, assembly, folder } = outline;
   const { path } = source;
   const base = project.files.get(path)?.sha256;
@@ -125,10 +122,10 @@ export async function planSplit(
 
   // 1. The components, each in its own file or inside the assembly.
   const tied = choices.tie && choices.rest !== 'remove';
-  const changes: ChangeSet = { summary: '', changes: [], rewires: [], warnings: [...outline.warnings] };
+  for (const warning of outline.warnings) draft.warn(warning);
   const parts: ComponentToWrite[] = [];
   for (const [n, component] of components.entries()) {
-    await onComponent?.(n, components.length);
+    await progress(`Writing ${component.name}`, n, components.length);
     const { group, id, name, file, origin } = component;
     const texts = [group.representative, ...group.joined].map((body) => source.textOf(body));
     const part = {
@@ -162,40 +159,46 @@ export async function planSplit(
     // The tie keeps the names that the source has: by them its next version is recognised.
     const bodies = bodiesIn(group).map((body) => ({ id: body.id, name: body.name }));
     const back = relativePath(file, path);
-    const bytes = writeBodyFile(source, texts, {
-      ...part,
-      fileName: baseName(file),
-      timeStamp,
-      source: tied ? { written: back, relation: 'split', sha256: base, bodies } : null,
-    });
-    changes.changes.push(write(file, null, bytes));
-    if (tied) changes.rewires.push({ holder: file, written: '', rewritten: back, to: path, was: null });
+    draft.write(
+      file,
+      writeBodyFile(source, texts, {
+        ...part,
+        fileName: baseName(file),
+        timeStamp,
+        source: tied ? { written: back, relation: 'split', sha256: base, bodies } : null,
+      }),
+    );
+    if (tied) draft.linked({ holder: file, kind: 'source', written: back }, path);
     parts.push({ id, name, placings, written: relativePath(assembly, file) });
   }
 
   // 2. The assembly.
-  const whole = writeAssembly({
-    id: choices.rest === 'replace' ? source.product.id : `${source.product.id}-A`,
-    name: source.product.name,
-    fileName: baseName(assembly),
-    timeStamp,
-    components: parts,
-    schema: choices.inFile ? source.file.header.writtenSchemas[0] : undefined,
-    also: tied && !choices.inFile ? assemblySource(assembly, path, base, choices.product) : undefined,
-  });
-  changes.changes.push(write(assembly, null, whole));
+  await progress('Writing the assembly', components.length, components.length);
+  draft.write(
+    assembly,
+    writeAssembly({
+      id: choices.rest === 'replace' ? source.product.id : `${source.product.id}-A`,
+      name: source.product.name,
+      fileName: baseName(assembly),
+      timeStamp,
+      components: parts,
+      schema: choices.inFile ? source.file.header.writtenSchemas[0] : undefined,
+      also: tied && !choices.inFile ? assemblySource(assembly, path, base, choices.product) : undefined,
+    }),
+  );
 
   // 3. The source and its users.
   if (choices.rest === 'remove') {
     const gone = components.flatMap(({ group }) => bodiesIn(group).map(({ id }) => id));
-    changes.changes.push(write(path, base, withSourcesRenewed(withoutBodies(source, new Set(gone)))));
+    draft.write(path, withSourcesRenewed(withoutBodies(source, new Set(gone))));
   }
-  if (choices.rest === 'replace') await rewireUsers(project, files, path, assembly, changes);
+  if (choices.rest === 'replace') await rewireUsers(planning, path, assembly);
   const count = components.reduce((sum, { group }) => sum + bodiesIn(group).length, 0);
-  changes.summary = choices.inFile
-    ? `Split ${count} bodies of ${baseName(path)} into the parts of ${baseName(assembly)}`
-    : `Split ${count} bodies of ${baseName(path)} into ${components.length} files in ${folder || 'the top folder'}`;
-  return changes;
+  return draft.finish(
+    choices.inFile
+      ? `Split ${count} bodies of ${baseName(path)} into the parts of ${baseName(assembly)}`
+      : `Split ${count} bodies of ${baseName(path)} into ${components.length} files in ${folder || 'the top folder'}`,
+  );
 }
 
 /** Reads the part to be split. @throws SplitError; Part21Error for a broken file */

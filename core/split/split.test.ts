@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { afterAll, describe, expect, it } from 'vitest';
 import { MemoryFileSet } from '#core/change/memory';
+import { planningOn } from '#core/operation';
 import { transformPoint } from '#core/product/matrix';
 import { reportOf } from '#core/scan/report';
 import { scanFileSet } from '#core/scan/scan';
@@ -19,7 +20,6 @@ import { SourcePart } from './source-part';
 
 const kernel: Kernel = new ThreadedKernel();
 afterAll(() => kernel.close());
-const TIME = '2026-01-01T00:00:00';
 const FRAME = 'mirror/mirror-frame.stp';
 
 /** Splits one file of a set and applies the plan. */
@@ -33,7 +33,7 @@ async function split(
   const project = await scanFileSet(files);
   const source = await openSource(files, path);
   const outline = outlineSplit(project, source, choices, measured ?? (await measureBodies(kernel, source)));
-  const changes = await planSplit(project, files, outline, choices, TIME);
+  const changes = await planSplit(planningOn(project, files), { outline, choices });
   const back = await files.apply(changes);
   return { source, outline, changes, back, after: await scanFileSet(files) };
 }
@@ -194,9 +194,9 @@ describe('a split', () => {
       { problem: 'Another file has this name.', proposal: 'TRÄGER-2' },
     ]);
     expect(b).not.toBe(a);
-    await expect(planSplit(await scanFileSet(files), files, outline, splitChoices(), TIME)).rejects.toThrow(
-      /a\/b: A name cannot hold/,
-    );
+    await expect(
+      planSplit(planningOn(await scanFileSet(files), files), { outline, choices: splitChoices() }),
+    ).rejects.toThrow(/a\/b: A name cannot hold/);
 
     // A name that another component has from its body is a clash, too, whatever their files are called.
     const taken = outlineSplit(

@@ -3,6 +3,7 @@ import os from 'node:os';
 import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { write } from '#core/change/change-set';
+import { Draft, listed } from '#core/change/draft';
 import { sha256 } from '#core/change/file-set';
 import { MemoryFileSet } from '#core/change/memory';
 import { kernelUnitOf } from '#core/cut/pieces';
@@ -14,6 +15,7 @@ import { openPackage } from '#core/handoff/open-package';
 import { HandOffOptions, planHandOff } from '#core/handoff/plan';
 import { planUnpack } from '#core/handoff/unpack';
 import { writePackage } from '#core/handoff/write-package';
+import { planningOn } from '#core/operation';
 import { Part21File } from '#core/part21/file';
 import { IDENTITY, placementFromAxes } from '#core/product/matrix';
 import { planRenew } from '#core/repair/renew';
@@ -33,7 +35,6 @@ import { testAssembly } from './projects';
  * same colours and names, as its source has there.
  */
 
-const TIME = '2026-01-01T00:00:00';
 const demo = (file: string) => readFileSync(new URL(`../../demo/files/hx-12/${file}`, import.meta.url));
 
 const RED = '#ff0000';
@@ -110,7 +111,7 @@ describe.skipIf(!hasOutsideReader)('read by somebody else', () => {
     const choices = splitChoices(given);
     const project = await scanFileSet(files);
     const outline = outlineSplit(project, source, choices, await measureBodies(kernel, source));
-    await files.apply(await planSplit(project, files, outline, choices, TIME));
+    await files.apply(await planSplit(planningOn(project, files), { outline, choices }));
     await put(name, files, outline.assembly);
     return outline;
   }
@@ -125,7 +126,9 @@ describe.skipIf(!hasOutsideReader)('read by somebody else', () => {
     const across: CutStep = { piece: '', cutter: { kind: 'plane', at: [15, 0, 0], normal: [1, 0, 0] } };
     const pieces = await kernel.cutBody(source.file.bytes, body.id, [across], kernelUnitOf(source, body));
     const choices = CutChoices.parse({ as });
-    await files.apply(await planCut(await scanFileSet(files), files, source, body, pieces, choices, TIME));
+    await files.apply(
+      await planCut(planningOn(await scanFileSet(files), files), { source, body, pieces, choices }),
+    );
     await put(name, files, look);
   }
 
@@ -239,7 +242,10 @@ describe.skipIf(!hasOutsideReader)('read by somebody else', () => {
       (file) => contents.get(file)!,
     );
     await followed.apply(
-      await planFollow(await scanFileSet(followed), followed, following, { removeGone: true }, TIME),
+      await planFollow(planningOn(await scanFileSet(followed), followed), {
+        outline: following,
+        removeGone: true,
+      }),
     );
     await put('followed', followed, outline.assembly);
     await put('the newer source', one(newer), 'weld.stp');
@@ -253,7 +259,8 @@ describe.skipIf(!hasOutsideReader)('read by somebody else', () => {
     const { zip } = await writePackage(packed, plan, { now: new Date(0) });
     const opened = await openPackage(Buffer.concat(await zip.toArray()));
     const unpacked = new MemoryFileSet();
-    await unpacked.apply(planUnpack(opened, [], '', 'keep'));
+    const draft = new Draft(unpacked, listed([]));
+    await unpacked.apply((await planUnpack({ draft }, { opened, into: '', onConflict: 'keep' })).change);
     await put('packed and unpacked', unpacked, 'x-top.stp');
 
     // Forms that others do not follow, renewed.
@@ -262,7 +269,7 @@ describe.skipIf(!hasOutsideReader)('read by somebody else', () => {
         ['parts/weld.stp', weld()],
         ['top.stp', testAssembly('TOP', [{ written: 'parts/weld.stp', id: 'W' }], form)],
       ]);
-      const renew = await planRenew(await scanFileSet(files), files);
+      const renew = await planRenew(planningOn(await scanFileSet(files), files));
       if (renew.changes.length > 0) await files.apply(renew);
       await put(`written as ${form}`, files, 'top.stp');
     }

@@ -3,6 +3,7 @@ import type { ChangeSet } from '#core/change/change-set';
 import { kernelUnitOf } from '#core/cut/pieces';
 import { CutChoices, planCut, refuseAssembly } from '#core/cut/plan';
 import { catchingPoints } from '#core/cut/snaps';
+import { planningOn } from '#core/operation';
 import type { Body } from '#core/product/structure';
 import type { BodyFacts } from '#core/shape/body';
 import { CutError } from '#core/shape/cut';
@@ -136,8 +137,8 @@ export async function planStoredCut(
       faces,
     })),
   );
-  const time = new Date().toISOString().slice(0, 19);
-  return { plan: await planCut(scanned, files, source, body, pieces, choices, time), files };
+  const plan = await planCut(planningOn(scanned, files), { source, body, pieces, choices });
+  return { plan, files };
 }
 
 /** Keeps the pieces of a cut, as bodies or as components. */

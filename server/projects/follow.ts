@@ -1,14 +1,16 @@
 import { z } from 'zod';
 import type { ChangeSet } from '#core/change/change-set';
 import { additionsOf } from '#core/follow/additions';
+import { planDetach } from '#core/follow/detach';
 import {
   type ComponentContent,
   type FollowOutline,
   outlineFollow,
   type TakenVersion,
 } from '#core/follow/outline';
-import { planCutTie, planFollow } from '#core/follow/plan';
+import { planFollow } from '#core/follow/plan';
 import { productOf, type Ties, tiesTo } from '#core/follow/ties';
+import { planningOn } from '#core/operation';
 import { Part21File } from '#core/part21/file';
 import type { Project } from '#core/scan/project';
 import { openSource } from '#core/split/plan';
@@ -110,7 +112,7 @@ export const FOLLOW = taskKind<FollowRequest & { base: { path: string; base: str
   },
 });
 
-/** Cuts the tie of files to their source; null for all of them. */
+/** Detaches files from their source; null for all of them. */
 export const CUT_TIE = taskKind<{ source: string; file: string | null }, AppliedChange>({
   role: 'editor',
   request: z.object({ source: z.string(), file: z.string().nullable() }),
@@ -120,7 +122,7 @@ export const CUT_TIE = taskKind<{ source: string; file: string | null }, Applied
     await applyInTask(
       context,
       files,
-      await planCutTie(scanned, files, source, file === null ? null : [file]),
+      await planDetach(planningOn(scanned, files), { source, paths: file === null ? null : [file] }),
       {},
     );
   },
@@ -139,12 +141,10 @@ export async function planFollowing<Result>(
   if (!sourcesOf(scanned).some(({ path, behind }) => path === source && behind > 0))
     return { outline, plan: null };
   const plan = await planFollow(
-    scanned,
-    new ProjectFileSet(db, project, user),
-    outline,
-    { removeGone, overwrite: new Set(take) },
-    new Date().toISOString().slice(0, 19),
-    (done, of) => report('Looking at what changes', of + done, 2 * of),
+    planningOn(scanned, new ProjectFileSet(db, project, user), {
+      progress: (doing, done, of) => report(doing, of + done, 2 * of),
+    }),
+    { outline, removeGone, overwrite: new Set(take) },
   );
   return { outline, plan };
 }

@@ -1,9 +1,10 @@
 import { INPUT_LIMITS } from '#core/archive/limits';
 import { readZip } from '#core/archive/read-zip';
-import { type ChangeSet, type FileChange, write } from '#core/change/change-set';
+import { type ChangeSet, type NewContent, newContent } from '#core/change/change-set';
+import { Draft, listed } from '#core/change/draft';
 import { isDamaged, openPackage } from '#core/handoff/open-package';
 import { type OnConflict, planUnpack } from '#core/handoff/unpack';
-import { baseName, extensionOf, folderOf, joinPath, pathProblem, stemOf } from '#core/links/paths';
+import { baseName, extensionOf, folderOf, joinPath, pathProblem } from '#core/links/paths';
 import { getBlob, putBlobStream } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { announce } from '#server/events/events';
@@ -152,7 +153,7 @@ export async function runImport(db: Database, importId: string): Promise<void> {
 
 class Cancelled extends Error {}
 
-async function storeNow(db: Database, change: Extract<FileChange, { action: 'write' }>): Promise<void> {
+async function storeNow(db: Database, change: NewContent): Promise<void> {
   const { content } = change;
   if (!content) return;
   await putBlobStream(
@@ -174,40 +175,25 @@ async function layOut(
   result: ImportResult,
   progress: (doing: string, done: number, total: number) => Promise<void>,
 ): Promise<ChangeSet> {
-  const present = new Map((await files.list()).map((entry) => [entry.path, entry]));
-  const plan: ChangeSet = { summary: '', changes: [], rewires: [], warnings: [] };
-  const taken = new Set(present.keys());
-  const place = (path: string, sha256: string, bytes: number, content: Uint8Array | null) => {
+  const entries = await files.list();
+  const present = new Map(entries.map((entry) => [entry.path, entry]));
+  const draft = new Draft(files, listed(entries), (sha256) => getBlob(db, sha256));
+  const place = (path: string, content: NewContent) => {
     if (LITTER.test(path)) return;
     const there = present.get(path);
-    if (there?.sha256 === sha256) {
+    if (there?.sha256 === content.sha256) {
       result.unchanged++;
       return;
     }
-    let target = path;
     if (there && onConflict === 'keep') {
       result.conflicts.push({ path, outcome: 'kept as it was' });
       return;
     }
-    if ((there && onConflict === 'both') || (!there && taken.has(path))) {
-      for (let n = 2; taken.has(target); n++)
-        target = joinPath(
-          folderOf(path),
-          `${stemOf(path)} (${n})${extensionOf(path) ? `.${path.split('.').at(-1)}` : ''}`,
-        );
-      result.conflicts.push({ path, outcome: `kept; the new one is ${target}` });
-    }
-    taken.add(target);
-    const replaces = target === path ? there : undefined;
-    plan.changes.push({
-      action: 'write',
-      path: target,
-      base: replaces?.sha256 ?? null,
-      sha256,
-      bytes,
-      content,
-    });
-    (replaces ? result.replaced : result.added).push(target);
+    const isSecond = there ? onConflict === 'both' : draft.has(path);
+    const target = isSecond ? draft.free(path) : path;
+    if (isSecond) result.conflicts.push({ path, outcome: `kept; the new one is ${target}` });
+    draft.put(target, content);
+    (there && !isSecond ? result.replaced : result.added).push(target);
   };
 
   const names: string[] = [];
@@ -215,7 +201,7 @@ async function layOut(
     await progress(`Unpacking ${baseName(path)}`, n, uploads.length);
     names.push(path);
     if (extensionOf(path) !== 'zip') {
-      place(path, sha256, Number(bytes), null);
+      place(path, { sha256, bytes: Number(bytes), content: null });
       continue;
     }
     const content = await getBlob(db, sha256);
@@ -224,29 +210,22 @@ async function layOut(
       result.problems.push(...opened.problems);
       if (isDamaged(opened))
         throw new ImportError(`${path} is damaged, so nothing of it was taken. Ask for it again.`);
-      const unpacked = planUnpack(opened, [...present.values()], '', onConflict);
-      plan.changes.push(...unpacked.changes);
-      plan.rewires.push(...unpacked.rewires);
-      result.conflicts.push(...unpacked.conflicts);
-      for (const change of unpacked.changes)
-        (change.base === null ? result.added : result.replaced).push(change.path);
+      const { laidOut, conflicts } = await planUnpack({ draft }, { opened, into: '', onConflict });
+      result.conflicts.push(...conflicts);
+      for (const { path: target, replaces } of laidOut)
+        (replaces ? result.replaced : result.added).push(target);
       continue;
     }
     const into = folderOf(path);
     for await (const entry of readZip(content)) {
       if ('refused' in entry)
         result.problems.push({ path: entry.path, problem: `Left out: ${entry.refused}.` });
-      else {
-        const change = write(entry.path, null, entry.content);
-        if (change.action === 'write')
-          place(joinPath(into, entry.path), change.sha256, change.bytes, entry.content);
-      }
+      else place(joinPath(into, entry.path), newContent(entry.content));
     }
   }
   if (uploads.length === 0) throw new ImportError('No file arrived.');
   const what = names.length === 1 ? names[0] : `${names.length} files`;
-  plan.summary = `Imported ${what}`;
-  return plan;
+  return draft.finish(`Imported ${what}`);
 }
 
 /** A bag says so by its declaration, whose name stands unpacked in the zip's directory. */

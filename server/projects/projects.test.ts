@@ -5,6 +5,7 @@ import { ZipFile } from 'yazl';
 import { ConflictError, write } from '#core/change/change-set';
 import { HandOffOptions, planHandOff } from '#core/handoff/plan';
 import { writePackage } from '#core/handoff/write-package';
+import { planningOn } from '#core/operation';
 import { planRepair } from '#core/repair/plan';
 import { reportOf } from '#core/scan/report';
 import { writeBoxPart } from '#core/testing/box-part';
@@ -55,7 +56,7 @@ describe('contents', () => {
 describe('changes', () => {
   it('repair a project in one transaction, keep each version, and can be undone and done again', async () => {
     const { db, project, fileSet } = await testProject(gearUnit());
-    const plan = await planRepair(await loadProject(db, project), fileSet, [
+    const plan = await planRepair(planningOn(await loadProject(db, project), fileSet), [
       { holder: 'drive/drive.stp', written: '..\\parts\\lid.stp', target: 'parts/lid_rev-b.stp' },
     ]);
     const id = await fileSet.applyAs(plan);

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { planningOn } from '#core/operation';
 import { filesToRenew, planRenew } from '#core/repair/renew';
 import { SplitError } from '#core/split/split-error';
 import { taskKind } from '#server/jobs/tasks';
@@ -17,9 +18,7 @@ export const RENEW = taskKind<{ base: { path: string; base: string }[] }, Applie
     const old = filesToRenew(scanned).filter(({ path }) => seen.has(path));
     if (old.length === 0) throw new SplitError('These files are written as others follow them by now.');
     const files = new ProjectFileSet(db, project, user);
-    const plan = await planRenew(scanned, files, old, (done, of) =>
-      report(`Writing ${old[done]?.path ?? 'the files'}`, done, of),
-    );
+    const plan = await planRenew(planningOn(scanned, files, { progress: report }), old);
     await applyInTask(context, files, basedOn(plan, base), {});
   },
 });

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { planningOn } from '#core/operation';
 import type { Project } from '#core/scan/project';
 import { SplitChoices } from '#core/split/choices';
 import { bodiesIn, groupBodies, type SplitGroup } from '#core/split/groups';
@@ -62,10 +63,8 @@ export const SPLIT = taskKind<z.infer<typeof SplitRequest>, AppliedSplit>({
     const { db, project, user, report } = context;
     const { scanned, files, outline } = await makeOutline(db, project, user, request);
     const { assembly, components } = outline;
-    const time = new Date().toISOString().slice(0, 19);
-    const plan = await planSplit(scanned, files, outline, request.choices, time, (done, of) =>
-      report(`Writing ${components[done]?.name ?? 'the assembly'}`, done, of),
-    );
+    const { choices } = request;
+    const plan = await planSplit(planningOn(scanned, files, { progress: report }), { outline, choices });
     await applyInTask(context, files, basedOn(plan, request.base), {
       assembly,
       check: {

@@ -1,6 +1,7 @@
 import { screen, waitFor, within } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
 import { MemoryFileSet } from '#core/change/memory';
+import { planningOn } from '#core/operation';
 import { linksWrittenAlike, planRepair } from '#core/repair/plan';
 import { rankCandidates } from '#core/repair/rank';
 import { scanFileSet } from '#core/scan/scan';
@@ -23,7 +24,7 @@ async function renamedSource(): Promise<MemoryFileSet> {
   const files = new MemoryFileSet([['weld.stp', writeBoxPart({ id: 'W', name: 'Weldment', boxes })]]);
   const project = await scanFileSet(files);
   const outline = outlineSplit(project, await openSource(files, 'weld.stp'), splitChoices(), new Map());
-  await files.apply(await planSplit(project, files, outline, splitChoices(), '2026-01-01T00:00:00'));
+  await files.apply(await planSplit(planningOn(project, files), { outline, choices: splitChoices() }));
   const { sha256: base } = (await files.list()).find(({ path }) => path === 'weld.stp')!;
   await files.apply({
     summary: '',
@@ -50,7 +51,7 @@ async function openPage(context = {}, files: MemoryFileSet = gearUnit()) {
         target: path!,
       }));
       const usable = candidates.some((candidate) => candidate.path === path && candidate.unusable === null);
-      const plan = usable ? await planRepair(project, files, choices) : null;
+      const plan = usable ? await planRepair(planningOn(project, files), choices) : null;
       states.set(`${key} ${chosen ?? ''}`, {
         key: keyOfLink(link),
         candidates,

@@ -6,6 +6,7 @@ import { MemoryFileSet } from '#core/change/memory';
 import { additionsOf } from '#core/follow/additions';
 import { type FollowOutline, outlineFollow } from '#core/follow/outline';
 import { planFollow } from '#core/follow/plan';
+import { planningOn } from '#core/operation';
 import { Part21File } from '#core/part21/file';
 import type { Project } from '#core/scan/project';
 import { scanFileSet } from '#core/scan/scan';
@@ -22,7 +23,6 @@ import { SourcesScreen } from './SourcesScreen';
 
 vi.mock('../../stage/Stage', () => import('../../testing/stage-stand-in'));
 
-const TIME = '2026-01-01T00:00:00';
 const weld = (boxes: BoxToWrite[]) => writeBoxPart({ id: 'W', name: 'Weldment', boxes });
 const FIRST: BoxToWrite[] = [
   { name: 'plate' },
@@ -37,7 +37,10 @@ async function behind(): Promise<{ files: MemoryFileSet; project: Project; outli
   const project = await scanFileSet(files);
   const choices = splitChoices();
   await files.apply(
-    await planSplit(project, files, outlineSplit(project, source, choices, new Map()), choices, TIME),
+    await planSplit(planningOn(project, files), {
+      outline: outlineSplit(project, source, choices, new Map()),
+      choices,
+    }),
   );
   const bar = await files.read('weld/bar.stp');
   const noted = Buffer.from(bar)
@@ -75,7 +78,7 @@ async function openPage(
     for (const removeGone of [true, false])
       plans.set(
         `${take} ${removeGone}`,
-        await planFollow(project, files, outline, { removeGone, overwrite: new Set(take) }, TIME),
+        await planFollow(planningOn(project, files), { outline, removeGone, overwrite: new Set(take) }),
       );
   const scene = followScene(project, new Map(), 'p', outline);
   const at = (search: URLSearchParams) => {
