@@ -1,11 +1,7 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
-import { ArchiveError } from '#core/archive/read-zip';
-import { HandOffError } from '#core/handoff/plan';
-import { Part21Error } from '#core/part21/errors';
-import { RepairError } from '#core/repair/plan';
+import { Refusal } from '#core/refusal';
 import { ORIGINS } from '#core/split/choices';
-import { SplitError } from '#core/split/split-error';
-import { FINE, UNUSABLE, UsageError } from './exit';
+import { FINE, UNUSABLE } from './exit';
 import { packageCommand, unpackCommand, verifyCommand } from './package-commands';
 import { renewCommand } from './renew-command';
 import { repairCommand, undoCommand } from './repair-command';
@@ -120,15 +116,9 @@ export async function main(args: string[]): Promise<number> {
     return code;
   } catch (error) {
     if (error instanceof CommanderError) return error.exitCode === 0 ? FINE : UNUSABLE;
-    const known =
-      error instanceof UsageError ||
-      error instanceof ArchiveError ||
-      error instanceof RepairError ||
-      error instanceof HandOffError ||
-      error instanceof SplitError ||
-      error instanceof Part21Error;
     process.stderr.write(`stonetray: ${error instanceof Error ? error.message : String(error)}\n`);
-    if (!known && process.env.STONETRAY_TRACE) process.stderr.write(`${(error as Error).stack}\n`);
+    if (!(error instanceof Refusal) && process.env.STONETRAY_TRACE)
+      process.stderr.write(`${(error as Error).stack}\n`);
     return UNUSABLE;
   }
 }

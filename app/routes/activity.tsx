@@ -1,8 +1,8 @@
 import { data } from 'react-router';
 import { z } from 'zod';
-import { ConflictError } from '#core/change/change-set';
+import { Refusal } from '#core/refusal';
 import { requireProject } from '#server/auth/guard';
-import { ProjectFileSet, UndoError } from '#server/projects/project-files';
+import { ProjectFileSet } from '#server/projects/project-files';
 import { readLog } from '#server/projects/projects';
 import { ActivityScreen } from '../screens/activity/ActivityScreen';
 import type { Route } from './+types/activity';
@@ -31,8 +31,7 @@ export async function action({ request, params }: Route.ActionArgs) {
     await files.applyAs(await files.planUndo(form.data.changeSet), form.data.changeSet);
     return { undone: form.data.changeSet };
   } catch (error) {
-    if (error instanceof ConflictError || error instanceof UndoError)
-      return data({ error: error.message }, { status: 409 });
+    if (error instanceof Refusal) return data({ error: error.message }, { status: 409 });
     throw error;
   }
 }

@@ -1,8 +1,7 @@
 import { data } from 'react-router';
 import { z } from 'zod';
 import { CutChoices } from '#core/cut/plan';
-import { Part21Error } from '#core/part21/errors';
-import { SplitError } from '#core/split/split-error';
+import { Refusal } from '#core/refusal';
 import { requireProject } from '#server/auth/guard';
 import { getBlob } from '#server/db/blobs';
 import { ownerOf, taskState } from '#server/jobs/tasks';
@@ -41,8 +40,7 @@ export async function action({ request, params }: Route.ActionArgs) {
     const { plan } = await planStoredCut(access.db, ownerOf(access), asked.data.id, asked.data.choices);
     return Response.json({ plan: { files: changedFiles(plan), warnings: plan.warnings } });
   } catch (error) {
-    if (error instanceof SplitError || error instanceof Part21Error)
-      return Response.json({ error: error.message }, { status: 409 });
+    if (error instanceof Refusal) return Response.json({ error: error.message }, { status: 409 });
     throw error;
   }
 }

@@ -1,4 +1,5 @@
-import { HandOffError, HandOffOptions, planHandOff } from '#core/handoff/plan';
+import { HandOffOptions, planHandOff } from '#core/handoff/plan';
+import { Refusal } from '#core/refusal';
 import { requireProject } from '#server/auth/guard';
 import { shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
@@ -47,7 +48,7 @@ export async function loader({ request, params }: Route.LoaderArgs) {
       },
     };
   } catch (error) {
-    if (error instanceof HandOffError) return { root, roots, scene, plan: null, error: error.message };
+    if (error instanceof Refusal) return { root, roots, scene, plan: null, error: error.message };
     throw error;
   }
 }

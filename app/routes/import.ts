@@ -1,9 +1,9 @@
 import { data } from 'react-router';
 import { z } from 'zod';
+import { Refusal } from '#core/refusal';
 import { requireProject } from '#server/auth/guard';
-import { TooLargeError } from '#server/db/blobs';
 import { enqueue } from '#server/jobs/queue';
-import { cancelImport, ImportError, receiveFile, startImport } from '#server/projects/imports';
+import { cancelImport, receiveFile, startImport } from '#server/projects/imports';
 import type { Route } from './+types/import';
 
 const Step = z.discriminatedUnion('step', [
@@ -56,8 +56,7 @@ export async function action({ request, params }: Route.ActionArgs) {
         return Response.json({ cancelled: await cancelImport(db, project.id, step.data.import) });
     }
   } catch (error) {
-    if (error instanceof ImportError || error instanceof TooLargeError)
-      return Response.json({ error: error.message }, { status: 422 });
+    if (error instanceof Refusal) return Response.json({ error: error.message }, { status: 422 });
     throw error;
   }
 }

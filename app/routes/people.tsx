@@ -1,7 +1,8 @@
 import { data } from 'react-router';
 import { z } from 'zod';
+import { Refusal } from '#core/refusal';
 import { requireProject } from '#server/auth/guard';
-import { listMembers, MemberError, removeMember, setMember, updateProject } from '#server/projects/members';
+import { listMembers, removeMember, setMember, updateProject } from '#server/projects/members';
 import { PeopleScreen } from '../screens/people/PeopleScreen';
 import type { Route } from './+types/people';
 
@@ -47,7 +48,7 @@ export async function action({ request, params }: Route.ActionArgs) {
       });
     return { saved: true };
   } catch (error) {
-    if (error instanceof MemberError) return data({ error: error.message }, { status: 409 });
+    if (error instanceof Refusal) return data({ error: error.message }, { status: 409 });
     throw error;
   }
 }

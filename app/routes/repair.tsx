@@ -1,8 +1,9 @@
 import { data } from 'react-router';
 import { z } from 'zod';
-import { type ChangeSet, ConflictError } from '#core/change/change-set';
+import type { ChangeSet } from '#core/change/change-set';
 import { planningOn } from '#core/operation';
-import { linksWrittenAlike, planRepair, type RepairChoice, RepairError } from '#core/repair/plan';
+import { Refusal } from '#core/refusal';
+import { linksWrittenAlike, planRepair, type RepairChoice } from '#core/repair/plan';
 import { filesToRenew } from '#core/repair/renew';
 import type { Project } from '#core/scan/project';
 import { requireProject } from '#server/auth/guard';
@@ -64,7 +65,7 @@ async function planned(
   try {
     return { plan: await plan, trouble: null };
   } catch (error) {
-    if (error instanceof RepairError) return { plan: null, trouble: error.message };
+    if (error instanceof Refusal) return { plan: null, trouble: error.message };
     throw error;
   }
 }
@@ -96,15 +97,14 @@ export async function action({ request, params }: Route.ActionArgs) {
       if (change.action === 'write') change.base = seen.get(change.path) ?? change.base;
     return { applied: await files.applyAs(plan), summary: plan.summary };
   } catch (error) {
-    if (error instanceof ConflictError || error instanceof RepairError)
-      return data({ error: error.message }, { status: 409 });
+    if (error instanceof Refusal) return data({ error: error.message }, { status: 409 });
     throw error;
   }
 }
 
 function choicesFor(project: Project, key: string, target: string, all: boolean): RepairChoice[] {
   const link = project.links.find((candidate) => keyOfLink(candidate) === key);
-  if (!link) throw new RepairError('This link is no longer there. Somebody else may have repaired it.');
+  if (!link) throw new Refusal('This link is no longer there. Somebody else may have repaired it.');
   const links = all ? linksWrittenAlike(project, link) : [link];
   return links
     .filter(({ from }) => from !== target)

@@ -1,4 +1,4 @@
-import { SplitError } from '#core/split/split-error';
+import { Refusal } from '#core/refusal';
 import { requireProject } from '#server/auth/guard';
 import { checkSplit, SplitCheckRequest } from '#server/projects/split-check';
 import type { Route } from './+types/split-check';
@@ -12,7 +12,7 @@ export async function action({ request, params }: Route.ActionArgs) {
   try {
     return Response.json({ check: await checkSplit(db, project.id, asked.data) });
   } catch (error) {
-    if (error instanceof SplitError) return Response.json({ error: error.message }, { status: 409 });
+    if (error instanceof Refusal) return Response.json({ error: error.message }, { status: 409 });
     throw error;
   }
 }

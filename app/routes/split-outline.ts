@@ -1,5 +1,4 @@
-import { Part21Error } from '#core/part21/errors';
-import { SplitError } from '#core/split/split-error';
+import { Refusal } from '#core/refusal';
 import { requireProject } from '#server/auth/guard';
 import { makeOutline, SplitRequest, UNREADABLE_CHOICES } from '#server/projects/split';
 import { outlineView } from '#server/views/split-view';
@@ -14,8 +13,7 @@ export async function action({ request, params }: Route.ActionArgs) {
     const { scanned, outline } = await makeOutline(db, project.id, user.id, asked.data);
     return Response.json({ outline: outlineView(scanned, outline, asked.data.choices) });
   } catch (error) {
-    if (error instanceof SplitError || error instanceof Part21Error)
-      return Response.json({ error: error.message }, { status: 409 });
+    if (error instanceof Refusal) return Response.json({ error: error.message }, { status: 409 });
     throw error;
   }
 }

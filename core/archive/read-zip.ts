@@ -1,10 +1,11 @@
 import type { Readable } from 'node:stream';
 import { type Entry, fromBuffer, open, type ZipFile } from 'yauzl';
 import { pathProblem } from '#core/links/paths';
+import { Refusal } from '#core/refusal';
 import { INPUT_LIMITS, type InputLimits, RATIO_FREE_BYTES } from './limits';
 
 /** An archive that is broken or hostile as a whole. */
-export class ArchiveError extends Error {}
+export class ArchiveError extends Refusal {}
 
 /** An entry of a zip: its content, or why it was refused. */
 export type ZipEntry = { path: string; content: Buffer } | { path: string; refused: string };

@@ -1,4 +1,5 @@
 import { pathProblem } from '#core/links/paths';
+import { Refusal } from '#core/refusal';
 import { type FileEntry, type FileSet, sha256 } from './file-set';
 
 /** A content to be stored. Without its bytes it is one that the home already keeps under its hash. */
@@ -49,7 +50,7 @@ export interface ChangeableFileSet extends FileSet {
 }
 
 /** A file is no longer what the plan was made from. */
-export class ConflictError extends Error {
+export class ConflictError extends Refusal {
   constructor(readonly conflicts: { path: string; problem: string }[]) {
     super(
       `Nothing was changed: ${conflicts.map(({ path, problem }) => `${path} ${problem}`).join('; ')}. Look at the new state and plan again.`,

@@ -376,7 +376,7 @@ describe('random drafts over random projects', () => {
               const link = links[pick(links.length || 1)];
               // Something that places nothing, so that no loop comes of it.
               const leaf = [...now].find(([path, at]) => at !== null && !before.uses.has(path));
-              if (!link || link.kind !== 'component' || !leaf || spoilt.has(link)) break;
+              if (link?.kind !== 'component' || !leaf || spoilt.has(link)) break;
               const known = (await draft.finish('')).rewires.find(
                 ({ holder, written }) => holder === one && written === link.written,
               );

@@ -1,4 +1,5 @@
 import { hash } from 'node:crypto';
+import { Refusal } from '#core/refusal';
 
 /** A file as its home lists it. */
 export interface FileEntry {
@@ -14,7 +15,7 @@ export interface FileSet {
   read(path: string): Promise<Uint8Array>;
 }
 
-export class MissingFileError extends Error {
+export class MissingFileError extends Refusal {
   constructor(readonly path: string) {
     super(`There is no file ${path}.`);
     this.name = 'MissingFileError';

@@ -7,9 +7,9 @@ import { replaceStrings } from '#core/part21/rewrite';
 import { facesOf, shellsOf } from '#core/product/faces';
 import { type Body, readStructure } from '#core/product/structure';
 import { isRadian, lengthUnitOfContext } from '#core/product/units';
+import { Refusal } from '#core/refusal';
 import { withoutBodies } from '#core/split/remaining';
 import { SourcePart } from '#core/split/source-part';
-import { SplitError } from '#core/split/split-error';
 
 /** A piece of a body as the kernel wrote it: STEP in the source's unit of length, and the name it shall have. */
 export interface NamedPiece {
@@ -19,7 +19,7 @@ export interface NamedPiece {
   faces: readonly (number | null)[];
 }
 
-/** How the kernel names the unit of length in which a body is written. @throws SplitError for a unit it does not know */
+/** How the kernel names the unit of length in which a body is written. @throws Refusal for a unit it does not know */
 export function kernelUnitOf(source: SourcePart, body: Body): string {
   const { name } = lengthUnitOfContext(source.file, source.textOf(body).context) ?? { name: 'mm' };
   const known: { [unit: string]: string } = {
@@ -31,8 +31,7 @@ export function kernelUnitOf(source: SourcePart, body: Body): string {
     ft: 'FT',
   };
   const unit = known[name];
-  if (!unit)
-    throw new SplitError(`${source.path} is in a unit of ${name}. Bodies in that unit cannot be cut.`);
+  if (!unit) throw new Refusal(`${source.path} is in a unit of ${name}. Bodies in that unit cannot be cut.`);
   return unit;
 }
 
@@ -40,7 +39,7 @@ export function kernelUnitOf(source: SourcePart, body: Body): string {
  * The source in which pieces stand in the place of a body, with the styles of the body and of its faces, and with its
  * layers. Faces that the cut made look as the body does. Every other byte stays as it was.
  * @returns the new file, and the numbers of the pieces in it
- * @throws SplitError when the pieces cannot be written in the source's units
+ * @throws Refusal when the pieces cannot be written in the source's units
  */
 export function withPieces(
   source: SourcePart,
@@ -55,9 +54,9 @@ export function withPieces(
   const added = pieces.map(({ name, step, faces }) => {
     const own = Part21File.read(step);
     const solid = readStructure(own).products[0]?.bodies[0];
-    if (!solid) throw new SplitError(`The geometry kernel wrote no body for ${name}.`);
+    if (!solid) throw new Refusal(`The geometry kernel wrote no body for ${name}.`);
     if (!isRadian(file, text.context) && own.idsOfType('CONICAL_SURFACE').length > 0)
-      throw new SplitError(
+      throw new Refusal(
         `${source.path} measures angles in another unit than radian, and ${name} has a cone. Save the file in radian to cut this body.`,
       );
     const named = Part21File.read(replaceStrings(step, [{ ...own.stringOf(solid.id, 0)!, text: name }]));

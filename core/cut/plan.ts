@@ -10,12 +10,12 @@ import { addComponents } from '#core/product/add-components';
 import { IDENTITY, type Matrix4, multiply } from '#core/product/matrix';
 import type { Body } from '#core/product/structure';
 import { writeAssembly } from '#core/product/write-assembly';
+import { Refusal } from '#core/refusal';
 import { writeBodyFile } from '#core/split/body-file';
 import { splitChoices } from '#core/split/choices';
 import { nameComponents, splitFolder } from '#core/split/names';
 import { withoutBodies } from '#core/split/remaining';
 import { SourcePart } from '#core/split/source-part';
-import { SplitError } from '#core/split/split-error';
 import { rewireUsers, usersOf } from '#core/split/users';
 import { type NamedPiece, withPieces } from './pieces';
 
@@ -41,10 +41,10 @@ export function pieceName(body: Body, path: string): string {
   return `${body.name || `body #${body.id}`} ${path}`;
 }
 
-/** @throws SplitError for an assembly with its parts in the file: its bodies are cut in files of their own */
+/** @throws Refusal for an assembly with its parts in the file: its bodies are cut in files of their own */
 export function refuseAssembly({ path, scope }: SourcePart): void {
   if (scope.isAssembly)
-    throw new SplitError(`${path} is an assembly. Split it first, and cut the file that the body gets.`);
+    throw new Refusal(`${path} is an assembly. Split it first, and cut the file that the body gets.`);
 }
 
 /** What is cut, and the pieces that are kept of it. */
@@ -57,7 +57,7 @@ export interface CutToKeep {
 
 /**
  * Plans to put the pieces of a cut in the place of the body that was cut.
- * @throws SplitError in words for the engineer
+ * @throws Refusal in words for the engineer
  */
 export async function planCut(
   planning: Planning,
@@ -66,7 +66,7 @@ export async function planCut(
   const { project, draft } = planning;
   const { path } = source;
   refuseAssembly(source);
-  if (!project.files.has(path)) throw new SplitError(`There is no file ${path}.`);
+  if (!project.files.has(path)) throw new Refusal(`There is no file ${path}.`);
   const named = pieces.map((piece) => ({
     ...piece,
     name: choices.names[piece.path]?.trim() || pieceName(body, piece.path),
@@ -176,7 +176,7 @@ function pieceComponents(
   );
   return groups.map(({ members }, n) => {
     const { name, file, problem, proposal } = names[n]!;
-    if (problem !== null) throw new SplitError(`${name}: ${problem} ${proposal} would do.`);
+    if (problem !== null) throw new Refusal(`${name}: ${problem} ${proposal} would do.`);
     const id = `${together.product.id}-${named[n]!.path}`;
     return { id, name, file, placed: members.map(({ body }) => body) };
   });

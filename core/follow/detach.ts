@@ -2,7 +2,7 @@ import type { ChangeSet } from '#core/change/change-set';
 import { baseName } from '#core/links/paths';
 import { withoutSource } from '#core/links/source';
 import type { Planning } from '#core/operation';
-import { SplitError } from '#core/split/split-error';
+import { Refusal } from '#core/refusal';
 
 export interface DetachChoices {
   source: string;
@@ -12,7 +12,7 @@ export interface DetachChoices {
 
 /**
  * Plans to detach files from their source: they stay as they are and no longer follow it.
- * @throws SplitError when none of them came out of it
+ * @throws Refusal when none of them came out of it
  */
 export async function planDetach(
   { project, draft }: Planning,
@@ -21,7 +21,7 @@ export async function planDetach(
   const links = (project.usedBy.get(source) ?? []).filter(
     (link) => link.source && (paths === null || paths.includes(link.from)),
   );
-  if (links.length === 0) throw new SplitError(`None of these files came out of ${source}.`);
+  if (links.length === 0) throw new Refusal(`None of these files came out of ${source}.`);
   for (const { from, written } of links) draft.write(from, withoutSource(await draft.read(from), written));
   return draft.finish(
     `Detached ${links.length === 1 ? baseName(links[0]!.from) : `${links.length} files`} from ${baseName(source)}`,

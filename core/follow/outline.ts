@@ -1,12 +1,12 @@
 import { appearanceKey } from '#core/product/appearance';
 import { IDENTITY } from '#core/product/matrix';
 import type { Body } from '#core/product/structure';
+import { Refusal } from '#core/refusal';
 import type { Project } from '#core/scan/project';
 import { toleranceFor } from '#core/shape/congruence/congruence';
 import { findMotion } from '#core/shape/congruence/motion';
 import { type MeasuredBody, placedShape } from '#core/split/placed-shape';
 import type { SourcePart } from '#core/split/source-part';
-import { SplitError } from '#core/split/split-error';
 import { type BodyMatch, type BodyToMatch, matchBodies } from './match';
 import { standing, type TiedComponent, type Ties, tiesTo } from './ties';
 
@@ -73,7 +73,7 @@ export interface FollowOutline {
  * Matches a source's newest version with the files that came out of an older one.
  * @param contentOf a component file, by path
  * @param taken older versions of the source, by hash, as far as they are still known
- * @throws SplitError when no file came out of this source
+ * @throws Refusal when no file came out of this source
  */
 export function outlineFollow(
   project: Project,
@@ -83,8 +83,7 @@ export function outlineFollow(
   taken: ReadonlyMap<string, TakenVersion> = new Map(),
 ): FollowOutline {
   const ties = tiesTo(project, source.path);
-  if (ties.components.length === 0)
-    throw new SplitError(`No file of this project came out of ${source.path}.`);
+  if (ties.components.length === 0) throw new Refusal(`No file of this project came out of ${source.path}.`);
 
   // 1. Both versions, every body where it stands.
   const places: { component: TiedComponent; n: number }[] = [];

@@ -7,12 +7,12 @@ import { IDENTITY } from '#core/product/matrix';
 import type { Body } from '#core/product/structure';
 import { writeAssembly } from '#core/product/write-assembly';
 import type { ComponentToWrite } from '#core/product/write-components';
+import { Refusal } from '#core/refusal';
 import { writeBodyFile } from '#core/split/body-file';
 import { splitChoices } from '#core/split/choices';
 import { bodiesIn, groupBodies } from '#core/split/groups';
 import { nameComponents } from '#core/split/names';
 import { assemblySource, placingsOf } from '#core/split/placings';
-import { SplitError } from '#core/split/split-error';
 import { type ComponentFate, decideFate, type FollowChoices, originOf } from './decide';
 import type { FollowLine, FollowOutline } from './outline';
 import { productOf, type TiedComponent } from './ties';
@@ -25,7 +25,7 @@ export interface FollowToPlan extends FollowChoices {
 /**
  * Plans to bring everything that came out of a source up to its newest version, in one change: changed bodies get a new
  * version of their file, moved ones a new placement, new ones a file; what has changes of its own is left alone.
- * @throws SplitError when the assembly has components of its own and placements would have to change
+ * @throws Refusal when the assembly has components of its own and placements would have to change
  */
 export async function planFollow(
   planning: Planning,
@@ -165,7 +165,7 @@ async function writeWhole(
   if (parts === null)
     return draft.write(path, renewSource(await draft.read(path), link.written, base, new Map()));
   if (!ties.isPure)
-    throw new SplitError(
+    throw new Refusal(
       `${path} was changed since the split: it places other things too. Its placements cannot be renewed here; split the source anew beside it.`,
     );
   const also = assemblySource(path, source.path, base, productOf(ties));

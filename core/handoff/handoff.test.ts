@@ -8,6 +8,7 @@ import { write } from '#core/change/change-set';
 import { Draft, listed } from '#core/change/draft';
 import { MemoryFileSet } from '#core/change/memory';
 import { planningOn } from '#core/operation';
+import { Refusal } from '#core/refusal';
 import { planRepair } from '#core/repair/plan';
 import { reportOf } from '#core/scan/report';
 import { scanFileSet } from '#core/scan/scan';
@@ -15,7 +16,7 @@ import { writeBoxPart } from '#core/testing/box-part';
 import { gearUnit, testAssembly } from '#core/testing/projects';
 import { type OpenedPackage, openPackage } from './open-package';
 import { packageListSchema } from './package-list';
-import { HandOffError, HandOffOptions, planHandOff } from './plan';
+import { HandOffOptions, planHandOff } from './plan';
 import { type OnConflict, planUnpack } from './unpack';
 import { writePackage } from './write-package';
 
@@ -115,10 +116,10 @@ describe('a package', () => {
         .sort(),
     ).toEqual(['ambiguous', 'missing']);
     expect(() => planHandOff(project, HandOffOptions.parse({ root: 'unit.stp', prefix: '../' }))).toThrow(
-      HandOffError,
+      Refusal,
     );
     expect(() => planHandOff(project, HandOffOptions.parse({ root: 'unit.stp', suffix: ':' }))).toThrow(
-      HandOffError,
+      Refusal,
     );
     expect(() => planHandOff(project, HandOffOptions.parse({ root: 'none.stp' }))).toThrow(
       'There is no file none.stp',

@@ -12,6 +12,7 @@ import {
 } from '#core/links/paths';
 import { isBroken } from '#core/links/resolve';
 import { type Retarget, rewriteLinks } from '#core/links/rewrite';
+import { Refusal } from '#core/refusal';
 import { type Project, type ProjectLink, reachableFrom } from '#core/scan/project';
 
 /** The engineer's choices for a package. */
@@ -49,17 +50,14 @@ export interface HandOffPlan {
   notes: string[];
 }
 
-/** A choice that cannot be carried out, in words for the person who made it. */
-export class HandOffError extends Error {}
-
 /**
  * Plans a package: the root, everything it reaches and nothing else, under names that are free of clashes and
  * usable on every system. Linear in files and links reached.
- * @throws HandOffError when there is no such root or a prefix or suffix is not usable in names
+ * @throws Refusal when there is no such root or a prefix or suffix is not usable in names
  */
 export function planHandOff(project: Project, options: HandOffOptions): HandOffPlan {
   // 1. What goes in.
-  if (!project.files.has(options.root)) throw new HandOffError(`There is no file ${options.root}.`);
+  if (!project.files.has(options.root)) throw new Refusal(`There is no file ${options.root}.`);
   for (const [what, text] of [
     ['prefix', options.prefix],
     ['suffix', options.suffix],
@@ -68,7 +66,7 @@ export function planHandOff(project: Project, options: HandOffOptions): HandOffP
       text === ''
         ? undefined
         : (pathProblem(`a${text}a`, true) ?? (text.includes('/') ? 'it holds a /' : undefined));
-    if (problem) throw new HandOffError(`The ${what} cannot be used: ${problem}.`);
+    if (problem) throw new Refusal(`The ${what} cannot be used: ${problem}.`);
   }
   const reached = reachableFrom(project, [options.root]);
 

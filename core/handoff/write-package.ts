@@ -2,11 +2,12 @@ import { Readable } from 'node:stream';
 import { ZipFile } from 'yazl';
 import { type FileSet, sha256 } from '#core/change/file-set';
 import { stemOf } from '#core/links/paths';
+import { Refusal } from '#core/refusal';
 import { scanContent } from '#core/scan/content';
 import { resolveProject, type ScannedFile } from '#core/scan/project';
 import { contentsPage } from './contents-page';
 import { PACKAGE_LIST_NAME, type PackageList } from './package-list';
-import { HandOffError, type HandOffPlan, type PackagedFile, packagedContent } from './plan';
+import { type HandOffPlan, type PackagedFile, packagedContent } from './plan';
 
 export interface WritePackageOptions {
   now: Date;
@@ -20,7 +21,7 @@ export interface WritePackageOptions {
  * files and links. Every file is read twice, for the list and manifest first and again when its turn in the zip comes:
  * so memory holds one content at a time, however large the package is.
  * @returns the zip as a stream, which fails when a content changes in between; the list of what is in it
- * @throws HandOffError when a file no longer is what was planned
+ * @throws Refusal when a file no longer is what was planned
  */
 export async function writePackage(
   files: FileSet,
@@ -43,7 +44,7 @@ export async function writePackage(
     const content = await packagedContent(files, file);
     const hash = sha256(content);
     if (file.retargets.length === 0 && hash !== file.sha256)
-      throw new HandOffError(`${file.from} has changed since the package was planned. Plan it again.`);
+      throw new Refusal(`${file.from} has changed since the package was planned. Plan it again.`);
     zip.addReadStreamLazy(
       `${folder}/data/${file.to}`,
       { mtime: options.now, size: content.byteLength },
@@ -109,7 +110,7 @@ async function payload(
 ): Promise<Readable> {
   signal?.throwIfAborted();
   const content = await packagedContent(files, file);
-  if (sha256(content) !== hash) throw new HandOffError(`${file.from} changed while the package was written.`);
+  if (sha256(content) !== hash) throw new Refusal(`${file.from} changed while the package was written.`);
   return Readable.from([content], { objectMode: false });
 }
 

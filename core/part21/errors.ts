@@ -1,3 +1,5 @@
+import { Refusal } from '#core/refusal';
+
 /** A place in a text, as people count: both start at 1; the column counts bytes. */
 export interface TextPlace {
   line: number;
@@ -20,7 +22,7 @@ export function placeOf(bytes: Uint8Array, offset: number): TextPlace {
 }
 
 /** Text that is not ISO 10303-21, with the place and what should have stood there. */
-export class Part21Error extends Error {
+export class Part21Error extends Refusal {
   readonly place: TextPlace;
 
   constructor(

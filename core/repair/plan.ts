@@ -5,6 +5,7 @@ import { isBroken } from '#core/links/resolve';
 import { withStandInsNamed } from '#core/links/stand-in';
 import { groupBy } from '#core/multimap';
 import type { Planning } from '#core/operation';
+import { Refusal } from '#core/refusal';
 import { topProductsOf } from '#core/scan/content';
 import { FitChecker, wantedBy } from '#core/scan/fit';
 import { type Project, type ProjectLink, placedBelow } from '#core/scan/project';
@@ -18,13 +19,10 @@ export interface RepairChoice {
   target: string;
 }
 
-/** A choice that cannot be carried out, in words for the person who made it. */
-export class RepairError extends Error {}
-
 /**
  * Plans to point links at chosen files. Where a chosen file is another part than the holder asks for, and the link would be
  * doubted for it, the holder's stand-in gets the id and the name of the chosen part: it was chosen on purpose.
- * @throws RepairError for a link or target that is not there, or a target that would make a loop
+ * @throws Refusal for a link or target that is not there, or a target that would make a loop
  */
 export async function planRepair(
   { project, draft }: Pick<Planning, 'project' | 'draft'>,
@@ -33,16 +31,13 @@ export async function planRepair(
   const chosen = new Map<ProjectLink, string>();
   for (const { holder, kind, written, target } of choices) {
     const link = findLink(project, holder, kind, written);
-    if (!link) throw new RepairError(`${holder} has no link written ${written}.`);
-    if (!project.files.has(target))
-      throw new RepairError(`There is no file ${target} to point ${written} at.`);
+    if (!link) throw new Refusal(`${holder} has no link written ${written}.`);
+    if (!project.files.has(target)) throw new Refusal(`There is no file ${target} to point ${written} at.`);
     if (wouldLoop(project, link, target))
-      throw new RepairError(
-        `${target} cannot be used in ${holder}: the files would place each other in a loop.`,
-      );
+      throw new Refusal(`${target} cannot be used in ${holder}: the files would place each other in a loop.`);
     const error = project.files.get(target)!.scan.error;
     if (error) draft.warn(`${target} cannot be read: ${error}`);
-    if (chosen.has(link)) throw new RepairError(`Two choices for ${written} in ${holder}.`);
+    if (chosen.has(link)) throw new Refusal(`Two choices for ${written} in ${holder}.`);
     chosen.set(link, target);
   }
 

@@ -3,6 +3,7 @@ import { write } from '#core/change/change-set';
 import { sha256 } from '#core/change/file-set';
 import { MemoryFileSet } from '#core/change/memory';
 import { planningOn } from '#core/operation';
+import { Refusal } from '#core/refusal';
 import { reportOf } from '#core/scan/report';
 import { scanFileSet } from '#core/scan/scan';
 import { splitChoices } from '#core/split/choices';
@@ -10,7 +11,7 @@ import { openSource, outlineSplit, planSplit } from '#core/split/plan';
 import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
 import { gearUnit, testAssembly } from '#core/testing/projects';
 import { nameLikeness } from './name-likeness';
-import { brokenLinks, linksWrittenAlike, planRepair, RepairError } from './plan';
+import { brokenLinks, linksWrittenAlike, planRepair } from './plan';
 import { clearWinner, rankCandidates } from './rank';
 
 const add = async (files: MemoryFileSet, path: string, content: Uint8Array) =>
@@ -148,7 +149,7 @@ describe('ranking candidates', () => {
       planRepair(planningOn(project, files), [
         { holder: 'drive/drive.stp', written: '..\\parts\\lid.stp', target: 'parts/lid.stp.stp' },
       ]),
-    ).rejects.toThrow(RepairError);
+    ).rejects.toThrow(Refusal);
   });
 });
 

@@ -1,3 +1,4 @@
+import { Refusal } from '#core/refusal';
 import type { BodyFacts, BodyMesh } from './body';
 import type { ShapeFeature } from './features';
 
@@ -41,7 +42,7 @@ export interface CutPiece {
 }
 
 /** A cut that cannot be made, in words for the engineer; `step` counts from 0. */
-export class CutError extends Error {
+export class CutError extends Refusal {
   constructor(
     message: string,
     readonly step: number | null = null,

@@ -11,8 +11,8 @@ import type { Use } from '#core/product/structure';
 import { lengthUnitOfContext } from '#core/product/units';
 import { addColours } from '#core/product/write-colours';
 import { addAxisPlacement } from '#core/product/write-geometry';
+import { Refusal } from '#core/refusal';
 import type { BodyText, ItemList, SourcePart } from './source-part';
-import { SplitError } from './split-error';
 
 /** Numbers beyond 31 bits are more than many readers take; room is left for those of the new instances. */
 const MOST_COMMON_NUMBER = 2 ** 31 - 2 ** 20;
@@ -76,7 +76,7 @@ export function writeBodyFile(
  * Adds bodies as a product of their own: the closure of its instances as the source has them, to the last digit, with
  * units, uncertainty, styles and layers. Another origin is written as a mapped item (ISO 10303-43), so that the
  * geometry is not touched even then.
- * @throws SplitError for bodies that do not stand in one representation of the source
+ * @throws Refusal for bodies that do not stand in one representation of the source
  */
 export function addBodyPart(
   source: SourcePart,
@@ -88,7 +88,7 @@ export function addBodyPart(
   const { file } = source;
   const [first, ...others] = texts as [BodyText, ...BodyText[]];
   if (others.some((text) => text.representation !== first.representation))
-    throw new SplitError(
+    throw new Refusal(
       `${part.name}: these bodies are placed differently in ${source.path} and cannot be one component.`,
     );
 

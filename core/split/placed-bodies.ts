@@ -1,6 +1,6 @@
 import { IDENTITY, isIdentity, type Matrix4, multiply } from '#core/product/matrix';
 import { type Body, type Product, rootProducts } from '#core/product/structure';
-import { SplitError } from './split-error';
+import { Refusal } from '#core/refusal';
 
 /** What is split of a file: all of it, or one of its products with everything below. */
 export interface SplitScope {
@@ -23,7 +23,7 @@ const MOST_PLACED = 100_000;
  * Finds the bodies of a file: where their parts lie in the file of an assembly, at each of their places.
  * @param path of the file, for messages
  * @param wanted id or name of a product; null for everything in the file
- * @throws SplitError for a file without bodies, and for a product that it does not have
+ * @throws Refusal for a file without bodies, and for a product that it does not have
  */
 export function placedBodies(path: string, products: readonly Product[], wanted: string | null): SplitScope {
   const byDefinition = new Map(products.map((product) => [product.definition, product]));
@@ -43,7 +43,7 @@ export function placedBodies(path: string, products: readonly Product[], wanted:
       const named = isNamedAfterPart ? { ...rest, name: product.name } : rest;
       bodies.push(isIdentity(where) ? named : { ...named, placement: where });
       if (bodies.length > MOST_PLACED)
-        throw new SplitError(`${path} places more than ${MOST_PLACED.toLocaleString('en')} bodies.`);
+        throw new Refusal(`${path} places more than ${MOST_PLACED.toLocaleString('en')} bodies.`);
     }
     for (const { child, placement: at } of product.occurrences) {
       isAssembly = true;
@@ -55,7 +55,7 @@ export function placedBodies(path: string, products: readonly Product[], wanted:
   };
   for (const root of roots) visit(root, IDENTITY, []);
   if (bodies.length === 0)
-    throw new SplitError(
+    throw new Refusal(
       isAssembly
         ? `${path} is an assembly of other files. Split one of the parts that it places.`
         : `${path} has no bodies.`,
@@ -80,5 +80,5 @@ function productNamed(path: string, products: readonly Product[], wanted: string
   if (found) return found;
   const known = products.map(({ id, name }) => id || name);
   const more = known.length > 12 ? ` and ${known.length - 12} more` : '';
-  throw new SplitError(`${path} has no product ${wanted}. It has ${known.slice(0, 12).join(', ')}${more}.`);
+  throw new Refusal(`${path} has no product ${wanted}. It has ${known.slice(0, 12).join(', ')}${more}.`);
 }

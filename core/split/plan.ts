@@ -6,6 +6,7 @@ import { type Planning, timeStampOf } from '#core/operation';
 import type { Matrix4 } from '#core/product/matrix';
 import { writeAssembly } from '#core/product/write-assembly';
 import type { AddPart, ComponentToWrite } from '#core/product/write-components';
+import { Refusal } from '#core/refusal';
 import type { Project } from '#core/scan/project';
 import { addBodyPart, writeBodyFile } from './body-file';
 import { materialOf, nameOfBody, type SplitChoices } from './choices';
@@ -16,7 +17,6 @@ import type { MeasuredBody } from './placed-shape';
 import { assemblySource, placingsOf, takenIn } from './placings';
 import { withoutBodies } from './remaining';
 import { SourcePart } from './source-part';
-import { SplitError } from './split-error';
 import { rewireUsers } from './users';
 
 /** One component of a planned split. */
@@ -40,7 +40,7 @@ export interface SplitOutline {
 /**
  * Groups, names and places the bodies of a part. Pure; cost grows with bodies and their features.
  * @param groups the result of `groupBodies` for these choices, where it is known already
- * @throws SplitError when there is nothing to split, in words for the engineer
+ * @throws Refusal when there is nothing to split, in words for the engineer
  */
 export function outlineSplit(
   project: Project,
@@ -52,11 +52,11 @@ export function outlineSplit(
   const { path } = source;
   const count = groups.reduce((sum, group) => sum + bodiesIn(group).length, 0);
   if (new Set(source.bodies.map(({ id }) => id)).size === 1)
-    throw new SplitError(
+    throw new Refusal(
       `${path} has one body: there is nothing to split off. To take that body apart, cut it.`,
     );
   if (count === 0)
-    throw new SplitError(
+    throw new Refusal(
       source.bodies.every(({ kind }) => kind === 'surface')
         ? `${path} has open surfaces only. Choose to include surfaces.`
         : 'No body is chosen.',
@@ -105,7 +105,7 @@ export function outlineSplit(
 /**
  * Writes the files of a split and what else changes with it: the source without its bodies, or its users pointing at
  * the assembly.
- * @throws SplitError for a name that cannot be used, or a source that is not there
+ * @throws Refusal for a name that cannot be used, or a source that is not there
  */
 export async function planSplit(
   planning: Planning,
@@ -116,9 +116,9 @@ export async function planSplit(
   const { source, components, assembly, folder } = outline;
   const { path } = source;
   const base = project.files.get(path)?.sha256;
-  if (base === undefined) throw new SplitError(`There is no file ${path}.`);
+  if (base === undefined) throw new Refusal(`There is no file ${path}.`);
   const wrong = components.find(({ problem }) => problem !== null);
-  if (wrong) throw new SplitError(`${wrong.name}: ${wrong.problem} ${wrong.proposal} would do.`);
+  if (wrong) throw new Refusal(`${wrong.name}: ${wrong.problem} ${wrong.proposal} would do.`);
 
   // 1. The components, each in its own file or inside the assembly.
   const tied = choices.tie && choices.rest !== 'remove';
@@ -201,7 +201,7 @@ export async function planSplit(
   );
 }
 
-/** Reads the part to be split. @throws SplitError; Part21Error for a broken file */
+/** Reads the part to be split. @throws Refusal; Part21Error for a broken file */
 export async function openSource(
   files: FileSet,
   path: string,

@@ -4,19 +4,19 @@ import { listRange } from '#core/part21/extend';
 import { Part21File } from '#core/part21/file';
 import { removal } from '#core/part21/remove';
 import { type Edit, splice } from '#core/part21/splice';
+import { Refusal } from '#core/refusal';
 import type { SourcePart } from './source-part';
-import { SplitError } from './split-error';
 
 /**
  * The source without some of its bodies: their instances are taken out, with the styles that only they have, and they
  * are struck from the lists that name them. Every other byte stays as it was.
- * @throws SplitError when no body would be left
+ * @throws Refusal when no body would be left
  */
 export function withoutBodies(source: SourcePart, gone: ReadonlySet<number>): Uint8Array {
   const { file } = source;
   const leaving = source.bodies.filter(({ id }) => gone.has(id));
   if (leaving.length === source.bodies.length)
-    throw new SplitError(
+    throw new Refusal(
       `${source.path} would be left without bodies. Keep it, or let the assembly take its place.`,
     );
 

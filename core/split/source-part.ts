@@ -4,8 +4,8 @@ import { Part21File } from '#core/part21/file';
 import { numberOf, referencesOf } from '#core/part21/parameters';
 import { type Body, type Product, readStructure } from '#core/product/structure';
 import { lengthUnitOfContext } from '#core/product/units';
+import { Refusal } from '#core/refusal';
 import { placedBodies, type SplitScope } from './placed-bodies';
-import { SplitError } from './split-error';
 
 /** Entities that list geometric items of many bodies, and where: a body's file keeps its own share of each. */
 const ITEM_LISTS: readonly [keyword: string, position: number][] = [
@@ -63,7 +63,7 @@ export class SourcePart {
 
   /**
    * @param product id or name of the one product that is taken apart, with all below it; null for the whole file
-   * @throws SplitError for a file without bodies or without this product; Part21Error for a broken file
+   * @throws Refusal for a file without bodies or without this product; Part21Error for a broken file
    */
   constructor(
     readonly path: string,
@@ -138,7 +138,7 @@ export class SourcePart {
     const representation = this.representationOf.get(body.id);
     const context = this.file.referenceOf(representation, 2);
     if (representation === undefined || context === undefined)
-      throw new SplitError(`${this.path}: body #${body.id} is in no representation with a context.`);
+      throw new Refusal(`${this.path}: body #${body.id} is in no representation with a context.`);
     const geometry = closurePositions(this.file, [body.id], undefined, this.closureOf(context));
     const styles: number[] = [];
     const lists = new Map<number, ItemList>();

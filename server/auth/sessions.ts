@@ -1,5 +1,6 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { createCookie } from 'react-router';
+import { Refusal } from '#core/refusal';
 import type { Database } from '#server/db/connection';
 import { hashPassword, verifyPassword } from './passwords';
 
@@ -23,7 +24,7 @@ const cookie = createCookie('stonetray_session', {
 /** Only a hash of the token is stored: the table alone opens no session. */
 const hashOf = (token: string) => createHash('sha256').update(token).digest('hex');
 
-export class SignInError extends Error {}
+export class SignInError extends Refusal {}
 
 /**
  * Checks name and password and opens a session.

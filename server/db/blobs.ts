@@ -1,11 +1,12 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { sha256 } from '#core/change/file-set';
+import { Refusal } from '#core/refusal';
 import type { Database } from '#server/db/connection';
 
 const CHUNK = 1024 * 1024;
 
 /** Content beyond what may be stored. */
-export class TooLargeError extends Error {}
+export class TooLargeError extends Refusal {}
 
 /** So many contents go in with one statement, unless they are large. */
 const BATCH = 100;

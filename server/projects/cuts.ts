@@ -5,11 +5,11 @@ import { CutChoices, planCut, refuseAssembly } from '#core/cut/plan';
 import { catchingPoints } from '#core/cut/snaps';
 import { planningOn } from '#core/operation';
 import type { Body } from '#core/product/structure';
+import { Refusal } from '#core/refusal';
 import type { BodyFacts } from '#core/shape/body';
 import { CutError } from '#core/shape/cut';
 import { packGltf } from '#core/shape/gltf';
 import { SourcePart } from '#core/split/source-part';
-import { SplitError } from '#core/split/split-error';
 import { getBlob, putBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { type Owner, taskKind } from '#server/jobs/tasks';
@@ -112,7 +112,7 @@ function wordsFor(error: unknown, steps: number): string {
 /**
  * What would change if the pieces of a cut were kept.
  * @param id the task that cut them
- * @throws SplitError when the cut is not there, or the file has changed since
+ * @throws Refusal when the cut is not there, or the file has changed since
  */
 export async function planStoredCut(
   db: Database,
@@ -124,7 +124,7 @@ export async function planStoredCut(
   const task = await db('tasks')
     .where({ id, project_id: projectId, user_id: user, kind: 'cut', state: 'done' })
     .first('request', 'result');
-  if (!task) throw new SplitError('There is no such cut any more. Cuts are kept for a day; cut again.');
+  if (!task) throw new Refusal('There is no such cut any more. Cuts are kept for a day; cut again.');
   const { file, sha256, body: number } = task.request as z.infer<typeof CutRequest>;
   const scanned = await loadProject(db, projectId);
   if (scanned.files.get(file)?.sha256 !== sha256) throw changed(file);
@@ -155,10 +155,10 @@ function bodyOf(path: string, bytes: Uint8Array, number: number): { source: Sour
   const source = new SourcePart(path, bytes);
   refuseAssembly(source);
   const body = source.bodies.find(({ id }) => id === number);
-  if (!body) throw new SplitError(`${path} has no body #${number}.`);
+  if (!body) throw new Refusal(`${path} has no body #${number}.`);
   return { source, body };
 }
 
-function changed(path: string): SplitError {
-  return new SplitError(`${path} has changed since this page was loaded. Reload it to cut the new version.`);
+function changed(path: string): Refusal {
+  return new Refusal(`${path} has changed since this page was loaded. Reload it to cut the new version.`);
 }

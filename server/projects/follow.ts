@@ -12,9 +12,9 @@ import { planFollow } from '#core/follow/plan';
 import { productOf, type Ties, tiesTo } from '#core/follow/ties';
 import { planningOn } from '#core/operation';
 import { Part21File } from '#core/part21/file';
+import { Refusal } from '#core/refusal';
 import type { Project } from '#core/scan/project';
 import { openSource } from '#core/split/plan';
-import { SplitError } from '#core/split/split-error';
 import type { Database } from '#server/db/connection';
 import { measuredBodies, measuredContents } from '#server/jobs/shapes';
 import { type TaskContext, taskKind } from '#server/jobs/tasks';
@@ -56,7 +56,7 @@ const STILL_PREPARING = 'The shapes of this source are still being prepared.';
 /**
  * What a source's newest version means for its files.
  * @param report told after each component that was read
- * @throws SplitError, also while shapes are still being prepared; Part21Error for a source that cannot be read
+ * @throws Refusal, also while shapes are still being prepared; Part21Error for a source that cannot be read
  */
 export async function makeFollowOutline(
   db: Database,
@@ -67,7 +67,7 @@ export async function makeFollowOutline(
 ): Promise<FollowOutline> {
   const measuredAt = async (file: string) => {
     const measured = await measuredBodies(db, project.files.get(file)!.sha256);
-    if (!measured) throw new SplitError(STILL_PREPARING);
+    if (!measured) throw new Refusal(STILL_PREPARING);
     return measured;
   };
   const measured = await measuredAt(path);
@@ -106,7 +106,7 @@ export const FOLLOW = taskKind<FollowRequest & { base: { path: string; base: str
   request: FollowRequest.extend({ base: z.array(z.object({ path: z.string(), base: z.string() })) }),
   async run(context, request) {
     const { plan } = await planFollowing(context, await loadProject(context.db, context.project), request);
-    if (!plan) throw new SplitError('Every file is at the newest version of its source.');
+    if (!plan) throw new Refusal('Every file is at the newest version of its source.');
     const files = new ProjectFileSet(context.db, context.project, context.user);
     await applyInTask(context, files, basedOn(plan, request.base), {});
   },
@@ -134,7 +134,7 @@ export async function planFollowing<Result>(
   scanned: Project,
   { source, removeGone, take }: FollowRequest,
 ): Promise<{ outline: FollowOutline; plan: ChangeSet | null }> {
-  if (!scanned.files.has(source)) throw new SplitError(`There is no file ${source} any more.`);
+  if (!scanned.files.has(source)) throw new Refusal(`There is no file ${source} any more.`);
   const outline = await makeFollowOutline(db, project, scanned, source, (done, of) =>
     report('Comparing the files with their source', done, 2 * of),
   );

@@ -5,6 +5,7 @@ import { Draft, listed } from '#core/change/draft';
 import { isDamaged, openPackage } from '#core/handoff/open-package';
 import { type OnConflict, planUnpack } from '#core/handoff/unpack';
 import { baseName, extensionOf, folderOf, joinPath, pathProblem } from '#core/links/paths';
+import { Refusal } from '#core/refusal';
 import { getBlob, putBlobStream } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { announce } from '#server/events/events';
@@ -32,9 +33,6 @@ export interface ImportRow {
   result: ImportResult | null;
 }
 
-/** Input that cannot be taken, in words for the person who brought it. */
-export class ImportError extends Error {}
-
 /** What systems leave in folders and nobody means to import. */
 const LITTER = /(^|\/)(\.DS_Store|Thumbs\.db|desktop\.ini|__MACOSX\/.*|\.stonetray\/.*|\.git\/.*|~\$.*)$/i;
 
@@ -50,7 +48,7 @@ export async function startImport(
   return id as string;
 }
 
-/** Takes one uploaded file, streamed. @throws ImportError for a path or size that cannot be taken */
+/** Takes one uploaded file, streamed. @throws Refusal for a path or size that cannot be taken */
 export async function receiveFile(
   db: Database,
   projectId: string,
@@ -61,16 +59,16 @@ export async function receiveFile(
   const row = await db('imports')
     .where({ id: importId, project_id: projectId, state: 'uploading' })
     .first('id');
-  if (!row) throw new ImportError('This import is no longer open. Start it again.');
+  if (!row) throw new Refusal('This import is no longer open. Start it again.');
   const clean = path.replaceAll('\\', '/').normalize('NFC');
   const problem = pathProblem(clean);
-  if (problem) throw new ImportError(`${path} was left out: ${problem}.`);
+  if (problem) throw new Refusal(`${path} was left out: ${problem}.`);
   const [{ count, sum }] = (await db('import_files')
     .where('import_id', importId)
     .count('* as count')
     .sum('bytes as sum')) as [{ count: string; sum: string | null }];
   if (Number(count) >= INPUT_LIMITS.files)
-    throw new ImportError(`One import takes ${INPUT_LIMITS.files.toLocaleString('en')} files at most.`);
+    throw new Refusal(`One import takes ${INPUT_LIMITS.files.toLocaleString('en')} files at most.`);
   const { sha256, bytes } = await putBlobStream(
     db,
     stream,
@@ -209,7 +207,7 @@ async function layOut(
       const opened = await openPackage(content);
       result.problems.push(...opened.problems);
       if (isDamaged(opened))
-        throw new ImportError(`${path} is damaged, so nothing of it was taken. Ask for it again.`);
+        throw new Refusal(`${path} is damaged, so nothing of it was taken. Ask for it again.`);
       const { laidOut, conflicts } = await planUnpack({ draft }, { opened, into: '', onConflict });
       result.conflicts.push(...conflicts);
       for (const { path: target, replaces } of laidOut)
@@ -223,7 +221,7 @@ async function layOut(
       else place(joinPath(into, entry.path), newContent(entry.content));
     }
   }
-  if (uploads.length === 0) throw new ImportError('No file arrived.');
+  if (uploads.length === 0) throw new Refusal('No file arrived.');
   const what = names.length === 1 ? names[0] : `${names.length} files`;
   return draft.finish(`Imported ${what}`);
 }

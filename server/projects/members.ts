@@ -1,4 +1,5 @@
 import { pathProblem } from '#core/links/paths';
+import { Refusal } from '#core/refusal';
 import type { Role } from '#server/auth/guard';
 import type { Database } from '#server/db/connection';
 import { announce } from '#server/events/events';
@@ -11,9 +12,6 @@ export interface Member {
   role: Role;
 }
 
-/** A wish about members or settings that cannot be granted, in words for the person who had it. */
-export class MemberError extends Error {}
-
 export async function listMembers(db: Database, projectId: string): Promise<Member[]> {
   return db('members')
     .join('users', 'users.id', 'members.user_id')
@@ -22,7 +20,7 @@ export async function listMembers(db: Database, projectId: string): Promise<Memb
     .select('users.id', 'users.name', 'users.email', 'members.role');
 }
 
-/** Gives somebody who has a user a role. @throws MemberError when nobody has that address, or no owner would be left */
+/** Gives somebody who has a user a role. @throws Refusal when nobody has that address, or no owner would be left */
 export async function setMember(
   db: Database,
   projectId: string,
@@ -32,7 +30,7 @@ export async function setMember(
 ): Promise<void> {
   const user = await db('users').whereRaw('lower(email) = lower(?)', [email]).first('id', 'name');
   if (!user)
-    throw new MemberError(`Nobody here has the address ${email}. Whoever runs this server can add users.`);
+    throw new Refusal(`Nobody here has the address ${email}. Whoever runs this server can add users.`);
   await db.transaction(async (trx) => {
     await trx('projects').where('id', projectId).forUpdate().first('id');
     await putMember(trx, projectId, user.id, role);
@@ -51,7 +49,7 @@ export async function removeMember(
     await trx('projects').where('id', projectId).forUpdate().first('id');
     const user = await trx('users').where('id', userId).first('name');
     const removed = await trx('members').where({ project_id: projectId, user_id: userId }).delete();
-    if (removed === 0) throw new MemberError('This person is no member any more.');
+    if (removed === 0) throw new Refusal('This person is no member any more.');
     await keepAnOwner(trx, projectId);
     await writeLog(trx, projectId, by, 'people', `Removed ${user.name} from the project`);
   });
@@ -69,7 +67,7 @@ export async function updateProject(
     .filter((folder) => folder !== '');
   for (const folder of folders) {
     const problem = pathProblem(folder);
-    if (problem) throw new MemberError(`${folder} cannot be a search folder: ${problem}.`);
+    if (problem) throw new Refusal(`${folder} cannot be a search folder: ${problem}.`);
   }
   await db.transaction(async (trx) => {
     await trx('projects')
@@ -83,6 +81,6 @@ export async function updateProject(
 
 async function keepAnOwner(db: Database, projectId: string): Promise<void> {
   if (!(await db('members').where({ project_id: projectId, role: 'owner' }).first('user_id'))) {
-    throw new MemberError('A project needs an owner. Make somebody else owner first.');
+    throw new Refusal('A project needs an owner. Make somebody else owner first.');
   }
 }

@@ -1,6 +1,7 @@
-import { HandOffError, HandOffOptions, planHandOff } from '#core/handoff/plan';
+import { HandOffOptions, planHandOff } from '#core/handoff/plan';
 import { writePackage } from '#core/handoff/write-package';
 import { baseName, stemOf } from '#core/links/paths';
+import { Refusal } from '#core/refusal';
 import { putBlobStream } from '#server/db/blobs';
 import { taskKind } from '#server/jobs/tasks';
 import { ProjectFileSet } from './project-files';
@@ -22,7 +23,7 @@ export const PACKAGE = taskKind<HandOffOptions, WrittenPackage>({
   async run({ db, project, user, signal, report, finish }, options) {
     const plan = planHandOff(await loadProject(db, project), options);
     if (plan.broken.length > 0 && !options.allowBroken)
-      throw new HandOffError(
+      throw new Refusal(
         `${plan.broken.length} links are broken. Repair them first, or say on the page to go on.`,
       );
     const { zip } = await writePackage(new ProjectFileSet(db, project), plan, {

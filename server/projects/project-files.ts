@@ -8,12 +8,10 @@ import {
   withoutContents,
 } from '#core/change/change-set';
 import { type FileEntry, MissingFileError } from '#core/change/file-set';
+import { Refusal } from '#core/refusal';
 import { getBlob, putBlobs } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { announce } from '#server/events/events';
-
-/** A change that cannot be taken back, in words for the person who asked. */
-export class UndoError extends Error {}
 
 /** So many rows are written with one statement. */
 const ROWS = 500;
@@ -150,12 +148,12 @@ export class ProjectFileSet implements ChangeableFileSet {
     });
   }
 
-  /** The ChangeSet that takes a recorded one back. @throws UndoError when there is none, or it was taken back before */
+  /** The ChangeSet that takes a recorded one back. @throws Refusal when there is none, or it was taken back before */
   async planUndo(changeSetId: string): Promise<ChangeSet> {
     const row = await this.db('change_sets').where({ project_id: this.projectId, id: changeSetId }).first();
-    if (!row) throw new UndoError('There is no such change.');
+    if (!row) throw new Refusal('There is no such change.');
     if (await this.db('change_sets').where('undoes', changeSetId).first('id'))
-      throw new UndoError('This change was already undone.');
+      throw new Refusal('This change was already undone.');
     const changes = row.changes as ChangeSet['changes'];
     const replaced = [...new Set(changes.flatMap(({ base }) => base ?? []))];
     const rows = await this.db('blobs').whereIn('sha256', replaced).select('sha256', 'bytes');

@@ -6,6 +6,7 @@ import { ConflictError, write } from '#core/change/change-set';
 import { HandOffOptions, planHandOff } from '#core/handoff/plan';
 import { writePackage } from '#core/handoff/write-package';
 import { planningOn } from '#core/operation';
+import { Refusal } from '#core/refusal';
 import { planRepair } from '#core/repair/plan';
 import { reportOf } from '#core/scan/report';
 import { writeBoxPart } from '#core/testing/box-part';
@@ -15,9 +16,8 @@ import { getBlob, putBlob, putBlobStream, TooLargeError } from '#server/db/blobs
 import { closeDatabase } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';
 import { testProject } from '#server/testing';
-import { cancelImport, ImportError, receiveFile, runImport, startImport } from './imports';
-import { listMembers, MemberError, removeMember, setMember, updateProject } from './members';
-import { UndoError } from './project-files';
+import { cancelImport, receiveFile, runImport, startImport } from './imports';
+import { listMembers, removeMember, setMember, updateProject } from './members';
 import { loadProject } from './project-scan';
 import { readLog, versionsOf } from './projects';
 
@@ -69,7 +69,7 @@ describe('changes', () => {
     ]);
     const undo = await fileSet.applyAs(await fileSet.planUndo(id), id);
     expect(reportOf(await loadProject(db, project)).totals).toMatchObject({ missing: 1 });
-    await expect(fileSet.planUndo(id)).rejects.toThrow(UndoError);
+    await expect(fileSet.planUndo(id)).rejects.toThrow(Refusal);
     await fileSet.applyAs(await fileSet.planUndo(undo), undo);
     expect(reportOf(await loadProject(db, project)).totals).toMatchObject({ missing: 0 });
     expect((await readLog(db, project)).map(({ kind }) => kind)).toEqual([
@@ -145,7 +145,7 @@ describe('members', () => {
       ['Owner', 'owner'],
     ]);
     await expect(setMember(db, project, owner.id, owner.email, 'editor')).rejects.toThrow('needs an owner');
-    await expect(removeMember(db, project, owner.id, owner.id)).rejects.toThrow(MemberError);
+    await expect(removeMember(db, project, owner.id, owner.id)).rejects.toThrow(Refusal);
     await expect(setMember(db, project, owner.id, 'nobody@demo.invalid', 'viewer')).rejects.toThrow(
       'Nobody here',
     );
@@ -242,7 +242,7 @@ describe('imports', () => {
     [
       'both',
       [
-        ['p (2).stp', 1],
+        ['p-2.stp', 1],
         ['p.stp', 1],
       ],
       1,
@@ -262,7 +262,7 @@ describe('imports', () => {
       const place = await testProject();
       const id = await startImport(place.db, place.project, place.owner.id, 'keep');
       await expect(receiveFile(place.db, place.project, id, path, chunks(Buffer.from('x')))).rejects.toThrow(
-        ImportError,
+        Refusal,
       );
     },
   );

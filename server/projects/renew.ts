@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { planningOn } from '#core/operation';
+import { Refusal } from '#core/refusal';
 import { filesToRenew, planRenew } from '#core/repair/renew';
-import { SplitError } from '#core/split/split-error';
 import { taskKind } from '#server/jobs/tasks';
 import { type AppliedChange, applyInTask, basedOn } from './apply-in-task';
 import { ProjectFileSet } from './project-files';
@@ -16,7 +16,7 @@ export const RENEW = taskKind<{ base: { path: string; base: string }[] }, Applie
     const scanned = await loadProject(db, project);
     const seen = new Set(base.map(({ path }) => path));
     const old = filesToRenew(scanned).filter(({ path }) => seen.has(path));
-    if (old.length === 0) throw new SplitError('These files are written as others follow them by now.');
+    if (old.length === 0) throw new Refusal('These files are written as others follow them by now.');
     const files = new ProjectFileSet(db, project, user);
     const plan = await planRenew(planningOn(scanned, files, { progress: report }), old);
     await applyInTask(context, files, basedOn(plan, base), {});

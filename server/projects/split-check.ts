@@ -1,7 +1,7 @@
 import { z } from 'zod';
+import { Refusal } from '#core/refusal';
 import { compareSums, type SplitCheck, sumOfAssembly, sumOfBodies } from '#core/split/check';
 import { SourcePart } from '#core/split/source-part';
-import { SplitError } from '#core/split/split-error';
 import { getBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { measuredBodies, requestShapes } from '#server/jobs/shapes';
@@ -20,7 +20,7 @@ export const SplitCheckRequest = z.object({
 /**
  * Holds the result of a split against its source, by what the kernel measured of the new files.
  * @returns null while the job worker has not measured all of them
- * @throws SplitError when source or assembly are not there
+ * @throws Refusal when source or assembly are not there
  */
 export async function checkSplit(
   db: Database,
@@ -30,7 +30,7 @@ export async function checkSplit(
   const project = await loadProject(db, projectId);
   const version = await db('versions').where({ project_id: projectId, sha256 }).first('sha256');
   if (!version || !project.files.has(assembly))
-    throw new SplitError('What shall be compared is no longer there.');
+    throw new Refusal('What shall be compared is no longer there.');
   const before = await measuredBodies(db, sha256);
   const after = await sumOfAssembly(
     async (path) => measuredBodies(db, project.files.get(path)!.sha256),

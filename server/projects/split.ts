@@ -1,12 +1,12 @@
 import { z } from 'zod';
 import { planningOn } from '#core/operation';
+import { Refusal } from '#core/refusal';
 import type { Project } from '#core/scan/project';
 import { SplitChoices } from '#core/split/choices';
 import { bodiesIn, groupBodies, type SplitGroup } from '#core/split/groups';
 import type { MeasuredBody } from '#core/split/placed-shape';
 import { openSource, outlineSplit, planSplit, type SplitOutline } from '#core/split/plan';
 import type { SourcePart } from '#core/split/source-part';
-import { SplitError } from '#core/split/split-error';
 import type { Database } from '#server/db/connection';
 import { measuredBodies } from '#server/jobs/shapes';
 import { taskKind } from '#server/jobs/tasks';
@@ -29,7 +29,7 @@ export const UNREADABLE_CHOICES = 'The choices cannot be read. Reload the page a
 
 /**
  * The outline of a split in a project.
- * @throws SplitError when the source has changed since the page was loaded, or is not measured yet
+ * @throws Refusal when the source has changed since the page was loaded, or is not measured yet
  */
 export async function makeOutline(
   db: Database,
@@ -39,9 +39,7 @@ export async function makeOutline(
 ): Promise<{ scanned: Project; files: ProjectFileSet; outline: SplitOutline }> {
   const scanned = await loadProject(db, projectId);
   if (scanned.files.get(file)?.sha256 !== sha256)
-    throw new SplitError(
-      `${file} has changed since this page was loaded. Reload it to split the new version.`,
-    );
+    throw new Refusal(`${file} has changed since this page was loaded. Reload it to split the new version.`);
   const files = new ProjectFileSet(db, projectId, userId);
   const opened = await openPart(db, files, file, sha256, choices.product);
   const groups = opened.groupsFor(choices);
@@ -101,7 +99,7 @@ async function openPart(
     const source = await openSource(files, path, product);
     const measured = await measuredBodies(db, sha256);
     if (!measured)
-      throw new SplitError('The shapes of this part are still being prepared. Wait until they are there.');
+      throw new Refusal('The shapes of this part are still being prepared. Wait until they are there.');
     part = { source, measured, groupsFor: rememberGroups(source, measured) };
   }
   openParts.delete(key);

@@ -1,13 +1,13 @@
 import { appearanceOf } from '#core/product/appearance';
 import { IDENTITY } from '#core/product/matrix';
 import type { Body } from '#core/product/structure';
+import { Refusal } from '#core/refusal';
 import { ownProducts } from '#core/scan/content';
 import type { Project, ScannedFile } from '#core/scan/project';
 import type { SplitChoices } from '#core/split/choices';
 import { bodiesIn } from '#core/split/groups';
 import { placedBodies } from '#core/split/placed-bodies';
 import type { SplitOutline } from '#core/split/plan';
-import { SplitError } from '#core/split/split-error';
 import type { ShapeState } from '#server/jobs/shapes';
 import type { SceneData } from './structure-view';
 
@@ -158,7 +158,7 @@ function bodiesToSplit({ path, scan }: ScannedFile, product: string | null): Bod
   try {
     return placedBodies(path, scan.products, product).bodies;
   } catch (error) {
-    if (error instanceof SplitError) return [];
+    if (error instanceof Refusal) return [];
     throw error;
   }
 }

@@ -1,6 +1,7 @@
 import { screen, waitFor } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
-import { HandOffError, HandOffOptions, planHandOff } from '#core/handoff/plan';
+import { HandOffOptions, planHandOff } from '#core/handoff/plan';
+import { Refusal } from '#core/refusal';
 import { scanFileSet } from '#core/scan/scan';
 import { gearUnit } from '#core/testing/projects';
 import { structureView } from '#server/views/structure-view';
@@ -27,7 +28,7 @@ async function openPage() {
       const rows = files.map(({ retargets, ...file }) => ({ ...file, rewrites: retargets.length }));
       return <HandOffScreen {...shared} error={null} plan={{ rootInside, notes, files: rows, broken }} />;
     } catch (error) {
-      if (!(error instanceof HandOffError)) throw error;
+      if (!(error instanceof Refusal)) throw error;
       return <HandOffScreen {...shared} error={error.message} plan={null} />;
     }
   });
