@@ -19,6 +19,7 @@ export default [
     route('people', 'routes/people.tsx'),
   ]),
   route('projects/:projectId/tasks', 'routes/tasks.ts'),
+  route('projects/:projectId/operations', 'routes/operations.ts'),
   route('projects/:projectId/split-outline', 'routes/split-outline.ts'),
   route('projects/:projectId/split-check', 'routes/split-check.ts'),
   route('projects/:projectId/cuts', 'routes/cuts.ts'),

@@ -1,12 +1,14 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
+import { OPERATIONS } from '#core/operations';
 import { Refusal } from '#core/refusal';
 import { ORIGINS } from '#core/split/choices';
 import { FINE, UNUSABLE } from './exit';
+import { COMMAND_FORMS } from './forms';
+import { addOperationCommand } from './operation-command';
 import { packageCommand, unpackCommand, verifyCommand } from './package-commands';
-import { renewCommand } from './renew-command';
-import { repairCommand, undoCommand } from './repair-command';
 import { scanCommand, treeCommand } from './scan-commands';
 import { bodiesCommand, splitCommand } from './split-command';
+import { undoCommand } from './undo-command';
 
 /** Runs one command. @returns the exit code */
 export async function main(args: string[]): Promise<number> {
@@ -36,22 +38,10 @@ export async function main(args: string[]): Promise<number> {
     .option('--root <DIR>', 'the folder that links may lead to')
     .option(...json)
     .action(run(treeCommand));
-  program
-    .command('repair')
-    .description('point broken links at the right files')
-    .argument('<DIR>')
-    .option('--accept <SCORE>', 'take the best candidate at or above this score (0 to 1)', score)
-    .option('--set <HOLDER::WRITTEN=TARGET...>', 'point one link at one file')
-    .option('--dry-run', 'show what would change and change nothing')
-    .option(...json)
-    .action(run(repairCommand));
-  program
-    .command('renew')
-    .description('write links anew in the form that other programs follow')
-    .argument('<DIR>')
-    .option('--dry-run', 'show what would change and change nothing')
-    .option(...json)
-    .action(run(renewCommand));
+  for (const operation of OPERATIONS)
+    addOperationCommand(program, operation, COMMAND_FORMS[operation.name] ?? {}, (exit) => {
+      code = exit;
+    });
   program
     .command('undo')
     .description('take the latest change in a folder back')
@@ -121,12 +111,6 @@ export async function main(args: string[]): Promise<number> {
       process.stderr.write(`${(error as Error).stack}\n`);
     return UNUSABLE;
   }
-}
-
-function score(text: string): number {
-  const value = Number(text);
-  if (!(value >= 0 && value <= 1)) throw new InvalidArgumentError('It is a number from 0 to 1.');
-  return value;
 }
 
 function origin(text: string): string {

@@ -1,6 +1,12 @@
+import type { z } from 'zod';
+import type { ChangeSet } from './change/change-set';
 import { Draft } from './change/draft';
 import type { FileSet } from './change/file-set';
+import type { SeenVersion } from './change/seen';
+import { Refusal } from './refusal';
 import type { Project } from './scan/project';
+import type { Kernel } from './shape/kernel';
+import type { MeasuredBody } from './split/placed-shape';
 
 /** Says how far something is, in words and numbers. What it throws ends the work. */
 export type Progress = (doing: string, done: number, of: number) => Promise<void>;
@@ -14,6 +20,86 @@ export interface Planning {
   /** When it is planned; it goes into the headers of new files. */
   now: Date;
   progress: Progress;
+}
+
+/** What an operation has to work with besides. */
+export interface PlanContext extends Planning {
+  kernel: Kernel;
+  /** Aborted when nobody waits for the plan any more. */
+  signal: AbortSignal;
+  /**
+   * What the kernel found out about the bodies of a file.
+   * @throws Refusal while it is still at it
+   */
+  measured(path: string): Promise<ReadonlyMap<number, MeasuredBody>>;
+  /** Makes something that costs much, or gives what was made for the same key before; a few are kept. */
+  remember<Made>(key: string, make: () => Promise<Made>): Promise<Made>;
+}
+
+/** Where an operation is found, in the order of the work. */
+export const PLACES = ['files', 'structure', 'links', 'make', 'give'] as const;
+export type Place = (typeof PLACES)[number];
+
+/** What an operation starts from. */
+export type Accepts = 'project' | 'link' | 'file' | 'files' | 'folder' | 'body' | 'source';
+
+/** What an operation would do. */
+export interface Planned<Preview> {
+  change: ChangeSet;
+  /** What a page or a program wants to know besides; plain data. */
+  preview: Preview;
+}
+
+/** Everything that the interface, the command line and the job worker have to know of one operation. */
+export interface Operation<Choices extends object = object, Preview = unknown> {
+  /** Its name in addresses, in records and on the command line. */
+  name: string;
+  title: string;
+  /** One sentence. */
+  purpose: string;
+  place: Place;
+  /** The page's address under the project's. */
+  page: string;
+  /** The role that applying it needs. Everybody may see what it would do. */
+  role: 'viewer' | 'editor';
+  accepts: Accepts;
+  choices: z.ZodType<Choices>;
+  /** Quick: planned while the page waits, in less than 100 ms. Slow: planned by the job worker. */
+  cost: 'quick' | 'slow';
+  /** @throws Refusal in words for the person who asked */
+  plan(context: PlanContext, choices: Choices): Promise<Planned<Preview>>;
+}
+
+/** Describes an operation. */
+export function operation<Choices extends object, Preview>(
+  described: Operation<Choices, Preview>,
+): Operation<Choices, Preview> {
+  return described;
+}
+
+/**
+ * Plans an operation.
+ * @param asked choices as somebody wrote them
+ * @returns the plan with its operation and choices, and what it rests on
+ * @throws Refusal also for choices that cannot be read
+ */
+export async function planOperation<Choices extends object, Preview>(
+  { name, choices: schema, plan }: Operation<Choices, Preview>,
+  context: PlanContext,
+  asked: unknown,
+): Promise<Planned<Preview> & { seen: SeenVersion[] }> {
+  const read = schema.safeParse(asked);
+  if (!read.success) throw new Refusal(`The choices for ${name} cannot be read: ${inWords(read.error)}.`);
+  const { change, preview } = await plan(context, read.data);
+  const made = { operation: name, choices: read.data };
+  return { change: { ...change, made }, preview, seen: context.draft.seen() };
+}
+
+function inWords({ issues }: z.ZodError): string {
+  return issues
+    .slice(0, 3)
+    .map(({ path, message }) => `${path.join('.') || 'all of them'}: ${message}`)
+    .join('; ');
 }
 
 /** A new plan on some files. */

@@ -12,7 +12,7 @@ export async function loader({ request, params }: Route.LoaderArgs) {
   return {
     files: filesToRenew(scanned).map(({ path, forms }) => ({
       path,
-      base: scanned.files.get(path)!.sha256,
+      forms,
       what: forms.map(formInWords),
     })),
   };

@@ -1,8 +1,7 @@
 import { data } from 'react-router';
 import { z } from 'zod';
 import { requireProject } from '#server/auth/guard';
-import { TASK_NAMES } from '#server/jobs/queue';
-import { cancelTask, ownerOf, startTask, taskState } from '#server/jobs/tasks';
+import { cancelTask, ownerOf, startTask, TASK_NAMES, taskState } from '#server/jobs/tasks';
 import { TASK_KINDS } from '#server/worker/task-kinds';
 import type { Route } from './+types/tasks';
 

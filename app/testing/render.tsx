@@ -26,6 +26,7 @@ Object.defineProperty(document, 'fonts', { configurable: true, value: new EventT
 
 const CONTEXT: ProjectContext = {
   projectId: 'p',
+  revision: 1,
   mayEdit: true,
   shapes: { open: 0, failed: 0, total: 0 },
   importEvent: null,

@@ -1,5 +1,4 @@
-import type { TaskName } from '#server/jobs/queue';
-import type { TaskState } from '#server/jobs/tasks';
+import type { TaskName, TaskState } from '#server/jobs/tasks';
 
 /** What a page asked the job worker for. */
 export interface AskedTask {

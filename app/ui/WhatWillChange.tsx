@@ -6,14 +6,22 @@ interface WhatWillChangeProps {
   /** Shown when there is nothing to do yet. */
   empty: string;
   warnings?: string[];
+  /** The lines belong to choices of a moment ago. */
+  isStale?: boolean;
   children: React.ReactNode;
 }
 
 /** The strip along the bottom of every page that changes something: the plan, then the one button. */
-export function WhatWillChange({ lines, empty, warnings = [], children }: WhatWillChangeProps) {
+export function WhatWillChange({
+  lines,
+  empty,
+  warnings = [],
+  isStale = false,
+  children,
+}: WhatWillChangeProps) {
   return (
     <section className={classes.strip} aria-label="What will change">
-      <div className={classes.plan}>
+      <div className={classes.plan} data-stale={isStale} aria-busy={isStale}>
         <h2 className={classes.title}>What will change</h2>
         {lines.length === 0 ? (
           <p className={classes.empty}>{empty}</p>

@@ -1,7 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useOutletContext, useRevalidator } from 'react-router';
-import type { TaskName } from '#server/jobs/queue';
-import type { TaskState } from '#server/jobs/tasks';
+import type { TaskName, TaskState } from '#server/jobs/tasks';
 import type { ProjectContext } from '../screens/project/ProjectFrame';
 import { post, wordsOf } from './json-request';
 
@@ -24,7 +23,7 @@ const MOST_LOST = 5;
  * Looks at a task until it has ended.
  * @returns how it ended; undefined when nobody waits for it any more
  */
-async function untilEnded<Result>(
+export async function untilEnded<Result>(
   address: string,
   id: string,
   onProgress: (progress: TaskProgress) => void,
@@ -75,9 +74,12 @@ export function useTask<Result>() {
     [],
   );
 
-  /** @returns what came of it; null when it failed or was cancelled */
-  const start = useCallback(
-    async (kind: TaskName, request: object): Promise<DoneTask<Result> | null> => {
+  /**
+   * @param page the address below the project's that begins the task
+   * @returns what came of it; null when it failed or was cancelled
+   */
+  const startAt = useCallback(
+    async (page: string, request: object): Promise<DoneTask<Result> | null> => {
       const number = ++newest.current;
       const isWaitedFor = () => newest.current === number;
       const mine: (typeof current)['current'] = { id: null, isCancelled: false };
@@ -87,7 +89,7 @@ export function useTask<Result>() {
       setRunning(NOT_BEGUN);
       let ended: DoneTask<Result> | null = null;
       try {
-        const { task: id } = await post<{ task: string }>(address, { intent: 'start', kind, request });
+        const { task: id } = await post<{ task: string }>(`/projects/${projectId}/${page}`, request);
         mine.id = id;
         if (mine.isCancelled) void cancelTask(projectId, id);
         const state = await untilEnded<Result>(address, id, setRunning, isWaitedFor);
@@ -104,13 +106,17 @@ export function useTask<Result>() {
     },
     [address, projectId, revalidate],
   );
+  const start = useCallback(
+    (kind: TaskName, request: object) => startAt('tasks', { intent: 'start', kind, request }),
+    [startAt],
+  );
   /** Work that is done before it could be stopped is shown as done. */
   const cancel = useCallback(() => {
     current.current.isCancelled = true;
     if (current.current.id) void cancelTask(projectId, current.current.id);
   }, [projectId]);
   const clearError = useCallback(() => setError(null), []);
-  return { running, done, error, start, cancel, clearError };
+  return { running, done, error, start, startAt, cancel, clearError };
 }
 
 /**

@@ -37,6 +37,8 @@ export interface ChangeSet {
   changes: FileChange[];
   rewires: Rewire[];
   warnings: string[];
+  /** The operation that planned it, and its choices: enough to do it again. */
+  made?: { operation: string; choices: unknown };
 }
 
 /** A FileSet that a ChangeSet can be applied to. */

@@ -6,6 +6,7 @@ import { type Retarget, rewriteLinks } from '#core/links/rewrite';
 import { scanStepLinks } from '#core/links/step';
 import { type ChangeSet, type FileChange, type NewContent, newContent, type Rewire } from './change-set';
 import { type FileEntry, type FileSet, MissingFileError } from './file-set';
+import type { SeenVersion } from './seen';
 
 /** A link as far as a draft has to know it. */
 interface KnownLink {
@@ -93,6 +94,7 @@ export class Draft implements FileSet {
   private readonly touched = new Set<DraftFile>();
   private readonly fromOutside = new Set<DraftFile>();
   private readonly warnings: string[] = [];
+  private readonly readBelow = new Set<DraftFile>();
   private knownIndex: PathIndex | undefined;
   /** How many files have a path, letters in either case being the same. */
   private takenPaths: Map<string, number> | undefined;
@@ -225,6 +227,16 @@ export class Draft implements FileSet {
     return { summary, changes, rewires, warnings: [...this.warnings] };
   }
 
+  /** What the change rests on: every file that was read or is touched, with its version below; new paths with none. */
+  seen(): SeenVersion[] {
+    const versions = new Map<string, string | null>();
+    for (const { origin, path, isGone } of this.touched)
+      if (!isGone && path !== origin?.path) versions.set(path, null);
+    for (const { origin } of [...this.readBelow, ...this.touched])
+      if (origin) versions.set(origin.path, origin.sha256);
+    return [...versions].map(([path, base]) => ({ path, base })).sort((a, b) => (a.path < b.path ? -1 : 1));
+  }
+
   private get hasMoved(): boolean {
     return this.left.size > 0;
   }
@@ -264,9 +276,11 @@ export class Draft implements FileSet {
     return file;
   }
 
-  private async contentOf({ content, origin }: DraftFile): Promise<Uint8Array> {
-    if (!content) return this.below.read(origin!.path);
-    return content.content ?? this.stored!(content.sha256);
+  private async contentOf(file: DraftFile): Promise<Uint8Array> {
+    const { content, origin } = file;
+    if (content) return content.content ?? this.stored!(content.sha256);
+    this.readBelow.add(file);
+    return this.below.read(origin!.path);
   }
 
   private store(path: string, content: NewContent): DraftFile {

@@ -95,8 +95,11 @@ function standInsToName(project: Project, holder: string, chosen: ReadonlyMap<Pr
 }
 
 /** The broken links that one choice settles: all that are written with the same file name. */
-export function linksWrittenAlike(project: Project, link: ProjectLink): ProjectLink[] {
-  const name = baseName(link.written).toLowerCase();
+export function linksWrittenAlike(
+  project: Project,
+  { written }: Pick<ProjectLink, 'written'>,
+): ProjectLink[] {
+  const name = baseName(written).toLowerCase();
   return project.links.filter(
     (other) => isBroken(other.state) && baseName(other.written).toLowerCase() === name,
   );

@@ -1,4 +1,5 @@
 import type { OpenCascadeInstance, Standard_Transient, TopoDS_Shape } from 'replicad-opencascadejs';
+import { Refusal } from '#core/refusal';
 import type { CutPiece, CutStep } from './cut';
 import { CutError } from './cut';
 import { doubtAbout, impossibleVolume } from './doubt';
@@ -32,7 +33,7 @@ export class OcctStepFile {
     const status = this.reader.ReadFile('input.stp');
     oc.FS.unlink('input.stp');
     if (status !== oc.IFSelect_ReturnStatus.IFSelect_RetDone)
-      throw new Error('The geometry kernel cannot read this file.');
+      throw new Refusal('The geometry kernel cannot read this file.');
     const model = this.reader.StepModel();
     for (let n = 1, count = model.NbEntities(); n <= count; n++) {
       const entity = model.Value(n);

@@ -1,4 +1,5 @@
 import { Worker } from 'node:worker_threads';
+import { Refusal } from '#core/refusal';
 import { CutError, type CutPiece, type CutStep } from './cut';
 import { type BodyShape, type CutOptions, KERNEL_VERSION, type Kernel, type ShapeOptions } from './kernel';
 import type { CutRequest, ShapeAnswer, ShapeRequest } from './kernel-thread';
@@ -174,7 +175,7 @@ export class ThreadedKernel implements Kernel {
         if (this.worker !== worker) return;
         this.worker = undefined;
         this.listener?.onDeath(reason);
-        reject(new Error(reason));
+        reject(new Refusal(reason));
       };
       worker.on('message', (answer: ShapeAnswer) =>
         answer.type === 'ready' ? resolve(worker) : this.worker === worker && this.listener?.onAnswer(answer),

@@ -6,6 +6,7 @@ import * as cuts from './migrations/004-cuts';
 import * as tasks from './migrations/005-tasks';
 import * as geometry from './migrations/006-geometry';
 import * as linkKinds from './migrations/007-link-kinds';
+import * as operations from './migrations/008-operations';
 
 const MIGRATIONS = {
   '001-base': base,
@@ -15,6 +16,7 @@ const MIGRATIONS = {
   '005-tasks': tasks,
   '006-geometry': geometry,
   '007-link-kinds': linkKinds,
+  '008-operations': operations,
 };
 
 /** Brings the schema up to date. Migrations are named here, so that they are found in any build. */

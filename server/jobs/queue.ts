@@ -1,43 +1,45 @@
 import PgBoss from 'pg-boss';
+import { database } from '#server/db/connection';
+import { onNotice, sendNotice } from '#server/db/notices';
 import { environment } from '#server/environment';
 
-/** Work that a person waits for; each kind has a queue of its own, so that none waits behind another. */
-export const TASK_NAMES = [
-  'package',
-  'cut',
-  'keep-pieces',
-  'split',
-  'comparison',
-  'follow',
-  'cut-tie',
-  'renew',
-] as const;
-export type TaskName = (typeof TASK_NAMES)[number];
-
 /** The kinds of background work. */
-export type Jobs = {
+export interface Jobs {
   import: { importId: string };
   shape: { sha256: string; extension: string };
-} & { [name in TaskName]: { taskId: string } };
+  /** Work that a person waits for before a page. */
+  task: { taskId: string };
+}
 
-const QUEUES: readonly PgBoss.Queue[] = [
+const QUEUES: readonly (PgBoss.Queue & { name: keyof Jobs })[] = [
   { name: 'import', policy: 'standard', retryLimit: 1, expireInSeconds: 3600 },
   { name: 'shape', policy: 'short', retryLimit: 2, retryDelay: 2, expireInSeconds: 1800 },
-  ...TASK_NAMES.map(
-    (name): PgBoss.Queue => ({ name, policy: 'standard', retryLimit: 1, expireInSeconds: 3600 }),
-  ),
+  { name: 'task', policy: 'standard', retryLimit: 1, expireInSeconds: 3600 },
 ];
+
+/** Told with the name of a queue as soon as there is work in it. */
+const CHANNEL = 'stonetray_work';
+
+/**
+ * Seconds between two looks for work that nobody told of: after a lost connection, or when its time has come to be tried again.
+ * An idle worker asks no oftener than this for each that it does at a time.
+ */
+const POLL_SECONDS = 5;
 
 let shared: Promise<PgBoss> | undefined;
 
 /** The queue, started once a process. */
-export function jobs(): Promise<PgBoss> {
+function jobs(): Promise<PgBoss> {
   shared ??= start();
   return shared;
 }
 
 async function start(): Promise<PgBoss> {
-  const boss = new PgBoss({ connectionString: environment().databaseUrl, application_name: 'stonetray' });
+  const boss = new PgBoss({
+    connectionString: environment().databaseUrl,
+    application_name: 'stonetray',
+    schedule: false,
+  });
   boss.on('error', (error) => console.error(`job queue: ${error.message}`));
   await boss.start();
   for (const queue of QUEUES) await boss.createQueue(queue.name, queue);
@@ -49,9 +51,42 @@ export async function enqueue<Name extends keyof Jobs>(
   name: Name,
   data: Jobs[Name],
   key: string,
+  { urgent = false }: { urgent?: boolean } = {},
 ): Promise<void> {
   const boss = await jobs();
-  await boss.send(name, data, { singletonKey: key });
+  await boss.send(name, data, { singletonKey: key, priority: urgent ? 1 : 0 });
+  await sendNotice(database(), CHANNEL, name);
+}
+
+/**
+ * Does the work of one queue as it comes.
+ * @param atOnce how many are done at a time; each asks for `batch` of them
+ */
+export async function work<Name extends keyof Jobs>(
+  name: Name,
+  { atOnce = 1, batch = 1 }: { atOnce?: number; batch?: number },
+  handle: (data: Jobs[Name][]) => Promise<void>,
+): Promise<void> {
+  const boss = await jobs();
+  const workers: string[] = [];
+  for (let n = 0; n < atOnce; n++) {
+    const id: string = await boss.work<Jobs[Name]>(
+      name,
+      { pollingIntervalSeconds: POLL_SECONDS, batchSize: batch },
+      async (fetched) => {
+        try {
+          await handle(fetched.map(({ data }) => data));
+        } finally {
+          // There may be more of it: no pause before the next look.
+          boss.notifyWorker(id);
+        }
+      },
+    );
+    workers.push(id);
+  }
+  await onNotice(CHANNEL, (queue) => {
+    if (queue === name) for (const id of workers) boss.notifyWorker(id);
+  });
 }
 
 export async function stopJobs(): Promise<void> {

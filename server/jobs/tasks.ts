@@ -1,10 +1,26 @@
 import type { Knex } from 'knex';
 import { type ZodType, z } from 'zod';
+import { refusalOf } from '#core/refusal';
 import type { Kernel } from '#core/shape/kernel';
 import type { ProjectAccess, Role } from '#server/auth/guard';
 import { dropUnused } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
-import { enqueue, type TaskName } from './queue';
+import { defectInWords } from '#server/log';
+import { enqueue } from './queue';
+
+/** The kinds of tasks. Those of operations are all `plan` and `apply`. */
+export const TASK_NAMES = [
+  'plan',
+  'apply',
+  'package',
+  'cut',
+  'keep-pieces',
+  'split',
+  'comparison',
+  'follow',
+  'cut-tie',
+] as const;
+export type TaskName = (typeof TASK_NAMES)[number];
 
 /** Whose work it is. */
 export interface Owner {
@@ -87,7 +103,7 @@ export async function startTask(
   const [{ id }] = await db('tasks')
     .insert({ project_id: project, user_id: user, kind, request: JSON.stringify(request) })
     .returning('id');
-  await enqueue(kind, { taskId: id }, id);
+  await enqueue('task', { taskId: id }, id, { urgent: kind === 'plan' });
   return id as string;
 }
 
@@ -205,7 +221,7 @@ export async function runTask(
     await kinds[row.kind as TaskName].run(context, row.request);
   } catch (error) {
     if (cancelled.signal.aborted || error instanceof TaskCancelled) return;
-    const words = error instanceof Error ? error.message : String(error);
+    const words = refusalOf(error) ?? defectInWords(error, { task: id, kind: row.kind, ...context });
     await running().update({ state: 'failed', doing: '', error: words });
   } finally {
     clearInterval(watch);

@@ -1,13 +1,7 @@
 import type { ChangeSet } from '#core/change/change-set';
 import type { TaskContext } from '#server/jobs/tasks';
+import type { AppliedChange } from '#server/views/planned-view';
 import type { ProjectFileSet } from './project-files';
-
-/** A change that a task has carried out. */
-export interface AppliedChange {
-  /** The recorded ChangeSet. */
-  applied: string;
-  summary: string;
-}
 
 /** Files that will be written over, with the versions that the person has seen. */
 export type SeenVersions = readonly { path: string; base: string }[];

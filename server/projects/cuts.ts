@@ -13,7 +13,8 @@ import { SourcePart } from '#core/split/source-part';
 import { getBlob, putBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { type Owner, taskKind } from '#server/jobs/tasks';
-import { type AppliedChange, applyInTask } from './apply-in-task';
+import type { AppliedChange } from '#server/views/planned-view';
+import { applyInTask } from './apply-in-task';
 import { ProjectFileSet } from './project-files';
 import { loadProject } from './project-scan';
 
@@ -82,7 +83,7 @@ export const CUT = taskKind<z.infer<typeof CutRequest>, CutResult>({
         onStep: (done, of) => void report('Cutting', done, of).catch(() => {}),
       })
       .catch((error: unknown) => {
-        throw new Error(wordsFor(error, steps.length));
+        throw error instanceof CutError ? new Refusal(wordsFor(error, steps.length)) : error;
       });
     const gltf = await putBlob(
       db,
@@ -102,11 +103,8 @@ export const CUT = taskKind<z.infer<typeof CutRequest>, CutResult>({
   },
 });
 
-function wordsFor(error: unknown, steps: number): string {
-  const words = error instanceof Error ? error.message : String(error);
-  return error instanceof CutError && error.step !== null && steps > 1
-    ? `Cut ${error.step + 1}: ${words}`
-    : words;
+function wordsFor({ step, message }: CutError, steps: number): string {
+  return step !== null && steps > 1 ? `Cut ${step + 1}: ${message}` : message;
 }
 
 /**

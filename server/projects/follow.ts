@@ -18,7 +18,8 @@ import { openSource } from '#core/split/plan';
 import type { Database } from '#server/db/connection';
 import { measuredBodies, measuredContents } from '#server/jobs/shapes';
 import { type TaskContext, taskKind } from '#server/jobs/tasks';
-import { type AppliedChange, applyInTask, basedOn } from './apply-in-task';
+import type { AppliedChange } from '#server/views/planned-view';
+import { applyInTask, basedOn } from './apply-in-task';
 import { ProjectFileSet } from './project-files';
 import { loadProject, scanStored } from './project-scan';
 

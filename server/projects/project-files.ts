@@ -93,6 +93,7 @@ export class ProjectFileSet implements ChangeableFileSet {
           rewires: JSON.stringify(changes.rewires),
           warnings: JSON.stringify(changes.warnings),
           undoes,
+          made: changes.made === undefined ? null : JSON.stringify(changes.made),
         })
         .returning('id');
 

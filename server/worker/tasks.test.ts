@@ -2,10 +2,11 @@ import { afterAll, describe, expect, it } from 'vitest';
 import { z } from 'zod';
 import { write } from '#core/change/change-set';
 import { MemoryFileSet } from '#core/change/memory';
+import { Refusal } from '#core/refusal';
 import type { Kernel } from '#core/shape/kernel';
 import { putBlob } from '#server/db/blobs';
 import { closeDatabase } from '#server/db/connection';
-import { stopJobs, type TaskName } from '#server/jobs/queue';
+import { stopJobs } from '#server/jobs/queue';
 import {
   cancelTask,
   newestTask,
@@ -13,6 +14,7 @@ import {
   startTask,
   type TaskContext,
   type TaskKind,
+  type TaskName,
   taskKind,
   taskState,
   waitForTask,
@@ -72,7 +74,7 @@ describe('tasks', () => {
 
   it('fail in words', async () => {
     const { start, run, state } = await setUp(async () => {
-      throw new Error('weld.stp cannot be read.');
+      throw new Refusal('weld.stp cannot be read.');
     });
     const id = await start();
     await run(id);

@@ -1,7 +1,9 @@
+import { refusalOf } from '#core/refusal';
 import { ThreadedKernel } from '#core/shape/threaded-kernel';
 import { closeDatabase, database } from '#server/db/connection';
-import { type Jobs, jobs, stopJobs, TASK_NAMES } from '#server/jobs/queue';
+import { stopJobs, work } from '#server/jobs/queue';
 import { runTask } from '#server/jobs/tasks';
+import { defectInWords } from '#server/log';
 import { runImport } from '#server/projects/imports';
 import { failShapes, makeShapes } from './make-shapes';
 import { TASK_KINDS } from './task-kinds';
@@ -11,22 +13,22 @@ const db = database();
 const kernel = new ThreadedKernel();
 /** Somebody waits before the page for a task: it does not queue behind the shapes of an import. */
 const waitedFor = new ThreadedKernel();
-const boss = await jobs();
+/** A preview does not wait behind a long split, nor behind two. */
+const TASKS_AT_ONCE = 3;
+/** Many contents are small: they are fetched by the handful. */
+const SHAPES_AT_ONCE = 25;
 
-await boss.work<Jobs['import']>('import', { pollingIntervalSeconds: 0.5 }, async ([job]) => {
-  await runImport(db, job!.data.importId);
-});
-for (const name of TASK_NAMES)
-  await boss.work<Jobs[typeof name]>(name, { pollingIntervalSeconds: 0.5 }, async ([job]) => {
-    await runTask(db, waitedFor, TASK_KINDS, job!.data.taskId);
-  });
-// Many contents are small: they are fetched by the handful. One that fails is recorded and keeps none of the others.
-await boss.work<Jobs['shape']>('shape', { pollingIntervalSeconds: 0.5, batchSize: 25 }, async (batch) => {
-  for (const { data } of batch) {
+await work('import', {}, async ([job]) => runImport(db, job!.importId));
+await work('task', { atOnce: TASKS_AT_ONCE }, async ([job]) =>
+  runTask(db, waitedFor, TASK_KINDS, job!.taskId),
+);
+// One that fails is recorded and keeps none of the others.
+await work('shape', { batch: SHAPES_AT_ONCE }, async (contents) => {
+  for (const content of contents) {
     try {
-      await makeShapes(db, kernel, data);
+      await makeShapes(db, kernel, content);
     } catch (error) {
-      await failShapes(db, data.sha256, error instanceof Error ? error.message : String(error));
+      await failShapes(db, content.sha256, refusalOf(error) ?? defectInWords(error, { kind: 'shape' }));
     }
   }
 });

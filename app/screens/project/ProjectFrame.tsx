@@ -19,6 +19,8 @@ export interface ProjectFrameProps {
 /** What every view of a project knows. */
 export interface ProjectContext {
   projectId: string;
+  /** Counts the changes of the project: plans are made again when it has another. */
+  revision: number;
   mayEdit: boolean;
   /** How far the preparation of shapes is. */
   shapes: { open: number; failed: number; total: number };
@@ -29,7 +31,13 @@ export interface ProjectContext {
 export function ProjectFrame({ user, role, project, links, shapes }: ProjectFrameProps) {
   const broken = links.missing + links.ambiguous + links.loop;
   const events = useProjectEvents(project.id, project.revision, shapes.open);
-  const context: ProjectContext = { projectId: project.id, mayEdit: role !== 'viewer', shapes, ...events };
+  const context: ProjectContext = {
+    projectId: project.id,
+    revision: project.revision,
+    mayEdit: role !== 'viewer',
+    shapes,
+    ...events,
+  };
   const tabs = [
     { to: 'files', label: 'Files' },
     { to: 'structure', label: 'Structure' },

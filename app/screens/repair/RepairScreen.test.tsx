@@ -1,8 +1,7 @@
 import { screen, waitFor, within } from '@testing-library/react';
-import { describe, expect, it, vi } from 'vitest';
+import { afterEach, describe, expect, it, vi } from 'vitest';
 import { MemoryFileSet } from '#core/change/memory';
 import { planningOn } from '#core/operation';
-import { linksWrittenAlike, planRepair } from '#core/repair/plan';
 import { rankCandidates } from '#core/repair/rank';
 import { scanFileSet } from '#core/scan/scan';
 import { splitChoices } from '#core/split/choices';
@@ -10,8 +9,11 @@ import { openSource, outlineSplit, planSplit } from '#core/split/plan';
 import { writeBoxPart } from '#core/testing/box-part';
 import { gearUnit } from '#core/testing/projects';
 import { findBroken, keyOfLink, previewScene, repairQueue } from '#server/views/repair-view';
-import { renderPage } from '../../testing/render';
+import { operationsStandIn } from '../../testing/operations-stand-in';
+import { press, renderPage } from '../../testing/render';
 import { RepairScreen } from './RepairScreen';
+
+afterEach(() => vi.unstubAllGlobals());
 
 vi.mock('../../stage/Stage', () => import('../../testing/stage-stand-in'));
 
@@ -45,23 +47,11 @@ async function openPage(context = {}, files: MemoryFileSet = gearUnit()) {
     const candidates = rankCandidates(project, link);
     for (const chosen of [undefined, ...candidates.map(({ path }) => path)]) {
       const path = chosen ?? candidates.find(({ unusable }) => unusable === null)?.path ?? null;
-      const choices = linksWrittenAlike(project, link).map((alike) => ({
-        holder: alike.from,
-        written: alike.written,
-        target: path!,
-      }));
-      const usable = candidates.some((candidate) => candidate.path === path && candidate.unusable === null);
-      const plan = usable ? await planRepair(planningOn(project, files), choices) : null;
       states.set(`${key} ${chosen ?? ''}`, {
         key: keyOfLink(link),
         candidates,
         chosen: path,
         all: true,
-        plan: plan && {
-          rewires: plan.rewires,
-          warnings: plan.warnings,
-          base: plan.changes.map((change) => ({ path: change.path, base: change.base ?? '' })),
-        },
         scene: previewScene(project, new Map(), 'p', link, path),
       });
     }
@@ -73,15 +63,11 @@ async function openPage(context = {}, files: MemoryFileSet = gearUnit()) {
       <RepairScreen queue={queue} toRenew={2} current={current && { ...current, all: !search.has('only') }} />
     );
   };
-  const sent: Record<string, unknown>[] = [];
-  const page = renderPage(at, {
-    context,
-    action: (form) => {
-      sent.push(form);
-      return { applied: 'c1', summary: 'Repaired 1 link in drive.stp' };
-    },
-  });
-  return { ...page, sent, queue };
+  const operations = operationsStandIn(files);
+  vi.stubGlobal('fetch', operations.answer);
+  const page = renderPage(at, { context });
+  await waitFor(() => expect(screen.getByRole('button', { name: /^Repair/ })).toBeTruthy());
+  return { ...page, ...operations, files, queue };
 }
 
 describe('the repair desk', () => {
@@ -96,23 +82,33 @@ describe('the repair desk', () => {
   });
 
   it('says in words what will be written, before it is', async () => {
-    const { user, sent } = await openPage();
+    const { user, asked, files } = await openPage();
     await user.click(screen.getByRole('button', { name: /^LID/ }));
     await screen.findByRole('radio', { name: /parts\/lid_rev-b\.stp/ });
-    expect(screen.getByText('..\\parts\\lid.stp', { selector: '.muted' })).toBeTruthy();
+    expect(await screen.findByText('..\\parts\\lid.stp', { selector: '.muted' })).toBeTruthy();
     expect(screen.getByText('..\\parts\\lid_rev-b.stp')).toBeTruthy();
-    await user.click(screen.getByRole('button', { name: /^Repair/ }));
-    await waitFor(() => expect(sent).toHaveLength(1));
-    expect(sent[0]).toMatchObject({
-      link: 'drive/drive.stp::..\\parts\\lid.stp',
-      candidate: 'parts/lid_rev-b.stp',
-      all: '1',
+    await press(user, 'Repair the link');
+    expect(await screen.findByText('Repaired 1 link in drive/drive.stp.')).toBeTruthy();
+    expect(asked.at(-1)).toMatchObject({
+      intent: 'apply',
+      operation: 'repair',
+      choices: {
+        set: [
+          {
+            holder: 'drive/drive.stp',
+            kind: 'component',
+            written: '..\\parts\\lid.stp',
+            target: 'parts/lid_rev-b.stp',
+          },
+        ],
+        alike: true,
+      },
     });
-    expect(JSON.parse(String(sent[0]!.base))).toEqual([
-      { path: 'drive/drive.stp', base: expect.stringMatching(/^[0-9a-f]{64}$/) },
-    ]);
-    expect((await screen.findByRole('status')).textContent).toBe('Repaired 1 link in drive.stp.');
     expect(screen.getByRole('button', { name: 'Undo' })).toBeTruthy();
+    expect((await scanFileSet(files)).links.find(({ written }) => written.includes('lid'))).toMatchObject({
+      to: 'parts/lid_rev-b.stp',
+      state: 'sound',
+    });
   });
 
   it('takes another candidate into the address and onto the stage', async () => {
@@ -139,7 +135,7 @@ describe('the repair desk', () => {
     expect(queue()[0]!.textContent).toMatch(/The source.*Of \S+\.stp and 2 more files\./);
     expect(screen.getAllByRole('radio')[0]!.textContent).toMatch(/weld r2\.stp.*The very version that/);
     expect(screen.getByText(/, with what \S+\.stp came out of$/)).toBeTruthy();
-    expect(screen.getByRole('button', { name: 'Repair 3 links' })).toBeTruthy();
+    expect(await screen.findByRole('button', { name: 'Repair 3 links' })).toBeTruthy();
     await user.click(screen.getByRole('checkbox', { name: 'All 3 links to this name' }));
     await waitFor(() => expect(queue()).toHaveLength(3));
   });

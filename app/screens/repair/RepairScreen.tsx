@@ -1,16 +1,15 @@
 import { Button, Checkbox } from '@mantine/core';
-import { Link, useFetcher, useNavigation, useOutletContext } from 'react-router';
+import { Link, useNavigation, useOutletContext } from 'react-router';
 import type { Candidate } from '#core/repair/rank';
+import type { PlannedView } from '#server/views/planned-view';
 import type { BrokenLink } from '#server/views/repair-view';
 import type { SceneData } from '#server/views/structure-view';
 import { Stage } from '../../stage/Stage';
-import { Applied } from '../../ui/Applied';
 import { plural } from '../../ui/format';
 import { LinkMark } from '../../ui/LinkMark';
-import layout from '../../ui/OperationPage.module.css';
-import { useUndo } from '../../ui/useUndo';
+import { JustDone, OperationPage } from '../../ui/OperationPage';
+import { useOperation } from '../../ui/useOperation';
 import { useView } from '../../ui/useView';
-import { WhatWillChange } from '../../ui/WhatWillChange';
 import type { ProjectContext } from '../project/ProjectFrame';
 import { queueEntries } from './queue';
 import classes from './Repair.module.css';
@@ -22,13 +21,6 @@ interface RepairScreenProps {
     candidates: Candidate[];
     chosen: string | null;
     all: boolean;
-    /** Why the choice cannot be carried out. */
-    trouble?: string | null;
-    plan: {
-      rewires: { holder: string; written: string; rewritten: string; to: string | null }[];
-      warnings: string[];
-      base: { path: string; base: string }[];
-    } | null;
     scene: SceneData;
   } | null;
   /** Files that write links in a form that others do not follow. */
@@ -37,15 +29,20 @@ interface RepairScreenProps {
 
 /** The queue of broken links: pick the right file, see it in its place, see what will change, apply. */
 export function RepairScreen({ queue, current, toRenew }: RepairScreenProps) {
-  const { projectId, mayEdit } = useOutletContext<ProjectContext>();
+  const { projectId } = useOutletContext<ProjectContext>();
   const [, change] = useView();
-  const repair = useFetcher<{ applied: string; summary: string } | { error: string }>();
   const busy = useNavigation().state === 'loading';
   const link = queue.find(({ key }) => key === current?.key);
-
-  const applied = repair.data && 'applied' in repair.data ? repair.data : null;
-  const { undone, button } = useUndo(applied?.applied);
-  const undoBar = applied && !undone && <Applied summary={applied.summary}>{button}</Applied>;
+  const target = current?.candidates.find(({ path }) => path === current.chosen);
+  const repair = useOperation(
+    'repair',
+    link && target && target.unusable === null
+      ? {
+          set: [{ holder: link.holder, kind: link.kind, written: link.written, target: target.path }],
+          alike: current!.all,
+        }
+      : null,
+  );
 
   const renew = toRenew > 0 && (
     <p className={classes.renew}>
@@ -74,14 +71,16 @@ export function RepairScreen({ queue, current, toRenew }: RepairScreenProps) {
           Go to Hand-off
         </Button>
         {renew}
-        {undoBar}
+        <JustDone operation={repair} />
       </div>
     );
   }
-  const { candidates, chosen, plan, all } = current;
+  const { candidates, chosen, all } = current;
   return (
-    <div className={layout.page}>
-      <div className={layout.work} data-choices="narrow">
+    <OperationPage
+      operation={repair}
+      width="narrow"
+      choices={
         <div className={classes.choices}>
           <h1 className={classes.heading}>{plural(queue.length, 'broken link')}</h1>
           <ul className={classes.queue} aria-label="Broken links">
@@ -149,6 +148,8 @@ export function RepairScreen({ queue, current, toRenew }: RepairScreenProps) {
           </div>
           {renew}
         </div>
+      }
+      stage={
         <div className={classes.stage}>
           <Stage scene={current.scene} sceneKey={current.key} />
           <p className={classes.caption}>
@@ -164,42 +165,22 @@ export function RepairScreen({ queue, current, toRenew }: RepairScreenProps) {
             )}
           </p>
         </div>
-      </div>
-      <WhatWillChange
-        lines={plan ? planLines(plan.rewires) : []}
-        warnings={plan?.warnings}
-        empty={current.trouble ?? 'Choose a file that can be used.'}
-      >
-        {repair.data && 'error' in repair.data && (
-          <span className={classes.error} role="alert">
-            {repair.data.error}
-          </span>
-        )}
-        {undoBar}
-        {link.alike > 1 && (
-          <Checkbox
-            label={`All ${link.alike} links to this name`}
-            checked={all}
-            onChange={(event) => change({ only: event.currentTarget.checked ? null : '1' })}
-          />
-        )}
-        <repair.Form method="post">
-          <input type="hidden" name="link" value={current.key} />
-          <input type="hidden" name="candidate" value={chosen ?? ''} />
-          <input type="hidden" name="all" value={all ? '1' : '0'} />
-          <input type="hidden" name="base" value={JSON.stringify(plan?.base ?? [])} />
-          <Button
-            type="submit"
-            size="sm"
-            disabled={!plan || !mayEdit}
-            loading={repair.state !== 'idle'}
-            title={mayEdit ? undefined : 'You may look at this project, not change it'}
-          >
-            {plan && plan.rewires.length > 1 ? `Repair ${plan.rewires.length} links` : 'Repair the link'}
-          </Button>
-        </repair.Form>
-      </WhatWillChange>
-    </div>
+      }
+      lines={planLines}
+      empty="Choose a file that can be used."
+      label={(plan) =>
+        plan && plan.rewires.length > 1 ? `Repair ${plan.rewires.length} links` : 'Repair the link'
+      }
+      doing="Repairing"
+    >
+      {link.alike > 1 && (
+        <Checkbox
+          label={`All ${link.alike} links to this name`}
+          checked={all}
+          onChange={(event) => change({ only: event.currentTarget.checked ? null : '1' })}
+        />
+      )}
+    </OperationPage>
   );
 }
 
@@ -223,9 +204,7 @@ function whereInWords({ kind, holder, occurrences }: BrokenLink, more: number): 
 /** So many files are named one by one. */
 const MOST_NAMED = 3;
 
-function planLines(
-  rewires: readonly { holder: string; written: string; rewritten: string }[],
-): React.ReactNode[] {
+function planLines({ rewires }: PlannedView): React.ReactNode[] {
   const more = rewires.length - MOST_NAMED;
   const named = rewires
     .slice(0, more === 1 ? rewires.length : MOST_NAMED)

@@ -1,0 +1,53 @@
+import { z } from 'zod';
+import { SeenVersion } from '#core/change/seen';
+import { operationNamed } from '#core/operations';
+import { refusalOf } from '#core/refusal';
+import { requireProject } from '#server/auth/guard';
+import { ownerOf, startTask, waitForTask } from '#server/jobs/tasks';
+import { OperationRequest, planFor } from '#server/operations/operation-tasks';
+import type { PlannedView } from '#server/views/planned-view';
+import type { Route } from './+types/operations';
+
+/** A slow plan is mostly there by then: the page need not ask again. Milliseconds. */
+const PATIENCE = 800;
+
+const Asked = z.discriminatedUnion('intent', [
+  OperationRequest.extend({ intent: z.literal('plan') }),
+  OperationRequest.extend({ intent: z.literal('apply'), seen: z.array(SeenVersion) }),
+]);
+
+/**
+ * The one address of all operations. `plan` shows what one would do, which every member may see: the plan itself, or the task that
+ * makes it. `apply` has the job worker carry it out as it was shown, and needs the operation's role.
+ */
+export async function action({ request, params }: Route.ActionArgs) {
+  const access = await requireProject(request, params.projectId, 'viewer');
+  const asked = Asked.safeParse(await request.json().catch(() => null));
+  const operation = asked.success ? operationNamed(asked.data.operation) : undefined;
+  if (!asked.success || !operation)
+    return Response.json(
+      { error: 'What was asked for cannot be read. Reload the page and choose again.' },
+      { status: 400 },
+    );
+  const { intent, ...wanted } = asked.data;
+  const { db } = access;
+  const owner = ownerOf(access);
+  if (intent === 'apply') {
+    await requireProject(request, params.projectId, operation.role);
+    return Response.json({ task: await startTask(db, owner, 'apply', wanted) });
+  }
+  if (operation.cost === 'quick') {
+    try {
+      return Response.json({ planned: await planFor({ db, ...owner }, wanted) });
+    } catch (error) {
+      const words = refusalOf(error);
+      if (words === undefined) throw error;
+      return Response.json({ error: words }, { status: 409 });
+    }
+  }
+  const task = await startTask(db, owner, 'plan', wanted);
+  const state = await waitForTask<PlannedView>(db, owner, task, PATIENCE);
+  if (state?.state === 'done') return Response.json({ planned: state.result });
+  if (state?.state === 'failed') return Response.json({ error: state.error }, { status: 409 });
+  return Response.json({ task });
+}

@@ -1,0 +1,116 @@
+import { Button } from '@mantine/core';
+import { useOutletContext } from 'react-router';
+import type { AppliedChange, PlannedView } from '#server/views/planned-view';
+import type { ProjectContext } from '../screens/project/ProjectFrame';
+import { changeLines } from './change-lines';
+import layout from './OperationPage.module.css';
+import { TaskBar } from './TaskBar';
+import type { useOperation } from './useOperation';
+import { useUndo } from './useUndo';
+import { WhatWillChange } from './WhatWillChange';
+
+type OperationOf<Preview> = ReturnType<typeof useOperation<Preview>>;
+
+interface OperationFootProps<Preview> {
+  operation: OperationOf<Preview>;
+  /** What the plan does, in lines; every file by name unless it says otherwise. */
+  lines?: (planned: PlannedView<Preview>) => React.ReactNode[];
+  /** Shown while nothing is chosen. */
+  empty: string;
+  /** The words on the button. */
+  label: (planned: PlannedView<Preview> | null) => string;
+  /** What goes on while it is applied: "Splitting". */
+  doing: string;
+  /** Why the plan may be looked at and not applied, in words. */
+  hindrance?: string | null;
+  /** Where to go when it is done. */
+  done?: (result: AppliedChange & { preview: Preview }) => React.ReactNode;
+  /** Choices that stand beside the button. */
+  children?: React.ReactNode;
+}
+
+/** What will change, along the bottom of every operation's page: the plan, how far it is, what stands in its way, one button. */
+export function OperationFoot<Preview>({
+  operation,
+  lines = changeLines,
+  empty,
+  label,
+  doing,
+  hindrance = null,
+  done,
+  children,
+}: OperationFootProps<Preview>) {
+  const { mayEdit } = useOutletContext<ProjectContext>();
+  const { planned, refusal, isStale, progress, work } = operation;
+  const { running } = work;
+  const nothing = progress?.doing ? `${progress.doing}…` : isStale ? 'Looking at what changes…' : empty;
+  return (
+    <WhatWillChange
+      lines={planned ? lines(planned) : []}
+      warnings={planned?.warnings.slice(0, MOST_WARNINGS)}
+      empty={refusal ?? nothing}
+      isStale={isStale && planned !== null}
+    >
+      {work.error && (
+        <span className={layout.error} role="alert">
+          {work.error}
+        </span>
+      )}
+      <JustDone operation={operation} done={done} />
+      {children}
+      {running ? (
+        <TaskBar progress={running} label={doing} onCancel={work.cancel} />
+      ) : (
+        <Button
+          size="sm"
+          disabled={!mayEdit || !planned || isStale || hindrance !== null || planned.files.length === 0}
+          title={mayEdit ? (hindrance ?? undefined) : 'You may look at this project, not change it'}
+          onClick={() => void operation.apply()}
+        >
+          {label(planned)}
+        </Button>
+      )}
+    </WhatWillChange>
+  );
+}
+
+/** More would bury the rest of the page; the record of the change has them all. */
+const MOST_WARNINGS = 4;
+
+/** What was done last, where to see it, and taking it back. */
+export function JustDone<Preview>({
+  operation,
+  done,
+}: Pick<OperationFootProps<Preview>, 'operation' | 'done'>) {
+  const result = operation.work.done?.result ?? null;
+  const { undone, button } = useUndo(result?.applied);
+  if (!result || undone) return null;
+  return (
+    <div className={layout.undo}>
+      <span role="status">{result.summary}.</span>
+      {done?.(result)}
+      {button}
+    </div>
+  );
+}
+
+interface OperationPageProps<Preview> extends OperationFootProps<Preview> {
+  /** How much of the page the choices take. */
+  width?: 'narrow' | 'wide';
+  choices: React.ReactNode;
+  /** The stage with the result; pages of files only have none. */
+  stage?: React.ReactNode;
+}
+
+/** The one form of every page that changes something: choices left, stage right, what will change along the bottom. */
+export function OperationPage<Preview>({ width, choices, stage, ...foot }: OperationPageProps<Preview>) {
+  return (
+    <div className={layout.page}>
+      <div className={layout.work} data-choices={stage ? width : 'alone'}>
+        <div className={layout.choices}>{choices}</div>
+        {stage && <div className={layout.stage}>{stage}</div>}
+      </div>
+      <OperationFoot {...foot} />
+    </div>
+  );
+}

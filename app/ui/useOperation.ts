@@ -1,0 +1,84 @@
+import { useCallback, useEffect, useState } from 'react';
+import { useOutletContext } from 'react-router';
+import type { AppliedChange, PlannedView } from '#server/views/planned-view';
+import type { ProjectContext } from '../screens/project/ProjectFrame';
+import { post } from './json-request';
+import { cancelTask, type TaskProgress, untilEnded, useTask } from './useTask';
+
+/** A plan as far as it has come. */
+interface Planning<Preview> {
+  /** The newest plan, also while a newer one is being made. */
+  planned: PlannedView<Preview> | null;
+  /** Why there is none, in words for the person. */
+  refusal: string | null;
+  /** Whether the plan belongs to other choices than the page has now. */
+  isStale: boolean;
+  /** How far a plan is that takes long. */
+  progress: TaskProgress | null;
+}
+
+const NOTHING = { planned: null, refusal: null, key: '', progress: null };
+
+type Answer<Preview> = { planned: PlannedView<Preview> } | { task: string };
+
+/**
+ * What an operation would do with some choices, made again whenever they or the project are others; and carrying it out just
+ * as it is shown.
+ * @param choices null while there is nothing to plan
+ */
+export function useOperation<Preview>(operation: string, choices: object | null) {
+  const { projectId, revision } = useOutletContext<ProjectContext>();
+  const address = `/projects/${projectId}/operations`;
+  const key = choices === null ? '' : JSON.stringify({ operation, choices });
+  const wanted = key === '' ? '' : `${revision} ${key}`;
+  const [state, setState] = useState<Omit<Planning<Preview>, 'isStale'> & { key: string }>(NOTHING);
+  const { startAt, ...work } = useTask<AppliedChange & { preview: Preview }>();
+
+  useEffect(() => {
+    if (wanted === '') {
+      setState(NOTHING);
+      return;
+    }
+    let isWanted = true;
+    let task: string | null = null;
+    const show = (shown: Partial<typeof state>) => {
+      if (isWanted) setState((before) => ({ ...before, ...shown }));
+    };
+    const plan = async () => {
+      const request = JSON.parse(wanted.slice(wanted.indexOf(' ') + 1)) as object;
+      const answer = await post<Answer<Preview>>(address, { intent: 'plan', ...request });
+      if ('planned' in answer) return answer.planned;
+      task = answer.task;
+      if (!isWanted) void cancelTask(projectId, task);
+      const ended = await untilEnded<PlannedView<Preview>>(
+        `/projects/${projectId}/tasks`,
+        task,
+        (progress) => show({ progress }),
+        () => isWanted,
+      );
+      if (ended?.state === 'failed') throw new Error(ended.error ?? 'It cannot be planned. Try again.');
+      return ended?.result ?? null;
+    };
+    plan().then(
+      (planned) => show({ planned, refusal: null, key: wanted, progress: null }),
+      (error: Error) => show({ planned: null, refusal: error.message, key: wanted, progress: null }),
+    );
+    return () => {
+      isWanted = false;
+      if (task !== null) void cancelTask(projectId, task);
+    };
+  }, [wanted, address, projectId]);
+
+  const { planned, refusal, progress } = state;
+  const isStale = state.key !== wanted;
+  /** @returns what came of it; null when it failed, was cancelled, or nothing is shown that could be applied */
+  const apply = useCallback(
+    async () =>
+      planned && !isStale
+        ? startAt('operations', { intent: 'apply', ...JSON.parse(key), seen: planned.seen })
+        : null,
+    [planned, isStale, startAt, key],
+  );
+  const planning: Planning<Preview> = { planned, refusal: isStale ? null : refusal, isStale, progress };
+  return { ...planning, apply, work };
+}

@@ -1,0 +1,140 @@
+import { readFile } from 'node:fs/promises';
+import path from 'node:path';
+import type { Command } from 'commander';
+import type { ChangeSet } from '#core/change/change-set';
+import { Draft } from '#core/change/draft';
+import { FolderFileSet } from '#core/change/folder';
+import { type Operation, type PlanContext, type Planned, planOperation } from '#core/operation';
+import { Refusal } from '#core/refusal';
+import { scanFileSet } from '#core/scan/scan';
+import type { Kernel } from '#core/shape/kernel';
+import { ThreadedKernel } from '#core/shape/threaded-kernel';
+import { measureBodies } from '#core/split/measure';
+import { SourcePart } from '#core/split/source-part';
+import { FINE } from './exit';
+import { addFlags, choicesFrom, choicesIn } from './flags';
+import { plural, printJson, printLine } from './output';
+
+/** What is told after an operation, or after a dry run of it. */
+export interface Told<Preview> extends Planned<Preview> {
+  context: PlanContext;
+  dryRun: boolean;
+  applied: boolean;
+  json: boolean;
+}
+
+/** What is particular to the command of one operation. */
+export interface CommandForm<Choices = object, Preview = unknown> {
+  /** Choices that have flags of their own, or none. */
+  ownFlags?: readonly (keyof Choices & string)[];
+  /** Adds those flags. */
+  options?(command: Command): void;
+  /** What the flags say, as choices. */
+  choices?(given: { [flag: string]: unknown }, context: PlanContext): Partial<Choices>;
+  /** Prints what was done. @returns the exit code */
+  tell?(told: Told<Preview>): number;
+}
+
+/** Adds the command of an operation: its flags come from its choices, what it prints from its change. */
+export function addOperationCommand<Choices extends object, Preview>(
+  program: Command,
+  operation: Operation<Choices, Preview>,
+  form: CommandForm<Choices, Preview>,
+  onDone: (code: number) => void,
+): void {
+  const command = program
+    .command(operation.name)
+    .description(inCommandWords(operation.purpose))
+    .argument('<DIR>');
+  addFlags(command, operation.choices, form.ownFlags ?? []);
+  form.options?.(command);
+  command
+    .option('--choices <FILE>', 'a JSON file with choices, for those that have no flag')
+    .option('--dry-run', 'show what would change and change nothing')
+    .option('--json', 'print JSON for programs')
+    .action(async (folder: string) => {
+      const { choices: file, dryRun = false, json = false } = command.opts();
+      await inFolder(folder, async (context, files) => {
+        const asked = {
+          ...(file === undefined ? {} : choicesIn(await readText(file), file)),
+          ...choicesFrom(command, operation.choices),
+          ...form.choices?.(command.opts(), context),
+        };
+        const planned = await planOperation(operation, context, asked);
+        const applied = !dryRun && planned.change.changes.length > 0;
+        if (applied) await files.apply(planned.change);
+        onDone((form.tell ?? tellChange)({ ...planned, context, dryRun, applied, json }));
+      });
+    });
+}
+
+/** Works in a folder: scanned, and with a kernel where one is wanted. */
+async function inFolder(
+  folder: string,
+  work: (context: PlanContext, files: FolderFileSet) => Promise<void>,
+): Promise<void> {
+  const files = await FolderFileSet.open(folder);
+  const project = await scanFileSet(files);
+  let kernel: ThreadedKernel | undefined;
+  const context: PlanContext = {
+    project,
+    draft: new Draft(files, project),
+    now: new Date(),
+    progress: async () => {},
+    signal: new AbortController().signal,
+    get kernel(): Kernel {
+      kernel ??= new ThreadedKernel();
+      return kernel;
+    },
+    measured: async (file) => measureBodies(context.kernel, new SourcePart(file, await files.read(file))),
+    remember: (_, make) => make(),
+  };
+  try {
+    await work(context, files);
+  } finally {
+    await kernel?.close();
+  }
+}
+
+/** Any change in words: each file, each link, each warning. */
+function tellChange({ change, dryRun, applied, json }: Told<unknown>): number {
+  if (json) {
+    printJson({ dryRun, applied, ...withoutContents(change) });
+    return FINE;
+  }
+  for (const one of change.changes)
+    printLine(
+      one.action === 'move'
+        ? `${dryRun ? 'would move' : 'moved'}  ${one.path} -> ${one.to}`
+        : `${dryRun ? 'would ' : ''}${one.action}  ${one.path}`,
+    );
+  for (const { holder, written, rewritten } of change.rewires)
+    printLine(`${dryRun ? 'would write' : 'wrote'}  ${holder}: ${written || '(a new link)'} -> ${rewritten}`);
+  for (const warning of change.warnings) printLine(`note   ${warning}`);
+  printLine(
+    change.changes.length === 0
+      ? 'There is nothing to change.'
+      : `${change.summary}${dryRun ? ' (not done: dry run)' : ''}: ${plural(change.changes.length, 'file')}.`,
+  );
+  return FINE;
+}
+
+function withoutContents({ summary, changes, rewires, warnings }: ChangeSet) {
+  const files = changes.map((change) => ({
+    action: change.action,
+    path: change.path,
+    ...(change.action === 'move' && { to: change.to }),
+  }));
+  return { summary, files, rewires, warnings };
+}
+
+async function readText(file: string): Promise<string> {
+  return readFile(path.resolve(file), 'utf8').catch(() => {
+    throw new Refusal(`${file} cannot be read: is it there, and a file?`);
+  });
+}
+
+/** "Point broken links at the right files." as commands describe themselves. */
+function inCommandWords(purpose: string): string {
+  return `${purpose[0]!.toLowerCase()}${purpose.slice(1).replace(/\.$/, '')}`;
+}

@@ -1,0 +1,12 @@
+import type { Operation } from './operation';
+import { REPAIR } from './repair/operation';
+import { RENEW } from './repair/renew-operation';
+
+/** Every operation, in the order of its place. */
+// biome-ignore lint/suspicious/noExplicitAny: each has choices and a preview of its own
+export const OPERATIONS: readonly Operation<any, any>[] = [REPAIR, RENEW];
+
+/** The operation of a name, if there is one. */
+export function operationNamed(name: string): (typeof OPERATIONS)[number] | undefined {
+  return OPERATIONS.find((candidate) => candidate.name === name);
+}

@@ -1,0 +1,71 @@
+import { LRUCache } from 'lru-cache';
+import { Draft } from '#core/change/draft';
+import type { PlanContext, Progress } from '#core/operation';
+import { Refusal } from '#core/refusal';
+import type { Kernel } from '#core/shape/kernel';
+import { getBlob } from '#server/db/blobs';
+import type { Database } from '#server/db/connection';
+import { measuredBodies } from '#server/jobs/shapes';
+import type { Owner } from '#server/jobs/tasks';
+import { ProjectFileSet } from '#server/projects/project-files';
+import { loadProject } from '#server/projects/project-scan';
+
+/** What was made for plans and may be asked for again: typing a name neither reads nor searches anything twice. */
+const remembered = new LRUCache<string, Promise<unknown> & object>({ max: 24 });
+
+/** What planning in a request has instead of a kernel. */
+const NO_KERNEL: Kernel = new Proxy({} as Kernel, {
+  get() {
+    throw new Error('A quick operation asks nothing of the kernel.');
+  },
+});
+
+/** Whose plan it is, and what it may use. */
+export interface PlanRequest extends Owner {
+  db: Database;
+  kernel?: Kernel;
+  signal?: AbortSignal;
+  report?: Progress;
+}
+
+/** What an operation has to work with in a project, and the files that its change is applied to. */
+export async function contextFor({
+  db,
+  project: projectId,
+  user,
+  kernel = NO_KERNEL,
+  signal = new AbortController().signal,
+  report = async () => {},
+}: PlanRequest): Promise<{ context: PlanContext; files: ProjectFileSet }> {
+  const files = new ProjectFileSet(db, projectId, user);
+  const project = await loadProject(db, projectId);
+  const measured = async (path: string) => {
+    const file = project.files.get(path);
+    if (!file) throw new Refusal(`There is no file ${path}.`);
+    const bodies = await measuredBodies(db, file.sha256);
+    if (!bodies)
+      throw new Refusal(`The shapes of ${path} are still being prepared. Wait until they are there.`);
+    return bodies;
+  };
+  const remember = async <Made>(key: string, make: () => Promise<Made>): Promise<Made> => {
+    const whole = `${projectId} ${key}`;
+    let made = remembered.get(whole) as Promise<Made> | undefined;
+    if (!made) {
+      made = make();
+      remembered.set(whole, made);
+      made.catch(() => remembered.delete(whole));
+    }
+    return made;
+  };
+  const context: PlanContext = {
+    project,
+    draft: new Draft(files, project, (sha256) => getBlob(db, sha256)),
+    now: new Date(),
+    progress: report,
+    kernel,
+    signal,
+    measured,
+    remember,
+  };
+  return { context, files };
+}

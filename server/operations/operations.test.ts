@@ -1,0 +1,126 @@
+import { afterAll, describe, expect, it } from 'vitest';
+import { write } from '#core/change/change-set';
+import { MemoryFileSet } from '#core/change/memory';
+import { OPERATIONS } from '#core/operations';
+import { reportOf } from '#core/scan/report';
+import type { Kernel } from '#core/shape/kernel';
+import { writeBoxPart } from '#core/testing/box-part';
+import { gearUnit, testAssembly } from '#core/testing/projects';
+import { closeDatabase } from '#server/db/connection';
+import { stopJobs } from '#server/jobs/queue';
+import { runTask, startTask, taskState } from '#server/jobs/tasks';
+import { loadProject } from '#server/projects/project-scan';
+import { testProject } from '#server/testing';
+import type { AppliedChange, PlannedView } from '#server/views/planned-view';
+import { TASK_KINDS } from '#server/worker/task-kinds';
+
+afterAll(async () => {
+  await stopJobs();
+  await closeDatabase();
+});
+
+async function setUp(files: MemoryFileSet) {
+  const { db, project, owner, fileSet } = await testProject(files);
+  const who = { project, user: owner.id };
+  const run = async <Result>(kind: 'plan' | 'apply', request: object) => {
+    const id = await startTask(db, who, kind, request);
+    await runTask(db, {} as Kernel, TASK_KINDS, id);
+    return (await taskState<Result>(db, who, id))!;
+  };
+  const plan = async (operation: string, choices: object) => run<PlannedView>('plan', { operation, choices });
+  const apply = async (operation: string, choices: object, { seen }: Pick<PlannedView, 'seen'>) =>
+    run<AppliedChange>('apply', { operation, choices, seen });
+  return { db, project, fileSet, plan, apply };
+}
+
+/** Files that write their links in two forms that others do not follow. */
+const oldForms = () =>
+  new MemoryFileSet([
+    ['top.stp', testAssembly('TOP', [{ written: 'sub.stp', id: 'SUB' }], 'associated')],
+    ['sub.stp', testAssembly('SUB', [{ written: 'in/p.stp', id: 'P' }], 'folder and name')],
+    ['in/p.stp', writeBoxPart({ id: 'P' })],
+  ]);
+
+const LID = {
+  set: [
+    {
+      holder: 'drive/drive.stp',
+      kind: 'component',
+      written: '..\\parts\\lid.stp',
+      target: 'parts/lid_rev-b.stp',
+    },
+  ],
+};
+
+describe('operations in a project', () => {
+  it('are carried out as they were shown, in one change that remembers its operation and choices', async () => {
+    const { db, project, plan, apply } = await setUp(oldForms());
+    const before = await loadProject(db, project);
+    const { result: shown } = await plan('renew', {});
+    expect(shown!.files).toEqual([
+      { does: 'written', path: 'sub.stp' },
+      { does: 'written', path: 'top.stp' },
+    ]);
+    expect(shown!.seen).toEqual(
+      ['sub.stp', 'top.stp'].map((path) => ({ path, base: before.files.get(path)!.sha256 })),
+    );
+    const done = await apply('renew', {}, shown!);
+    expect(done).toMatchObject({
+      state: 'done',
+      result: { summary: 'Renewed how links are written in 2 files' },
+    });
+    const after = await loadProject(db, project);
+    expect(reportOf(after).links).toEqual(reportOf(before).links);
+    const row = await db('change_sets').where('id', done.result!.applied).first('made');
+    expect(row.made).toEqual({ operation: 'renew', choices: { paths: null } });
+    expect(await apply('renew', {}, shown!)).toMatchObject({ state: 'failed' });
+    expect(await plan('renew', { paths: ['top.stp'] })).toMatchObject({
+      state: 'failed',
+      error: 'These files are written as others follow them by now.',
+    });
+  });
+
+  it('change nothing when what they rest on is no longer what was shown', async () => {
+    const { db, project, fileSet, plan, apply } = await setUp(gearUnit());
+    const { result: shown } = await plan('repair', LID);
+    const holder = (await loadProject(db, project)).files.get('drive/drive.stp')!;
+    const edited = Buffer.concat([await fileSet.read('drive/drive.stp'), Buffer.from('/* seen */')]);
+    await fileSet.applyAs({
+      summary: 'Edited by somebody else',
+      changes: [write('drive/drive.stp', holder.sha256, edited)],
+      rewires: [],
+      warnings: [],
+    });
+    expect(await apply('repair', LID, shown!)).toMatchObject({
+      state: 'failed',
+      error: expect.stringContaining('drive/drive.stp has changed since'),
+    });
+    expect(Buffer.from(await fileSet.read('drive/drive.stp')).equals(edited)).toBe(true);
+    // Looked at again, it is fine.
+    const { result: again } = await plan('repair', LID);
+    expect(await apply('repair', LID, again!)).toMatchObject({ state: 'done' });
+  });
+
+  it('say in words what they do not take', async () => {
+    const { plan } = await setUp(gearUnit());
+    expect(await plan('no such', {})).toMatchObject({ error: 'There is no operation no such.' });
+    expect(await plan('repair', { set: [{ holder: 1 }] })).toMatchObject({
+      error: expect.stringMatching(/^The choices for repair cannot be read: set\.0\.holder: /),
+    });
+  });
+
+  it('tell a defect by a number and not by its words', async () => {
+    const { db, project, fileSet, plan } = await setUp(gearUnit());
+    const real = OPERATIONS.find(({ name }) => name === 'repair')!;
+    const { plan: planned } = real;
+    real.plan = async () => {
+      throw new TypeError('x is undefined');
+    };
+    const { error } = await plan('repair', LID).finally(() => {
+      real.plan = planned;
+    });
+    expect(error).toMatch(/It is our fault, not yours\. Nothing was changed\..* number [2-9A-HJ-NP-Z]{6}\.$/);
+    expect(error).not.toContain('undefined');
+    expect(await fileSet.list()).toHaveLength((await loadProject(db, project)).files.size);
+  });
+});
