@@ -20,7 +20,6 @@ export default [
   ]),
   route('projects/:projectId/tasks', 'routes/tasks.ts'),
   route('projects/:projectId/operations', 'routes/operations.ts'),
-  route('projects/:projectId/split-outline', 'routes/split-outline.ts'),
   route('projects/:projectId/split-check', 'routes/split-check.ts'),
   route('projects/:projectId/cuts', 'routes/cuts.ts'),
   route('projects/:projectId/file-facts', 'routes/file-facts.ts'),

@@ -1,10 +1,12 @@
 import type { CommandForm } from './operation-command';
 import { RENEW_FORM } from './renew-form';
 import { REPAIR_FORM } from './repair-form';
+import { SPLIT_FORM } from './split-form';
 
 /** What is particular to the commands of some operations; the others need nothing. */
 // biome-ignore lint/suspicious/noExplicitAny: each has choices and a preview of its own
 export const COMMAND_FORMS: { readonly [operation: string]: CommandForm<any, any> } = {
   repair: REPAIR_FORM,
   renew: RENEW_FORM,
+  split: SPLIT_FORM,
 };

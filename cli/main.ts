@@ -1,13 +1,13 @@
-import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
+import { Command, CommanderError, InvalidArgumentError } from 'commander';
 import { OPERATIONS } from '#core/operations';
 import { Refusal } from '#core/refusal';
-import { ORIGINS } from '#core/split/choices';
+import { bodiesCommand } from './bodies-command';
 import { FINE, UNUSABLE } from './exit';
 import { COMMAND_FORMS } from './forms';
 import { addOperationCommand } from './operation-command';
 import { packageCommand, unpackCommand, verifyCommand } from './package-commands';
 import { scanCommand, treeCommand } from './scan-commands';
-import { bodiesCommand, splitCommand } from './split-command';
+
 import { undoCommand } from './undo-command';
 
 /** Runs one command. @returns the exit code */
@@ -56,25 +56,6 @@ export async function main(args: string[]): Promise<number> {
     .option(...json)
     .action(run(bodiesCommand));
   program
-    .command('split')
-    .description('make component files and an assembly out of a part of many bodies')
-    .argument('<FILE>')
-    .option('--product <ID>', 'one product of the file, with all below it')
-    .option('--to <DIR>', 'folder of the new files')
-    .option('--root <DIR>', 'the folder that links may lead to')
-    .option('--no-merge', 'one file a body, also for bodies of the same shape')
-    .addOption(
-      new Option('--names <FROM>', 'where names come from').choices(['body', 'number']).default('body'),
-    )
-    .option('--pattern <P>', 'names by a pattern of {source}, {number}, {body}, {size}')
-    .option('--origin <WHERE>', 'source or body (or centre, corner, centroid, axis)', origin, 'source')
-    .option('--in-file', 'one assembly file with the parts inside it')
-    .option('--no-tie', 'the new files do not remember their source')
-    .option('--check', 'have the geometry kernel hold the result against the source')
-    .option('--dry-run', 'show what would change and change nothing')
-    .option(...json)
-    .action(run(splitCommand));
-  program
     .command('package')
     .description('pack a file with everything it needs')
     .argument('<FILE>')
@@ -111,13 +92,6 @@ export async function main(args: string[]): Promise<number> {
       process.stderr.write(`${(error as Error).stack}\n`);
     return UNUSABLE;
   }
-}
-
-function origin(text: string): string {
-  if (text === 'body') return 'centre';
-  if (!ORIGINS.some((known) => known === text))
-    throw new InvalidArgumentError(`It is source, body, ${ORIGINS.slice(1).join(', ')}.`);
-  return text;
 }
 
 function conflictChoice(text: string): string {

@@ -1,23 +1,25 @@
-import { readFile } from 'node:fs/promises';
+import { readFile, stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { Command } from 'commander';
 import type { ChangeSet } from '#core/change/change-set';
 import { Draft } from '#core/change/draft';
 import { FolderFileSet } from '#core/change/folder';
+import { findProjectRoot } from '#core/handoff/project-root';
 import { type Operation, type PlanContext, type Planned, planOperation } from '#core/operation';
-import { Refusal } from '#core/refusal';
+import { scanContent } from '#core/scan/content';
 import { scanFileSet } from '#core/scan/scan';
 import type { Kernel } from '#core/shape/kernel';
 import { ThreadedKernel } from '#core/shape/threaded-kernel';
 import { measureBodies } from '#core/split/measure';
 import { SourcePart } from '#core/split/source-part';
-import { FINE } from './exit';
+import { FINE, UsageError } from './exit';
 import { addFlags, choicesFrom, choicesIn } from './flags';
-import { plural, printJson, printLine } from './output';
+import { plural, printJson, printLine, slashed } from './output';
 
 /** What is told after an operation, or after a dry run of it. */
 export interface Told<Preview> extends Planned<Preview> {
   context: PlanContext;
+  files: FolderFileSet;
   dryRun: boolean;
   applied: boolean;
   json: boolean;
@@ -25,15 +27,23 @@ export interface Told<Preview> extends Planned<Preview> {
 
 /** What is particular to the command of one operation. */
 export interface CommandForm<Choices = object, Preview = unknown> {
+  /** A file that gives the choice `file`, in the project around it; a folder with a project unless it says so. */
+  takes?: 'folder' | 'file';
   /** Choices that have flags of their own, or none. */
   ownFlags?: readonly (keyof Choices & string)[];
   /** Adds those flags. */
   options?(command: Command): void;
+  /** The folder to work in, where it is not the project's around the file. */
+  folder?(given: Given, project: string): string;
   /** What the flags say, as choices. */
-  choices?(given: { [flag: string]: unknown }, context: PlanContext): Partial<Choices>;
+  choices?(given: Given, context: PlanContext, root: string): Partial<Choices>;
   /** Prints what was done. @returns the exit code */
-  tell?(told: Told<Preview>): number;
+  tell?(told: Told<Preview>, given: Given): number | Promise<number>;
 }
+
+/** Flags of a command, as they were given. */
+// biome-ignore lint/suspicious/noExplicitAny: each command knows what its flags hold
+export type Given = { [flag: string]: any };
 
 /** Adds the command of an operation: its flags come from its choices, what it prints from its change. */
 export function addOperationCommand<Choices extends object, Preview>(
@@ -45,27 +55,43 @@ export function addOperationCommand<Choices extends object, Preview>(
   const command = program
     .command(operation.name)
     .description(inCommandWords(operation.purpose))
-    .argument('<DIR>');
-  addFlags(command, operation.choices, form.ownFlags ?? []);
+    .argument(form.takes === 'file' ? '<FILE>' : '<DIR>');
+  addFlags(command, operation.choices, [
+    ...(form.ownFlags ?? []),
+    ...(form.takes === 'file' ? ['file'] : []),
+  ]);
   form.options?.(command);
+  if (form.takes === 'file') command.option('--root <DIR>', 'the folder that links may lead to');
   command
     .option('--choices <FILE>', 'a JSON file with choices, for those that have no flag')
     .option('--dry-run', 'show what would change and change nothing')
     .option('--json', 'print JSON for programs')
-    .action(async (folder: string) => {
-      const { choices: file, dryRun = false, json = false } = command.opts();
-      await inFolder(folder, async (context, files) => {
+    .action(async (argument: string) => {
+      const given: Given = command.opts();
+      const { choices: listed, dryRun = false, json = false } = given;
+      const isFile = form.takes === 'file';
+      const project = isFile ? path.resolve(given.root ?? (await projectAround(argument))) : argument;
+      await inFolder(form.folder?.(given, project) ?? project, async (context, files) => {
         const asked = {
-          ...(file === undefined ? {} : choicesIn(await readText(file), file)),
+          ...(listed === undefined ? {} : choicesIn(await readText(listed), listed)),
+          ...(isFile && { file: slashed(path.relative(files.root, path.resolve(argument))) }),
           ...choicesFrom(command, operation.choices),
-          ...form.choices?.(command.opts(), context),
+          ...form.choices?.(given, context, files.root),
         };
         const planned = await planOperation(operation, context, asked);
         const applied = !dryRun && planned.change.changes.length > 0;
         if (applied) await files.apply(planned.change);
-        onDone((form.tell ?? tellChange)({ ...planned, context, dryRun, applied, json }));
+        const told = { ...planned, context, files, dryRun, applied, json };
+        onDone(await (form.tell ?? tellChange)(told, given));
       });
     });
+}
+
+/** The folder of the project that a file belongs to. @throws UsageError for a file that is not there */
+async function projectAround(file: string): Promise<string> {
+  const info = await stat(file).catch(() => undefined);
+  if (!info?.isFile()) throw new UsageError(`${file} cannot be read: is it there, and a file?`);
+  return findProjectRoot(file);
 }
 
 /** Works in a folder: scanned, and with a kernel where one is wanted. */
@@ -76,6 +102,12 @@ async function inFolder(
   const files = await FolderFileSet.open(folder);
   const project = await scanFileSet(files);
   let kernel: ThreadedKernel | undefined;
+  const made = new Map<string, Promise<unknown>>();
+  const remember = <Made>(key: string, make: () => Promise<Made>): Promise<Made> => {
+    const known = made.get(key) ?? make();
+    made.set(key, known);
+    return known as Promise<Made>;
+  };
   const context: PlanContext = {
     project,
     draft: new Draft(files, project),
@@ -86,8 +118,15 @@ async function inFolder(
       kernel ??= new ThreadedKernel();
       return kernel;
     },
-    measured: async (file) => measureBodies(context.kernel, new SourcePart(file, await files.read(file))),
-    remember: (_, make) => make(),
+    measured: (file, product = null) =>
+      remember(`measured ${file} ${product}`, async () =>
+        measureBodies(context.kernel, new SourcePart(file, await files.read(file), product)),
+      ),
+    olderVersion: async (file, sha256) => {
+      const content = await files.kept(sha256);
+      return content && { scan: scanContent(file, content) };
+    },
+    remember,
   };
   try {
     await work(context, files);
@@ -130,7 +169,7 @@ function withoutContents({ summary, changes, rewires, warnings }: ChangeSet) {
 
 async function readText(file: string): Promise<string> {
   return readFile(path.resolve(file), 'utf8').catch(() => {
-    throw new Refusal(`${file} cannot be read: is it there, and a file?`);
+    throw new UsageError(`${file} cannot be read: is it there, and a file?`);
   });
 }
 

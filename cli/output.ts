@@ -1,3 +1,5 @@
+import path from 'node:path';
+
 /** Prints one JSON document. */
 export function printJson(value: unknown): void {
   process.stdout.write(`${JSON.stringify(value, null, 2)}\n`);
@@ -25,4 +27,9 @@ export function printTable(rows: readonly (readonly string[])[], right: readonly
 
 export function plural(count: number, one: string, many = `${one}s`): string {
   return `${count.toLocaleString('en')} ${count === 1 ? one : many}`;
+}
+
+/** A path of this system as projects write it. */
+export function slashed(relative: string): string {
+  return relative.split(path.sep).join('/');
 }

@@ -4,6 +4,7 @@ import { Draft } from './change/draft';
 import type { FileSet } from './change/file-set';
 import type { SeenVersion } from './change/seen';
 import { Refusal } from './refusal';
+import type { ContentScan } from './scan/content';
 import type { Project } from './scan/project';
 import type { Kernel } from './shape/kernel';
 import type { MeasuredBody } from './split/placed-shape';
@@ -22,16 +23,25 @@ export interface Planning {
   progress: Progress;
 }
 
+/** A version of a file that is no longer the newest. */
+export interface OlderVersion {
+  scan: ContentScan;
+  /** What the kernel found out about its bodies, if it ever looked. */
+  measured?: ReadonlyMap<number, MeasuredBody>;
+}
+
 /** What an operation has to work with besides. */
 export interface PlanContext extends Planning {
   kernel: Kernel;
   /** Aborted when nobody waits for the plan any more. */
   signal: AbortSignal;
   /**
-   * What the kernel found out about the bodies of a file.
+   * What the kernel found out about the bodies of a file; those of one product are enough, where it is named.
    * @throws Refusal while it is still at it
    */
-  measured(path: string): Promise<ReadonlyMap<number, MeasuredBody>>;
+  measured(path: string, product?: string | null): Promise<ReadonlyMap<number, MeasuredBody>>;
+  /** An older version of a file, by its hash; undefined when it was never here. */
+  olderVersion(path: string, sha256: string): Promise<OlderVersion | undefined>;
   /** Makes something that costs much, or gives what was made for the same key before; a few are kept. */
   remember<Made>(key: string, make: () => Promise<Made>): Promise<Made>;
 }

@@ -1,10 +1,12 @@
+import { DETACH, FOLLOW } from './follow/operation';
 import type { Operation } from './operation';
 import { REPAIR } from './repair/operation';
 import { RENEW } from './repair/renew-operation';
+import { SPLIT } from './split/operation';
 
 /** Every operation, in the order of its place. */
 // biome-ignore lint/suspicious/noExplicitAny: each has choices and a preview of its own
-export const OPERATIONS: readonly Operation<any, any>[] = [REPAIR, RENEW];
+export const OPERATIONS: readonly Operation<any, any>[] = [REPAIR, RENEW, FOLLOW, DETACH, SPLIT];
 
 /** The operation of a name, if there is one. */
 export function operationNamed(name: string): (typeof OPERATIONS)[number] | undefined {

@@ -2,7 +2,7 @@ import { randomInt } from 'node:crypto';
 import pino from 'pino';
 
 /** What goes wrong on our side, as lines of JSON for whoever runs the server. */
-export const log = pino({ base: undefined, timestamp: pino.stdTimeFunctions.isoTime });
+export const log = pino({ base: undefined, timestamp: pino.stdTimeFunctions.isoTime }, pino.destination(2));
 
 /** Whose work it was. */
 export interface DefectPlace {

@@ -6,6 +6,7 @@ import { operationNamed } from '#core/operations';
 import { refusalOf } from '#core/refusal';
 import { scanFileSet } from '#core/scan/scan';
 import { plannedView } from '#server/views/planned-view';
+import { previewView } from '#server/views/previews';
 
 /** What a page asked for: an operation to be planned, or to be applied. */
 export interface AskedOperation {
@@ -14,59 +15,82 @@ export interface AskedOperation {
   choices: Record<string, unknown>;
 }
 
+interface StandIn {
+  context?: Partial<PlanContext>;
+  /** A state in which every task is found, whatever is asked for: one that runs on, or one that failed. */
+  state?: object;
+  /** Operations whose plans are tasks, too, in that state. */
+  slow?: readonly string[];
+}
+
 /**
  * Stands in for the address of all operations and the job worker behind it, over some files: plans are real, and so are the
  * changes. For `fetch`, beside whatever else a page fetches.
  */
-export function operationsStandIn(files: ChangeableFileSet, more: Partial<PlanContext> = {}) {
+export function operationsStandIn(
+  files: ChangeableFileSet,
+  { context = {}, state, slow = [] }: StandIn = {},
+) {
   const asked: AskedOperation[] = [];
-  const results: { applied: string; summary: string; preview: unknown }[] = [];
+  const cancelled: string[] = [];
+  const results: object[] = [];
   const planned = async ({ operation, choices }: AskedOperation) => {
     const project = await scanFileSet(files);
-    const context = {
+    const whole = {
       project,
       draft: new Draft(files, project),
       now: new Date('2026-01-01'),
       progress: async () => {},
       signal: new AbortController().signal,
       remember: <Made>(_: string, make: () => Promise<Made>) => make(),
-      ...more,
+      measured: async () => new Map(),
+      olderVersion: async () => undefined,
+      ...context,
     } as PlanContext;
-    return planOperation(operationNamed(operation)!, context, choices);
+    const plan = await planOperation(operationNamed(operation)!, whole, choices);
+    const home = { project, projectId: 'p', shapes: async () => new Map() };
+    return { ...plan, preview: await previewView(operation, plan.preview, home) };
   };
   const answer = async (address: string, init?: RequestInit): Promise<Response | undefined> => {
     const { pathname, searchParams } = new URL(address, 'http://localhost');
     if (pathname.endsWith('/operations')) {
       const { seen, ...sent } = JSON.parse(String(init!.body));
       asked.push(sent);
+      if (state && (sent.intent === 'apply' || slow.includes(sent.operation)))
+        return Response.json({ task: `operation ${results.push({})}` });
       try {
         const plan = await planned(sent);
         if (sent.intent === 'plan') return Response.json({ planned: plannedView(plan) });
         checkSeen(seen, plan.seen);
         await files.apply(plan.change);
-        results.push({
+        const number = results.push({
           applied: `c${results.length + 1}`,
           summary: plan.change.summary,
           preview: plan.preview,
         });
-        return Response.json({ task: `operation ${results.length}` });
+        return Response.json({ task: `operation ${number}` });
       } catch (error) {
         const words = refusalOf(error);
         if (words === undefined) throw error;
         return Response.json({ error: words }, { status: 409 });
       }
     }
-    const [, number] = /^operation (\d+)$/.exec(searchParams.get('task') ?? '') ?? [];
-    return number === undefined
-      ? undefined
-      : Response.json({
-          state: 'done',
-          done: 1,
-          total: 1,
-          doing: '',
-          error: null,
-          result: results[Number(number) - 1],
-        });
+    if (!pathname.endsWith('/tasks')) return undefined;
+    if (init?.method === 'POST') {
+      cancelled.push(JSON.parse(String(init.body)).task);
+      return Response.json({ task: null });
+    }
+    const [id, number] = /^operation (\d+)$/.exec(searchParams.get('task') ?? '') ?? [];
+    if (id === undefined) return undefined;
+    const done = {
+      state: 'done',
+      done: 1,
+      total: 1,
+      doing: '',
+      error: null,
+      result: results[Number(number) - 1],
+    };
+    return Response.json(cancelled.includes(id) ? { ...done, state: 'cancelled' } : { ...done, ...state });
   };
-  return { answer, asked, results };
+  return { answer, asked, cancelled };
 }

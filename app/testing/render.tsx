@@ -2,11 +2,14 @@ import { MantineProvider } from '@mantine/core';
 import { cleanup, configure, render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { createMemoryRouter, Outlet, RouterProvider, useSearchParams } from 'react-router';
-import { afterEach, expect } from 'vitest';
+import { afterEach, expect, vi } from 'vitest';
 import type { ProjectContext } from '../screens/project/ProjectFrame';
 import { theme } from '../ui/theme';
 
-afterEach(cleanup);
+afterEach(() => {
+  cleanup();
+  vi.unstubAllGlobals();
+});
 configure({
   asyncUtilTimeout: 10_000,
   // The whole page with every failure would bury what failed.

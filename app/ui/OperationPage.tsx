@@ -21,8 +21,12 @@ interface OperationFootProps<Preview> {
   label: (planned: PlannedView<Preview> | null) => string;
   /** What goes on while it is applied: "Splitting". */
   doing: string;
-  /** Why the plan may be looked at and not applied, in words. */
-  hindrance?: string | null;
+  /** What stands in its way, or should be known, besides what the plan says. */
+  warnings?: readonly string[];
+  /** The words on the button that takes it back. */
+  undo?: string;
+  /** Asked before just the same is done a second time. */
+  again?: string;
   /** Where to go when it is done. */
   done?: (result: AppliedChange & { preview: Preview }) => React.ReactNode;
   /** Choices that stand beside the button. */
@@ -36,19 +40,26 @@ export function OperationFoot<Preview>({
   empty,
   label,
   doing,
-  hindrance = null,
+  warnings = [],
+  undo,
+  again,
   done,
   children,
 }: OperationFootProps<Preview>) {
   const { mayEdit } = useOutletContext<ProjectContext>();
-  const { planned, refusal, isStale, progress, work } = operation;
+  const { planned, refusal, isStale, isStopped, progress, work } = operation;
   const { running } = work;
-  const nothing = progress?.doing ? `${progress.doing}…` : isStale ? 'Looking at what changes…' : empty;
+  const nothing = isStopped ? 'It was stopped.' : isStale ? 'Looking at what changes…' : empty;
   return (
     <WhatWillChange
-      lines={planned ? lines(planned) : []}
-      warnings={planned?.warnings.slice(0, MOST_WARNINGS)}
+      lines={planned && refusal === null ? lines(planned) : []}
+      warnings={[
+        ...(operation.isAgain && again && !running ? [again] : []),
+        ...(refusal === null ? (planned?.warnings ?? []) : []),
+        ...warnings,
+      ].slice(0, MOST_WARNINGS)}
       empty={refusal ?? nothing}
+      isRefused={refusal !== null}
       isStale={isStale && planned !== null}
     >
       {work.error && (
@@ -56,18 +67,26 @@ export function OperationFoot<Preview>({
           {work.error}
         </span>
       )}
-      <JustDone operation={operation} done={done} />
+      <JustDone operation={operation} done={done} undo={undo} />
       {children}
-      {running ? (
-        <TaskBar progress={running} label={doing} onCancel={work.cancel} />
-      ) : (
+      {(isStopped || refusal !== null) && (
+        <Button variant="default" onClick={operation.again}>
+          Look again
+        </Button>
+      )}
+      {progress && !running && (
+        <TaskBar progress={progress} label="Looking at what changes" onCancel={operation.stop} />
+      )}
+      {running && <TaskBar progress={running} label={doing} onCancel={work.cancel} />}
+      {!running && !progress && (
         <Button
           size="sm"
-          disabled={!mayEdit || !planned || isStale || hindrance !== null || planned.files.length === 0}
-          title={mayEdit ? (hindrance ?? undefined) : 'You may look at this project, not change it'}
+          variant={operation.isAgain && again ? 'default' : undefined}
+          disabled={!mayEdit || !planned || isStale || refusal !== null || planned.files.length === 0}
+          title={mayEdit ? undefined : 'You may look at this project, not change it'}
           onClick={() => void operation.apply()}
         >
-          {label(planned)}
+          {operation.isAgain && again ? `${label(planned)} again` : label(planned)}
         </Button>
       )}
     </WhatWillChange>
@@ -81,9 +100,10 @@ const MOST_WARNINGS = 4;
 export function JustDone<Preview>({
   operation,
   done,
-}: Pick<OperationFootProps<Preview>, 'operation' | 'done'>) {
+  undo,
+}: Pick<OperationFootProps<Preview>, 'operation' | 'done' | 'undo'>) {
   const result = operation.work.done?.result ?? null;
-  const { undone, button } = useUndo(result?.applied);
+  const { undone, button } = useUndo(result?.applied, undo);
   if (!result || undone) return null;
   return (
     <div className={layout.undo}>

@@ -5,6 +5,8 @@ interface WhatWillChangeProps {
   lines: React.ReactNode[];
   /** Shown when there is nothing to do yet. */
   empty: string;
+  /** It says why there is nothing that could be done. */
+  isRefused?: boolean;
   warnings?: string[];
   /** The lines belong to choices of a moment ago. */
   isStale?: boolean;
@@ -17,6 +19,7 @@ export function WhatWillChange({
   empty,
   warnings = [],
   isStale = false,
+  isRefused = false,
   children,
 }: WhatWillChangeProps) {
   return (
@@ -24,7 +27,9 @@ export function WhatWillChange({
       <div className={classes.plan} data-stale={isStale} aria-busy={isStale}>
         <h2 className={classes.title}>What will change</h2>
         {lines.length === 0 ? (
-          <p className={classes.empty}>{empty}</p>
+          <p className={classes.empty} role={isRefused ? 'alert' : undefined}>
+            {empty}
+          </p>
         ) : (
           <ul className={classes.lines}>
             {lines.map((line, n) => (

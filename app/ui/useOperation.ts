@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { useOutletContext } from 'react-router';
 import type { AppliedChange, PlannedView } from '#server/views/planned-view';
 import type { ProjectContext } from '../screens/project/ProjectFrame';
@@ -7,7 +7,7 @@ import { cancelTask, type TaskProgress, untilEnded, useTask } from './useTask';
 
 /** A plan as far as it has come. */
 interface Planning<Preview> {
-  /** The newest plan, also while a newer one is being made. */
+  /** The newest plan, also while a newer one is being made or was refused. */
   planned: PlannedView<Preview> | null;
   /** Why there is none, in words for the person. */
   refusal: string | null;
@@ -15,9 +15,14 @@ interface Planning<Preview> {
   isStale: boolean;
   /** How far a plan is that takes long. */
   progress: TaskProgress | null;
+  /** Whether the person has stopped the planning. */
+  isStopped: boolean;
 }
 
-const NOTHING = { planned: null, refusal: null, key: '', progress: null };
+const NOTHING = { planned: null, refusal: null, key: '', progress: null, isStopped: false };
+
+/** Milliseconds: choices that follow each other are planned once. */
+const PAUSE = 120;
 
 type Answer<Preview> = { planned: PlannedView<Preview> } | { task: string };
 
@@ -32,8 +37,13 @@ export function useOperation<Preview>(operation: string, choices: object | null)
   const key = choices === null ? '' : JSON.stringify({ operation, choices });
   const wanted = key === '' ? '' : `${revision} ${key}`;
   const [state, setState] = useState<Omit<Planning<Preview>, 'isStale'> & { key: string }>(NOTHING);
+  const [attempt, setAttempt] = useState(0);
+  const [appliedKey, setAppliedKey] = useState('');
+  const stop = useRef(() => {});
+  const hasPlanned = useRef(false);
   const { startAt, ...work } = useTask<AppliedChange & { preview: Preview }>();
 
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another attempt is another plan
   useEffect(() => {
     if (wanted === '') {
       setState(NOTHING);
@@ -59,26 +69,53 @@ export function useOperation<Preview>(operation: string, choices: object | null)
       if (ended?.state === 'failed') throw new Error(ended.error ?? 'It cannot be planned. Try again.');
       return ended?.result ?? null;
     };
-    plan().then(
-      (planned) => show({ planned, refusal: null, key: wanted, progress: null }),
-      (error: Error) => show({ planned: null, refusal: error.message, key: wanted, progress: null }),
-    );
-    return () => {
+    show({ isStopped: false, progress: null });
+    stop.current = () => {
+      show({ isStopped: true, progress: null });
       isWanted = false;
       if (task !== null) void cancelTask(projectId, task);
     };
-  }, [wanted, address, projectId]);
+    const begin = () =>
+      plan().then(
+        (planned) => show({ planned, refusal: null, key: wanted, progress: null }),
+        (error: Error) => show({ refusal: error.message, key: wanted, progress: null }),
+      );
+    const timer = setTimeout(begin, hasPlanned.current ? PAUSE : 0);
+    hasPlanned.current = true;
+    return () => {
+      clearTimeout(timer);
+      isWanted = false;
+      if (task !== null) void cancelTask(projectId, task);
+    };
+  }, [wanted, address, projectId, attempt]);
 
-  const { planned, refusal, progress } = state;
+  const { planned, refusal, progress, isStopped } = state;
   const isStale = state.key !== wanted;
   /** @returns what came of it; null when it failed, was cancelled, or nothing is shown that could be applied */
-  const apply = useCallback(
-    async () =>
-      planned && !isStale
-        ? startAt('operations', { intent: 'apply', ...JSON.parse(key), seen: planned.seen })
-        : null,
-    [planned, isStale, startAt, key],
-  );
-  const planning: Planning<Preview> = { planned, refusal: isStale ? null : refusal, isStale, progress };
-  return { ...planning, apply, work };
+  const apply = useCallback(async () => {
+    if (!planned || isStale || refusal !== null) return null;
+    const done = await startAt('operations', {
+      intent: 'apply',
+      ...JSON.parse(key),
+      seen: planned.seen,
+    });
+    if (done) setAppliedKey(key);
+    return done;
+  }, [planned, isStale, refusal, startAt, key]);
+  const planning: Planning<Preview> = {
+    planned,
+    refusal: isStale ? null : refusal,
+    isStale,
+    progress,
+    isStopped,
+  };
+  return {
+    ...planning,
+    apply,
+    work,
+    /** Whether just these choices were carried out before. */
+    isAgain: key !== '' && appliedKey === key,
+    stop: () => stop.current(),
+    again: () => setAttempt(attempt + 1),
+  };
 }

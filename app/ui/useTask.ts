@@ -118,29 +118,3 @@ export function useTask<Result>() {
   const clearError = useCallback(() => setError(null), []);
   return { running, done, error, start, startAt, cancel, clearError };
 }
-
-/**
- * Waits for a task that the page was loaded with, and loads the page again when it has ended.
- * @returns how far it is; null when there is none or it has ended
- */
-export function useLoadedTask(task: TaskState | null): TaskProgress | null {
-  const { projectId } = useOutletContext<ProjectContext>();
-  const { revalidate } = useRevalidator();
-  const isOpen = task?.state === 'waiting' || task?.state === 'running';
-  const id = task && isOpen ? task.id : null;
-  const [progress, setProgress] = useState<TaskProgress>(NOT_BEGUN);
-  useEffect(() => {
-    if (id === null) return;
-    let gone = false;
-    setProgress(NOT_BEGUN);
-    untilEnded(`/projects/${projectId}/tasks`, id, setProgress, () => !gone)
-      .catch(() => {})
-      .then(() => {
-        if (!gone) void revalidate();
-      });
-    return () => {
-      gone = true;
-    };
-  }, [id, projectId, revalidate]);
-  return id === null ? null : progress;
-}

@@ -33,6 +33,7 @@ describe('a draft', () => {
     ]);
     const { draft } = await draftOf(files);
     const say = (path: string, words: string) => draft.write(path, Buffer.from(words));
+    draft.write('a.txt', () => Buffer.from('never made'));
     say('a.txt', 'first');
     say('a.txt', 'second');
     say('new.txt', 'made');
@@ -71,6 +72,34 @@ describe('a draft', () => {
       'c.txt',
       'same.txt',
     ]);
+  });
+
+  it('makes no content for a sketch that nobody reads, and shows the same files', async () => {
+    const files = gearUnit();
+    const project = await scanFileSet(files);
+    const made: string[] = [];
+    const plan = async (isSketch: boolean) => {
+      const draft = new Draft(files, project, { isSketch });
+      for (const id of ['A', 'B'])
+        draft.write(`${id}.stp`, () => {
+          made.push(id);
+          return testAssembly(id, []);
+        });
+      await draft.retarget(
+        { holder: 'unit.stp', kind: 'component', written: 'parts/base.stp' },
+        'parts/left-over.stp',
+      );
+      const { changes, ...rest } = await draft.finish('Made two');
+      return {
+        ...rest,
+        seen: draft.seen(),
+        files: changes.map(({ action, path, base }) => [action, path, base]),
+      };
+    };
+    const sketch = await plan(true);
+    expect(made).toEqual([]);
+    expect(await plan(false)).toEqual(sketch);
+    expect(made).toEqual(['A', 'B']);
   });
 
   it('finds free names, whatever the case of their letters', async () => {
@@ -362,7 +391,10 @@ describe('random drafts over random projects', () => {
               break;
             }
             case 3:
-              draft.write(draft.free(place), madeFile('', [{ written: one, id: '' }], null));
+              {
+                const content = madeFile('', [{ written: one, id: '' }], null);
+                draft.write(draft.free(place), pick(2) === 0 ? content : () => content);
+              }
               break;
             case 4:
               await draft.read(one);

@@ -44,6 +44,12 @@ export interface LinkOf {
   written: string;
 }
 
+/** Makes a content when it is asked for. */
+type MakeContent = () => Uint8Array;
+
+/** Stands for a content that is not made yet. */
+const NOT_MADE: NewContent = { sha256: '', bytes: 0, content: null };
+
 /** A file through all that a draft does to it. */
 interface DraftFile {
   /** Where it lies now. */
@@ -52,6 +58,8 @@ interface DraftFile {
   origin: FileEntry | null;
   /** What it holds now; null while that is what lies below. */
   content: NewContent | null;
+  /** Makes the content, where it is not made yet; it stands for itself until then. */
+  make: MakeContent | null;
   /** Hashes of contents that differ from this one in how links are written only. */
   formerly: Set<string>;
   /** Whether a plan gave it its content, and not only its links were set anew. */
@@ -102,12 +110,16 @@ export class Draft implements FileSet {
   /**
    * @param below what is read where nothing was written
    * @param known what is known of it
-   * @param stored reads a content that was `put` without its bytes
+   * @param options `stored` reads a content that was `put` without its bytes; a `sketch` shows which files change and makes no
+   * content that nobody reads
    */
   constructor(
     private readonly below: Pick<FileSet, 'read'>,
     private readonly known: KnownFiles,
-    private readonly stored?: (sha256: string) => Promise<Uint8Array>,
+    private readonly options: {
+      stored?: (sha256: string) => Promise<Uint8Array>;
+      isSketch?: boolean;
+    } = {},
   ) {}
 
   async list(): Promise<FileEntry[]> {
@@ -128,6 +140,11 @@ export class Draft implements FileSet {
     return this.contentOf(file);
   }
 
+  /** Says that the plan rests on a file as it lies below, also where what was read of it is remembered from before. */
+  restOn(path: string): void {
+    this.readBelow.add(this.needed(path));
+  }
+
   has(path: string): boolean {
     return this.at(path) !== undefined;
   }
@@ -146,9 +163,10 @@ export class Draft implements FileSet {
     return freePath(path, (candidate) => this.isTaken(candidate));
   }
 
-  /** Writes a content that was made here; over the file that is there, or a new one. */
-  write(path: string, content: Uint8Array): void {
-    this.store(path, newContent(content));
+  /** Writes a content that is made here, at once or when it is asked for; over the file that is there, or a new one. */
+  write(path: string, content: Uint8Array | MakeContent): void {
+    if (typeof content === 'function') this.store(path, NOT_MADE).make = content;
+    else this.store(path, newContent(content));
   }
 
   /** Takes in a content from outside, as it is. Without its bytes it is one that the home keeps. */
@@ -219,8 +237,19 @@ export class Draft implements FileSet {
     this.warnings.push(words);
   }
 
-  /** Everything that the draft does, as one change. More may be written on the draft afterwards. */
-  async finish(summary: string): Promise<ChangeSet> {
+  /**
+   * Everything that the draft does, as one change. More may be written on the draft afterwards.
+   * @param progress told before each content that is made now
+   */
+  async finish(
+    summary: string,
+    progress: (doing: string, done: number, of: number) => Promise<void> = async () => {},
+  ): Promise<ChangeSet> {
+    const toMake = this.options.isSketch ? [] : [...this.touched].filter(({ make }) => make !== null);
+    for (const [n, file] of toMake.entries()) {
+      await progress(`Writing ${baseName(file.path)}`, n, toMake.length);
+      this.makeContent(file);
+    }
     await this.relinkAll();
     const changes = [...this.touched].flatMap(changeOf);
     const rewires = [...this.touched].flatMap((file) => (file.isGone ? [] : rewiresOf(file)));
@@ -260,6 +289,7 @@ export class Draft implements FileSet {
       path,
       origin: { path, bytes: below.bytes, sha256: below.sha256 },
       content: null,
+      make: null,
       formerly: new Set([below.sha256]),
       isWritten: false,
       isGone: false,
@@ -277,10 +307,18 @@ export class Draft implements FileSet {
   }
 
   private async contentOf(file: DraftFile): Promise<Uint8Array> {
+    this.makeContent(file);
     const { content, origin } = file;
-    if (content) return content.content ?? this.stored!(content.sha256);
+    if (content) return content.content ?? this.options.stored!(content.sha256);
     this.readBelow.add(file);
     return this.below.read(origin!.path);
+  }
+
+  private makeContent(file: DraftFile): void {
+    if (!file.make) return;
+    file.content = newContent(file.make());
+    file.make = null;
+    file.formerly = new Set([file.content.sha256]);
   }
 
   private store(path: string, content: NewContent): DraftFile {
@@ -297,6 +335,7 @@ export class Draft implements FileSet {
           path,
           origin: null,
           content: null,
+          make: null,
           formerly: new Set(),
           isWritten: true,
           isGone: false,
@@ -306,7 +345,13 @@ export class Draft implements FileSet {
       }
       this.arrive(file);
     }
-    Object.assign(file, { content, isWritten: true, links: null, formerly: new Set([content.sha256]) });
+    Object.assign(file, {
+      content,
+      make: null,
+      isWritten: true,
+      links: null,
+      formerly: new Set([content.sha256]),
+    });
     this.touched.add(file);
     return file;
   }
@@ -460,7 +505,7 @@ export class Draft implements FileSet {
     const hashes = [...relinked].flatMap(({ formerly }) => [...formerly]);
     if (hashes.length > 0)
       for (const file of this.touched) {
-        if (file.isGone || !this.isFresh(file)) continue;
+        if (file.isGone || file.make || !this.isFresh(file)) continue;
         const bytes = Buffer.from(await this.contentOf(file));
         if (hashes.some((hash) => bytes.includes(hash))) astray.add(file);
       }

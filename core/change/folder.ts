@@ -136,6 +136,12 @@ export class FolderFileSet implements ChangeableFileSet {
     return this.inverseOf(entry);
   }
 
+  /** A content that was replaced or moved here, by its hash; undefined when it is not kept. */
+  async kept(sha256: string): Promise<Uint8Array | undefined> {
+    if (!/^[0-9a-f]{64}$/.test(sha256)) return undefined;
+    return readFile(this.own('kept', sha256)).catch(() => undefined);
+  }
+
   /** What was done in this folder, oldest first. */
   async history(): Promise<{ id: string; time: string; summary: string }[]> {
     const names = await readdir(this.own('history')).catch(() => []);

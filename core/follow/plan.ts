@@ -82,8 +82,7 @@ async function writeComponent(
     draft.write(path, renewSource(await draft.read(path), link.written, base, file.now));
   if (file.does !== 'rewrite') return;
   const written = relativePath(path, source.path);
-  draft.write(
-    path,
+  draft.write(path, () =>
     writeBodyFile(
       source,
       file.texts.map((body) => source.textOf(body)),
@@ -127,8 +126,7 @@ function writeAdded(
     const id = `${source.product.id}-N${representative.id}`;
     const from = sharedFile.get(representative.id);
     const written = relativePath(file, source.path);
-    draft.write(
-      file,
+    draft.write(file, () =>
       writeBodyFile(source, [source.textOf(representative)], {
         ...(from ? kindOf(from.component) : { use: 'made' }),
         ...(from ? appearanceOf(from.component, [[from.n, representative]], taken) : { styles: true }),

@@ -10,13 +10,18 @@ export type Origin = (typeof ORIGINS)[number];
 /** Everything that the engineer decides about a split. Bodies are named by the number of their entity. */
 export const SplitChoices = z.object({
   /** Id or name of the product of the file that is split, with all below it; null for everything in the file. */
-  product: z.string().max(1000).nullable().default(null),
+  product: z
+    .string()
+    .max(1000)
+    .nullable()
+    .default(null)
+    .describe('one product of the file, with all below it'),
   /** The bodies to split off; null for all. */
   bodies: z.array(z.int()).nullable().default(null),
   /** Open surfaces become files too. */
   surfaces: z.boolean().default(false),
   /** Bodies of the same shape share one file. */
-  merge: z.boolean().default(true),
+  merge: z.boolean().default(true).describe('one file a body, also for bodies of the same shape'),
   /** How far congruent bodies may differ, as a part of the body's diagonal. */
   tolerance: z.number().min(1e-7).max(0.01).default(RELATIVE_TOLERANCE),
   /** The same shape in another colour gets a file of its own. */
@@ -47,9 +52,9 @@ export const SplitChoices = z.object({
   /** What becomes of the source: it stays, it keeps only the other bodies, or the assembly takes its place. */
   rest: z.enum(['keep', 'remove', 'replace']).default('keep'),
   /** The new files remember which body of which source they came from. */
-  tie: z.boolean().default(true),
+  tie: z.boolean().default(true).describe('the new files do not remember their source'),
   /** One assembly file with the parts inside it, in place of a file for each. */
-  inFile: z.boolean().default(false),
+  inFile: z.boolean().default(false).describe('one assembly file with the parts inside it'),
 });
 export type SplitChoices = z.infer<typeof SplitChoices>;
 

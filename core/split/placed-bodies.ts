@@ -4,6 +4,8 @@ import { Refusal } from '#core/refusal';
 
 /** What is split of a file: all of it, or one of its products with everything below. */
 export interface SplitScope {
+  /** Id or name of the product that was asked for; null for everything in the file. */
+  wanted: string | null;
   /** The product at the top: it gives the assembly its name and its id. */
   product: Product;
   /** Every body as often as it is placed, where it stands below the top, solids first. */
@@ -17,7 +19,7 @@ export interface SplitScope {
 }
 
 /** More placings than any page shows; structures that multiply without end stop here. */
-const MOST_PLACED = 100_000;
+export const MOST_PLACED = 100_000;
 
 /**
  * Finds the bodies of a file: where their parts lie in the file of an assembly, at each of their places.
@@ -62,6 +64,7 @@ export function placedBodies(path: string, products: readonly Product[], wanted:
     );
   const withBodies = roots.find(({ bodies: own }) => own.length > 0);
   return {
+    wanted,
     product: isAssembly
       ? (roots.find(({ occurrences }) => occurrences.length > 0) ?? roots[0]!)
       : withBodies!,
@@ -81,4 +84,28 @@ function productNamed(path: string, products: readonly Product[], wanted: string
   const known = products.map(({ id, name }) => id || name);
   const more = known.length > 12 ? ` and ${known.length - 12} more` : '';
   throw new Refusal(`${path} has no product ${wanted}. It has ${known.slice(0, 12).join(', ')}${more}.`);
+}
+
+/** How many bodies each product places, with all below it. Each product is walked once. */
+export function placedBodyCounts(products: readonly Product[]): Map<number, number> {
+  const byDefinition = new Map(products.map((product) => [product.definition, product]));
+  const counts = new Map<number, number>();
+  const walking = new Set<number>();
+  const count = (product: Product): number => {
+    const { definition, bodies, occurrences } = product;
+    const known = counts.get(definition);
+    if (known !== undefined) return known;
+    if (walking.has(definition)) return 0;
+    walking.add(definition);
+    let sum = bodies.length;
+    for (const { child } of occurrences) {
+      const placed = byDefinition.get(child);
+      if (placed) sum += count(placed);
+    }
+    walking.delete(definition);
+    counts.set(definition, sum);
+    return sum;
+  };
+  for (const product of products) count(product);
+  return counts;
 }

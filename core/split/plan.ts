@@ -111,7 +111,7 @@ export async function planSplit(
   planning: Planning,
   { outline, choices }: { outline: SplitOutline; choices: SplitChoices },
 ): Promise<ChangeSet> {
-  const { project, draft, progress } = planning;
+  const { project, draft } = planning;
   const timeStamp = timeStampOf(planning.now);
   const { source, components, assembly, folder } = outline;
   const { path } = source;
@@ -124,10 +124,10 @@ export async function planSplit(
   const tied = choices.tie && choices.rest !== 'remove';
   for (const warning of outline.warnings) draft.warn(warning);
   const parts: ComponentToWrite[] = [];
-  for (const [n, component] of components.entries()) {
-    await progress(`Writing ${component.name}`, n, components.length);
+  for (const component of components) {
     const { group, id, name, file, origin } = component;
-    const texts = [group.representative, ...group.joined].map((body) => source.textOf(body));
+    const bodiesOfFile = [group.representative, ...group.joined];
+    const texts = () => bodiesOfFile.map((body) => source.textOf(body));
     const part = {
       id,
       name,
@@ -137,7 +137,7 @@ export async function planSplit(
       material:
         materialOf(choices, bodiesIn(group)) ?? source.scope.productOf.get(group.representative.id)?.material,
       colours: new Map(
-        texts.flatMap(({ body }) => {
+        bodiesOfFile.flatMap((body) => {
           const colour = choices.colours[String(body.id)];
           return colour ? [[body.id, colour] as const] : [];
         }),
@@ -150,7 +150,7 @@ export async function planSplit(
           definition,
           representation,
           origin: at,
-        } = addBodyPart(source, texts, { ...part, isPlaced: true }, builder);
+        } = addBodyPart(source, texts(), { ...part, isPlaced: true }, builder);
         return { definition, representation, origin: at! };
       };
       parts.push({ id, name, placings, addPart });
@@ -159,9 +159,8 @@ export async function planSplit(
     // The tie keeps the names that the source has: by them its next version is recognised.
     const bodies = bodiesIn(group).map((body) => ({ id: body.id, name: body.name }));
     const back = relativePath(file, path);
-    draft.write(
-      file,
-      writeBodyFile(source, texts, {
+    draft.write(file, () =>
+      writeBodyFile(source, texts(), {
         ...part,
         fileName: baseName(file),
         timeStamp,
@@ -173,9 +172,7 @@ export async function planSplit(
   }
 
   // 2. The assembly.
-  await progress('Writing the assembly', components.length, components.length);
-  draft.write(
-    assembly,
+  draft.write(assembly, () =>
     writeAssembly({
       id: choices.rest === 'replace' ? source.product.id : `${source.product.id}-A`,
       name: source.product.name,
@@ -190,7 +187,7 @@ export async function planSplit(
   // 3. The source and its users.
   if (choices.rest === 'remove') {
     const gone = components.flatMap(({ group }) => bodiesIn(group).map(({ id }) => id));
-    draft.write(path, withSourcesRenewed(withoutBodies(source, new Set(gone))));
+    draft.write(path, () => withSourcesRenewed(withoutBodies(source, new Set(gone))));
   }
   if (choices.rest === 'replace') await rewireUsers(planning, path, assembly);
   const count = components.reduce((sum, { group }) => sum + bodiesIn(group).length, 0);
@@ -198,6 +195,7 @@ export async function planSplit(
     choices.inFile
       ? `Split ${count} bodies of ${baseName(path)} into the parts of ${baseName(assembly)}`
       : `Split ${count} bodies of ${baseName(path)} into ${components.length} files in ${folder || 'the top folder'}`,
+    planning.progress,
   );
 }
 

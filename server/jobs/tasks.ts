@@ -9,17 +9,7 @@ import { defectInWords } from '#server/log';
 import { enqueue } from './queue';
 
 /** The kinds of tasks. Those of operations are all `plan` and `apply`. */
-export const TASK_NAMES = [
-  'plan',
-  'apply',
-  'package',
-  'cut',
-  'keep-pieces',
-  'split',
-  'comparison',
-  'follow',
-  'cut-tie',
-] as const;
+export const TASK_NAMES = ['plan', 'apply', 'package', 'cut', 'keep-pieces'] as const;
 export type TaskName = (typeof TASK_NAMES)[number];
 
 /** Whose work it is. */
@@ -133,20 +123,6 @@ export async function taskState<Result>(
 /** Whoever came through the guard. */
 export function ownerOf({ project, user }: ProjectAccess): Owner {
   return { project: project.id, user: user.id };
-}
-
-/** The newest task of a person for just this request, whatever became of it. */
-export async function newestTask<Result>(
-  db: Database,
-  { project, user }: Owner,
-  kind: TaskName,
-  request: object,
-): Promise<TaskState<Result> | undefined> {
-  return db('tasks')
-    .where({ project_id: project, user_id: user, kind })
-    .whereRaw('request = ?::jsonb', [JSON.stringify(request)])
-    .orderBy('time', 'desc')
-    .first(SHOWN);
 }
 
 /** Waits for a task that may be quick, for so many milliseconds at most. @returns where it stands then */

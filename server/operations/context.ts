@@ -8,7 +8,7 @@ import type { Database } from '#server/db/connection';
 import { measuredBodies } from '#server/jobs/shapes';
 import type { Owner } from '#server/jobs/tasks';
 import { ProjectFileSet } from '#server/projects/project-files';
-import { loadProject } from '#server/projects/project-scan';
+import { loadProject, scanStored } from '#server/projects/project-scan';
 
 /** What was made for plans and may be asked for again: typing a name neither reads nor searches anything twice. */
 const remembered = new LRUCache<string, Promise<unknown> & object>({ max: 24 });
@@ -26,6 +26,8 @@ export interface PlanRequest extends Owner {
   kernel?: Kernel;
   signal?: AbortSignal;
   report?: Progress;
+  /** Nothing will be applied: what changes is enough, without the bytes. */
+  isSketch?: boolean;
 }
 
 /** What an operation has to work with in a project, and the files that its change is applied to. */
@@ -36,6 +38,7 @@ export async function contextFor({
   kernel = NO_KERNEL,
   signal = new AbortController().signal,
   report = async () => {},
+  isSketch = false,
 }: PlanRequest): Promise<{ context: PlanContext; files: ProjectFileSet }> {
   const files = new ProjectFileSet(db, projectId, user);
   const project = await loadProject(db, projectId);
@@ -46,6 +49,11 @@ export async function contextFor({
     if (!bodies)
       throw new Refusal(`The shapes of ${path} are still being prepared. Wait until they are there.`);
     return bodies;
+  };
+  const olderVersion = async (path: string, sha256: string) => {
+    const isHere = await db('blobs').where('sha256', sha256).first('sha256');
+    if (!isHere) return undefined;
+    return { scan: await scanStored(db, path, sha256), measured: await measuredBodies(db, sha256) };
   };
   const remember = async <Made>(key: string, make: () => Promise<Made>): Promise<Made> => {
     const whole = `${projectId} ${key}`;
@@ -59,12 +67,13 @@ export async function contextFor({
   };
   const context: PlanContext = {
     project,
-    draft: new Draft(files, project, (sha256) => getBlob(db, sha256)),
+    draft: new Draft(files, project, { stored: (sha256) => getBlob(db, sha256), isSketch }),
     now: new Date(),
     progress: report,
     kernel,
     signal,
     measured,
+    olderVersion,
     remember,
   };
   return { context, files };

@@ -1,11 +1,13 @@
 import { z } from 'zod';
 import { checkSeen, SeenVersion } from '#core/change/seen';
-import { planOperation } from '#core/operation';
+import { type PlanContext, type Planned, planOperation } from '#core/operation';
 import { operationNamed } from '#core/operations';
 import { Refusal } from '#core/refusal';
+import { shapesOf } from '#server/jobs/shapes';
 import { taskKind } from '#server/jobs/tasks';
 import { applyInTask } from '#server/projects/apply-in-task';
 import { type AppliedChange, type PlannedView, plannedView } from '#server/views/planned-view';
+import { previewView } from '#server/views/previews';
 import { contextFor, type PlanRequest } from './context';
 
 /** An operation and what was chosen for it, as pages ask for it. */
@@ -19,8 +21,9 @@ export async function planFor(
   request: PlanRequest,
   { operation, choices }: OperationRequest,
 ): Promise<PlannedView> {
-  const { context } = await contextFor(request);
-  return plannedView(await planOperation(known(operation), context, choices));
+  const { context } = await contextFor({ ...request, isSketch: true });
+  const planned = await planOperation(known(operation), context, choices);
+  return plannedView({ ...planned, preview: await viewOf(request, operation, context, planned) });
 }
 
 /** Plans an operation for its page. */
@@ -42,9 +45,19 @@ export const APPLY = taskKind<z.infer<typeof ApplyRequest>, AppliedChange & { pr
     checkSeen(seen, planned.seen);
     if (planned.change.changes.length === 0)
       throw new Refusal('There is nothing to change any more: the files are as they would become.');
-    await applyInTask(task, files, planned.change, { preview: planned.preview });
+    const preview = await viewOf(task, operation, context, planned);
+    await applyInTask(task, files, planned.change, { preview });
   },
 });
+
+function viewOf(
+  { db, project: projectId }: PlanRequest,
+  operation: string,
+  { project }: PlanContext,
+  { preview }: Planned<unknown>,
+): Promise<unknown> {
+  return previewView(operation, preview, { project, projectId, shapes: () => shapesOf(db, project) });
+}
 
 function known(name: string) {
   const operation = operationNamed(name);

@@ -175,7 +175,7 @@ async function layOut(
 ): Promise<ChangeSet> {
   const entries = await files.list();
   const present = new Map(entries.map((entry) => [entry.path, entry]));
-  const draft = new Draft(files, listed(entries), (sha256) => getBlob(db, sha256));
+  const draft = new Draft(files, listed(entries), { stored: (sha256) => getBlob(db, sha256) });
   const place = (path: string, content: NewContent) => {
     if (LITTER.test(path)) return;
     const there = present.get(path);

@@ -10,14 +10,13 @@ import { stopJobs } from '#server/jobs/queue';
 import { requestShapes, shapesOf } from '#server/jobs/shapes';
 import { runTask, startTask, type TaskName, taskState } from '#server/jobs/tasks';
 import { testProject } from '#server/testing';
-import type { AppliedChange } from '#server/views/planned-view';
-import { outlineView, splitView } from '#server/views/split-view';
-import type { Comparison } from '#server/worker/comparison';
+import type { AppliedChange, PlannedView } from '#server/views/planned-view';
+import type { FollowPreview } from '#server/views/previews';
+import { type SplitOutlineView, splitView } from '#server/views/split-view';
 import { makeShapes } from '#server/worker/make-shapes';
 import { TASK_KINDS } from '#server/worker/task-kinds';
-import { isMeasured, sourcesOf } from './follow';
 import { loadProject } from './project-scan';
-import { type AppliedSplit, makeOutline } from './split';
+import { isMeasured, sourcesOf } from './sources';
 import { checkSplit } from './split-check';
 
 const kernel = new ThreadedKernel();
@@ -54,49 +53,68 @@ describe('splitting in a project', () => {
     const made = await testProject(new MemoryFileSet([['weld.stp', weld(id, BOXES)]]));
     const { db, project, owner, fileSet } = made;
     const who = { project, user: owner.id };
-    const task = async <Result>(kind: TaskName, request: object) => {
-      const id = await startTask(db, who, kind, request);
-      await runTask(db, kernel, TASK_KINDS, id);
-      return (await taskState<Result>(db, who, id))!;
+    const run = async <Result>(kind: TaskName, request: object) => {
+      const task = await startTask(db, who, kind, request);
+      await runTask(db, kernel, TASK_KINDS, task);
+      return (await taskState<Result>(db, who, task))!;
+    };
+    const plan = <Preview>(operation: string, choices: object) =>
+      run<PlannedView<Preview>>('plan', { operation, choices });
+    const apply = async <Preview>(
+      operation: string,
+      choices: object,
+      shown?: Pick<PlannedView<Preview>, 'seen'>,
+    ) => {
+      const { seen } = shown ?? (await plan<Preview>(operation, choices)).result!;
+      return run<AppliedChange & { preview: Preview }>('apply', { operation, choices, seen });
     };
     const before = await loadProject(db, project);
     const { sha256 } = before.files.get('weld.stp')!;
-    const asked = { file: 'weld.stp', sha256, choices: splitChoices(), base: [] };
-    await expect(makeOutline(db, project, owner.id, asked)).rejects.toThrow(/still being prepared/);
+    const asked = { ...splitChoices(), file: 'weld.stp' };
+    expect(await plan('split', asked)).toMatchObject({
+      state: 'failed',
+      error: expect.stringMatching(/still being prepared/),
+    });
     expect(splitView(before, new Map(), project, null)).toMatchObject({
       path: 'weld.stp',
       ready: 'preparing',
     });
 
     // 1. The plan, and the change.
-    await prepare(db, project);
-    const { scanned, outline } = await makeOutline(db, project, owner.id, asked);
-    expect(outlineView(scanned, outline, asked.choices)).toMatchObject({
-      components: [
-        { name: 'plate', bodies: [0, 1] },
-        { name: 'bar', bodies: [2] },
+    const scanned = await prepare(db, project);
+    const { result: shown } = await plan<SplitOutlineView>('split', asked);
+    expect(shown).toMatchObject({
+      preview: {
+        components: [
+          { name: 'plate', bodies: [0, 1] },
+          { name: 'bar', bodies: [2] },
+        ],
+        assembly: 'weld/weld-assembly.stp',
+      },
+      files: [
+        { does: 'new', path: 'weld/plate.stp' },
+        { does: 'new', path: 'weld/bar.stp' },
+        { does: 'new', path: 'weld/weld-assembly.stp' },
       ],
-      assembly: 'weld/weld-assembly.stp',
-      base: [{ path: 'weld.stp', base: sha256 }],
     });
+    expect(shown!.seen).toContainEqual({ path: 'weld.stp', base: sha256 });
     expect(splitView(scanned, await shapesOf(db, scanned), project, 'weld.stp')).toMatchObject({
       ready: 'ready',
       bodies: [{ size: [10, 10, 10] }, {}, { size: [60, 10, 10], faces: 6, error: null }],
     });
-    expect(await task('split', { ...asked, base: [{ path: 'weld.stp', base: sha256 }] })).toMatchObject({
+    expect(await apply('split', asked, shown!)).toMatchObject({
       state: 'done',
-      result: { assembly: outline.assembly },
+      result: { preview: { assembly: 'weld/weld-assembly.stp' } },
     });
     const undoing = await newestChange(db, project);
     await fileSet.applyAs(await fileSet.planUndo(undoing), undoing);
-    const { result: split } = await task<AppliedSplit>('split', asked);
-    const { applied: splitId, check } = split!;
-    expect(check).toEqual({
-      product: null,
-      sha256,
-      bodies: outline.source.bodies.map(({ id }) => id),
-      assembly: outline.assembly,
-    });
+    const { result: split } = await apply<SplitOutlineView>('split', asked, shown!);
+    const {
+      applied: splitId,
+      preview: { check },
+    } = split!;
+    expect(check).toMatchObject({ product: null, sha256, assembly: 'weld/weld-assembly.stp' });
+    expect(check.bodies).toHaveLength(3);
     expect(await checkSplit(db, project, check)).toBeNull();
     const after = await prepare(db, project);
     expect(await checkSplit(db, project, check)).toMatchObject({ isSame: true, after: { bodies: 3 } });
@@ -113,33 +131,33 @@ describe('splitting in a project', () => {
       rewires: [],
       warnings: [],
     });
-    await expect(makeOutline(db, project, owner.id, asked)).rejects.toThrow(/has changed since this page/);
     const behind = await prepare(db, project);
     expect(sourcesOf(behind)).toEqual([{ path: 'weld.stp', files: 3, behind: 3 }]);
-    expect(await task('split', asked)).toMatchObject({
+    expect(await apply('split', asked, shown!)).toMatchObject({
       state: 'failed',
-      error: expect.stringMatching(/has changed since this page/),
+      error: expect.stringMatching(/weld\.stp has changed since/),
     });
     expect(await isMeasured(db, behind, 'weld.stp')).toBe(true);
-    const wanted = { source: 'weld.stp', removeGone: true, take: [] };
-    const { result: comparison } = await task<Comparison>('comparison', { ...wanted, revision: 3 });
-    const { lines, scene, plan } = comparison!;
+    const wanted = { source: 'weld.stp' };
+    const { result: comparison } = await plan<FollowPreview>('follow', wanted);
+    const { lines, scene } = comparison!.preview;
     expect(lines.map(({ change }) => change)).toEqual(['changed', 'unchanged', 'unchanged']);
     expect(scene.instances.map(({ tone }) => tone)).toEqual(['focus', undefined, undefined]);
-    expect(plan).toMatchObject({ created: 0, renewed: 3, warnings: [] });
-    const stale = plan!.base.map(({ path }) => ({ path, base: sha256 }));
-    expect(await task('follow', { ...wanted, base: stale })).toMatchObject({ state: 'failed' });
-    const followed = await task<AppliedChange>('follow', { ...wanted, base: plan!.base });
+    expect(comparison).toMatchObject({ warnings: [], files: [{}, {}, {}] });
+    expect(comparison!.files.map(({ does }) => does)).toEqual(['written', 'written', 'written']);
+    const stale = comparison!.seen.map(({ path }) => ({ path, base: sha256 }));
+    expect(await apply('follow', wanted, { seen: stale })).toMatchObject({ state: 'failed' });
+    const followed = await apply('follow', wanted, comparison!);
     const followId = followed.result!.applied;
     expect(sourcesOf(await loadProject(db, project))).toEqual([{ path: 'weld.stp', files: 3, behind: 0 }]);
     await prepare(db, project);
-    expect(await task('comparison', { ...wanted, revision: 4 })).toMatchObject({
+    expect(await plan('follow', wanted)).toMatchObject({
       state: 'done',
-      result: { lines: [{}, {}, {}], plan: null },
+      result: { preview: { lines: [{}, {}, {}] }, files: [] },
     });
 
-    // 3. Cut loose, and back again.
-    const { result: untied } = await task<AppliedChange>('cut-tie', { source: 'weld.stp', file: null });
+    // 3. Detached, and back again.
+    const { result: untied } = await apply('detach', wanted);
     expect(sourcesOf(await loadProject(db, project))).toEqual([]);
     await fileSet.applyAs(await fileSet.planUndo(untied!.applied), untied!.applied);
     await fileSet.applyAs(await fileSet.planUndo(followId), followId);

@@ -1,14 +1,16 @@
+import type { z } from 'zod';
 import { appearanceOf } from '#core/product/appearance';
 import { IDENTITY } from '#core/product/matrix';
 import type { Body } from '#core/product/structure';
 import { Refusal } from '#core/refusal';
 import { ownProducts } from '#core/scan/content';
 import type { Project, ScannedFile } from '#core/scan/project';
-import type { SplitChoices } from '#core/split/choices';
 import { bodiesIn } from '#core/split/groups';
-import { placedBodies } from '#core/split/placed-bodies';
+import { MOST_PLACED, placedBodies, placedBodyCounts } from '#core/split/placed-bodies';
 import type { SplitOutline } from '#core/split/plan';
+import { usersOf } from '#core/split/users';
 import type { ShapeState } from '#server/jobs/shapes';
+import type { SplitCheckRequest } from '#server/projects/split-check';
 import type { SceneData } from './structure-view';
 
 /** A body of the part that is to be split. */
@@ -67,11 +69,10 @@ export interface SplitOutlineView {
   components: SplitComponentView[];
   folder: string;
   assembly: string;
-  warnings: string[];
-  /** Files that will be written over, with the versions seen. */
-  base: { path: string; base: string }[];
-  /** Assemblies whose links will point at the new assembly. */
+  /** Assemblies that use the part now. */
   users: string[];
+  /** The version of the source that is meant, and what the result is held against it with. */
+  check: z.infer<typeof SplitCheckRequest>;
 }
 
 export function splitView(
@@ -167,31 +168,20 @@ function bodiesToSplit({ path, scan }: ScannedFile, product: string | null): Bod
 function productsToSplit(file: ScannedFile): SplitProduct[] {
   const products = ownProducts(file.scan);
   if (products.length < 2) return [];
-  return products.flatMap(({ id, name }) => {
-    const key = id || name;
-    const bodies = bodiesToSplit(file, key).length;
-    return bodies > 0 ? [{ key, name, bodies }] : [];
+  const counts = placedBodyCounts(file.scan.products);
+  return products.flatMap(({ definition, id, name }) => {
+    const bodies = counts.get(definition) ?? 0;
+    return bodies > 0 && bodies <= MOST_PLACED ? [{ key: id || name, name, bodies }] : [];
   });
 }
 
 export function outlineView(
   project: Project,
-  { source, components, folder, assembly, warnings }: SplitOutline,
-  choices: SplitChoices,
+  { source, components, folder, assembly }: SplitOutline,
 ): SplitOutlineView {
   const positions = new Map(source.bodies.map((body, n) => [body, n]));
-  const { path } = source;
-  const users =
-    choices.rest === 'replace'
-      ? [
-          ...new Set(
-            (project.usedBy.get(path) ?? [])
-              .filter(({ kind }) => kind === 'component')
-              .map(({ from }) => from),
-          ),
-        ]
-      : [];
-  const touched = [...users, path];
+  const { path, scope } = source;
+  const bodies = components.flatMap(({ group }) => bodiesIn(group));
   return {
     components: components.map(({ name, file, problem, proposal, group }) => ({
       name,
@@ -204,8 +194,12 @@ export function outlineView(
     })),
     folder,
     assembly,
-    warnings,
-    base: touched.map((file) => ({ path: file, base: project.files.get(file)!.sha256 })),
-    users,
+    users: [...usersOf(project, path).keys()],
+    check: {
+      sha256: project.files.get(path)!.sha256,
+      assembly,
+      product: scope.wanted,
+      bodies: bodies.map(({ id }) => id),
+    },
   };
 }

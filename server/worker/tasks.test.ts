@@ -9,7 +9,6 @@ import { closeDatabase } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';
 import {
   cancelTask,
-  newestTask,
   runTask,
   startTask,
   type TaskContext,
@@ -31,15 +30,15 @@ afterAll(async () => {
 
 type Work = (context: TaskContext<{ made: string }>) => Promise<void>;
 
-/** A project, and a worker that does whatever it is told when it is asked for a split. */
+/** A project, and a worker that does whatever it is told when it is asked for a package. */
 async function setUp(work: Work) {
   const { db, project, owner } = await testProject(new MemoryFileSet([['a.txt', Buffer.from('old')]]));
   const who = { project, user: owner.id };
   const kinds: { [name in TaskName]: TaskKind } = {
     ...TASK_KINDS,
-    split: taskKind({ role: 'editor', request: z.object({ n: z.int() }), run: work }),
+    package: taskKind({ role: 'editor', request: z.object({ n: z.int() }), run: work }),
   };
-  const start = (n = 1) => startTask(db, who, 'split', { n });
+  const start = (n = 1) => startTask(db, who, 'package', { n });
   const run = (id: string) => runTask(db, {} as Kernel, kinds, id);
   const state = (id: string) => taskState<{ made: string }>(db, who, id);
   return { db, who, start, run, state };
@@ -54,7 +53,7 @@ describe('tasks', () => {
       await finish({ made: 'this' });
     });
     const id = await start();
-    expect(await state(id)).toMatchObject({ state: 'waiting', kind: 'split', result: null });
+    expect(await state(id)).toMatchObject({ state: 'waiting', kind: 'package', result: null });
     expect(await waitForTask(db, who, id, 100)).toMatchObject({ state: 'waiting' });
     await run(id);
     expect(seen).toMatchObject([{ state: 'running', doing: 'Making it', done: 1, total: 4 }]);
@@ -65,8 +64,6 @@ describe('tasks', () => {
       result: { made: 'this' },
     });
     expect(await taskState(db, { ...who, user: crypto.randomUUID() }, id)).toBeUndefined();
-    expect(await newestTask(db, who, 'split', { n: 1 })).toMatchObject({ id });
-    expect(await newestTask(db, who, 'split', { n: 2 })).toBeUndefined();
     // A job that is delivered once more does nothing.
     await run(id);
     expect(seen).toHaveLength(1);

@@ -1,5 +1,5 @@
 import { screen, waitFor, within } from '@testing-library/react';
-import { afterEach, describe, expect, it, vi } from 'vitest';
+import { describe, expect, it, vi } from 'vitest';
 import type { ImportRow } from '#server/projects/imports';
 import type { FileRow } from '#server/views/files-view';
 import { renderPage } from '../../testing/render';
@@ -58,8 +58,6 @@ const paths = () =>
   screen.getAllByRole('row').flatMap((line) => within(line).queryAllByRole('gridcell')[0]?.textContent ?? []);
 
 describe('the files page', () => {
-  afterEach(() => vi.unstubAllGlobals());
-
   it('says what each file is, and how the project stands', async () => {
     await openPage();
     expect(paths()).toEqual(FILES.map(({ path }) => path));

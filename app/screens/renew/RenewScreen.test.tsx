@@ -1,5 +1,5 @@
 import { screen, waitFor } from '@testing-library/react';
-import { afterEach, describe, expect, it, vi } from 'vitest';
+import { describe, expect, it, vi } from 'vitest';
 import { MemoryFileSet } from '#core/change/memory';
 import { filesToRenew, formInWords } from '#core/repair/renew';
 import { scanFileSet } from '#core/scan/scan';
@@ -8,8 +8,6 @@ import { testAssembly } from '#core/testing/projects';
 import { operationsStandIn } from '../../testing/operations-stand-in';
 import { press, renderPage } from '../../testing/render';
 import { RenewScreen } from './RenewScreen';
-
-afterEach(() => vi.unstubAllGlobals());
 
 async function openPage(context = {}) {
   const files = new MemoryFileSet([

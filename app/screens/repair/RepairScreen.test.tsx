@@ -1,5 +1,5 @@
 import { screen, waitFor, within } from '@testing-library/react';
-import { afterEach, describe, expect, it, vi } from 'vitest';
+import { describe, expect, it, vi } from 'vitest';
 import { MemoryFileSet } from '#core/change/memory';
 import { planningOn } from '#core/operation';
 import { rankCandidates } from '#core/repair/rank';
@@ -12,8 +12,6 @@ import { findBroken, keyOfLink, previewScene, repairQueue } from '#server/views/
 import { operationsStandIn } from '../../testing/operations-stand-in';
 import { press, renderPage } from '../../testing/render';
 import { RepairScreen } from './RepairScreen';
-
-afterEach(() => vi.unstubAllGlobals());
 
 vi.mock('../../stage/Stage', () => import('../../testing/stage-stand-in'));
 

@@ -150,7 +150,7 @@ export function RepairScreen({ queue, current, toRenew }: RepairScreenProps) {
         </div>
       }
       stage={
-        <div className={classes.stage}>
+        <>
           <Stage scene={current.scene} sceneKey={current.key} />
           <p className={classes.caption}>
             {chosen ? (
@@ -164,7 +164,7 @@ export function RepairScreen({ queue, current, toRenew }: RepairScreenProps) {
               'No candidate chosen: the component is left out'
             )}
           </p>
-        </div>
+        </>
       }
       lines={planLines}
       empty="Choose a file that can be used."

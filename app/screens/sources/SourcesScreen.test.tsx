@@ -1,24 +1,16 @@
 import { screen, waitFor } from '@testing-library/react';
-import { afterEach, describe, expect, it, vi } from 'vitest';
+import { describe, expect, it, vi } from 'vitest';
 import { write } from '#core/change/change-set';
 import { sha256 } from '#core/change/file-set';
 import { MemoryFileSet } from '#core/change/memory';
-import { additionsOf } from '#core/follow/additions';
-import { type FollowOutline, outlineFollow } from '#core/follow/outline';
-import { planFollow } from '#core/follow/plan';
+import { tiesTo } from '#core/follow/ties';
 import { planningOn } from '#core/operation';
-import { Part21File } from '#core/part21/file';
-import type { Project } from '#core/scan/project';
 import { scanFileSet } from '#core/scan/scan';
 import { splitChoices } from '#core/split/choices';
 import { openSource, outlineSplit, planSplit } from '#core/split/plan';
 import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
-import type { TaskState } from '#server/jobs/tasks';
-import { followScene } from '#server/views/follow-view';
-import type { Comparison } from '#server/worker/comparison';
-import { renderPage } from '../../testing/render';
-import { tasksStandIn } from '../../testing/tasks-stand-in';
-import { readPaths } from './paths-in-address';
+import { operationsStandIn } from '../../testing/operations-stand-in';
+import { press, renderPage } from '../../testing/render';
 import { SourcesScreen } from './SourcesScreen';
 
 vi.mock('../../stage/Stage', () => import('../../testing/stage-stand-in'));
@@ -31,17 +23,13 @@ const FIRST: BoxToWrite[] = [
 ];
 
 /** A part that was split, a newer version of it, and a note that somebody left in one of the components. */
-async function behind(): Promise<{ files: MemoryFileSet; project: Project; outline: FollowOutline }> {
+async function behind(): Promise<MemoryFileSet> {
   const files = new MemoryFileSet([['weld.stp', weld(FIRST)]]);
   const source = await openSource(files, 'weld.stp');
   const project = await scanFileSet(files);
   const choices = splitChoices();
-  await files.apply(
-    await planSplit(planningOn(project, files), {
-      outline: outlineSplit(project, source, choices, new Map()),
-      choices,
-    }),
-  );
+  const outline = outlineSplit(project, source, choices, new Map());
+  await files.apply(await planSplit(planningOn(project, files), { outline, choices }));
   const bar = await files.read('weld/bar.stp');
   const noted = Buffer.from(bar)
     .toString('latin1')
@@ -56,83 +44,25 @@ async function behind(): Promise<{ files: MemoryFileSet; project: Project; outli
     rewires: [],
     warnings: [],
   });
-  const now = await scanFileSet(files);
-  const additions = new Map<string, string[]>();
-  for (const path of ['weld/plate.stp', 'weld/bar.stp', 'weld/clip.stp'])
-    additions.set(path, additionsOf(Part21File.read(await files.read(path))));
-  const outline = outlineFollow(now, await openSource(files, 'weld.stp'), new Map(), (path) => ({
-    measured: new Map(),
-    additions: additions.get(path)!,
-  }));
-  return { files, project: now, outline };
+  return files;
 }
 
-/** The page as its loader fills it for the address that it is at. */
-async function openPage(
-  context = {},
-  task: (search: URLSearchParams) => Partial<TaskState<Comparison>> = () => ({}),
-) {
-  const { files, project, outline } = await behind();
-  const plans = new Map<string, Awaited<ReturnType<typeof planFollow>>>();
-  for (const take of [[], ['weld/bar.stp']])
-    for (const removeGone of [true, false])
-      plans.set(
-        `${take} ${removeGone}`,
-        await planFollow(planningOn(project, files), { outline, removeGone, overwrite: new Set(take) }),
-      );
-  const scene = followScene(project, new Map(), 'p', outline);
-  const at = (search: URLSearchParams) => {
-    const key = `${[...readPaths(search.get('take'))]} ${search.get('gone') !== 'keep'}`;
-    const { summary, warnings, changes } = plans.get(key)!;
-    const result: Comparison = {
-      lines: outline.lines,
-      scene,
-      plan: {
-        summary,
-        warnings,
-        created: changes.filter(({ base }) => base === null).length,
-        renewed: changes.filter(({ base }) => base !== null).length,
-        base: [],
-      },
-    };
-    return (
-      <SourcesScreen
-        sources={[{ path: 'weld.stp', files: 3, behind: 3 }]}
-        source="weld.stp"
-        isPreparing={false}
-        comparison={{
-          task: { ...COMPARED, result, ...task(search) },
-          request: {
-            source: 'weld.stp',
-            removeGone: search.get('gone') !== 'keep',
-            take: [...readPaths(search.get('take'))],
-            revision: 3,
-          },
-        }}
-      />
-    );
-  };
-  const tasks = tasksStandIn(() => ({ applied: 'c1', summary: 'Followed weld.stp' }));
-  vi.stubGlobal('fetch', vi.fn(tasks.answer));
-  return { ...renderPage(at, { context }), ...tasks };
+/** The page over real files and plans. @param state in which every comparison is found */
+async function openPage(context = {}, state?: object) {
+  const files = await behind();
+  const operations = operationsStandIn(files, { state, slow: ['follow'] });
+  vi.stubGlobal('fetch', operations.answer);
+  const sources = [{ path: 'weld.stp', files: 3, behind: 3 }];
+  const page = renderPage(<SourcesScreen sources={sources} source="weld.stp" isPreparing={false} />, {
+    context,
+  });
+  if (!state) await screen.findByRole('row', { name: /plate/ });
+  return { ...page, ...operations, files };
 }
-
-const COMPARED: TaskState<Comparison> = {
-  id: '0',
-  kind: 'comparison',
-  state: 'done',
-  doing: '',
-  done: 1,
-  total: 1,
-  result: null,
-  error: null,
-};
 
 const row = (name: RegExp) => screen.getByRole('row', { name });
 
 describe('the sources page', () => {
-  afterEach(() => vi.unstubAllGlobals());
-
   it('lists what became of every body, and what will change', async () => {
     await openPage();
     expect(row(/plate/).textContent).toMatch(/^changed/);
@@ -143,7 +73,7 @@ describe('the sources page', () => {
   });
 
   it('takes a component from the source all the same when one says so, and leaves it again', async () => {
-    const { user, asked } = await openPage();
+    const { user, asked, files } = await openPage();
     await user.click(row(/bar/));
     await user.click(await screen.findByRole('button', { name: 'Take it from the source' }));
     expect(await screen.findByText(/weld\/bar\.stp loses what was changed in it/)).toBeTruthy();
@@ -151,13 +81,17 @@ describe('the sources page', () => {
     await user.click(screen.getByRole('button', { name: 'Leave it as it is' }));
     expect(await screen.findByText(/weld\/bar\.stp is left as it is/)).toBeTruthy();
     await user.click(screen.getByRole('button', { name: 'Take it from the source' }));
-    await user.click(screen.getByRole('button', { name: 'Bring up to date' }));
-    expect(await screen.findByText('Done: Followed weld.stp.')).toBeTruthy();
-    expect(asked).toEqual([
-      {
-        kind: 'follow',
-        request: { source: 'weld.stp', removeGone: true, take: ['weld/bar.stp'], base: [] },
-      },
+    await screen.findByText(/weld\/bar\.stp loses what was changed in it/);
+    await press(user, 'Bring up to date');
+    expect(await screen.findByText(/^Followed weld\.stp: 2 changed/)).toBeTruthy();
+    expect(asked.at(-1)).toMatchObject({
+      intent: 'apply',
+      operation: 'follow',
+      choices: { source: 'weld.stp', removeGone: true, take: ['weld/bar.stp'] },
+    });
+    expect(tiesTo(await scanFileSet(files), 'weld.stp').components.map(({ path }) => path)).toEqual([
+      'weld/plate.stp',
+      'weld/bar.stp',
     ]);
   });
 
@@ -182,38 +116,39 @@ describe('the sources page', () => {
     );
   });
 
-  it('cuts the tie of one file or of all', async () => {
-    const { user, asked } = await openPage();
+  it('detaches one file or all, after showing which', async () => {
+    const { user, asked, files } = await openPage();
     await user.click(row(/plate/));
-    await user.click(screen.getByRole('button', { name: 'Cut the tie' }));
+    await user.click(screen.getByRole('button', { name: 'Detach' }));
     await user.click(await screen.findByRole('menuitem', { name: 'Only weld/plate.stp' }));
-    await waitFor(() =>
-      expect(asked).toEqual([{ kind: 'cut-tie', request: { source: 'weld.stp', file: 'weld/plate.stp' } }]),
-    );
+    expect(await screen.findByText(/1 file stays as it is/)).toBeTruthy();
+    await user.click(screen.getByRole('button', { name: 'Back to following' }));
+    await user.click(await screen.findByRole('button', { name: 'Detach' }));
+    await user.click(await screen.findByRole('menuitem', { name: 'All 3 files' }));
+    await press(user, 'Detach 4 files');
+    expect(await screen.findByText('Detached 4 files from weld.stp.')).toBeTruthy();
+    expect(asked.at(-1)).toMatchObject({ operation: 'detach', choices: { source: 'weld.stp', files: null } });
+    expect((await scanFileSet(files)).usedBy.get('weld.stp')).toBeUndefined();
   });
 
-  it('keeps what it shows while another choice is compared, and says how far that is', async () => {
-    const { user, asked, cancelled } = await openPage({}, (search) =>
-      search.has('gone') ? { state: 'running', result: null } : {},
+  it('says how far a comparison is, stops it, and looks again', async () => {
+    const { user, asked, cancelled } = await openPage(
+      {},
+      { state: 'running', doing: 'Comparing the files with their source', done: 1, total: 4 },
     );
-    asked.push({ kind: 'comparison', request: {} });
-    await user.click(screen.getByRole('checkbox', { name: 'Keep what is gone' }));
-    expect(await screen.findByText('Waiting for the job worker…')).toBeTruthy();
-    expect(row(/plate/).textContent).toMatch(/^changed/);
+    expect(await screen.findByRole('progressbar', { name: 'Looking at what changes' })).toBeTruthy();
     expect(screen.queryByRole('button', { name: 'Bring up to date' })).toBeNull();
     await user.click(screen.getByRole('button', { name: 'Cancel' }));
-    await waitFor(() => expect(cancelled).toEqual(['0']));
+    await waitFor(() => expect(cancelled).toEqual(['operation 1']));
+    expect(screen.getByText('It was stopped.')).toBeTruthy();
+    await user.click(screen.getByRole('button', { name: 'Look again' }));
+    await waitFor(() => expect(asked).toHaveLength(2));
   });
 
-  it('says why it could not compare, and does it again', async () => {
-    const { user, asked } = await openPage({}, () => ({
-      state: 'failed',
-      result: null,
-      error: 'weld.stp cannot be read.',
-    }));
-    expect(screen.getAllByText('weld.stp cannot be read.').length).toBeGreaterThan(0);
-    await user.click(screen.getByRole('button', { name: 'Compare again' }));
-    await waitFor(() => expect(asked).toMatchObject([{ kind: 'comparison', request: { revision: 3 } }]));
+  it('says why it could not compare', async () => {
+    await openPage({}, { state: 'failed', error: 'weld.stp cannot be read.' });
+    expect((await screen.findAllByText('weld.stp cannot be read.')).length).toBeGreaterThan(0);
+    expect(screen.getByRole('button', { name: 'Look again' })).toBeTruthy();
   });
 
   it('lets a viewer look only', async () => {
@@ -221,11 +156,11 @@ describe('the sources page', () => {
     expect(screen.getByRole('button', { name: 'Bring up to date' })).toHaveProperty('disabled', true);
     await user.click(row(/bar/));
     expect(screen.queryByRole('button', { name: 'Take it from the source' })).toBeNull();
-    expect(screen.queryByRole('button', { name: 'Cut the tie' })).toBeNull();
+    expect(screen.queryByRole('button', { name: 'Detach' })).toBeNull();
   });
 
   it('says so when no file came out of another', () => {
-    renderPage(<SourcesScreen sources={[]} source={null} comparison={null} isPreparing={false} />);
+    renderPage(<SourcesScreen sources={[]} source={null} isPreparing={false} />);
     expect(screen.getByRole('heading', { name: 'No file came out of another' })).toBeTruthy();
   });
 });

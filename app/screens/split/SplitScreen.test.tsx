@@ -1,14 +1,13 @@
 import { screen, waitFor, within } from '@testing-library/react';
-import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { MemoryFileSet } from '#core/change/memory';
 import { scanFileSet } from '#core/scan/scan';
-import { splitChoices } from '#core/split/choices';
-import { openSource, outlineSplit } from '#core/split/plan';
+import { openSource } from '#core/split/plan';
 import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
 import { testAssembly } from '#core/testing/projects';
-import { outlineView, splitView } from '#server/views/split-view';
+import { splitView } from '#server/views/split-view';
+import { operationsStandIn } from '../../testing/operations-stand-in';
 import { press, renderPage, selectRow } from '../../testing/render';
-import { tasksStandIn } from '../../testing/tasks-stand-in';
 import { SplitScreen } from './SplitScreen';
 
 vi.mock('../../stage/Stage', () => import('../../testing/stage-stand-in'));
@@ -19,20 +18,15 @@ const BOXES: BoxToWrite[] = [
   { name: 'lug', corner: [60, 0, 0], size: [10, 20, 30] },
   { name: 'clip', corner: [90, 0, 0], size: [5, 6, 7] },
 ];
-const files = new MemoryFileSet([
-  ['frame/weld.stp', writeBoxPart({ id: 'W', name: 'Weldment', boxes: BOXES })],
-  ['unit.stp', testAssembly('UNIT', [{ written: 'frame/weld.stp', id: 'W' }])],
-]);
+const madeFiles = () =>
+  new MemoryFileSet([
+    ['frame/weld.stp', writeBoxPart({ id: 'W', name: 'Weldment', boxes: BOXES })],
+    ['unit.stp', testAssembly('UNIT', [{ written: 'frame/weld.stp', id: 'W' }])],
+  ]);
 
-const SPLIT_DONE = {
-  applied: 'c1',
-  summary: 'Split 4 bodies',
-  assembly: 'frame/weld/weld-assembly.stp',
-  check: {},
-};
-
-/** The page with the plans that the server would make; `asked` are the choices that it was asked for. */
-async function openPage(context: object = {}, work: object = SPLIT_DONE) {
+/** The page over real files and plans. @param state in which a split is found that was asked for, in place of its result */
+async function openPage(context: object = {}, state?: object) {
+  const files = madeFiles();
   const project = await scanFileSet(files);
   const source = await openSource(files, 'frame/weld.stp');
   const { sha256 } = project.files.get('frame/weld.stp')!;
@@ -50,22 +44,11 @@ async function openPage(context: object = {}, work: object = SPLIT_DONE) {
   }));
   const measured = new Map(facts.map(({ body, facts: own }) => [body, { facts: own }]));
   const shape = { sha256, state: 'done' as const, done: 4, total: 4, gltf: 'x', bodies: facts, error: null };
-  const tasks = tasksStandIn(() => work);
+  const operations = operationsStandIn(files, { context: { measured: async () => measured }, state });
   vi.stubGlobal(
     'fetch',
-    vi.fn(async (address: string, init?: RequestInit) => {
-      const answer = await tasks.answer(address, init);
-      if (answer) return answer;
-      if (!address.endsWith('split-outline')) return Response.json({ check: null });
-      const choices = splitChoices(JSON.parse(String(init!.body)).choices);
-      try {
-        return Response.json({
-          outline: outlineView(project, outlineSplit(project, source, choices, measured), choices),
-        });
-      } catch (error) {
-        return Response.json({ error: (error as Error).message }, { status: 409 });
-      }
-    }),
+    async (address: string, init?: RequestInit) =>
+      (await operations.answer(address, init)) ?? Response.json({ check: null }),
   );
   const page = renderPage(
     <SplitScreen {...splitView(project, new Map([[sha256, shape]]), 'p', 'frame/weld.stp')} />,
@@ -75,7 +58,7 @@ async function openPage(context: object = {}, work: object = SPLIT_DONE) {
     },
   );
   await screen.findByDisplayValue('plate');
-  return { ...page, ...tasks };
+  return { ...page, ...operations, files };
 }
 
 const nameField = (n: number) =>
@@ -89,7 +72,6 @@ const plan = () => within(screen.getByRole('region', { name: 'What will change' 
 
 describe('the split page', () => {
   beforeEach(() => vi.useRealTimers());
-  afterEach(() => vi.unstubAllGlobals());
 
   it('shows every body as a component, on the stage and in the table, and what will change', async () => {
     await openPage();
@@ -255,31 +237,24 @@ describe('the split page', () => {
   });
 
   it('carries out what it shows, says so, and offers to take it back', async () => {
-    const { user, asked } = await openPage();
+    const { user, asked, files } = await openPage();
     await user.clear(nameField(2));
     await user.type(nameField(2), 'rail{Enter}');
     await waitFor(() => expect(labels()[1]).toBe('rail'));
-    await user.click(screen.getByRole('button', { name: 'Split off 4 bodies' }));
-    await plan().findByText('Done: Split 4 bodies.');
-    expect(asked).toEqual([
-      {
-        kind: 'split',
-        request: {
-          file: 'frame/weld.stp',
-          sha256: expect.any(String),
-          choices: expect.objectContaining({ names: { [bodyOf(asked[0]!.request)]: 'rail' } }),
-          base: [{ path: 'frame/weld.stp', base: expect.any(String) }],
-        },
-      },
-    ]);
+    await press(user, 'Split off 4 bodies');
+    await plan().findByText('Split 4 bodies of weld.stp into 4 files in frame/weld.');
+    const { choices } = asked.at(-1)!;
+    expect(choices).toMatchObject({ file: 'frame/weld.stp', names: { [bodyOf({ choices })]: 'rail' } });
+    expect((await files.list()).map(({ path }) => path)).toContain('frame/weld/rail.stp');
+    expect(plan().getByText(/The kernel is measuring the new files/)).toBeTruthy();
     expect(plan().getByRole('link', { name: 'Open the assembly' }).getAttribute('href')).toBe(
       '/projects/p/structure?root=frame%2Fweld%2Fweld-assembly.stp',
     );
-    expect(screen.getByRole('button', { name: 'Split off 4 bodies' })).toHaveProperty('disabled', true);
+    // Just the same once more is asked about, and done when it is meant.
+    expect(plan().getByText(/Splitting again makes a second set of files: is that meant\?/)).toBeTruthy();
+    expect(screen.getByRole('button', { name: 'Split off 4 bodies again' })).toBeTruthy();
     await user.click(plan().getByRole('button', { name: 'Undo the split' }));
-    await waitFor(() =>
-      expect(screen.getByRole('button', { name: 'Split off 4 bodies' })).toHaveProperty('disabled', false),
-    );
+    await waitFor(() => expect(plan().queryByRole('button', { name: 'Undo the split' })).toBeNull());
   });
 
   it('shows how far a split is, and stops it', async () => {
@@ -287,18 +262,18 @@ describe('the split page', () => {
       {},
       { state: 'running', doing: 'Writing bar', done: 1, total: 4 },
     );
-    await user.click(screen.getByRole('button', { name: 'Split off 4 bodies' }));
+    await press(user, 'Split off 4 bodies');
     expect(await plan().findByText('Writing bar…')).toBeTruthy();
     expect(screen.getByRole('progressbar', { name: 'Splitting' }).getAttribute('aria-valuenow')).toBe('25');
     await user.click(plan().getByRole('button', { name: 'Cancel' }));
-    await waitFor(() => expect(cancelled).toEqual(['0']));
+    await waitFor(() => expect(cancelled).toEqual(['operation 1']));
     expect(await screen.findByRole('button', { name: 'Split off 4 bodies' })).toBeTruthy();
-    expect(plan().queryByText(/^Done/)).toBeNull();
+    expect(plan().queryByRole('button', { name: 'Undo the split' })).toBeNull();
   });
 
   it('says why a split was refused, and keeps the plan', async () => {
     const { user } = await openPage({}, { state: 'failed', error: 'frame/weld.stp has changed since.' });
-    await user.click(screen.getByRole('button', { name: 'Split off 4 bodies' }));
+    await press(user, 'Split off 4 bodies');
     expect((await plan().findByRole('alert')).textContent).toBe('frame/weld.stp has changed since.');
     expect(plan().getByText(/4 bodies of 3 shapes|4 bodies of 4 shapes/)).toBeTruthy();
   });
@@ -318,7 +293,7 @@ describe('the split page', () => {
     expect(nameField(1)).toHaveProperty('disabled', true);
     const apply = screen.getByRole('button', { name: 'Split off 4 bodies' });
     expect(apply).toHaveProperty('disabled', true);
-    expect(apply.title).toBe('This needs the role editor.');
+    expect(apply.title).toBe('You may look at this project, not change it');
   });
 
   it('says so when there is nothing to split', async () => {

@@ -1,16 +1,14 @@
 import { Button, Select } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
-import type { SplitChoices } from '#core/split/choices';
-import type { AppliedSplit } from '#server/projects/split';
-import type { SplitComponentView, SplitView } from '#server/views/split-view';
+import type { SplitComponentView, SplitOutlineView, SplitView } from '#server/views/split-view';
 import { Stage } from '../../stage/Stage';
 import { FilterInput } from '../../ui/FilterInput';
 import { plural } from '../../ui/format';
 import { Ledger } from '../../ui/Ledger';
+import { OperationPage } from '../../ui/OperationPage';
 import layout from '../../ui/OperationPage.module.css';
-import { useTask } from '../../ui/useTask';
-import { useUndo } from '../../ui/useUndo';
+import { useOperation } from '../../ui/useOperation';
 import { useTyped, useView } from '../../ui/useView';
 import type { ProjectContext } from '../project/ProjectFrame';
 import { columnsFor } from './columns';
@@ -21,6 +19,7 @@ import { RenameMany } from './RenameMany';
 import {
   bodyKeys,
   componentKey,
+  keysNow,
   pastedNames,
   positionsIn,
   positionsOf,
@@ -31,8 +30,7 @@ import {
 import { SelectionTools } from './SelectionTools';
 import classes from './Split.module.css';
 import { SplitChoicesForm } from './SplitChoicesForm';
-import { SplitPlan } from './SplitPlan';
-import { useOutline } from './useOutline';
+import { splitLines } from './split-lines';
 import { checkInWords, useSplitCheck } from './useSplitCheck';
 import { useSplitChoices } from './useSplitChoices';
 
@@ -47,18 +45,15 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
   const [focusKey, setFocusKey] = useState<string | null>(null);
   const [alone, setAlone] = useState(false);
   const [fitRequest, setFitRequest] = useState(0);
-  const [appliedChoices, setAppliedChoices] = useState<SplitChoices | null>(null);
-  const splitting = useTask<AppliedSplit>();
-  const applied = splitting.done?.result ?? null;
-  const { undone, button: undoButton } = useUndo(applied?.applied, 'Undo the split');
-  const check = useSplitCheck(projectId, undone ? null : applied);
-  const { outline, trouble } = useOutline(
-    projectId,
-    path,
-    sha256,
-    choices,
-    ready === 'ready' || ready === 'failed',
+  const splitting = useOperation<SplitOutlineView>(
+    'split',
+    path === null || ready === 'preparing' ? null : { ...choices, file: path },
   );
+  const applied = splitting.work.done?.result ?? null;
+  const check = useSplitCheck(projectId, applied?.preview.check ?? null);
+  const { planned } = splitting;
+  // A plan for another version of the part says nothing of the bodies that are shown.
+  const outline = planned?.preview.check.sha256 === sha256 ? planned.preview : null;
 
   const components = outline?.components ?? NONE;
   const opened = useMemo(() => view.get('open')?.split(' ') ?? [], [view]);
@@ -67,7 +62,10 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
     () => splitRows(bodies, components, (key) => !opened.includes(key), query),
     [bodies, components, opened, query],
   );
-  const selection = useMemo(() => view.get('sel')?.split(' ').filter(Boolean) ?? [], [view]);
+  const selection = useMemo(
+    () => keysNow(rows, view.get('sel')?.split(' ').filter(Boolean) ?? []),
+    [rows, view],
+  );
   const selectedKey = selection.at(-1) ?? null;
   const shownComponents = rows.flatMap((row) => (row.kind === 'component' ? [row] : []));
 
@@ -138,10 +136,9 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
     );
   }
 
-  const error = splitting.error ?? trouble;
-  const planned = components.flatMap((component) => component.bodies);
+  const inPlan = components.flatMap((component) => component.bodies);
   const setChosen = (positions: readonly number[], isChosen: boolean) =>
-    choose.setChosen(positions, isChosen, planned);
+    choose.setChosen(positions, isChosen, inPlan);
   const typeName = ({ key }: SplitRow) => setFocusKey(key);
   const toggleChosen = (row: SplitRow) => {
     const [first] = positionsIn([row]);
@@ -165,10 +162,12 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
     bodies,
   });
 
+  const problems = components.filter(({ problem }) => problem !== null);
   return (
-    <div className={layout.page}>
-      <div className={layout.work}>
-        <div className={layout.choices}>
+    <OperationPage
+      operation={splitting}
+      choices={
+        <>
           <div className={classes.bar} data-wraps={products.length > 1 || undefined}>
             <Select
               aria-label="Part to split"
@@ -248,85 +247,91 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
                   ? `No component fits “${query}”.`
                   : ready === 'preparing'
                     ? 'The shapes of this part are being prepared. The table fills when they are there.'
-                    : (error ?? 'Looking at the bodies…')
+                    : (splitting.refusal ?? 'Looking at the bodies…')
               }
             />
           </div>
-        </div>
-        <div className={layout.stage}>
-          <Stage
-            scene={coloured}
-            sceneKey={path}
-            selected={lit}
-            hidden={hidden}
-            labels={labels}
-            spreads
-            fitRequest={fitRequest}
-            onName={(row, name) => {
-              const component = components.find(({ bodies: own }) => own.includes(row));
-              if (component) setNames([[component, name]]);
+        </>
+      }
+      stage={
+        <Stage
+          scene={coloured}
+          sceneKey={path}
+          selected={lit}
+          hidden={hidden}
+          labels={labels}
+          spreads
+          fitRequest={fitRequest}
+          onName={(row, name) => {
+            const component = components.find(({ bodies: own }) => own.includes(row));
+            if (component) setNames([[component, name]]);
+          }}
+          onPick={(pick) => {
+            const component = components.find(({ bodies: own }) => own.includes(pick?.row ?? -1));
+            const picked =
+              pick && (component ? componentKey(bodies, component) : bodyKeys(bodies)[pick.row]!);
+            change({ sel: picked });
+          }}
+        >
+          <SelectionTools
+            facts={factsInWords(
+              [...lit].map((position) => bodies[position]!),
+              choices.materials,
+            )}
+            count={lit.size}
+            isAlone={alone}
+            isHidden={isHidden}
+            hidden={hiddenAlways.size}
+            cut={
+              lit.size === 1
+                ? `/projects/${projectId}/cut?file=${encodeURIComponent(path)}&body=${bodies[[...lit][0]!]!.id}`
+                : null
+            }
+            joins={mayEdit ? joins : null}
+            onGo={() => setFitRequest(fitRequest + 1)}
+            onHide={toggleHidden}
+            onAlone={() => setAlone(!alone)}
+            onShowAll={() => change({ hidden: null })}
+            onJoin={() => {
+              if (joins) choose.join(lit, joins);
+              change({ sel: null });
             }}
-            onPick={(pick) => {
-              const component = components.find(({ bodies: own }) => own.includes(pick?.row ?? -1));
-              const picked =
-                pick && (component ? componentKey(bodies, component) : bodyKeys(bodies)[pick.row]!);
-              change({ sel: picked });
-            }}
-          >
-            <SelectionTools
-              facts={factsInWords(
-                [...lit].map((position) => bodies[position]!),
-                choices.materials,
-              )}
-              count={lit.size}
-              isAlone={alone}
-              isHidden={isHidden}
-              hidden={hiddenAlways.size}
-              cut={
-                lit.size === 1
-                  ? `/projects/${projectId}/cut?file=${encodeURIComponent(path)}&body=${bodies[[...lit][0]!]!.id}`
-                  : null
-              }
-              joins={mayEdit ? joins : null}
-              onGo={() => setFitRequest(fitRequest + 1)}
-              onHide={toggleHidden}
-              onAlone={() => setAlone(!alone)}
-              onShowAll={() => change({ hidden: null })}
-              onJoin={() => {
-                if (joins) choose.join(lit, joins);
-                change({ sel: null });
-              }}
-            />
-          </Stage>
-        </div>
-      </div>
-      <SplitPlan
-        path={path}
-        total={bodies.length}
-        outline={outline}
-        choices={choices}
-        done={
-          applied && !undone
-            ? {
-                lines: [`Done: ${applied.summary}.`, checkInWords(check)],
-                assembly: `/projects/${projectId}/structure?root=${encodeURIComponent(applied.assembly)}`,
-                undoButton,
-                // Done is done until another choice is made.
-                isThisPlan: appliedChoices === choices,
-              }
-            : null
-        }
-        error={error}
-        mayEdit={mayEdit}
-        running={splitting.running}
-        onCancel={splitting.cancel}
-        onTakeProposals={setNames}
-        onApply={({ base }) => {
-          setAppliedChoices(choices);
-          void splitting.start('split', { file: path, sha256, choices, base });
-        }}
-      />
-    </div>
+          />
+        </Stage>
+      }
+      lines={() => (outline ? splitLines(outline, choices, path, bodies.length) : [])}
+      warnings={problems.map(
+        ({ name, problem, proposal }) => `${name || 'A name'}: ${problem} ${proposal} would do.`,
+      )}
+      empty="Looking at the bodies…"
+      label={() => `Split off ${plural(inPlan.length, 'body', 'bodies')}`}
+      doing="Splitting"
+      undo="Undo the split"
+      again="Splitting again makes a second set of files: is that meant?"
+      done={({ preview }) => (
+        <>
+          <span>{checkInWords(check)}</span>
+          <Link to={`/projects/${projectId}/structure?root=${encodeURIComponent(preview.assembly)}`}>
+            Open the assembly
+          </Link>
+        </>
+      )}
+    >
+      {problems.length > 0 && mayEdit && (
+        <Button
+          variant="default"
+          onClick={() =>
+            setNames(
+              problems.flatMap((component) =>
+                component.proposal ? [[component, component.proposal] as const] : [],
+              ),
+            )
+          }
+        >
+          Take the proposed names
+        </Button>
+      )}
+    </OperationPage>
   );
 }
 

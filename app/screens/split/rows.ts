@@ -55,6 +55,18 @@ export function bodyKeys(bodies: readonly SplitBody[]): string[] {
   });
 }
 
+/**
+ * The keys of rows that are selected, as the rows are now: a component that is left out goes on as the row of its body, and the
+ * other way round.
+ */
+export function keysNow(rows: readonly SplitRow[], selected: readonly string[]): string[] {
+  const present = new Set(rows.map(({ key }) => key));
+  return selected.map((key) => {
+    const other = (key.startsWith('c') ? 'b' : 'c') + key.slice(1);
+    return !present.has(key) && present.has(other) ? other : key;
+  });
+}
+
 /** Every body that some rows stand for, each once, by position. */
 export function positionsIn(rows: readonly SplitRow[]): number[] {
   return [

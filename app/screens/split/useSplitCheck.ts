@@ -5,9 +5,9 @@ import { post } from '../../ui/json-request';
 type Answer = { check: SplitCheck } | { trouble: string } | null;
 
 /** Has what was split held against its source, once the kernel has measured the new files. */
-export function useSplitCheck(projectId: string, applied: { applied: string; check: object } | null): Answer {
+export function useSplitCheck(projectId: string, check: object | null): Answer {
   const [answer, setAnswer] = useState<Answer>(null);
-  const request = applied ? JSON.stringify(applied.check) : null;
+  const request = check ? JSON.stringify(check) : null;
   useEffect(() => {
     setAnswer(null);
     if (request === null) return;
@@ -16,12 +16,12 @@ export function useSplitCheck(projectId: string, applied: { applied: string; che
       for (let pause = 300; !gone; pause = Math.min(3000, pause * 1.5)) {
         await new Promise((resolve) => setTimeout(resolve, pause));
         if (gone) return;
-        const { check } = await post<{ check: SplitCheck | null }>(
+        const { check: made } = await post<{ check: SplitCheck | null }>(
           `/projects/${projectId}/split-check`,
           JSON.parse(request) as object,
         );
-        if (check) {
-          if (!gone) setAnswer({ check });
+        if (made) {
+          if (!gone) setAnswer({ check: made });
           return;
         }
       }

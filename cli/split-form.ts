@@ -1,0 +1,128 @@
+import path from 'node:path';
+import { InvalidArgumentError, Option } from 'commander';
+import type { FolderFileSet } from '#core/change/folder';
+import { scanFileSet } from '#core/scan/scan';
+import type { Kernel } from '#core/shape/kernel';
+import { compareSums, measureWith, type SplitCheck, sumOfAssembly, sumOfBodies } from '#core/split/check';
+import { ORIGINS } from '#core/split/choices';
+import { bodiesIn, type SplitGroup } from '#core/split/groups';
+import type { SplitFileChoices } from '#core/split/operation';
+import type { MeasuredBody } from '#core/split/placed-shape';
+import type { SplitOutline } from '#core/split/plan';
+import { FINDINGS, FINE, UsageError } from './exit';
+import type { CommandForm } from './operation-command';
+import { plural, printJson, printLine, printTable, slashed } from './output';
+
+/** `split FILE`: the folder of the new files as a folder of this system, and one line a body. */
+export const SPLIT_FORM: CommandForm<SplitFileChoices, SplitOutline> = {
+  takes: 'file',
+  ownFlags: ['folder', 'naming', 'origin', 'bodies', 'use', 'rest'],
+  options: (command) =>
+    command
+      .option('--to <DIR>', 'folder of the new files')
+      .addOption(
+        new Option('--names <FROM>', 'where names come from').choices(['body', 'number']).default('body'),
+      )
+      .option('--origin <WHERE>', 'source or body (or centre, corner, centroid, axis)', origin, 'source')
+      .option('--check', 'have the geometry kernel hold the result against the source'),
+  folder: ({ to }, project) => (to === undefined ? project : commonFolder(project, path.resolve(to))),
+  choices: ({ to, names, pattern, origin: where }, _, root) => ({
+    folder: to === undefined ? null : slashed(path.relative(root, path.resolve(to))),
+    naming: pattern === undefined ? names : 'number',
+    origin: where,
+  }),
+  async tell({ change, preview: outline, context, files, dryRun, json }, { check: isChecked }) {
+    const { source } = outline;
+    const facts = await context.measured(source.path, source.scope.wanted);
+    const check = isChecked && !dryRun ? await checkResult(context.kernel, files, outline, facts) : null;
+    const problem = outline.components.find((component) => component.problem !== null);
+    if (problem) throw new UsageError(`${problem.name}: ${problem.problem} ${problem.proposal} would do.`);
+    const inFile = change.changes.length === 1;
+    const place = (inRoot: string) => slashed(path.relative(process.cwd(), path.join(files.root, inRoot)));
+    const fileOf = (component: { file: string }) => place(inFile ? outline.assembly : component.file);
+    if (json) {
+      printJson({
+        source: place(source.path),
+        applied: !dryRun,
+        assembly: place(outline.assembly),
+        components: outline.components.length,
+        bodies: bodyRows(outline.components, facts, fileOf),
+        warnings: change.warnings,
+        ...(check ? { check } : {}),
+      });
+    } else {
+      printTable(
+        outline.components.map((component) => [
+          component.name,
+          `${component.group.members.length} x`,
+          component.group.mirrorOf === null
+            ? ''
+            : `mirror of ${outline.components[component.group.mirrorOf]!.name}`,
+          fileOf(component),
+        ]),
+        [1],
+      );
+      printLine();
+      for (const warning of change.warnings) printLine(`note   ${warning}`);
+      printLine(`${change.summary}${dryRun ? ' (not done: dry run)' : ''}.`);
+      printLine(`Assembly: ${place(outline.assembly)}`);
+      if (check)
+        printLine(
+          `Check: ${check.isSame ? 'the same' : 'NOT the same'}. ${plural(check.after.bodies, 'body', 'bodies')} of ${check.before.bodies}, volume off by ${check.volumeOff.toExponential(1)}, centre by ${check.centreOff.toExponential(1)} mm, box by ${check.boxOff.toExponential(1)} mm.`,
+        );
+    }
+    return check?.isSame === false ? FINDINGS : FINE;
+  },
+};
+
+/** Measures what was written, from the files, and holds it against the source. */
+async function checkResult(
+  kernel: Kernel,
+  files: FolderFileSet,
+  outline: SplitOutline,
+  facts: ReadonlyMap<number, MeasuredBody>,
+): Promise<SplitCheck> {
+  const bodies = outline.components.flatMap(({ group }) => bodiesIn(group));
+  const measure = measureWith(kernel, files);
+  const after = await sumOfAssembly(measure, await scanFileSet(files), outline.assembly);
+  return compareSums(sumOfBodies(bodies, facts), after!);
+}
+
+function origin(text: string): string {
+  if (text === 'body') return 'centre';
+  if (!ORIGINS.some((known) => known === text))
+    throw new InvalidArgumentError(`It is source, body, ${ORIGINS.slice(1).join(', ')}.`);
+  return text;
+}
+
+/** One line a body, in the order of the source. */
+function bodyRows(
+  components: readonly { name: string; file: string; group: SplitGroup }[],
+  facts: ReadonlyMap<number, MeasuredBody>,
+  fileOf: (component: { file: string }) => string,
+) {
+  return components
+    .flatMap((component, n) =>
+      bodiesIn(component.group).map((body) => ({
+        body: body.id,
+        name: component.name,
+        file: fileOf(component),
+        shape: n + 1,
+        instances: component.group.members.length,
+        volume: facts.get(body.id)?.facts?.volume ?? null,
+        mirrorOf: component.group.mirrorOf === null ? null : component.group.mirrorOf + 1,
+      })),
+    )
+    .sort((a, b) => a.body - b.body);
+}
+
+/** The smallest folder that holds both; the file system's own top is no place to work in. */
+function commonFolder(a: string, b: string): string {
+  let folder = a;
+  while (b !== folder && !b.startsWith(folder + path.sep)) {
+    folder = path.dirname(folder);
+    if (folder === path.dirname(folder))
+      throw new UsageError(`${b} has no folder in common with ${a}: links between them would be absolute.`);
+  }
+  return folder;
+}
