@@ -21,7 +21,7 @@ export default [
   route('projects/:projectId/tasks', 'routes/tasks.ts'),
   route('projects/:projectId/operations', 'routes/operations.ts'),
   route('projects/:projectId/split-check', 'routes/split-check.ts'),
-  route('projects/:projectId/cuts', 'routes/cuts.ts'),
+  route('projects/:projectId/pictures/:sha256', 'routes/pictures.ts'),
   route('projects/:projectId/file-facts', 'routes/file-facts.ts'),
   route('projects/:projectId/events', 'routes/events.ts'),
   route('projects/:projectId/shapes/:sha256', 'routes/shapes.ts'),

@@ -27,8 +27,6 @@ export interface Told<Preview> extends Planned<Preview> {
 
 /** What is particular to the command of one operation. */
 export interface CommandForm<Choices = object, Preview = unknown> {
-  /** A file that gives the choice `file`, in the project around it; a folder with a project unless it says so. */
-  takes?: 'folder' | 'file';
   /** Choices that have flags of their own, or none. */
   ownFlags?: readonly (keyof Choices & string)[];
   /** Adds those flags. */
@@ -52,16 +50,15 @@ export function addOperationCommand<Choices extends object, Preview>(
   form: CommandForm<Choices, Preview>,
   onDone: (code: number) => void,
 ): void {
+  // An operation on a file takes it as its choice `file`, in the project around it; others work in a folder.
+  const isFile = operation.accepts === 'file' || operation.accepts === 'body';
   const command = program
     .command(operation.name)
     .description(inCommandWords(operation.purpose))
-    .argument(form.takes === 'file' ? '<FILE>' : '<DIR>');
-  addFlags(command, operation.choices, [
-    ...(form.ownFlags ?? []),
-    ...(form.takes === 'file' ? ['file'] : []),
-  ]);
+    .argument(isFile ? '<FILE>' : '<DIR>');
+  addFlags(command, operation.choices, [...(form.ownFlags ?? []), ...(isFile ? ['file'] : [])]);
   form.options?.(command);
-  if (form.takes === 'file') command.option('--root <DIR>', 'the folder that links may lead to');
+  if (isFile) command.option('--root <DIR>', 'the folder that links may lead to');
   command
     .option('--choices <FILE>', 'a JSON file with choices, for those that have no flag')
     .option('--dry-run', 'show what would change and change nothing')
@@ -69,7 +66,6 @@ export function addOperationCommand<Choices extends object, Preview>(
     .action(async (argument: string) => {
       const given: Given = command.opts();
       const { choices: listed, dryRun = false, json = false } = given;
-      const isFile = form.takes === 'file';
       const project = isFile ? path.resolve(given.root ?? (await projectAround(argument))) : argument;
       await inFolder(form.folder?.(given, project) ?? project, async (context, files) => {
         const asked = {

@@ -15,7 +15,6 @@ import { plural, printJson, printLine, printTable, slashed } from './output';
 
 /** `split FILE`: the folder of the new files as a folder of this system, and one line a body. */
 export const SPLIT_FORM: CommandForm<SplitFileChoices, SplitOutline> = {
-  takes: 'file',
   ownFlags: ['folder', 'naming', 'origin', 'bodies', 'use', 'rest'],
   options: (command) =>
     command

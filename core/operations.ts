@@ -1,3 +1,4 @@
+import { CUT } from './cut/operation';
 import { DETACH, FOLLOW } from './follow/operation';
 import type { Operation } from './operation';
 import { REPAIR } from './repair/operation';
@@ -6,7 +7,7 @@ import { SPLIT } from './split/operation';
 
 /** Every operation, in the order of its place. */
 // biome-ignore lint/suspicious/noExplicitAny: each has choices and a preview of its own
-export const OPERATIONS: readonly Operation<any, any>[] = [REPAIR, RENEW, FOLLOW, DETACH, SPLIT];
+export const OPERATIONS: readonly Operation<any, any>[] = [REPAIR, RENEW, FOLLOW, DETACH, SPLIT, CUT];
 
 /** The operation of a name, if there is one. */
 export function operationNamed(name: string): (typeof OPERATIONS)[number] | undefined {

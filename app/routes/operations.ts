@@ -38,7 +38,8 @@ export async function action({ request, params }: Route.ActionArgs) {
   }
   if (operation.cost === 'quick') {
     try {
-      return Response.json({ planned: await planFor({ db, ...owner }, wanted) });
+      const { view } = await planFor({ db, ...owner }, wanted);
+      return Response.json({ planned: view });
     } catch (error) {
       const words = refusalOf(error);
       if (words === undefined) throw error;

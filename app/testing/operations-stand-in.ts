@@ -48,7 +48,7 @@ export function operationsStandIn(
       ...context,
     } as PlanContext;
     const plan = await planOperation(operationNamed(operation)!, whole, choices);
-    const home = { project, projectId: 'p', shapes: async () => new Map() };
+    const home = { project, projectId: 'p', shapes: async () => new Map(), keep: async () => 'ab' };
     return { ...plan, preview: await previewView(operation, plan.preview, home) };
   };
   const answer = async (address: string, init?: RequestInit): Promise<Response | undefined> => {

@@ -6,7 +6,6 @@ import { changeLines } from './change-lines';
 import layout from './OperationPage.module.css';
 import { TaskBar } from './TaskBar';
 import type { useOperation } from './useOperation';
-import { useUndo } from './useUndo';
 import { WhatWillChange } from './WhatWillChange';
 
 type OperationOf<Preview> = ReturnType<typeof useOperation<Preview>>;
@@ -23,8 +22,6 @@ interface OperationFootProps<Preview> {
   doing: string;
   /** What stands in its way, or should be known, besides what the plan says. */
   warnings?: readonly string[];
-  /** The words on the button that takes it back. */
-  undo?: string;
   /** Asked before just the same is done a second time. */
   again?: string;
   /** Where to go when it is done. */
@@ -41,7 +38,6 @@ export function OperationFoot<Preview>({
   label,
   doing,
   warnings = [],
-  undo,
   again,
   done,
   children,
@@ -67,7 +63,7 @@ export function OperationFoot<Preview>({
           {work.error}
         </span>
       )}
-      <JustDone operation={operation} done={done} undo={undo} />
+      <JustDone operation={operation} done={done} />
       {children}
       {(isStopped || refusal !== null) && (
         <Button variant="default" onClick={operation.again}>
@@ -100,16 +96,14 @@ const MOST_WARNINGS = 4;
 export function JustDone<Preview>({
   operation,
   done,
-  undo,
-}: Pick<OperationFootProps<Preview>, 'operation' | 'done' | 'undo'>) {
-  const result = operation.work.done?.result ?? null;
-  const { undone, button } = useUndo(result?.applied, undo);
-  if (!result || undone) return null;
+}: Pick<OperationFootProps<Preview>, 'operation' | 'done'>) {
+  const { result, undoButton } = operation;
+  if (!result) return null;
   return (
     <div className={layout.undo}>
       <span role="status">{result.summary}.</span>
       {done?.(result)}
-      {button}
+      {undoButton}
     </div>
   );
 }

@@ -4,6 +4,7 @@ import type { AppliedChange, PlannedView } from '#server/views/planned-view';
 import type { ProjectContext } from '../screens/project/ProjectFrame';
 import { post } from './json-request';
 import { cancelTask, type TaskProgress, untilEnded, useTask } from './useTask';
+import { useUndo } from './useUndo';
 
 /** A plan as far as it has come. */
 interface Planning<Preview> {
@@ -30,8 +31,9 @@ type Answer<Preview> = { planned: PlannedView<Preview> } | { task: string };
  * What an operation would do with some choices, made again whenever they or the project are others; and carrying it out just
  * as it is shown.
  * @param choices null while there is nothing to plan
+ * @param undo the words on the button that takes it back
  */
-export function useOperation<Preview>(operation: string, choices: object | null) {
+export function useOperation<Preview>(operation: string, choices: object | null, undo?: string) {
   const { projectId, revision } = useOutletContext<ProjectContext>();
   const address = `/projects/${projectId}/operations`;
   const key = choices === null ? '' : JSON.stringify({ operation, choices });
@@ -42,6 +44,10 @@ export function useOperation<Preview>(operation: string, choices: object | null)
   const stop = useRef(() => {});
   const hasPlanned = useRef(false);
   const { startAt, ...work } = useTask<AppliedChange & { preview: Preview }>();
+  const applied = work.done?.result ?? null;
+  const { undone, button: undoButton } = useUndo(applied?.applied, undo);
+  /** What was done last; null once it was taken back. */
+  const result = undone ? null : applied;
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: another attempt is another plan
   useEffect(() => {
@@ -114,7 +120,9 @@ export function useOperation<Preview>(operation: string, choices: object | null)
     apply,
     work,
     /** Whether just these choices were carried out before. */
-    isAgain: key !== '' && appliedKey === key,
+    isAgain: result !== null && appliedKey === key,
+    result,
+    undoButton,
     stop: () => stop.current(),
     again: () => setAttempt(attempt + 1),
   };

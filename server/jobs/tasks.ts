@@ -9,7 +9,7 @@ import { defectInWords } from '#server/log';
 import { enqueue } from './queue';
 
 /** The kinds of tasks. Those of operations are all `plan` and `apply`. */
-export const TASK_NAMES = ['plan', 'apply', 'package', 'cut', 'keep-pieces'] as const;
+export const TASK_NAMES = ['plan', 'apply', 'package'] as const;
 export type TaskName = (typeof TASK_NAMES)[number];
 
 /** Whose work it is. */

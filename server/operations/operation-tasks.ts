@@ -3,6 +3,7 @@ import { checkSeen, SeenVersion } from '#core/change/seen';
 import { type PlanContext, type Planned, planOperation } from '#core/operation';
 import { operationNamed } from '#core/operations';
 import { Refusal } from '#core/refusal';
+import { putBlob } from '#server/db/blobs';
 import { shapesOf } from '#server/jobs/shapes';
 import { taskKind } from '#server/jobs/tasks';
 import { applyInTask } from '#server/projects/apply-in-task';
@@ -16,14 +17,15 @@ export type OperationRequest = z.infer<typeof OperationRequest>;
 
 const ApplyRequest = OperationRequest.extend({ seen: z.array(SeenVersion) });
 
-/** What an operation would do. Nothing changes. */
+/** What an operation would do, and what is kept for its page. Nothing changes. */
 export async function planFor(
   request: PlanRequest,
   { operation, choices }: OperationRequest,
-): Promise<PlannedView> {
+): Promise<{ view: PlannedView; blobs: string[] }> {
   const { context } = await contextFor({ ...request, isSketch: true });
   const planned = await planOperation(known(operation), context, choices);
-  return plannedView({ ...planned, preview: await viewOf(request, operation, context, planned) });
+  const { preview, blobs } = await viewOf(request, operation, context, planned);
+  return { view: plannedView({ ...planned, preview }), blobs };
 }
 
 /** Plans an operation for its page. */
@@ -31,7 +33,8 @@ export const PLAN = taskKind<OperationRequest, PlannedView>({
   role: 'viewer',
   request: OperationRequest,
   async run(task, request) {
-    await task.finish(await planFor(task, request));
+    const { view, blobs } = await planFor(task, request);
+    await task.finish(view, { blobs });
   },
 });
 
@@ -45,18 +48,25 @@ export const APPLY = taskKind<z.infer<typeof ApplyRequest>, AppliedChange & { pr
     checkSeen(seen, planned.seen);
     if (planned.change.changes.length === 0)
       throw new Refusal('There is nothing to change any more: the files are as they would become.');
-    const preview = await viewOf(task, operation, context, planned);
-    await applyInTask(task, files, planned.change, { preview });
+    const { preview, blobs } = await viewOf(task, operation, context, planned);
+    await applyInTask(task, files, planned.change, { preview }, blobs);
   },
 });
 
-function viewOf(
+async function viewOf(
   { db, project: projectId }: PlanRequest,
   operation: string,
   { project }: PlanContext,
   { preview }: Planned<unknown>,
-): Promise<unknown> {
-  return previewView(operation, preview, { project, projectId, shapes: () => shapesOf(db, project) });
+): Promise<{ preview: unknown; blobs: string[] }> {
+  const blobs: string[] = [];
+  const keep = async (bytes: Uint8Array) => {
+    const sha256 = await putBlob(db, bytes);
+    blobs.push(sha256);
+    return sha256;
+  };
+  const home = { project, projectId, shapes: () => shapesOf(db, project), keep };
+  return { preview: await previewView(operation, preview, home), blobs };
 }
 
 function known(name: string) {

@@ -4,6 +4,7 @@ import { MemoryFileSet } from '#core/change/memory';
 import { OPERATIONS } from '#core/operations';
 import { reportOf } from '#core/scan/report';
 import type { Kernel } from '#core/shape/kernel';
+import { ThreadedKernel } from '#core/shape/threaded-kernel';
 import { writeBoxPart } from '#core/testing/box-part';
 import { gearUnit, testAssembly } from '#core/testing/projects';
 import { closeDatabase } from '#server/db/connection';
@@ -12,6 +13,7 @@ import { runTask, startTask, taskState } from '#server/jobs/tasks';
 import { loadProject } from '#server/projects/project-scan';
 import { testProject } from '#server/testing';
 import type { AppliedChange, PlannedView } from '#server/views/planned-view';
+import type { CutPreview } from '#server/views/previews';
 import { TASK_KINDS } from '#server/worker/task-kinds';
 
 afterAll(async () => {
@@ -19,15 +21,16 @@ afterAll(async () => {
   await closeDatabase();
 });
 
-async function setUp(files: MemoryFileSet) {
+async function setUp(files: MemoryFileSet, kernel = {} as Kernel) {
   const { db, project, owner, fileSet } = await testProject(files);
   const who = { project, user: owner.id };
   const run = async <Result>(kind: 'plan' | 'apply', request: object) => {
     const id = await startTask(db, who, kind, request);
-    await runTask(db, {} as Kernel, TASK_KINDS, id);
+    await runTask(db, kernel, TASK_KINDS, id);
     return (await taskState<Result>(db, who, id))!;
   };
-  const plan = async (operation: string, choices: object) => run<PlannedView>('plan', { operation, choices });
+  const plan = async <Preview = unknown>(operation: string, choices: object) =>
+    run<PlannedView<Preview>>('plan', { operation, choices });
   const apply = async (operation: string, choices: object, { seen }: Pick<PlannedView, 'seen'>) =>
     run<AppliedChange>('apply', { operation, choices, seen });
   return { db, project, fileSet, plan, apply };
@@ -122,5 +125,80 @@ describe('operations in a project', () => {
     expect(error).toMatch(/It is our fault, not yours\. Nothing was changed\..* number [2-9A-HJ-NP-Z]{6}\.$/);
     expect(error).not.toContain('undefined');
     expect(await fileSet.list()).toHaveLength((await loadProject(db, project)).files.size);
+  });
+});
+
+describe('a cut', () => {
+  const across = (x: number) => ({
+    piece: '',
+    cutter: { kind: 'plane', at: [x, 0, 0], normal: [1, 0, 0] },
+  });
+  const setUpBar = async () => {
+    const made = await setUp(
+      new MemoryFileSet([
+        [
+          'bar.stp',
+          writeBoxPart({
+            id: 'BAR',
+            boxes: [
+              { name: 'bar', size: [100, 20, 10] },
+              { name: 'pin', corner: [0, 50, 0] },
+            ],
+          }),
+        ],
+        ['unit.stp', testAssembly('UNIT', [{ written: 'bar.stp', id: 'BAR' }])],
+      ]),
+      kernel,
+    );
+    const products = async () =>
+      (await loadProject(made.db, made.project)).files.get('bar.stp')!.scan.products;
+    const body = (await products())[0]!.bodies[0]!.id;
+    const names = async () => (await products())[0]!.bodies.map(({ name }) => name);
+    return { ...made, asked: { file: 'bar.stp', body, steps: [across(30)] }, names };
+  };
+  const kernel = new ThreadedKernel();
+  afterAll(() => kernel.close());
+
+  it('is looked at first, kept as it was shown, and undone', async () => {
+    const { db, project, fileSet, plan, apply, asked, names } = await setUpBar();
+    const { id, result: shown } = await plan<CutPreview>('cut', asked);
+    expect(
+      shown!.preview.pieces.map(({ path, facts, snaps }) => [path, Math.round(facts.volume), snaps.length]),
+    ).toEqual([
+      ['1', 14_000, 20],
+      ['2', 6000, 20],
+    ]);
+    // The picture is kept for the page, as long as the task.
+    const [kept] = await db('task_blobs').where('task_id', id).select('sha256');
+    expect(shown!.preview.url).toBe(`/projects/${project}/pictures/${kept!.sha256}`);
+    expect(await names()).toEqual(['bar', 'pin']);
+    // Pieces that become components are files.
+    const nested = await plan('cut', { ...asked, as: 'nested', names: { '2': 'end' } });
+    expect(nested.result!.files.map(({ does, path }) => `${does} ${path}`)).toEqual([
+      'new bar/bar-1.stp',
+      'new bar/end.stp',
+      'written bar.stp',
+      'new bar/bar-assembly.stp',
+      'written unit.stp',
+    ]);
+
+    const named = { ...asked, names: { '2': 'end' } };
+    const done = await apply('cut', named, shown!);
+    expect(done).toMatchObject({ state: 'done' });
+    expect(await names()).toEqual(['pin', 'bar 1', 'end']);
+    // What was shown is gone: it cannot be cut twice.
+    expect(await apply('cut', named, shown!)).toMatchObject({ state: 'failed' });
+    await fileSet.applyAs(await fileSet.planUndo(done.result!.applied), done.result!.applied);
+    expect(await names()).toEqual(['bar', 'pin']);
+  });
+
+  it('that cannot be made says which step and why', async () => {
+    const { plan, asked } = await setUpBar();
+    expect(await plan('cut', { ...asked, steps: [across(30), { ...across(90), piece: '2' }] })).toMatchObject(
+      {
+        state: 'failed',
+        error: expect.stringMatching(/^Cut 2: The cut misses/),
+      },
+    );
   });
 });

@@ -1,4 +1,3 @@
-import type { ChangeSet } from '#core/change/change-set';
 import { catchingPoints } from '#core/cut/snaps';
 import { IDENTITY, invertRigid, multiply } from '#core/product/matrix';
 import type { Project } from '#core/scan/project';
@@ -59,16 +58,4 @@ export function cutView(
       })),
     },
   };
-}
-
-/** A file that a plan writes: new, or another version. */
-export interface ChangedFile {
-  path: string;
-  isNew: boolean;
-}
-
-export function changedFiles({ changes }: ChangeSet): ChangedFile[] {
-  return changes.flatMap((change) =>
-    change.action === 'write' ? [{ path: change.path, isNew: change.base === null }] : [],
-  );
 }

@@ -1,5 +1,8 @@
+import type { PiecesOfCut } from '#core/cut/operation';
+import { catchingPoints } from '#core/cut/snaps';
 import type { FollowLine, FollowOutline } from '#core/follow/outline';
 import type { Project } from '#core/scan/project';
+import type { BodyFacts } from '#core/shape/body';
 import type { SplitOutline } from '#core/split/plan';
 import type { ShapeState } from '#server/jobs/shapes';
 import { followScene } from './follow-view';
@@ -11,6 +14,23 @@ export interface PreviewHome {
   project: Project;
   projectId: string;
   shapes(): Promise<ReadonlyMap<string, ShapeState>>;
+  /** Keeps something for the page as long as the task is kept. @returns its hash */
+  keep(bytes: Uint8Array): Promise<string>;
+}
+
+/** A piece of a body that was cut. */
+export interface PieceView {
+  path: string;
+  facts: BodyFacts;
+  sliver: string | null;
+  /** Corners and middles of edges, mm. */
+  snaps: [number, number, number][];
+}
+
+/** The pieces of a body that was cut, and the address of their picture. */
+export interface CutPreview {
+  pieces: PieceView[];
+  url: string;
 }
 
 /** A source held against its files: every body of it in the table and on the stage. */
@@ -26,6 +46,15 @@ const VIEWS: {
 } = {
   split: async (outline: SplitOutline, { project }): Promise<SplitOutlineView> =>
     outlineView(project, outline),
+  cut: async ({ pieces, gltf }: PiecesOfCut, { projectId, keep }): Promise<CutPreview> => ({
+    pieces: pieces.map(({ path, facts, sliver, features }) => ({
+      path,
+      facts,
+      sliver,
+      snaps: catchingPoints(features),
+    })),
+    url: `/projects/${projectId}/pictures/${await keep(gltf)}`,
+  }),
   follow: async (outline: FollowOutline, { project, projectId, shapes }): Promise<FollowPreview> => ({
     lines: outline.lines,
     scene: followScene(project, await shapes(), projectId, outline),

@@ -1,6 +1,5 @@
 import type { TaskKind, TaskName } from '#server/jobs/tasks';
 import { APPLY, PLAN } from '#server/operations/operation-tasks';
-import { CUT, KEEP_PIECES } from '#server/projects/cuts';
 import { PACKAGE } from '#server/projects/packages';
 
 /** Every kind of task, by name. */
@@ -8,6 +7,4 @@ export const TASK_KINDS: { readonly [name in TaskName]: TaskKind } = {
   plan: PLAN,
   apply: APPLY,
   package: PACKAGE,
-  cut: CUT,
-  'keep-pieces': KEEP_PIECES,
 };

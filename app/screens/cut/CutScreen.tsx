@@ -1,26 +1,21 @@
 import { Button, Radio, Select, Stack } from '@mantine/core';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
 import type { CutChoices } from '#core/cut/plan';
-import type { Point } from '#core/shape/cut';
+import type { CutStep, Point } from '#core/shape/cut';
 import type { CutView } from '#server/views/cut-view';
-import type { AppliedChange } from '#server/views/planned-view';
+import type { CutPreview } from '#server/views/previews';
 import { Stage } from '../../stage/Stage';
 import { plural } from '../../ui/format';
-import layout from '../../ui/OperationPage.module.css';
-import { TaskBar } from '../../ui/TaskBar';
-import { useTask } from '../../ui/useTask';
-import { useUndo } from '../../ui/useUndo';
+import { OperationPage } from '../../ui/OperationPage';
+import { useOperation } from '../../ui/useOperation';
 import { useView } from '../../ui/useView';
-import { WhatWillChange } from '../../ui/WhatWillChange';
 import type { ProjectContext } from '../project/ProjectFrame';
 import classes from './Cut.module.css';
 import { CutterForm } from './CutterForm';
 import { cutterOf, freshDraft, type PickedFace, picksFace, planeOf, sketchOf, withPoint } from './draft';
 import { PiecesList } from './PiecesList';
 import { sceneWithPieces } from './pieces';
-import { useCutPlan } from './useCutPlan';
-import { useCuts } from './useCuts';
 
 const NONE: ReadonlySet<number> = new Set();
 
@@ -31,21 +26,29 @@ export function CutScreen(now: CutView) {
   // What was opened is what is cut; a newer version of the file comes with a reload.
   const [{ path, sha256, bodies, target, snaps, box, users, scene }] = useState(now);
   const body = target === null ? null : bodies[target]!;
-  const { current, running, error, cut, cancel, takeBack } = useCuts({
-    file: path,
-    sha256,
-    body: body?.id ?? null,
-  });
+  /** What was cut is no longer there to be looked at. */
+  const [isKept, setKept] = useState(false);
+  const [steps, setSteps] = useState<readonly CutStep[]>([]);
   const [piece, setPiece] = useState<string | null>(null);
   const [draft, setDraft] = useState(() => freshDraft('line', 'face', box));
   const [choices, setChoices] = useState<CutChoices>({ as: 'bodies', names: {}, folder: null });
   const [neighbours, setNeighbours] = useState(false);
-  const keeping = useTask<AppliedChange>();
-  const applied = keeping.done?.result ?? null;
-  const refused = keeping.error;
-  const { undone, button: undoButton } = useUndo(applied?.applied);
-  const isDone = applied !== null && !undone;
-  const { plan, trouble } = useCutPlan(projectId, isDone ? null : (current?.id ?? null), choices);
+  const cutting = useOperation<CutPreview>(
+    'cut',
+    body === null || steps.length === 0 || isKept ? null : { ...choices, file: path, body: body.id, steps },
+  );
+  const { planned, refusal, isStale, isStopped } = cutting;
+  const isCutting = isStale && !isStopped;
+  const current = steps.length === 0 ? null : (planned?.preview ?? null);
+  const isDone = cutting.result !== null;
+  useEffect(() => setKept(isDone), [isDone]);
+  /** Why the last cut could not be made: it is taken out again, and what was cut before stays. */
+  const [trouble, setTrouble] = useState<string | null>(null);
+  useEffect(() => {
+    if (refusal === null && !isStopped) return;
+    setTrouble(refusal ?? 'The cut was stopped.');
+    if (!isDone) setSteps((before) => before.slice(0, -1));
+  }, [refusal, isStopped, isDone]);
 
   const bodyName = body?.name || (body ? `Body #${body.id}` : '');
   const nameOf = useMemo(
@@ -53,15 +56,15 @@ export function CutScreen(now: CutView) {
     [choices.names, bodyName],
   );
   const shown = useMemo(
-    () => sceneWithPieces(scene, target, current, projectId, (which) => `${bodyName} ${which}`),
-    [scene, target, current, projectId, bodyName],
+    () => sceneWithPieces(scene, target, current, (which) => `${bodyName} ${which}`),
+    [scene, target, current, bodyName],
   );
   // The piece that is cut next: the one that is chosen, else the largest.
   const chosen = current?.pieces.find(({ path: own }) => own === piece) ?? current?.pieces[0] ?? null;
   const [nextSnaps, nextBox] = chosen ? [chosen.snaps, chosen.facts.box] : [snaps, box];
   const sketch = useMemo(
-    () => (isDone || running ? null : sketchOf(draft, nextBox, nextSnaps)),
-    [draft, nextBox, nextSnaps, isDone, running],
+    () => (isDone || isCutting ? null : sketchOf(draft, nextBox, nextSnaps)),
+    [draft, nextBox, nextSnaps, isDone, isCutting],
   );
   const hidden = useMemo(
     () => (neighbours ? NONE : new Set(scene.instances.flatMap(({ row }) => (row === target ? [] : [row])))),
@@ -113,13 +116,14 @@ export function CutScreen(now: CutView) {
     setPiece(null);
     setDraft(freshDraft(draft.kind, draft.on, nextBox));
   };
-  const isStale = now.sha256 !== sha256 && !applied;
-  const failed = trouble ?? refused;
+  const isOld = now.sha256 !== sha256 && !isDone;
 
   return (
-    <div className={layout.page}>
-      <div className={layout.work} data-choices="narrow">
-        <div className={layout.choices}>
+    <OperationPage
+      operation={cutting}
+      width="narrow"
+      choices={
+        <>
           <div className={classes.head}>
             <h1>Cut</h1>
             <Select
@@ -140,37 +144,32 @@ export function CutScreen(now: CutView) {
             {!isDone && <CutterForm draft={draft} box={nextBox} onChange={setDraft} />}
             {!isDone && (
               <div className={classes.go}>
-                {running ? (
-                  <TaskBar progress={running} label="Cutting" onCancel={cancel} />
-                ) : (
-                  <>
-                    <Button
-                      disabled={!mayEdit || !('cutter' in cutter) || body === null}
-                      title={mayEdit ? undefined : 'This needs the role editor.'}
-                      onClick={() => {
-                        if (!('cutter' in cutter)) return;
-                        void cut({ piece: chosen?.path ?? '', cutter: cutter.cutter }).then(
-                          (made) => made && again(),
-                        );
-                      }}
-                    >
-                      {chosen ? `Cut piece ${chosen.path} again` : 'Try the cut'}
-                    </Button>
-                    <span className="muted" role="status">
-                      {'missing' in cutter ? cutter.missing : 'Nothing is changed yet.'}
-                    </span>
-                  </>
-                )}
+                <Button
+                  disabled={!mayEdit || !('cutter' in cutter) || body === null || isCutting}
+                  loading={isCutting}
+                  title={mayEdit ? undefined : 'This needs the role editor.'}
+                  onClick={() => {
+                    if (!('cutter' in cutter)) return;
+                    setTrouble(null);
+                    setSteps([...steps, { piece: chosen?.path ?? '', cutter: cutter.cutter }]);
+                    again();
+                  }}
+                >
+                  {chosen ? `Cut piece ${chosen.path} again` : 'Try the cut'}
+                </Button>
+                <span className="muted" role="status">
+                  {'missing' in cutter ? cutter.missing : 'Nothing is changed yet.'}
+                </span>
               </div>
             )}
-            {error && (
+            {trouble && (
               <p className={classes.trouble} role="alert">
-                {error}
+                {trouble}
               </p>
             )}
             {current && (
               <PiecesList
-                steps={current.steps}
+                steps={steps}
                 pieces={current.pieces}
                 names={choices.names}
                 nameOf={(which) => `${bodyName} ${which}`}
@@ -180,10 +179,11 @@ export function CutScreen(now: CutView) {
                   setChoices({ ...choices, names: { ...choices.names, [which]: name } })
                 }
                 onTakeBack={() => {
-                  takeBack();
+                  setTrouble(null);
+                  setSteps(steps.slice(0, -1));
                   again();
                 }}
-                disabled={isDone || running !== null}
+                disabled={isDone || isCutting}
               />
             )}
             {current && !isDone && (
@@ -211,99 +211,46 @@ export function CutScreen(now: CutView) {
               </Radio.Group>
             )}
           </div>
-        </div>
-        <div className={layout.stage}>
-          <Stage
-            scene={shown}
-            sceneKey={`${path} ${body?.id}`}
-            selected={selected}
-            hidden={hidden}
-            labels={labels}
-            spreads={current !== null}
-            sketch={sketch}
-            onPick={pick}
-            lookFrom={lookFrom}
-            onPoint={(point) => setDraft(withPoint(draft, point))}
-            onName={(row, name) => {
-              const named = current?.pieces[row - scene.bodies.length];
-              if (named) setChoices({ ...choices, names: { ...choices.names, [named.path]: name } });
-            }}
-          >
-            <div className={classes.tools} role="toolbar" aria-label="What is shown">
-              <Button
-                variant={neighbours ? 'light' : 'default'}
-                aria-pressed={neighbours}
-                disabled={bodies.length < 2}
-                onClick={() => setNeighbours(!neighbours)}
-              >
-                Neighbours
-              </Button>
-            </div>
-          </Stage>
-        </div>
-      </div>
-      <WhatWillChange
-        lines={isDone ? [`Done: ${applied?.summary}.`] : plan ? planLines(plan.files, path) : []}
-        warnings={[
-          ...(isStale
-            ? [`${path} has changed since this page was loaded. Reload it to cut the new version.`]
-            : []),
-          ...(plan?.warnings ?? []),
-        ]}
-        empty={
-          failed ??
-          (current ? 'Looking at what changes…' : 'Nothing yet: the cut is tried first and looked at.')
-        }
-      >
-        {isDone ? (
-          <div className={layout.undo}>
-            <Link to={`/projects/${projectId}/split?file=${encodeURIComponent(path)}`}>Open the part</Link>
-            {undoButton}
-          </div>
-        ) : keeping.running ? (
-          <TaskBar progress={keeping.running} label="Keeping the pieces" onCancel={keeping.cancel} />
-        ) : (
-          <>
-            {refused && <span className={layout.error}>{refused}</span>}
+        </>
+      }
+      stage={
+        <Stage
+          scene={shown}
+          sceneKey={`${path} ${body?.id}`}
+          selected={selected}
+          hidden={hidden}
+          labels={labels}
+          spreads={current !== null}
+          sketch={sketch}
+          onPick={pick}
+          lookFrom={lookFrom}
+          onPoint={(point) => setDraft(withPoint(draft, point))}
+          onName={(row, name) => {
+            const named = current?.pieces[row - scene.bodies.length];
+            if (named) setChoices({ ...choices, names: { ...choices.names, [named.path]: name } });
+          }}
+        >
+          <div className={classes.tools} role="toolbar" aria-label="What is shown">
             <Button
-              size="sm"
-              disabled={!mayEdit || !plan || failed !== null || isStale || running !== null}
-              onClick={() => current && void keeping.start('keep-pieces', { cut: current.id, choices })}
+              variant={neighbours ? 'light' : 'default'}
+              aria-pressed={neighbours}
+              disabled={bodies.length < 2}
+              onClick={() => setNeighbours(!neighbours)}
             >
-              {current ? `Keep ${plural(current.pieces.length, 'piece')}` : 'Keep the pieces'}
+              Neighbours
             </Button>
-          </>
-        )}
-      </WhatWillChange>
-    </div>
+          </div>
+        </Stage>
+      }
+      warnings={
+        isOld ? [`${path} has changed since this page was loaded. Reload it to cut the new version.`] : []
+      }
+      empty={isDone ? 'The pieces are kept.' : 'Nothing yet: the cut is tried first and looked at.'}
+      label={(plan) => (plan ? `Keep ${plural(plan.preview.pieces.length, 'piece')}` : 'Keep the pieces')}
+      doing="Keeping the pieces"
+      done={() => (
+        <Link to={`/projects/${projectId}/split?file=${encodeURIComponent(path)}`}>Open the part</Link>
+      )}
+    />
   );
-}
-
-function planLines(files: readonly { path: string; isNew: boolean }[], path: string): React.ReactNode[] {
-  const fresh = files.filter(({ isNew }) => isNew);
-  const again = files.filter(({ isNew }) => !isNew);
-  const list = (paths: readonly { path: string }[]) =>
-    paths.map((file, n) => (
-      <span key={file.path} className="mono">
-        {n > 0 && ', '}
-        {file.path}
-      </span>
-    ));
-  return [
-    ...(again.length > 0
-      ? [
-          <>
-            A new version of {list(again)}
-            {again.some((file) => file.path === path) ? '; the version of now is kept, too.' : '.'}
-          </>,
-        ]
-      : []),
-    ...(fresh.length > 0
-      ? [
-          <>
-            {plural(fresh.length, 'new file')}: {list(fresh)}.
-          </>,
-        ]
-      : []),
-  ];
 }

@@ -1,6 +1,6 @@
 import { Button, TextInput } from '@mantine/core';
 import type { CutStep } from '#core/shape/cut';
-import type { StoredPiece } from '#server/projects/cuts';
+import type { PieceView } from '#server/views/previews';
 import { volume } from '../../ui/format';
 import classes from './Cut.module.css';
 import { cutInWords } from './draft';
@@ -8,7 +8,7 @@ import { PIECE_COLOURS } from './pieces';
 
 interface Props {
   steps: readonly CutStep[];
-  pieces: readonly StoredPiece[];
+  pieces: readonly PieceView[];
   names: { [piece: string]: string };
   nameOf: (piece: string) => string;
   selected: string | null;

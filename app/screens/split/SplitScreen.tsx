@@ -48,9 +48,9 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
   const splitting = useOperation<SplitOutlineView>(
     'split',
     path === null || ready === 'preparing' ? null : { ...choices, file: path },
+    'Undo the split',
   );
-  const applied = splitting.work.done?.result ?? null;
-  const check = useSplitCheck(projectId, applied?.preview.check ?? null);
+  const check = useSplitCheck(projectId, splitting.result?.preview.check ?? null);
   const { planned } = splitting;
   // A plan for another version of the part says nothing of the bodies that are shown.
   const outline = planned?.preview.check.sha256 === sha256 ? planned.preview : null;
@@ -306,7 +306,6 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
       empty="Looking at the bodies…"
       label={() => `Split off ${plural(inPlan.length, 'body', 'bodies')}`}
       doing="Splitting"
-      undo="Undo the split"
       again="Splitting again makes a second set of files: is that meant?"
       done={({ preview }) => (
         <>

@@ -1,0 +1,98 @@
+import { z } from 'zod';
+import { operation, type PlanContext, type Planned } from '#core/operation';
+import { Refusal } from '#core/refusal';
+import { CutError, type CutPiece, type CutStep } from '#core/shape/cut';
+import { packGltf } from '#core/shape/gltf';
+import { SourcePart } from '#core/split/source-part';
+import { kernelUnitOf } from './pieces';
+import { CutChoices, planCut, refuseAssembly } from './plan';
+
+/** mm: farther than any part reaches. */
+const Coordinate = z.number().min(-1e8).max(1e8);
+const Point = z.tuple([Coordinate, Coordinate, Coordinate]);
+const FaceOf = z.object({ of: z.union([z.int(), z.string().max(200)]), face: z.int().min(0) });
+
+export const CutBodyChoices = CutChoices.extend({
+  file: z.string().min(1).describe('the part'),
+  body: z.int().describe('number of the body in the file'),
+  /** The cuts, one after the other. */
+  steps: z
+    .array(
+      z.object({
+        piece: z.string().max(200),
+        cutter: z.discriminatedUnion('kind', [
+          z.object({ kind: z.literal('plane'), at: Point, normal: Point }),
+          z.object({ kind: z.literal('face'), ...FaceOf.shape }),
+          z.object({
+            kind: z.literal('line'),
+            points: z.array(Point).min(2).max(200),
+            along: z.union([Point, FaceOf]),
+          }),
+        ]),
+      }),
+    )
+    .min(1)
+    .max(50),
+});
+export type CutBodyChoices = z.infer<typeof CutBodyChoices>;
+
+/** The pieces of a body, and their picture. */
+export interface PiecesOfCut {
+  pieces: CutPiece[];
+  /** Binary glTF, a node for each piece by its position. */
+  gltf: Uint8Array;
+}
+
+/** Cuts a body into pieces. */
+export const CUT = operation({
+  name: 'cut',
+  title: 'Cut a body',
+  purpose: 'Cut one body of a part into pieces, which stay bodies or become components.',
+  place: 'make',
+  page: 'cut',
+  role: 'editor',
+  accepts: 'body',
+  choices: CutBodyChoices,
+  cost: 'slow',
+  async plan(context, { file, body: number, steps, ...choices }): Promise<Planned<PiecesOfCut>> {
+    const { project, draft } = context;
+    const scanned = project.files.get(file);
+    if (!scanned) throw new Refusal(`There is no file ${file}.`);
+    draft.restOn(file);
+    const source = await context.remember(
+      `part ${scanned.sha256} ${file}`,
+      async () => new SourcePart(file, await draft.read(file)),
+    );
+    refuseAssembly(source);
+    const body = source.bodies.find(({ id }) => id === number);
+    if (!body) throw new Refusal(`${file} has no body #${number}.`);
+    const made = await context.remember(
+      `pieces ${scanned.sha256} ${number} ${JSON.stringify(steps)}`,
+      async () => cutBody(context, source, number, steps),
+    );
+    const change = await planCut(context, { source, body, pieces: made.pieces, choices });
+    return { change, preview: made };
+  },
+});
+
+async function cutBody(
+  { kernel, signal, progress }: PlanContext,
+  source: SourcePart,
+  number: number,
+  steps: readonly CutStep[],
+): Promise<PiecesOfCut> {
+  const body = source.bodies.find(({ id }) => id === number)!;
+  const onStep = (done: number, of: number) => void progress('Cutting', done, of).catch(() => {});
+  try {
+    const pieces = await kernel.cutBody(source.file.bytes, number, steps, kernelUnitOf(source, body), {
+      signal,
+      onStep,
+    });
+    const nodes = pieces.map(({ mesh, facts, features }, n) => ({ body: n, mesh, facts, features }));
+    return { pieces, gltf: await packGltf(nodes) };
+  } catch (error) {
+    if (error instanceof CutError && error.step !== null && steps.length > 1)
+      throw new Refusal(`Cut ${error.step + 1}: ${error.message}`);
+    throw error;
+  }
+}
