@@ -24,6 +24,8 @@ interface OperationFootProps<Preview> {
   warnings?: readonly string[];
   /** Asked before just the same is done a second time. */
   again?: string;
+  /** What came of it, in lines, when it is done. */
+  outcome?: (result: AppliedChange & { preview: Preview }) => React.ReactNode[];
   /** Where to go when it is done. */
   done?: (result: AppliedChange & { preview: Preview }) => React.ReactNode;
   /** Choices that stand beside the button. */
@@ -39,12 +41,31 @@ export function OperationFoot<Preview>({
   doing,
   warnings = [],
   again,
+  outcome,
   done,
   children,
 }: OperationFootProps<Preview>) {
   const { mayEdit } = useOutletContext<ProjectContext>();
-  const { planned, refusal, isStale, isStopped, progress, work } = operation;
+  const { planned, refusal, isStale, isStopped, progress, work, result } = operation;
   const { running } = work;
+  if (operation.isDone && result)
+    return (
+      <WhatWillChange
+        lines={[
+          <span key="done" role="status">{`Done: ${result.summary}.`}</span>,
+          ...(outcome?.(result) ?? []),
+        ]}
+        empty=""
+      >
+        {done?.(result)}
+        {operation.undoButton}
+        {again && mayEdit && (
+          <Button variant="default" onClick={operation.goOn}>
+            Once more
+          </Button>
+        )}
+      </WhatWillChange>
+    );
   const nothing = isStopped ? 'It was stopped.' : isStale ? 'Looking at what changes…' : empty;
   return (
     <WhatWillChange
@@ -77,12 +98,11 @@ export function OperationFoot<Preview>({
       {!running && !progress && (
         <Button
           size="sm"
-          variant={operation.isAgain && again ? 'default' : undefined}
           disabled={!mayEdit || !planned || isStale || refusal !== null || planned.files.length === 0}
           title={mayEdit ? undefined : 'You may look at this project, not change it'}
           onClick={() => void operation.apply()}
         >
-          {operation.isAgain && again ? `${label(planned)} again` : label(planned)}
+          {label(planned)}
         </Button>
       )}
     </WhatWillChange>

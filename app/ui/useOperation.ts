@@ -41,6 +41,7 @@ export function useOperation<Preview>(operation: string, choices: object | null,
   const [state, setState] = useState<Omit<Planning<Preview>, 'isStale'> & { key: string }>(NOTHING);
   const [attempt, setAttempt] = useState(0);
   const [appliedKey, setAppliedKey] = useState('');
+  const [goesOn, setGoesOn] = useState(false);
   const stop = useRef(() => {});
   const hasPlanned = useRef(false);
   const { startAt, ...work } = useTask<AppliedChange & { preview: Preview }>();
@@ -48,9 +49,12 @@ export function useOperation<Preview>(operation: string, choices: object | null,
   const { undone, button: undoButton } = useUndo(applied?.applied, undo);
   /** What was done last; null once it was taken back. */
   const result = undone ? null : applied;
+  const isAgain = result !== null && appliedKey === key;
+  const isDone = isAgain && !goesOn;
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: another attempt is another plan
   useEffect(() => {
+    if (isDone) return;
     if (wanted === '') {
       setState(NOTHING);
       return;
@@ -93,10 +97,10 @@ export function useOperation<Preview>(operation: string, choices: object | null,
       isWanted = false;
       if (task !== null) void cancelTask(projectId, task);
     };
-  }, [wanted, address, projectId, attempt]);
+  }, [wanted, address, projectId, attempt, isDone]);
 
   const { planned, refusal, progress, isStopped } = state;
-  const isStale = state.key !== wanted;
+  const isStale = !isDone && state.key !== wanted;
   /** @returns what came of it; null when it failed, was cancelled, or nothing is shown that could be applied */
   const apply = useCallback(async () => {
     if (!planned || isStale || refusal !== null) return null;
@@ -105,7 +109,10 @@ export function useOperation<Preview>(operation: string, choices: object | null,
       ...JSON.parse(key),
       seen: planned.seen,
     });
-    if (done) setAppliedKey(key);
+    if (done) {
+      setAppliedKey(key);
+      setGoesOn(false);
+    }
     return done;
   }, [planned, isStale, refusal, startAt, key]);
   const planning: Planning<Preview> = {
@@ -120,7 +127,11 @@ export function useOperation<Preview>(operation: string, choices: object | null,
     apply,
     work,
     /** Whether just these choices were carried out before. */
-    isAgain: result !== null && appliedKey === key,
+    isAgain,
+    /** Whether what is shown was just carried out: it stays in view until another choice is made. */
+    isDone,
+    /** Plans just the same once more. */
+    goOn: () => setGoesOn(true),
     result,
     undoButton,
     stop: () => stop.current(),

@@ -26,8 +26,6 @@ export function CutScreen(now: CutView) {
   // What was opened is what is cut; a newer version of the file comes with a reload.
   const [{ path, sha256, bodies, target, snaps, box, users, scene }] = useState(now);
   const body = target === null ? null : bodies[target]!;
-  /** What was cut is no longer there to be looked at. */
-  const [isKept, setKept] = useState(false);
   const [steps, setSteps] = useState<readonly CutStep[]>([]);
   const [piece, setPiece] = useState<string | null>(null);
   const [draft, setDraft] = useState(() => freshDraft('line', 'face', box));
@@ -35,13 +33,11 @@ export function CutScreen(now: CutView) {
   const [neighbours, setNeighbours] = useState(false);
   const cutting = useOperation<CutPreview>(
     'cut',
-    body === null || steps.length === 0 || isKept ? null : { ...choices, file: path, body: body.id, steps },
+    body === null || steps.length === 0 ? null : { ...choices, file: path, body: body.id, steps },
   );
-  const { planned, refusal, isStale, isStopped } = cutting;
+  const { planned, refusal, isStale, isStopped, isDone } = cutting;
   const isCutting = isStale && !isStopped;
   const current = steps.length === 0 ? null : (planned?.preview ?? null);
-  const isDone = cutting.result !== null;
-  useEffect(() => setKept(isDone), [isDone]);
   /** Why the last cut could not be made: it is taken out again, and what was cut before stays. */
   const [trouble, setTrouble] = useState<string | null>(null);
   useEffect(() => {
@@ -245,7 +241,7 @@ export function CutScreen(now: CutView) {
       warnings={
         isOld ? [`${path} has changed since this page was loaded. Reload it to cut the new version.`] : []
       }
-      empty={isDone ? 'The pieces are kept.' : 'Nothing yet: the cut is tried first and looked at.'}
+      empty="Nothing yet: the cut is tried first and looked at."
       label={(plan) => (plan ? `Keep ${plural(plan.preview.pieces.length, 'piece')}` : 'Keep the pieces')}
       doing="Keeping the pieces"
       done={() => (

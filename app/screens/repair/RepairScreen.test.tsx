@@ -86,7 +86,7 @@ describe('the repair desk', () => {
     expect(await screen.findByText('..\\parts\\lid.stp', { selector: '.muted' })).toBeTruthy();
     expect(screen.getByText('..\\parts\\lid_rev-b.stp')).toBeTruthy();
     await press(user, 'Repair the link');
-    expect(await screen.findByText('Repaired 1 link in drive/drive.stp.')).toBeTruthy();
+    expect(await screen.findByText('Done: Repaired 1 link in drive/drive.stp.')).toBeTruthy();
     expect(asked.at(-1)).toMatchObject({
       intent: 'apply',
       operation: 'repair',

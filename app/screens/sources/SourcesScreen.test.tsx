@@ -83,7 +83,7 @@ describe('the sources page', () => {
     await user.click(screen.getByRole('button', { name: 'Take it from the source' }));
     await screen.findByText(/weld\/bar\.stp loses what was changed in it/);
     await press(user, 'Bring up to date');
-    expect(await screen.findByText(/^Followed weld\.stp: 2 changed/)).toBeTruthy();
+    expect(await screen.findByText(/^Done: Followed weld\.stp: 2 changed/)).toBeTruthy();
     expect(asked.at(-1)).toMatchObject({
       intent: 'apply',
       operation: 'follow',
@@ -126,7 +126,7 @@ describe('the sources page', () => {
     await user.click(await screen.findByRole('button', { name: 'Detach' }));
     await user.click(await screen.findByRole('menuitem', { name: 'All 3 files' }));
     await press(user, 'Detach 4 files');
-    expect(await screen.findByText('Detached 4 files from weld.stp.')).toBeTruthy();
+    expect(await screen.findByText('Done: Detached 4 files from weld.stp.')).toBeTruthy();
     expect(asked.at(-1)).toMatchObject({ operation: 'detach', choices: { source: 'weld.stp', files: null } });
     expect((await scanFileSet(files)).usedBy.get('weld.stp')).toBeUndefined();
   });

@@ -242,7 +242,7 @@ describe('the split page', () => {
     await user.type(nameField(2), 'rail{Enter}');
     await waitFor(() => expect(labels()[1]).toBe('rail'));
     await press(user, 'Split off 4 bodies');
-    await plan().findByText('Split 4 bodies of weld.stp into 4 files in frame/weld.');
+    await plan().findByText('Done: Split 4 bodies of weld.stp into 4 files in frame/weld.');
     const { choices } = asked.at(-1)!;
     expect(choices).toMatchObject({ file: 'frame/weld.stp', names: { [bodyOf({ choices })]: 'rail' } });
     expect((await files.list()).map(({ path }) => path)).toContain('frame/weld/rail.stp');
@@ -250,11 +250,14 @@ describe('the split page', () => {
     expect(plan().getByRole('link', { name: 'Open the assembly' }).getAttribute('href')).toBe(
       '/projects/p/structure?root=frame%2Fweld%2Fweld-assembly.stp',
     );
-    // Just the same once more is asked about, and done when it is meant.
-    expect(plan().getByText(/Splitting again makes a second set of files: is that meant\?/)).toBeTruthy();
-    expect(screen.getByRole('button', { name: 'Split off 4 bodies again' })).toBeTruthy();
+    // Done is done until another choice is made; just the same once more is asked about.
+    expect(screen.queryByRole('button', { name: 'Split off 4 bodies' })).toBeNull();
+    await user.click(plan().getByRole('button', { name: 'Once more' }));
+    expect(
+      await plan().findByText(/Splitting again makes a second set of files: is that meant\?/),
+    ).toBeTruthy();
     await user.click(plan().getByRole('button', { name: 'Undo the split' }));
-    await waitFor(() => expect(plan().queryByRole('button', { name: 'Undo the split' })).toBeNull());
+    await waitFor(() => expect(plan().queryByText(/is that meant/)).toBeNull());
   });
 
   it('shows how far a split is, and stops it', async () => {

@@ -307,13 +307,11 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
       label={() => `Split off ${plural(inPlan.length, 'body', 'bodies')}`}
       doing="Splitting"
       again="Splitting again makes a second set of files: is that meant?"
+      outcome={() => [checkInWords(check)]}
       done={({ preview }) => (
-        <>
-          <span>{checkInWords(check)}</span>
-          <Link to={`/projects/${projectId}/structure?root=${encodeURIComponent(preview.assembly)}`}>
-            Open the assembly
-          </Link>
-        </>
+        <Link to={`/projects/${projectId}/structure?root=${encodeURIComponent(preview.assembly)}`}>
+          Open the assembly
+        </Link>
       )}
     >
       {problems.length > 0 && mayEdit && (
