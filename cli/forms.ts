@@ -1,4 +1,5 @@
 import type { CommandForm } from './operation-command';
+import { PACKAGE_FORM } from './package-form';
 import { RENEW_FORM } from './renew-form';
 import { REPAIR_FORM } from './repair-form';
 import { SPLIT_FORM } from './split-form';
@@ -9,4 +10,5 @@ export const COMMAND_FORMS: { readonly [operation: string]: CommandForm<any, any
   repair: REPAIR_FORM,
   renew: RENEW_FORM,
   split: SPLIT_FORM,
+  package: PACKAGE_FORM,
 };

@@ -5,7 +5,7 @@ import { bodiesCommand } from './bodies-command';
 import { FINE, UNUSABLE } from './exit';
 import { COMMAND_FORMS } from './forms';
 import { addOperationCommand } from './operation-command';
-import { packageCommand, unpackCommand, verifyCommand } from './package-commands';
+import { unpackCommand, verifyCommand } from './package-commands';
 import { scanCommand, treeCommand } from './scan-commands';
 
 import { undoCommand } from './undo-command';
@@ -55,18 +55,6 @@ export async function main(args: string[]): Promise<number> {
     .option('--product <ID>', 'one product of the file, with all below it')
     .option(...json)
     .action(run(bodiesCommand));
-  program
-    .command('package')
-    .description('pack a file with everything it needs')
-    .argument('<FILE>')
-    .requiredOption('--out <ZIP>', 'the package to write')
-    .option('--root <DIR>', 'the folder that links may lead to')
-    .option('--flatten', 'all files in one folder')
-    .option('--prefix <P>', 'put before every name', '')
-    .option('--suffix <S>', 'put after every name', '')
-    .option('--allow-broken', 'pack although links are broken')
-    .option(...json)
-    .action(run(packageCommand));
   program
     .command('verify')
     .description('check a package')

@@ -35,6 +35,8 @@ export interface CommandForm<Choices = object, Preview = unknown> {
   folder?(given: Given, project: string): string;
   /** What the flags say, as choices. */
   choices?(given: Given, context: PlanContext, root: string): Partial<Choices>;
+  /** It says itself why something cannot be carried out. */
+  tellsHindrance?: boolean;
   /** Prints what was done. @returns the exit code */
   tell?(told: Told<Preview>, given: Given): number | Promise<number>;
 }
@@ -75,6 +77,8 @@ export function addOperationCommand<Choices extends object, Preview>(
           ...form.choices?.(given, context, files.root),
         };
         const planned = await planOperation(operation, context, asked);
+        // Commands that can tell of a hindrance in their own way do.
+        if (planned.hindrance !== undefined && !form.tellsHindrance) throw new UsageError(planned.hindrance);
         const applied = !dryRun && planned.change.changes.length > 0;
         if (applied) await files.apply(planned.change);
         const told = { ...planned, context, files, dryRun, applied, json };

@@ -1,75 +1,10 @@
-import { createWriteStream } from 'node:fs';
-import { mkdir, rename, rm } from 'node:fs/promises';
-import path from 'node:path';
-import { pipeline } from 'node:stream/promises';
+import { mkdir } from 'node:fs/promises';
 import { Draft, listed } from '#core/change/draft';
 import { FolderFileSet } from '#core/change/folder';
 import { isDamaged, openPackage } from '#core/handoff/open-package';
-import { HandOffOptions, planHandOff } from '#core/handoff/plan';
 import { type OnConflict, planUnpack } from '#core/handoff/unpack';
-import { writePackage } from '#core/handoff/write-package';
 import { FINDINGS, FINE } from './exit';
-import { plural, printJson, printLine, printTable } from './output';
-import { openAround } from './scan-commands';
-
-interface PackageOptions {
-  out: string;
-  root?: string;
-  flatten?: boolean;
-  prefix: string;
-  suffix: string;
-  allowBroken?: boolean;
-  json?: boolean;
-}
-
-export async function packageCommand(file: string, given: PackageOptions): Promise<number> {
-  const { files, project, path: root } = await openAround(file, given.root);
-  const options = HandOffOptions.parse({
-    root,
-    flatten: given.flatten,
-    prefix: given.prefix,
-    suffix: given.suffix,
-    allowBroken: given.allowBroken,
-  });
-  const plan = planHandOff(project, options);
-  const broken = plan.broken.map(({ from, written, state, reason }) => ({ from, written, state, reason }));
-  if (broken.length > 0 && !options.allowBroken) {
-    if (given.json) printJson({ written: null, files: [], broken, notes: plan.notes });
-    else {
-      for (const { from, written, state, reason } of broken)
-        printLine(`${state.padEnd(9)} ${from} -> ${written}: ${reason}`);
-      printLine(
-        `No package was written: ${plural(broken.length, 'link')} broken. Repair them, or say --allow-broken.`,
-      );
-    }
-    return FINDINGS;
-  }
-  // The zip appears under its name only when it is whole.
-  const temporary = `${given.out}.part`;
-  await mkdir(path.dirname(path.resolve(given.out)), { recursive: true });
-  const { zip, list } = await writePackage(files, plan, { now: new Date() });
-  try {
-    await pipeline(zip, createWriteStream(temporary));
-    await rename(temporary, given.out);
-  } finally {
-    await rm(temporary, { force: true });
-  }
-  if (given.json) printJson({ written: given.out, files: list.files, broken, notes: plan.notes });
-  else {
-    printTable(
-      list.files.map(({ original, path: inside, why }) => [
-        original,
-        inside === original ? '' : `-> ${inside}`,
-        why,
-      ]),
-    );
-    for (const note of plan.notes) printLine(note);
-    printLine(
-      `Wrote ${given.out}: ${plural(list.files.length, 'file')}, ${plural(list.links.length, 'link')}.`,
-    );
-  }
-  return broken.length > 0 ? FINDINGS : FINE;
-}
+import { plural, printJson, printLine } from './output';
 
 export async function verifyCommand(zip: string, { json }: { json?: boolean }): Promise<number> {
   const opened = await openPackage(zip);

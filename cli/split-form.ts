@@ -34,8 +34,6 @@ export const SPLIT_FORM: CommandForm<SplitFileChoices, SplitOutline> = {
     const { source } = outline;
     const facts = await context.measured(source.path, source.scope.wanted);
     const check = isChecked && !dryRun ? await checkResult(context.kernel, files, outline, facts) : null;
-    const problem = outline.components.find((component) => component.problem !== null);
-    if (problem) throw new UsageError(`${problem.name}: ${problem.problem} ${problem.proposal} would do.`);
     const inFile = change.changes.length === 1;
     const place = (inRoot: string) => slashed(path.relative(process.cwd(), path.join(files.root, inRoot)));
     const fileOf = (component: { file: string }) => place(inFile ? outline.assembly : component.file);

@@ -1,3 +1,4 @@
+import type { Readable } from 'node:stream';
 import type { z } from 'zod';
 import type { ChangeSet } from './change/change-set';
 import { Draft } from './change/draft';
@@ -56,8 +57,19 @@ export type Accepts = 'project' | 'link' | 'file' | 'files' | 'folder' | 'body' 
 /** What an operation would do. */
 export interface Planned<Preview> {
   change: ChangeSet;
-  /** What a page or a program wants to know besides; plain data. */
+  /** What a page or a program wants to know besides. */
   preview: Preview;
+  /** Why it cannot be carried out as it is chosen, although there is something to look at. */
+  hindrance?: string;
+  /** A file that it makes for the person, outside the project. */
+  product?: Product;
+}
+
+/** A file that is made for the person who asked. */
+export interface Product {
+  name: string;
+  /** Makes it. @returns its bytes as a stream, and what it holds, for programs */
+  write(): Promise<{ stream: Readable; contents: unknown }>;
 }
 
 /** Everything that the interface, the command line and the job worker have to know of one operation. */
@@ -100,9 +112,9 @@ export async function planOperation<Choices extends object, Preview>(
 ): Promise<Planned<Preview> & { seen: SeenVersion[] }> {
   const read = schema.safeParse(asked);
   if (!read.success) throw new Refusal(`The choices for ${name} cannot be read: ${inWords(read.error)}.`);
-  const { change, preview } = await plan(context, read.data);
+  const { change, ...rest } = await plan(context, read.data);
   const made = { operation: name, choices: read.data };
-  return { change: { ...change, made }, preview, seen: context.draft.seen() };
+  return { ...rest, change: { ...change, made }, seen: context.draft.seen() };
 }
 
 function inWords({ issues }: z.ZodError): string {

@@ -1,5 +1,6 @@
 import { CUT } from './cut/operation';
 import { DETACH, FOLLOW } from './follow/operation';
+import { PACKAGE } from './handoff/operation';
 import type { Operation } from './operation';
 import { REPAIR } from './repair/operation';
 import { RENEW } from './repair/renew-operation';
@@ -7,7 +8,15 @@ import { SPLIT } from './split/operation';
 
 /** Every operation, in the order of its place. */
 // biome-ignore lint/suspicious/noExplicitAny: each has choices and a preview of its own
-export const OPERATIONS: readonly Operation<any, any>[] = [REPAIR, RENEW, FOLLOW, DETACH, SPLIT, CUT];
+export const OPERATIONS: readonly Operation<any, any>[] = [
+  REPAIR,
+  RENEW,
+  FOLLOW,
+  DETACH,
+  SPLIT,
+  CUT,
+  PACKAGE,
+];
 
 /** The operation of a name, if there is one. */
 export function operationNamed(name: string): (typeof OPERATIONS)[number] | undefined {

@@ -2,13 +2,12 @@ import { readFileSync } from 'node:fs';
 import { readdir } from 'node:fs/promises';
 import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { OPERATIONS } from '#core/operations';
 import { gearUnit } from '#core/testing/projects';
 import { putUser, signIn } from '#server/auth/sessions';
 import { closeDatabase, type Database } from '#server/db/connection';
-import { TASK_NAMES } from '#server/jobs/tasks';
 import { putMember } from '#server/projects/projects';
 import { testProject } from '#server/testing';
-import { TASK_KINDS } from '#server/worker/task-kinds';
 
 type Handler = (args: {
   request: Request;
@@ -109,10 +108,10 @@ describe('every loader and action', () => {
     expect(await db('change_sets').where('project_id', project)).toHaveLength(1);
   });
 
-  it('lets a viewer ask for nothing that changes files, and an editor for nothing unreadable', async () => {
-    const { action } = routes.find(({ name }) => name === 'tasks')!;
+  it('lets a viewer see what operations would do and carry out only what changes nothing', async () => {
+    const { action } = routes.find(({ name }) => name === 'operations')!;
     const ask = async (who: string, sent: object) => {
-      const request = new Request(`http://stone.test/projects/${project}/tasks`, {
+      const request = new Request(`http://stone.test/projects/${project}/operations`, {
         method: 'POST',
         body: JSON.stringify(sent),
         headers: { Cookie: cookies[who]!, 'Content-Type': 'application/json' },
@@ -124,18 +123,14 @@ describe('every loader and action', () => {
         return (thrown as { init: { status: number } }).init.status;
       }
     };
-    // Operations are asked for at an address of their own, which knows the role of each.
-    for (const kind of TASK_NAMES.filter((name) => name !== 'plan' && name !== 'apply')) {
-      const mayStart = TASK_KINDS[kind].role === 'viewer';
-      expect(await ask('viewer', { intent: 'start', kind, request: {} }), kind).toBe(mayStart ? 400 : 403);
-    }
-    expect(TASK_NAMES.filter((kind) => TASK_KINDS[kind].role === 'viewer')).toEqual([
-      'plan',
-      'apply',
-      'package',
-    ]);
-    expect(await ask('viewer', { intent: 'start', kind: 'no such kind', request: {} })).toBe(400);
-    expect(await ask('viewer', { intent: 'cancel', task: crypto.randomUUID() })).toBe(200);
-    expect(await db('tasks').where('project_id', project)).toEqual([]);
+    for (const { name, role } of OPERATIONS)
+      expect(await ask('viewer', { intent: 'apply', operation: name, choices: {}, seen: [] }), name).toBe(
+        role === 'viewer' ? 200 : 403,
+      );
+    expect(OPERATIONS.filter(({ role }) => role === 'viewer').map(({ name }) => name)).toEqual(['package']);
+    // Choices that cannot be read are refused in words, whoever asks; so is what is no operation.
+    expect(await ask('viewer', { intent: 'plan', operation: 'repair', choices: 1 })).toBe(409);
+    expect(await ask('editor', { intent: 'apply', operation: 'no such', choices: {}, seen: [] })).toBe(400);
+    expect(await db('change_sets').where('project_id', project)).toHaveLength(1);
   });
 });

@@ -2,19 +2,19 @@ import { data } from 'react-router';
 import { requireProject } from '#server/auth/guard';
 import { streamBlob } from '#server/db/blobs';
 import { ownerOf, taskState } from '#server/jobs/tasks';
-import type { WrittenPackage } from '#server/projects/packages';
+import type { AppliedChange } from '#server/views/planned-view';
 import type { Route } from './+types/package';
 
-/** A package that was written, as a download. */
+/** What an operation made for the person, as a download. */
 export async function loader({ request, params }: Route.LoaderArgs) {
   const access = await requireProject(request, params.projectId, 'viewer');
   const { db } = access;
   const id = new URL(request.url).searchParams.get('package');
-  const task = await taskState<WrittenPackage>(db, ownerOf(access), id, 'package');
+  const task = await taskState<AppliedChange>(db, ownerOf(access), id, 'apply');
   if (!task)
     throw data('There is no such package. Packages are kept for a day; write it again.', { status: 404 });
-  if (!task.result) throw data('This package is not written yet.', { status: 409 });
-  const { name, sha256 } = task.result;
+  if (!task.result?.product) throw data('This package is not written yet.', { status: 409 });
+  const { name, sha256 } = task.result.product;
   const { stream, bytes } = await streamBlob(db, sha256);
   return new Response(stream, {
     headers: {

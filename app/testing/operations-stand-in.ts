@@ -77,8 +77,8 @@ export function operationsStandIn(
     }
     if (!pathname.endsWith('/tasks')) return undefined;
     if (init?.method === 'POST') {
-      cancelled.push(JSON.parse(String(init.body)).task);
-      return Response.json({ task: null });
+      cancelled.push(JSON.parse(String(init.body)).cancel);
+      return Response.json({});
     }
     const [id, number] = /^operation (\d+)$/.exec(searchParams.get('task') ?? '') ?? [];
     if (id === undefined) return undefined;

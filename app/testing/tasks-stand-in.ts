@@ -1,10 +1,7 @@
-import type { TaskName, TaskState } from '#server/jobs/tasks';
+import type { TaskState } from '#server/jobs/tasks';
 
 /** What a page asked the job worker for. */
-export interface AskedTask {
-  kind: TaskName;
-  request: Record<string, unknown>;
-}
+export type AskedTask = Record<string, unknown>;
 
 /**
  * Stands in for the job worker's address: what is asked for is done at the first look. For `fetch`, beside whatever else
@@ -18,15 +15,15 @@ export function tasksStandIn(work: (asked: AskedTask) => object) {
     const { pathname, searchParams } = new URL(address, 'http://localhost');
     if (!pathname.endsWith('/tasks')) return undefined;
     if (init?.method === 'POST') {
-      const sent = JSON.parse(String(init.body)) as { intent: string; task?: string } & AskedTask;
-      if (sent.intent === 'cancel') cancelled.push(sent.task!);
-      else asked.push({ kind: sent.kind, request: sent.request });
-      return Response.json({ task: sent.intent === 'start' ? String(asked.length - 1) : null });
+      const { cancel, ...sent } = JSON.parse(String(init.body)) as { cancel?: string };
+      if (cancel === undefined) asked.push(sent);
+      else cancelled.push(cancel);
+      return Response.json({ task: String(asked.length - 1) });
     }
     const id = searchParams.get('task')!;
     const state: TaskState = {
       id,
-      kind: asked[Number(id)]!.kind,
+      kind: 'apply',
       state: cancelled.includes(id) ? 'cancelled' : 'done',
       doing: '',
       done: 1,

@@ -6,6 +6,7 @@ import { changeLines } from './change-lines';
 import layout from './OperationPage.module.css';
 import { TaskBar } from './TaskBar';
 import type { useOperation } from './useOperation';
+import type { DoneTask } from './useTask';
 import { WhatWillChange } from './WhatWillChange';
 
 type OperationOf<Preview> = ReturnType<typeof useOperation<Preview>>;
@@ -27,7 +28,9 @@ interface OperationFootProps<Preview> {
   /** What came of it, in lines, when it is done. */
   outcome?: (result: AppliedChange & { preview: Preview }) => React.ReactNode[];
   /** Where to go when it is done. */
-  done?: (result: AppliedChange & { preview: Preview }) => React.ReactNode;
+  done?: (result: AppliedChange & { preview: Preview }, task: string) => React.ReactNode;
+  /** Told when it has just been done. */
+  onApplied?: (done: DoneTask<AppliedChange & { preview: Preview }>) => void;
   /** Choices that stand beside the button. */
   children?: React.ReactNode;
 }
@@ -43,11 +46,14 @@ export function OperationFoot<Preview>({
   again,
   outcome,
   done,
+  onApplied,
   children,
 }: OperationFootProps<Preview>) {
   const { mayEdit } = useOutletContext<ProjectContext>();
   const { planned, refusal, isStale, isStopped, progress, work, result } = operation;
   const { running } = work;
+  // What makes a file for the person changes nothing: whoever may look may have it.
+  const mayApply = mayEdit || (planned?.makes ?? null) !== null;
   if (operation.isDone && result)
     return (
       <WhatWillChange
@@ -57,7 +63,7 @@ export function OperationFoot<Preview>({
         ]}
         empty=""
       >
-        {done?.(result)}
+        {done?.(result, operation.work.done!.id)}
         {operation.undoButton}
         {again && mayEdit && (
           <Button variant="default" onClick={operation.goOn}>
@@ -66,6 +72,7 @@ export function OperationFoot<Preview>({
         )}
       </WhatWillChange>
     );
+  const isNothing = planned !== null && planned.files.length === 0 && planned.makes === null;
   const nothing = isStopped ? 'It was stopped.' : isStale ? 'Looking at what changes…' : empty;
   return (
     <WhatWillChange
@@ -98,9 +105,11 @@ export function OperationFoot<Preview>({
       {!running && !progress && (
         <Button
           size="sm"
-          disabled={!mayEdit || !planned || isStale || refusal !== null || planned.files.length === 0}
-          title={mayEdit ? undefined : 'You may look at this project, not change it'}
-          onClick={() => void operation.apply()}
+          disabled={
+            !mayApply || !planned || isStale || refusal !== null || isNothing || planned.hindrance !== null
+          }
+          title={mayApply ? (planned?.hindrance ?? undefined) : 'You may look at this project, not change it'}
+          onClick={() => void operation.apply().then((ended) => ended && onApplied?.(ended))}
         >
           {label(planned)}
         </Button>
@@ -122,7 +131,7 @@ export function JustDone<Preview>({
   return (
     <div className={layout.undo}>
       <span role="status">{result.summary}.</span>
-      {done?.(result)}
+      {done?.(result, operation.work.done!.id)}
       {undoButton}
     </div>
   );

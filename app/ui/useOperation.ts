@@ -44,7 +44,7 @@ export function useOperation<Preview>(operation: string, choices: object | null,
   const [goesOn, setGoesOn] = useState(false);
   const stop = useRef(() => {});
   const hasPlanned = useRef(false);
-  const { startAt, ...work } = useTask<AppliedChange & { preview: Preview }>();
+  const { start, ...work } = useTask<AppliedChange & { preview: Preview }>();
   const applied = work.done?.result ?? null;
   const { undone, button: undoButton } = useUndo(applied?.applied, undo);
   /** What was done last; null once it was taken back. */
@@ -104,7 +104,7 @@ export function useOperation<Preview>(operation: string, choices: object | null,
   /** @returns what came of it; null when it failed, was cancelled, or nothing is shown that could be applied */
   const apply = useCallback(async () => {
     if (!planned || isStale || refusal !== null) return null;
-    const done = await startAt('operations', {
+    const done = await start('operations', {
       intent: 'apply',
       ...JSON.parse(key),
       seen: planned.seen,
@@ -114,7 +114,7 @@ export function useOperation<Preview>(operation: string, choices: object | null,
       setGoesOn(false);
     }
     return done;
-  }, [planned, isStale, refusal, startAt, key]);
+  }, [planned, isStale, refusal, start, key]);
   const planning: Planning<Preview> = {
     planned,
     refusal: isStale ? null : refusal,

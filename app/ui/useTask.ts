@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useOutletContext, useRevalidator } from 'react-router';
-import type { TaskName, TaskState } from '#server/jobs/tasks';
+import type { TaskState } from '#server/jobs/tasks';
 import type { ProjectContext } from '../screens/project/ProjectFrame';
 import { post, wordsOf } from './json-request';
 
@@ -51,7 +51,7 @@ export async function untilEnded<Result>(
 
 /** Stops work that nobody wants any more. */
 export async function cancelTask(projectId: string, id: string): Promise<void> {
-  await post(`/projects/${projectId}/tasks`, { intent: 'cancel', task: id }).catch(() => {});
+  await post(`/projects/${projectId}/tasks`, { cancel: id }).catch(() => {});
 }
 
 const NOT_BEGUN: TaskProgress = { state: 'waiting', doing: '', done: 0, total: 0 };
@@ -78,7 +78,7 @@ export function useTask<Result>() {
    * @param page the address below the project's that begins the task
    * @returns what came of it; null when it failed or was cancelled
    */
-  const startAt = useCallback(
+  const start = useCallback(
     async (page: string, request: object): Promise<DoneTask<Result> | null> => {
       const number = ++newest.current;
       const isWaitedFor = () => newest.current === number;
@@ -106,15 +106,11 @@ export function useTask<Result>() {
     },
     [address, projectId, revalidate],
   );
-  const start = useCallback(
-    (kind: TaskName, request: object) => startAt('tasks', { intent: 'start', kind, request }),
-    [startAt],
-  );
   /** Work that is done before it could be stopped is shown as done. */
   const cancel = useCallback(() => {
     current.current.isCancelled = true;
     if (current.current.id) void cancelTask(projectId, current.current.id);
   }, [projectId]);
   const clearError = useCallback(() => setError(null), []);
-  return { running, done, error, start, startAt, cancel, clearError };
+  return { running, done, error, start, cancel, clearError };
 }

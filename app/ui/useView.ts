@@ -27,7 +27,19 @@ export function useView(): [URLSearchParams, (changes: { [name: string]: string 
 }
 
 /** Search parameters that only change what is shown of data that is there already. */
-const SHOWN_ONLY = ['sel', 'q', 'closed', 'open', 'hidden'];
+const SHOWN_ONLY = [
+  'sel',
+  'q',
+  'closed',
+  'open',
+  'hidden',
+  'flatten',
+  'prefix',
+  'suffix',
+  'gone',
+  'take',
+  'detach',
+];
 
 /** For `shouldRevalidate`: true when two addresses want the same data. */
 function sameData(a: URL, b: URL): boolean {

@@ -19,12 +19,10 @@ import { type Project, type ProjectLink, reachableFrom } from '#core/scan/projec
 export const HandOffOptions = z.object({
   /** The file that is handed over, with everything it needs. */
   root: z.string().min(1),
-  /** All files in one folder. */
-  flatten: z.boolean().default(false),
-  prefix: z.string().max(60).default(''),
-  suffix: z.string().max(60).default(''),
-  /** Go on although links are broken. */
-  allowBroken: z.boolean().default(false),
+  flatten: z.boolean().default(false).describe('all files in one folder'),
+  prefix: z.string().max(60).default('').describe('put before every name'),
+  suffix: z.string().max(60).default('').describe('put after every name'),
+  allowBroken: z.boolean().default(false).describe('pack although links are broken'),
 });
 export type HandOffOptions = z.infer<typeof HandOffOptions>;
 

@@ -34,10 +34,14 @@ export const SPLIT = operation({
     const groups = await groupsOf(context, scanned.sha256, source, choices);
     const outline = outlineSplit(project, source, choices, measured, groups);
     // Names that cannot be used are shown with better ones; nothing can be made of them.
-    const change = outline.components.some(({ problem }) => problem !== null)
-      ? await draft.finish('')
-      : await planSplit(context, { outline, choices });
-    return { change, preview: outline };
+    const wrong = outline.components.find(({ problem }) => problem !== null);
+    if (wrong)
+      return {
+        change: await draft.finish('Nothing yet'),
+        preview: outline,
+        hindrance: `${wrong.name}: ${wrong.problem} ${wrong.proposal} would do.`,
+      };
+    return { change: await planSplit(context, { outline, choices }), preview: outline };
   },
 });
 

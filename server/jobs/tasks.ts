@@ -8,8 +8,8 @@ import type { Database } from '#server/db/connection';
 import { defectInWords } from '#server/log';
 import { enqueue } from './queue';
 
-/** The kinds of tasks. Those of operations are all `plan` and `apply`. */
-export const TASK_NAMES = ['plan', 'apply', 'package'] as const;
+/** The kinds of tasks: an operation is planned, or applied. */
+export const TASK_NAMES = ['plan', 'apply'] as const;
 export type TaskName = (typeof TASK_NAMES)[number];
 
 /** Whose work it is. */

@@ -3,10 +3,11 @@ import { checkSeen, SeenVersion } from '#core/change/seen';
 import { type PlanContext, type Planned, planOperation } from '#core/operation';
 import { operationNamed } from '#core/operations';
 import { Refusal } from '#core/refusal';
-import { putBlob } from '#server/db/blobs';
+import { putBlob, putBlobStream } from '#server/db/blobs';
 import { shapesOf } from '#server/jobs/shapes';
 import { taskKind } from '#server/jobs/tasks';
 import { applyInTask } from '#server/projects/apply-in-task';
+import { writeLog } from '#server/projects/projects';
 import { type AppliedChange, type PlannedView, plannedView } from '#server/views/planned-view';
 import { previewView } from '#server/views/previews';
 import { contextFor, type PlanRequest } from './context';
@@ -46,9 +47,20 @@ export const APPLY = taskKind<z.infer<typeof ApplyRequest>, AppliedChange & { pr
     const { context, files } = await contextFor(task);
     const planned = await planOperation(known(operation), context, choices);
     checkSeen(seen, planned.seen);
-    if (planned.change.changes.length === 0)
-      throw new Refusal('There is nothing to change any more: the files are as they would become.');
+    const { change, product, hindrance } = planned;
+    if (hindrance !== undefined) throw new Refusal(hindrance);
     const { preview, blobs } = await viewOf(task, operation, context, planned);
+    if (product) {
+      const { stream } = await product.write();
+      const { sha256 } = await putBlobStream(task.db, stream, Number.POSITIVE_INFINITY);
+      const made = { name: product.name, sha256 };
+      const { summary } = change;
+      await task.finish({ preview, applied: null, summary, product: made }, { blobs: [...blobs, sha256] });
+      await writeLog(task.db, task.project, task.user, operation, summary);
+      return;
+    }
+    if (change.changes.length === 0)
+      throw new Refusal('There is nothing to change any more: the files are as they would become.');
     await applyInTask(task, files, planned.change, { preview }, blobs);
   },
 });

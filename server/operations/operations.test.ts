@@ -1,12 +1,14 @@
 import { afterAll, describe, expect, it } from 'vitest';
 import { write } from '#core/change/change-set';
 import { MemoryFileSet } from '#core/change/memory';
+import { openPackage } from '#core/handoff/open-package';
 import { OPERATIONS } from '#core/operations';
 import { reportOf } from '#core/scan/report';
 import type { Kernel } from '#core/shape/kernel';
 import { ThreadedKernel } from '#core/shape/threaded-kernel';
 import { writeBoxPart } from '#core/testing/box-part';
 import { gearUnit, testAssembly } from '#core/testing/projects';
+import { streamBlob } from '#server/db/blobs';
 import { closeDatabase } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';
 import { runTask, startTask, taskState } from '#server/jobs/tasks';
@@ -188,7 +190,7 @@ describe('a cut', () => {
     expect(await names()).toEqual(['pin', 'bar 1', 'end']);
     // What was shown is gone: it cannot be cut twice.
     expect(await apply('cut', named, shown!)).toMatchObject({ state: 'failed' });
-    await fileSet.applyAs(await fileSet.planUndo(done.result!.applied), done.result!.applied);
+    await fileSet.applyAs(await fileSet.planUndo(done.result!.applied!), done.result!.applied);
     expect(await names()).toEqual(['bar', 'pin']);
   });
 
@@ -200,5 +202,38 @@ describe('a cut', () => {
         error: expect.stringMatching(/^Cut 2: The cut misses/),
       },
     );
+  });
+});
+
+describe('a package', () => {
+  it('is written by a job and streamed out whole', async () => {
+    const { db, project, plan, apply } = await setUp(gearUnit());
+    const asked = { file: 'unit.stp', allowBroken: true };
+    const { result: shown } = await plan('package', asked);
+    expect(shown).toMatchObject({ makes: 'unit.zip', files: [], hindrance: null });
+    const { result } = await apply('package', asked, shown!);
+    expect(result).toMatchObject({ applied: null, product: { name: 'unit.zip' } });
+    const { stream, bytes } = await streamBlob(db, result!.product!.sha256);
+    const streamed = Buffer.from(await new Response(stream).arrayBuffer());
+    expect(streamed.byteLength).toBe(bytes);
+    const opened = await openPackage(streamed);
+    expect(opened.list?.root).toBe('unit.stp');
+    expect(opened.payload.size).toBeGreaterThan(3);
+    expect(await db('log').where({ project_id: project, kind: 'package' })).toHaveLength(1);
+  });
+
+  it('refuses broken links unless told to go on, and says so', async () => {
+    const { db, project, plan, apply } = await setUp(gearUnit());
+    const { result: shown } = await plan('package', { file: 'unit.stp' });
+    expect(shown).toMatchObject({
+      makes: null,
+      hindrance: expect.stringMatching(/^2 links are broken/),
+      preview: { broken: [{}, {}] },
+    });
+    expect(await apply('package', { file: 'unit.stp' }, shown!)).toMatchObject({
+      state: 'failed',
+      error: expect.stringMatching(/links are broken/),
+    });
+    expect(await db('log').where({ project_id: project, kind: 'package' })).toEqual([]);
   });
 });

@@ -148,7 +148,7 @@ describe('splitting in a project', () => {
     const stale = comparison!.seen.map(({ path }) => ({ path, base: sha256 }));
     expect(await apply('follow', wanted, { seen: stale })).toMatchObject({ state: 'failed' });
     const followed = await apply('follow', wanted, comparison!);
-    const followId = followed.result!.applied;
+    const followId = followed.result!.applied!;
     expect(sourcesOf(await loadProject(db, project))).toEqual([{ path: 'weld.stp', files: 3, behind: 0 }]);
     await prepare(db, project);
     expect(await plan('follow', wanted)).toMatchObject({
@@ -159,10 +159,10 @@ describe('splitting in a project', () => {
     // 3. Detached, and back again.
     const { result: untied } = await apply('detach', wanted);
     expect(sourcesOf(await loadProject(db, project))).toEqual([]);
-    await fileSet.applyAs(await fileSet.planUndo(untied!.applied), untied!.applied);
+    await fileSet.applyAs(await fileSet.planUndo(untied!.applied!), untied!.applied);
     await fileSet.applyAs(await fileSet.planUndo(followId), followId);
     expect(sourcesOf(await loadProject(db, project))[0]!.behind).toBe(3);
-    await fileSet.applyAs(await fileSet.planUndo(splitId), splitId);
+    await fileSet.applyAs(await fileSet.planUndo(splitId!), splitId);
     expect([...(await loadProject(db, project)).files.keys()]).toEqual(['weld.stp']);
   });
 });

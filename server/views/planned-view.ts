@@ -16,25 +16,43 @@ export interface PlannedView<Preview = unknown> {
   files: ChangedFile[];
   rewires: Rewire[];
   warnings: string[];
+  /** Why it cannot be carried out as it is chosen; null when it can. */
+  hindrance: string | null;
+  /** Name of the file that it makes for the person; null for none. */
+  makes: string | null;
   /** What it rests on; sent back when it is applied. */
   seen: SeenVersion[];
   preview: Preview;
 }
 
-/** A change whose operation is over. */
+/** An operation that was carried out. */
 export interface AppliedChange {
-  /** The recorded ChangeSet. */
-  applied: string;
+  /** The recorded ChangeSet; null where no file of the project changed. */
+  applied: string | null;
   summary: string;
+  /** The file that was made for the person. */
+  product?: { name: string; sha256: string };
 }
 
 export function plannedView<Preview>({
   change,
   preview,
   seen,
+  product,
+  hindrance,
 }: Planned<Preview> & { seen: SeenVersion[] }): PlannedView<Preview> {
   const { summary, rewires, warnings } = change;
-  return { summary, files: changedFiles(change), rewires, warnings, seen, preview };
+  const makes = product?.name ?? null;
+  return {
+    summary,
+    files: changedFiles(change),
+    rewires,
+    warnings,
+    hindrance: hindrance ?? null,
+    makes,
+    seen,
+    preview,
+  };
 }
 
 export function changedFiles({ changes }: Pick<ChangeSet, 'changes'>): ChangedFile[] {

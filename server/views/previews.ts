@@ -1,6 +1,8 @@
 import type { PiecesOfCut } from '#core/cut/operation';
 import { catchingPoints } from '#core/cut/snaps';
 import type { FollowLine, FollowOutline } from '#core/follow/outline';
+import type { HandOffPlan } from '#core/handoff/plan';
+import type { LinkState } from '#core/links/resolve';
 import type { Project } from '#core/scan/project';
 import type { BodyFacts } from '#core/shape/body';
 import type { SplitOutline } from '#core/split/plan';
@@ -39,6 +41,14 @@ export interface FollowPreview {
   scene: SceneData;
 }
 
+/** What goes into a package, and what would be missing from it. */
+export interface PackagePreview {
+  rootInside: string;
+  notes: string[];
+  files: { from: string; to: string; why: string; bytes: number }[];
+  broken: { from: string; written: string; state: LinkState; reason: string }[];
+}
+
 /** How previews that are more than plain data reach their pages. */
 const VIEWS: {
   // biome-ignore lint/suspicious/noExplicitAny: each operation has a preview of its own
@@ -54,6 +64,12 @@ const VIEWS: {
       snaps: catchingPoints(features),
     })),
     url: `/projects/${projectId}/pictures/${await keep(gltf)}`,
+  }),
+  package: async ({ rootInside, files, broken, notes }: HandOffPlan): Promise<PackagePreview> => ({
+    rootInside,
+    notes,
+    files: files.map(({ from, to, why, bytes }) => ({ from, to, why, bytes })),
+    broken: broken.map(({ from, written, state, reason }) => ({ from, written, state, reason })),
   }),
   follow: async (outline: FollowOutline, { project, projectId, shapes }): Promise<FollowPreview> => ({
     lines: outline.lines,

@@ -1,10 +1,8 @@
 import type { TaskKind, TaskName } from '#server/jobs/tasks';
 import { APPLY, PLAN } from '#server/operations/operation-tasks';
-import { PACKAGE } from '#server/projects/packages';
 
 /** Every kind of task, by name. */
 export const TASK_KINDS: { readonly [name in TaskName]: TaskKind } = {
   plan: PLAN,
   apply: APPLY,
-  package: PACKAGE,
 };

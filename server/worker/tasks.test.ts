@@ -36,9 +36,9 @@ async function setUp(work: Work) {
   const who = { project, user: owner.id };
   const kinds: { [name in TaskName]: TaskKind } = {
     ...TASK_KINDS,
-    package: taskKind({ role: 'editor', request: z.object({ n: z.int() }), run: work }),
+    apply: taskKind({ role: 'editor', request: z.object({ n: z.int() }), run: work }),
   };
-  const start = (n = 1) => startTask(db, who, 'package', { n });
+  const start = (n = 1) => startTask(db, who, 'apply', { n });
   const run = (id: string) => runTask(db, {} as Kernel, kinds, id);
   const state = (id: string) => taskState<{ made: string }>(db, who, id);
   return { db, who, start, run, state };
@@ -53,7 +53,7 @@ describe('tasks', () => {
       await finish({ made: 'this' });
     });
     const id = await start();
-    expect(await state(id)).toMatchObject({ state: 'waiting', kind: 'package', result: null });
+    expect(await state(id)).toMatchObject({ state: 'waiting', kind: 'apply', result: null });
     expect(await waitForTask(db, who, id, 100)).toMatchObject({ state: 'waiting' });
     await run(id);
     expect(seen).toMatchObject([{ state: 'running', doing: 'Making it', done: 1, total: 4 }]);

@@ -1,37 +1,25 @@
 import { screen, waitFor } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
-import { HandOffOptions, planHandOff } from '#core/handoff/plan';
-import { Refusal } from '#core/refusal';
 import { scanFileSet } from '#core/scan/scan';
 import { gearUnit } from '#core/testing/projects';
 import { structureView } from '#server/views/structure-view';
+import { operationsStandIn } from '../../testing/operations-stand-in';
 import { renderPage } from '../../testing/render';
 import { HandOffScreen } from './HandOffScreen';
 
 vi.mock('../../stage/Stage', () => import('../../testing/stage-stand-in'));
 
-/** The page over a gear unit, as its loader fills it for the address that it is at. */
-async function openPage() {
-  const project = await scanFileSet(gearUnit());
-  const { scene } = structureView(project, new Map(), 'p', 'unit.stp', true);
-  return renderPage((search) => {
-    const options = HandOffOptions.parse({
-      root: search.get('root') ?? 'unit.stp',
-      flatten: search.has('flatten'),
-      prefix: search.get('prefix') ?? '',
-      suffix: search.get('suffix') ?? '',
-      allowBroken: true,
-    });
-    const shared = { root: options.root, roots: ['unit.stp', 'drive/drive.stp'], scene };
-    try {
-      const { files, broken, notes, rootInside } = planHandOff(project, options);
-      const rows = files.map(({ retargets, ...file }) => ({ ...file, rewrites: retargets.length }));
-      return <HandOffScreen {...shared} error={null} plan={{ rootInside, notes, files: rows, broken }} />;
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error;
-      return <HandOffScreen {...shared} error={error.message} plan={null} />;
-    }
-  });
+/** The page over a gear unit, with real plans. */
+async function openPage(context = {}) {
+  const files = gearUnit();
+  const { scene } = structureView(await scanFileSet(files), new Map(), 'p', 'unit.stp', true);
+  vi.stubGlobal('fetch', operationsStandIn(files).answer);
+  const page = renderPage(
+    <HandOffScreen root="unit.stp" roots={['unit.stp', 'drive/drive.stp']} scene={scene} />,
+    { context },
+  );
+  await screen.findByRole('row', { name: /housing\.stp/ });
+  return page;
 }
 
 describe('the hand-off page', () => {
@@ -46,11 +34,12 @@ describe('the hand-off page', () => {
   });
 
   it('does not write a package with broken links unless one says so', async () => {
-    const { user } = await openPage();
+    // Whoever may look may have a package: it changes nothing.
+    const { user } = await openPage({ mayEdit: false });
     const button = () => screen.getByRole('button', { name: /package/i });
     expect(button()).toHaveProperty('disabled', true);
     await user.click(screen.getByRole('checkbox', { name: /^Go on with \d+ broken links?$/ }));
-    expect(button()).toHaveProperty('disabled', false);
+    await waitFor(() => expect(button()).toHaveProperty('disabled', false));
   });
 
   it('shows the names inside as the choices are made', async () => {
@@ -65,12 +54,11 @@ describe('the hand-off page', () => {
   it('refuses names that cannot be, in words', async () => {
     const { user } = await openPage();
     await user.type(screen.getByRole('textbox', { name: 'Suffix' }), '/');
-    expect((await screen.findByRole('alert')).textContent).toBeTruthy();
-    expect(screen.getByText('Set the choices above.')).toBeTruthy();
+    expect((await screen.findByRole('alert')).textContent).toMatch(/^The suffix cannot be used/);
   });
 
   it('says what to do when there is no assembly', () => {
-    renderPage(<HandOffScreen root={null} roots={[]} scene={null} error={null} plan={null} />);
+    renderPage(<HandOffScreen root={null} roots={[]} scene={null} />);
     expect(screen.getByRole('heading', { name: 'Nothing to hand off yet' })).toBeTruthy();
   });
 });

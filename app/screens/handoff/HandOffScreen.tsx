@@ -1,39 +1,27 @@
 import { Button, Checkbox, Select, Switch, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
-import type { LinkState } from '#core/links/resolve';
+import type { PlannedView } from '#server/views/planned-view';
+import type { PackagePreview } from '#server/views/previews';
 import type { SceneData } from '#server/views/structure-view';
 import { Stage } from '../../stage/Stage';
 import { bytes, plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { LinkMark } from '../../ui/LinkMark';
+import { OperationPage } from '../../ui/OperationPage';
 import layout from '../../ui/OperationPage.module.css';
 import { PathText } from '../../ui/PathText';
+import { useOperation } from '../../ui/useOperation';
 import { useTyped, useView } from '../../ui/useView';
-import { WhatWillChange } from '../../ui/WhatWillChange';
 import type { ProjectContext } from '../project/ProjectFrame';
 import classes from './HandOff.module.css';
-import { PackageButton } from './PackageButton';
 
-interface PackagedRow {
-  from: string;
-  to: string;
-  why: string;
-  bytes: number;
-  rewrites: number;
-}
+type PackagedRow = PackagePreview['files'][number];
 
 interface HandOffScreenProps {
   root: string | null;
   roots: string[];
   scene: SceneData | null;
-  error: string | null;
-  plan: {
-    rootInside: string;
-    notes: string[];
-    files: PackagedRow[];
-    broken: { from: string; written: string; state: LinkState; reason: string }[];
-  } | null;
 }
 
 const COLUMNS: LedgerColumn<PackagedRow>[] = [
@@ -54,13 +42,25 @@ const COLUMNS: LedgerColumn<PackagedRow>[] = [
 ];
 
 /** One assembly with exactly what it needs: which files, under which names, and what is broken. */
-export function HandOffScreen({ root, roots, scene, error, plan }: HandOffScreenProps) {
+export function HandOffScreen({ root, roots, scene }: HandOffScreenProps) {
   const { projectId } = useOutletContext<ProjectContext>();
   const [view, change] = useView();
   const [prefix, setPrefix] = useTyped('prefix');
   const [suffix, setSuffix] = useTyped('suffix');
   const [goOn, setGoOn] = useState(false);
   const [selected, setSelected] = useState<string | null>(null);
+  const packing = useOperation<PackagePreview>(
+    'package',
+    root === null
+      ? null
+      : {
+          file: root,
+          flatten: view.has('flatten'),
+          prefix: view.get('prefix') ?? '',
+          suffix: view.get('suffix') ?? '',
+          allowBroken: goOn,
+        },
+  );
   if (root === null || scene === null) {
     return (
       <div className={layout.blank}>
@@ -72,14 +72,14 @@ export function HandOffScreen({ root, roots, scene, error, plan }: HandOffScreen
       </div>
     );
   }
-  const broken = plan?.broken ?? [];
-  const total = plan?.files.reduce((sum, file) => sum + file.bytes, 0) ?? 0;
-  const renamed = plan?.files.filter(({ from, to }) => from !== to).length ?? 0;
-  const ready = plan !== null && (broken.length === 0 || goOn);
+  const broken = packing.planned?.preview.broken ?? [];
+  const addressOf = (task: string) => `/projects/${projectId}/package.zip?package=${task}`;
   return (
-    <div className={layout.page}>
-      <div className={layout.work} data-choices="wide">
-        <div className={layout.choices}>
+    <OperationPage
+      operation={packing}
+      width="wide"
+      choices={
+        <>
           <div className={classes.options}>
             <Select
               label="Assembly"
@@ -110,11 +110,6 @@ export function HandOffScreen({ root, roots, scene, error, plan }: HandOffScreen
               onChange={(event) => change({ flatten: event.currentTarget.checked ? '1' : null })}
             />
           </div>
-          {error && (
-            <p className={classes.error} role="alert">
-              {error}
-            </p>
-          )}
           {broken.length > 0 && (
             <section className={classes.broken} aria-label="Broken links">
               <p>
@@ -137,48 +132,41 @@ export function HandOffScreen({ root, roots, scene, error, plan }: HandOffScreen
             <Ledger
               label="Files of the package"
               columns={COLUMNS}
-              rows={plan?.files ?? []}
+              rows={packing.planned?.preview.files ?? []}
               keyOf={({ from }) => from}
               selected={selected}
               onSelect={({ from }) => setSelected(from)}
-              empty="Nothing goes in."
+              empty={packing.planned ? 'Nothing goes in.' : 'Looking at what goes in…'}
             />
           </div>
-        </div>
-        <div className={layout.stage}>
-          <Stage scene={scene} sceneKey={root} />
-        </div>
-      </div>
-      <WhatWillChange
-        lines={
-          plan
-            ? [
-                `A zip of ${plural(plan.files.length, 'file')}, ${bytes(total)} before packing, with checksums and a contents page. Start with ${plan.rootInside}.`,
-                `${renamed === 0 ? 'All names and folders stay as they are' : `${plural(renamed, 'file is', 'files are')} named or placed differently inside, and the links between them are rewritten to fit`}. The files of this project are not touched.`,
-              ]
-            : []
-        }
-        warnings={plan?.notes}
-        empty="Set the choices above."
-      >
-        {broken.length > 0 && (
-          <Checkbox
-            label={`Go on with ${plural(broken.length, 'broken link')}`}
-            checked={goOn}
-            onChange={(event) => setGoOn(event.currentTarget.checked)}
-          />
-        )}
-        <PackageButton
-          options={{
-            root,
-            flatten: view.has('flatten'),
-            prefix: view.get('prefix') ?? '',
-            suffix: view.get('suffix') ?? '',
-            allowBroken: goOn,
-          }}
-          ready={ready}
+        </>
+      }
+      stage={<Stage scene={scene} sceneKey={root} />}
+      lines={packageLines}
+      warnings={packing.planned?.preview.notes}
+      empty="Set the choices above."
+      label={() => 'Write the package'}
+      doing="Packing"
+      onApplied={({ id }) => window.location.assign(addressOf(id))}
+      done={(_, id) => <a href={addressOf(id)}>Download again</a>}
+    >
+      {broken.length > 0 && (
+        <Checkbox
+          label={`Go on with ${plural(broken.length, 'broken link')}`}
+          checked={goOn}
+          onChange={(event) => setGoOn(event.currentTarget.checked)}
         />
-      </WhatWillChange>
-    </div>
+      )}
+    </OperationPage>
   );
+}
+
+/** What will be written, in lines. */
+function packageLines({ preview: { files, rootInside } }: PlannedView<PackagePreview>): React.ReactNode[] {
+  const total = files.reduce((sum, file) => sum + file.bytes, 0);
+  const renamed = files.filter(({ from, to }) => from !== to).length;
+  return [
+    `A zip of ${plural(files.length, 'file')}, ${bytes(total)} before packing, with checksums and a contents page. Start with ${rootInside}.`,
+    `${renamed === 0 ? 'All names and folders stay as they are' : `${plural(renamed, 'file is', 'files are')} named or placed differently inside, and the links between them are rewritten to fit`}. The files of this project are not touched.`,
+  ];
 }
