@@ -1,3 +1,4 @@
+import { MOVE_FORM, REMOVE_FORM } from './move-form';
 import type { CommandForm } from './operation-command';
 import { PACKAGE_FORM } from './package-form';
 import { RENEW_FORM } from './renew-form';
@@ -11,4 +12,6 @@ export const COMMAND_FORMS: { readonly [operation: string]: CommandForm<any, any
   renew: RENEW_FORM,
   split: SPLIT_FORM,
   package: PACKAGE_FORM,
+  move: MOVE_FORM,
+  remove: REMOVE_FORM,
 };

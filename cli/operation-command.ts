@@ -27,6 +27,8 @@ export interface Told<Preview> extends Planned<Preview> {
 
 /** What is particular to the command of one operation. */
 export interface CommandForm<Choices = object, Preview = unknown> {
+  /** More arguments behind the folder or the file, as they stand in the help: `<FROM> <TO>`. */
+  arguments?: string;
   /** Choices that have flags of their own, or none. */
   ownFlags?: readonly (keyof Choices & string)[];
   /** Adds those flags. */
@@ -34,7 +36,12 @@ export interface CommandForm<Choices = object, Preview = unknown> {
   /** The folder to work in, where it is not the project's around the file. */
   folder?(given: Given, project: string): string;
   /** What the flags say, as choices. */
-  choices?(given: Given, context: PlanContext, root: string): Partial<Choices>;
+  choices?(
+    given: Given,
+    context: PlanContext,
+    root: string,
+    more: readonly (string | string[])[],
+  ): Partial<Choices>;
   /** It says itself why something cannot be carried out. */
   tellsHindrance?: boolean;
   /** Prints what was done. @returns the exit code */
@@ -55,9 +62,10 @@ export function addOperationCommand<Choices extends object, Preview>(
   // An operation on a file takes it as its choice `file`, in the project around it; others work in a folder.
   const isFile = operation.accepts === 'file' || operation.accepts === 'body';
   const command = program
-    .command(operation.name)
+    .command(operation.command ?? operation.name)
     .description(inCommandWords(operation.purpose))
     .argument(isFile ? '<FILE>' : '<DIR>');
+  if (form.arguments) command.arguments(form.arguments);
   addFlags(command, operation.choices, [...(form.ownFlags ?? []), ...(isFile ? ['file'] : [])]);
   form.options?.(command);
   if (isFile) command.option('--root <DIR>', 'the folder that links may lead to');
@@ -65,7 +73,9 @@ export function addOperationCommand<Choices extends object, Preview>(
     .option('--choices <FILE>', 'a JSON file with choices, for those that have no flag')
     .option('--dry-run', 'show what would change and change nothing')
     .option('--json', 'print JSON for programs')
-    .action(async (argument: string) => {
+    .action(async (argument: string, ...rest: unknown[]) => {
+      // Commander adds the options and the command itself.
+      const more = rest.slice(0, -2) as (string | string[])[];
       const given: Given = command.opts();
       const { choices: listed, dryRun = false, json = false } = given;
       const project = isFile ? path.resolve(given.root ?? (await projectAround(argument))) : argument;
@@ -74,7 +84,7 @@ export function addOperationCommand<Choices extends object, Preview>(
           ...(listed === undefined ? {} : choicesIn(await readText(listed), listed)),
           ...(isFile && { file: slashed(path.relative(files.root, path.resolve(argument))) }),
           ...choicesFrom(command, operation.choices),
-          ...form.choices?.(given, context, files.root),
+          ...form.choices?.(given, context, files.root, more),
         };
         const planned = await planOperation(operation, context, asked);
         // Commands that can tell of a hindrance in their own way do.

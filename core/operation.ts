@@ -76,6 +76,8 @@ export interface Product {
 export interface Operation<Choices extends object = object, Preview = unknown> {
   /** Its name in addresses, in records and on the command line. */
   name: string;
+  /** What its command is called, where that is another word. */
+  command?: string;
   title: string;
   /** One sentence. */
   purpose: string;

@@ -1,7 +1,9 @@
 import { CUT } from './cut/operation';
 import { DETACH, FOLLOW } from './follow/operation';
 import { PACKAGE } from './handoff/operation';
+import { MOVE } from './move/operation';
 import type { Operation } from './operation';
+import { REMOVE } from './remove/operation';
 import { REPAIR } from './repair/operation';
 import { RENEW } from './repair/renew-operation';
 import { SPLIT } from './split/operation';
@@ -16,6 +18,8 @@ export const OPERATIONS: readonly Operation<any, any>[] = [
   SPLIT,
   CUT,
   PACKAGE,
+  MOVE,
+  REMOVE,
 ];
 
 /** The operation of a name, if there is one. */

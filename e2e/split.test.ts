@@ -110,7 +110,7 @@ describe('splitting the mirror frame', () => {
     await context.close();
   });
 
-  it('brings a part up to its source, takes that back, and cuts the tie', async () => {
+  it('brings a part up to its source, takes that back, and detaches it', async () => {
     const { page, context, problems } = await signedIn(stand);
     await page.goto(`${stand.project}/structure`);
     await page.getByTitle('1 file behind its source').waitFor();
@@ -123,10 +123,12 @@ describe('splitting the mirror frame', () => {
     await page.getByRole('button', { name: 'Undo' }).click();
     await page.getByTitle('1 file behind its source').waitFor();
 
-    await page.getByRole('button', { name: 'Cut the tie' }).click();
+    await page.getByRole('button', { name: 'Detach', exact: true }).click();
     await page.getByRole('menuitem', { name: 'All 1 file' }).click();
+    await page.getByText('1 file stays as it is and no longer follows').waitFor();
+    await page.getByRole('button', { name: 'Detach 1 file' }).click();
     await page.getByRole('heading', { name: 'No file came out of another' }).waitFor();
-    await page.getByText('Cut the tie of panel-clip.stp to panel-clip-set.stp.').waitFor();
+    await page.getByText('Detached panel-clip.stp from panel-clip-set.stp.').waitFor();
     await page.getByRole('button', { name: 'Undo' }).click();
     await page.getByRole('row', { name: /panel-clip\.stp/ }).waitFor();
     expect(problems).toEqual([]);
@@ -140,11 +142,11 @@ describe('splitting the mirror frame', () => {
     await apply.waitFor();
     expect(await apply.isDisabled()).toBe(true);
     const status = await page.evaluate(async () => {
-      const request = { file: 'mirror/mirror-frame.stp', sha256: '', choices: {} };
-      const response = await fetch(location.pathname.replace('split', 'tasks'), {
+      const choices = { file: 'mirror/mirror-frame.stp' };
+      const response = await fetch(location.pathname.replace('split', 'operations'), {
         method: 'POST',
         headers: { 'Content-Type': 'application/json' },
-        body: JSON.stringify({ intent: 'start', kind: 'split', request }),
+        body: JSON.stringify({ intent: 'apply', operation: 'split', choices, seen: [] }),
       });
       return response.status;
     });

@@ -7,6 +7,7 @@ import * as tasks from './migrations/005-tasks';
 import * as geometry from './migrations/006-geometry';
 import * as linkKinds from './migrations/007-link-kinds';
 import * as operations from './migrations/008-operations';
+import * as fileIdentity from './migrations/009-file-identity';
 
 const MIGRATIONS = {
   '001-base': base,
@@ -17,6 +18,7 @@ const MIGRATIONS = {
   '006-geometry': geometry,
   '007-link-kinds': linkKinds,
   '008-operations': operations,
+  '009-file-identity': fileIdentity,
 };
 
 /** Brings the schema up to date. Migrations are named here, so that they are found in any build. */

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import type { Knex } from 'knex';
 import {
   type ChangeableFileSet,
@@ -74,11 +75,16 @@ export class ProjectFileSet implements ChangeableFileSet {
         .where('project_id', this.projectId)
         // An array is one binding: a statement takes no more than 65,535.
         .whereRaw('path = any(?)', [paths])
-        .select('path', 'bytes', 'sha256', 'version');
+        .select('path', 'bytes', 'sha256', 'file_id');
       const current = new Map(
         rows.map((row) => [
           row.path as string,
-          { path: row.path as string, bytes: Number(row.bytes), sha256: row.sha256 as string },
+          {
+            path: row.path as string,
+            bytes: Number(row.bytes),
+            sha256: row.sha256 as string,
+            fileId: row.file_id as string,
+          },
         ]),
       );
       checkConflicts(changes, (path) => current.get(path));
@@ -97,27 +103,38 @@ export class ProjectFileSet implements ChangeableFileSet {
         })
         .returning('id');
 
-      // 3. The files: what leaves first, then what arrives, each as the next version of its path.
+      // 3. The files: what leaves first, then what arrives, each as the next version of its file.
       const leaving = changes.changes.filter(({ action }) => action !== 'write').map(({ path }) => path);
       if (leaving.length > 0)
         await trx('files').where('project_id', this.projectId).whereRaw('path = any(?)', [leaving]).delete();
       const arriving = changes.changes.flatMap((change) => {
         if (change.action === 'delete') return [];
-        return change.action === 'write'
-          ? [{ path: change.path, sha256: change.sha256, bytes: change.bytes }]
-          : [{ path: change.to, sha256: change.base, bytes: current.get(change.path)!.bytes }];
+        const before = current.get(change.path);
+        if (change.action === 'move') {
+          const { sha256, bytes } = change.written ?? before!;
+          return [{ path: change.to, sha256, bytes, fileId: before!.fileId }];
+        }
+        const { path, sha256, bytes } = change;
+        return [{ path, sha256, bytes, fileId: change.base === null ? null : before!.fileId }];
       });
-      const newest: { path: string; max: number }[] = await trx('versions')
-        .where('project_id', this.projectId)
-        .whereRaw('path = any(?)', [arriving.map(({ path }) => path)])
-        .groupBy('path')
-        .select('path')
+      const known = await this.knownFiles(
+        trx,
+        arriving.flatMap(({ path, fileId }) => (fileId === null ? [path] : [])),
+      );
+      const named = arriving.map(({ fileId, ...file }) => ({
+        ...file,
+        fileId: fileId ?? known.get(file.path) ?? randomUUID(),
+      }));
+      const newest: { file_id: string; max: number }[] = await trx('versions')
+        .whereRaw('file_id = any(?)', [named.map(({ fileId }) => fileId)])
+        .groupBy('file_id')
+        .select('file_id')
         .max('version as max');
-      const versions = new Map(newest.map(({ path, max }) => [path, max]));
-      const files = arriving.map(({ path, sha256, bytes }) => {
-        const version = (versions.get(path) ?? 0) + 1;
-        versions.set(path, version);
-        return { project_id: this.projectId, path, sha256, bytes, version };
+      const versions = new Map(newest.map(({ file_id, max }) => [file_id, max]));
+      const files = named.map(({ path, sha256, bytes, fileId }) => {
+        const version = (versions.get(fileId) ?? 0) + 1;
+        versions.set(fileId, version);
+        return { project_id: this.projectId, path, sha256, bytes, version, file_id: fileId };
       });
       for (let at = 0; at < files.length; at += ROWS) {
         const some = files.slice(at, at + ROWS);
@@ -133,7 +150,7 @@ export class ProjectFileSet implements ChangeableFileSet {
         await trx('files')
           .insert([...new Map(some.map((file) => [file.path, file])).values()])
           .onConflict(['project_id', 'path'])
-          .merge(['sha256', 'bytes', 'version', 'time']);
+          .merge(['sha256', 'bytes', 'version', 'time', 'file_id']);
       }
       await trx('log').insert({
         project_id: this.projectId,
@@ -147,6 +164,19 @@ export class ProjectFileSet implements ChangeableFileSet {
       await announce(trx, { project: this.projectId, type: 'changed' });
       return changeSetId as string;
     });
+  }
+
+  /** The files that lay at some paths last and lie nowhere now: a new file there goes on from them. */
+  private async knownFiles(trx: Knex.Transaction, paths: readonly string[]): Promise<Map<string, string>> {
+    if (paths.length === 0) return new Map();
+    const rows: { path: string; file_id: string }[] = await trx('versions')
+      .where('project_id', this.projectId)
+      .whereRaw('path = any(?)', [[...paths]])
+      .whereNotExists(trx('files').whereRaw('files.file_id = versions.file_id'))
+      .distinctOn('path')
+      .orderBy([{ column: 'path' }, { column: 'time', order: 'desc' }, { column: 'version', order: 'desc' }])
+      .select('path', 'file_id');
+    return new Map(rows.map(({ path, file_id }) => [path, file_id]));
   }
 
   /** The ChangeSet that takes a recorded one back. @throws Refusal when there is none, or it was taken back before */

@@ -135,6 +135,8 @@ export async function writeLog(
 /** One kept state of a file. */
 export interface FileVersion {
   version: number;
+  /** Where the file lay then. */
+  path: string;
   sha256: string;
   bytes: number;
   who: string;
@@ -142,14 +144,16 @@ export interface FileVersion {
   note: string;
 }
 
+/** The versions of a file, the newest first, under whatever path it lay. */
 export async function versionsOf(db: Database, projectId: string, path: string): Promise<FileVersion[]> {
   const rows = await db('versions')
     .leftJoin('users', 'users.id', 'versions.author_id')
-    .where({ project_id: projectId, path })
+    .whereIn('file_id', db('files').where({ project_id: projectId, path }).select('file_id'))
     .orderBy('version', 'desc')
     .select('versions.*', 'users.name');
   return rows.map((row) => ({
     version: row.version,
+    path: row.path,
     sha256: row.sha256,
     bytes: Number(row.bytes),
     who: row.name ?? 'Stone Tray',

@@ -102,6 +102,11 @@ export function FileDrawer({
             {data?.versions.map((version) => (
               <li key={version.version}>
                 <b>{version.version}</b> {version.note}{' '}
+                {version.path !== file.path && (
+                  <span className="muted">
+                    as <span className="mono">{version.path}</span>,{' '}
+                  </span>
+                )}
                 <span className="muted">
                   {version.who}, {time(version.time)}, {bytes(version.bytes)}
                 </span>{' '}

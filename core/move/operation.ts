@@ -1,0 +1,34 @@
+import { z } from 'zod';
+import { operation, type Planned } from '#core/operation';
+import { outlineMoves, type PlannedMove, planMoves } from './plan';
+
+export const MoveChoices = z.object({
+  /** Files and folders, and where each goes. */
+  moves: z.array(z.object({ from: z.string().min(1), to: z.string().max(1024) })).min(1),
+});
+export type MoveChoices = z.infer<typeof MoveChoices>;
+
+/** Renames and moves files and folders; every link follows. */
+export const MOVE = operation({
+  name: 'move',
+  command: 'mv',
+  title: 'Rename or move',
+  purpose: 'Rename or move files and folders, with every link to them and in them.',
+  place: 'files',
+  page: 'move',
+  role: 'editor',
+  accepts: 'files',
+  choices: MoveChoices,
+  cost: 'slow',
+  async plan(context, { moves: asked }): Promise<Planned<{ moves: PlannedMove[] }>> {
+    const moves = outlineMoves(context, asked);
+    const wrong = moves.find(({ problem }) => problem !== null);
+    if (wrong)
+      return {
+        change: await context.draft.finish('Nothing yet'),
+        preview: { moves },
+        hindrance: `${wrong.to}: ${wrong.problem} ${wrong.proposal} would do.`,
+      };
+    return { change: await planMoves(context, moves, asked), preview: { moves } };
+  },
+});

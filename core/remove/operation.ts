@@ -1,0 +1,85 @@
+import { z } from 'zod';
+import { baseName } from '#core/links/paths';
+import { PathIndex, resolveWritten } from '#core/links/resolve';
+import { operation, type Planned } from '#core/operation';
+import { Refusal } from '#core/refusal';
+import type { ProjectLink } from '#core/scan/project';
+
+export const RemoveChoices = z.object({
+  paths: z.array(z.string().min(1)).min(1).describe('files and folders'),
+});
+export type RemoveChoices = z.infer<typeof RemoveChoices>;
+
+/** A link that leads to a file which goes. */
+export interface LostLink {
+  holder: string;
+  kind: ProjectLink['kind'];
+  written: string;
+  /** The file that goes. */
+  to: string;
+  /** Where the link leads then: another file of that name, or nowhere. */
+  then: string | null;
+}
+
+/** What goes with some files. */
+export interface RemovePreview {
+  files: { path: string; bytes: number; users: number }[];
+  lost: LostLink[];
+}
+
+/** Removes files; what used them is named first. */
+export const REMOVE = operation({
+  name: 'remove',
+  command: 'rm',
+  title: 'Delete',
+  purpose: 'Delete files and folders, after saying what uses them.',
+  place: 'files',
+  page: 'delete',
+  role: 'editor',
+  accepts: 'files',
+  choices: RemoveChoices,
+  cost: 'quick',
+  async plan({ project, draft }, { paths: asked }): Promise<Planned<RemovePreview>> {
+    // 1. What goes.
+    const going = new Set<string>();
+    for (const path of asked.map((one) => one.replace(/\/+$/, ''))) {
+      if (draft.has(path)) going.add(path);
+      else {
+        const inside = [...project.files.keys()].filter((file) => file.startsWith(`${path}/`));
+        if (inside.length === 0) throw new Refusal(`There is no file or folder ${path}.`);
+        for (const file of inside) going.add(file);
+      }
+    }
+
+    // 2. What used it, and where those links lead then.
+    const left = new PathIndex([...project.files.keys()].filter((path) => !going.has(path)));
+    const lost = [...going].flatMap((path) =>
+      (project.usedBy.get(path) ?? [])
+        .filter(({ from }) => !going.has(from))
+        .map(({ from, kind, written }): LostLink => {
+          const { to } = resolveWritten(from, written, left, project.searchFolders);
+          return { holder: from, kind, written, to: path, then: to };
+        }),
+    );
+    const nowhere = lost.filter(({ then }) => then === null);
+    if (nowhere.length > 0) {
+      const holders = [...new Set(nowhere.map(({ holder }) => baseName(holder)))];
+      draft.warn(
+        `${nowhere.length === 1 ? '1 link' : `${nowhere.length} links`} in ${holders.slice(0, 3).join(', ')}${holders.length > 3 ? ` and ${holders.length - 3} more` : ''} will lead nowhere.`,
+      );
+    }
+    for (const { holder, to, then } of lost)
+      if (then !== null)
+        draft.warn(`${baseName(holder)} will find ${then} in the place of ${to}: it has the same name.`);
+
+    // 3. The change.
+    for (const path of going) await draft.remove(path);
+    const words = going.size === 1 ? [...going][0] : `${going.size} files`;
+    const files = [...going].map((path) => ({
+      path,
+      bytes: project.files.get(path)!.bytes,
+      users: new Set((project.usedBy.get(path) ?? []).map(({ from }) => from)).size,
+    }));
+    return { change: await draft.finish(`Deleted ${words}`), preview: { files, lost } };
+  },
+});
