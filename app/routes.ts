@@ -9,6 +9,8 @@ export default [
     index('routes/project-home.ts'),
     route('files', 'routes/files.tsx'),
     route('structure', 'routes/structure.tsx'),
+    route('move', 'routes/move.tsx'),
+    route('delete', 'routes/delete.tsx'),
     route('repair', 'routes/repair.tsx'),
     route('renew', 'routes/renew.tsx'),
     route('split', 'routes/split.tsx'),

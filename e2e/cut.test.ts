@@ -38,7 +38,9 @@ describe('an engineer who cuts a body', () => {
     const pieces = page.getByRole('region', { name: 'Pieces' });
     await pieces.waitFor();
     await expect.poll(() => pieces.getByRole('listitem').count()).toBe(2);
-    await expect.poll(() => plan.textContent()).toContain('A new version of mirror/mirror-frame.stp');
+    await expect
+      .poll(() => plan.textContent())
+      .toContain('1 file gets a new version: mirror/mirror-frame.stp');
 
     // 2. One piece is cut again; a cut that misses says so and costs nothing.
     await page.getByText('A plane', { exact: true }).click();
@@ -46,7 +48,7 @@ describe('an engineer who cuts a body', () => {
     await page.getByRole('option', { name: 'YZ plane' }).click();
     await page.getByLabel('At x').fill('5000');
     await page.getByRole('button', { name: 'Cut piece 1 again' }).click();
-    await page.getByText('Cut 2: The cut misses').waitFor();
+    await page.getByText('Cut 2: The cut misses').first().waitFor();
     expect(await pieces.getByRole('listitem').count()).toBe(2);
     await page.getByRole('button', { name: 'Piece 2' }).click();
     const middle = await page.getByLabel('At x').inputValue();

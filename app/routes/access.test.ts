@@ -130,7 +130,7 @@ describe('every loader and action', () => {
     expect(OPERATIONS.filter(({ role }) => role === 'viewer').map(({ name }) => name)).toEqual(['package']);
     // Choices that cannot be read are refused in words, whoever asks; so is what is no operation.
     expect(await ask('viewer', { intent: 'plan', operation: 'repair', choices: 1 })).toBe(409);
-    expect(await ask('editor', { intent: 'apply', operation: 'no such', choices: {}, seen: [] })).toBe(400);
+    expect(await ask('viewer', { intent: 'apply', operation: 'no such', choices: {}, seen: [] })).toBe(400);
     expect(await db('change_sets').where('project_id', project)).toHaveLength(1);
   });
 });

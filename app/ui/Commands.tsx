@@ -14,6 +14,8 @@ const KEYS: [string[], string][] = [
   [['Space'], 'Split: take the row into the split, or leave it out'],
   [['Enter'], 'Split: type the name of the row'],
   [['H'], 'Split: hide the selected rows on the stage, or show them'],
+  [['F2'], 'Files: rename or move what is selected'],
+  [['Delete'], 'Files: delete what is selected, after a look'],
   [['?'], 'This list'],
 ];
 

@@ -30,6 +30,8 @@ interface LedgerProps<Row> {
     onToggle: (row: Row, open: boolean) => void;
   };
   dimmed?: (row: Row) => boolean;
+  /** Rows that can be dragged to somewhere: what is carried, by its kind. */
+  drag?: { kind: string; data: (row: Row) => string };
   /** What other keys do with the row that is selected, by the name of the key. */
   keys?: { readonly [key: string]: (row: Row) => void };
   empty: React.ReactNode;
@@ -51,6 +53,7 @@ export function Ledger<Row>({
   several,
   tree,
   dimmed,
+  drag,
   keys,
   empty,
 }: LedgerProps<Row>) {
@@ -184,6 +187,8 @@ export function Ledger<Row>({
                   data-dimmed={dimmed?.(row) || undefined}
                   style={{ gridTemplateColumns: template, transform: `translateY(${start}px)` }}
                   onClick={(event) => select(index, event)}
+                  draggable={drag ? true : undefined}
+                  onDragStart={(event) => drag && event.dataTransfer.setData(drag.kind, drag.data(row))}
                 >
                   {columns.map(({ key: column, cell, numeric }, n) => (
                     <span

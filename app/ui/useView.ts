@@ -28,6 +28,7 @@ export function useView(): [URLSearchParams, (changes: { [name: string]: string 
 
 /** Search parameters that only change what is shown of data that is there already. */
 const SHOWN_ONLY = [
+  'also',
   'sel',
   'q',
   'closed',

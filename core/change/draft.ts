@@ -149,6 +149,11 @@ export class Draft implements FileSet {
     return this.at(path) !== undefined;
   }
 
+  hasFolder(path: string): boolean {
+    for (const file of this.paths()) if (file.startsWith(`${path}/`)) return true;
+    return false;
+  }
+
   /** Whether a path is in use, letters in either case being the same. */
   isTaken(path: string): boolean {
     if (!this.takenPaths) {

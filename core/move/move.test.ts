@@ -25,13 +25,13 @@ describe('moving files and folders', () => {
       { from: 'std/screw-m6.stp', to: 'norm/screw-m6.stp' },
     );
     expect(hindrance).toBeUndefined();
-    expect(preview.moves.map(({ from, to, users }) => [from, to, users])).toEqual([
-      ['parts/base.stp', 'made/base.stp', 1],
-      ['parts/housing.stp', 'made/housing.stp', 1],
-      ['parts/left-over.stp', 'made/left-over.stp', 0],
-      ['parts/lid_rev-b.stp', 'made/lid_rev-b.stp', 0],
-      ['drive/drive.stp', 'drive/gear drive.stp', 1],
-      ['std/screw-m6.stp', 'norm/screw-m6.stp', 1],
+    expect(preview.moves.map(({ from, to, usedBy }) => [from, to, usedBy.join()])).toEqual([
+      ['parts/base.stp', 'made/base.stp', 'unit.stp'],
+      ['parts/housing.stp', 'made/housing.stp', ''],
+      ['parts/left-over.stp', 'made/left-over.stp', ''],
+      ['parts/lid_rev-b.stp', 'made/lid_rev-b.stp', ''],
+      ['drive/drive.stp', 'drive/gear drive.stp', 'unit.stp'],
+      ['std/screw-m6.stp', 'norm/screw-m6.stp', ''],
     ]);
     expect(change.summary).toBe('Moved 6 files');
     // Each holder is written once, whatever of its links moves.
@@ -131,14 +131,14 @@ describe('deleting files and folders', () => {
         kind: 'component',
         written: '../parts/housing.stp',
         to: 'parts/housing.stp',
-        then: null,
+        leadsTo: null,
       },
       {
         holder: 'drive/drive.stp',
         kind: 'component',
         written: 'C:\\work\\std\\screw-m6.stp',
         to: 'std/screw-m6.stp',
-        then: null,
+        leadsTo: null,
       },
     ]);
     expect(change.warnings).toEqual(['2 links in drive.stp will lead nowhere.']);
@@ -155,7 +155,7 @@ describe('deleting files and folders', () => {
       ['old/p.stp', testAssembly('P', [])],
     ]);
     const { change, preview } = await remove(files, 'in/p.stp');
-    expect(preview.lost).toMatchObject([{ then: 'old/p.stp' }]);
+    expect(preview.lost).toMatchObject([{ leadsTo: 'old/p.stp' }]);
     expect(change.warnings).toEqual([
       'top.stp will find old/p.stp in the place of in/p.stp: it has the same name.',
     ]);

@@ -15,8 +15,8 @@ export interface PlannedMove extends Move {
   problem: string | null;
   /** A path that would do, when there is a problem. */
   proposal: string | null;
-  /** How many other files hold links to it. */
-  users: number;
+  /** The files that hold links to it and stay where they are. */
+  usedBy: string[];
 }
 
 /**
@@ -55,7 +55,8 @@ export function outlineMoves(
         : proposalFor(to, from, (path) => isFree(path) && folderTrouble(path, staying) === null);
     coming.add(foldPath(to));
     const holders = new Set((project.usedBy.get(from) ?? []).map((link) => link.from));
-    return [{ from, to, problem, proposal, users: holders.size }];
+    const usedBy = [...holders].filter((holder) => (targets.get(holder) ?? holder) === holder);
+    return [{ from, to, problem, proposal, usedBy }];
   });
 }
 

@@ -18,7 +18,7 @@ export interface LostLink {
   /** The file that goes. */
   to: string;
   /** Where the link leads then: another file of that name, or nowhere. */
-  then: string | null;
+  leadsTo: string | null;
 }
 
 /** What goes with some files. */
@@ -58,19 +58,19 @@ export const REMOVE = operation({
         .filter(({ from }) => !going.has(from))
         .map(({ from, kind, written }): LostLink => {
           const { to } = resolveWritten(from, written, left, project.searchFolders);
-          return { holder: from, kind, written, to: path, then: to };
+          return { holder: from, kind, written, to: path, leadsTo: to };
         }),
     );
-    const nowhere = lost.filter(({ then }) => then === null);
+    const nowhere = lost.filter(({ leadsTo }) => leadsTo === null);
     if (nowhere.length > 0) {
       const holders = [...new Set(nowhere.map(({ holder }) => baseName(holder)))];
       draft.warn(
         `${nowhere.length === 1 ? '1 link' : `${nowhere.length} links`} in ${holders.slice(0, 3).join(', ')}${holders.length > 3 ? ` and ${holders.length - 3} more` : ''} will lead nowhere.`,
       );
     }
-    for (const { holder, to, then } of lost)
-      if (then !== null)
-        draft.warn(`${baseName(holder)} will find ${then} in the place of ${to}: it has the same name.`);
+    for (const { holder, to, leadsTo } of lost)
+      if (leadsTo !== null)
+        draft.warn(`${baseName(holder)} will find ${leadsTo} in the place of ${to}: it has the same name.`);
 
     // 3. The change.
     for (const path of going) await draft.remove(path);

@@ -214,16 +214,30 @@ async function layOut(
         (replaces ? result.replaced : result.added).push(target);
       continue;
     }
-    const into = folderOf(path);
+    const entries: { path: string; content: Buffer }[] = [];
     for await (const entry of readZip(content)) {
       if ('refused' in entry)
         result.problems.push({ path: entry.path, problem: `Left out: ${entry.refused}.` });
-      else place(joinPath(into, entry.path), newContent(entry.content));
+      else entries.push(entry);
     }
+    const top = commonTop(entries.map((entry) => entry.path).filter((entry) => !LITTER.test(entry)));
+    // Where the project has that folder, it is meant.
+    const into = folderOf(path);
+    const isThere = top !== '' && draft.hasFolder(joinPath(into, top.slice(0, -1)));
+    for (const entry of entries)
+      if (entry.path.startsWith(top))
+        place(joinPath(into, isThere ? entry.path : entry.path.slice(top.length)), newContent(entry.content));
   }
   if (uploads.length === 0) throw new Refusal('No file arrived.');
   const what = names.length === 1 ? names[0] : `${names.length} files`;
   return draft.finish(`Imported ${what}`);
+}
+
+/** The folder that was packed is no part of the paths inside the project, just as one that is picked is none. */
+function commonTop(paths: readonly string[]): string {
+  const tops = new Set(paths.map((path) => path.slice(0, path.indexOf('/') + 1)));
+  const [top = ''] = tops;
+  return tops.size === 1 ? top : '';
 }
 
 /** A bag says so by its declaration, whose name stands unpacked in the zip's directory. */

@@ -5,6 +5,7 @@ import { ZipFile } from 'yazl';
 import { ConflictError, write } from '#core/change/change-set';
 import { HandOffOptions, planHandOff } from '#core/handoff/plan';
 import { writePackage } from '#core/handoff/write-package';
+import { MOVE } from '#core/move/operation';
 import { planningOn } from '#core/operation';
 import { Refusal } from '#core/refusal';
 import { planRepair } from '#core/repair/plan';
@@ -29,6 +30,8 @@ afterAll(async () => {
 async function* chunks(content: Uint8Array, size = 70_000): AsyncGenerator<Uint8Array> {
   for (let at = 0; at < content.length; at += size) yield content.subarray(at, at + size);
 }
+
+const NO_CHANGE = { summary: '', rewires: [], warnings: [] };
 
 describe('contents', () => {
   it('are stored once and come back byte for byte', async () => {
@@ -79,6 +82,42 @@ describe('changes', () => {
       'change',
       'project',
     ]);
+  });
+
+  it('keep their versions under another path, also when the change of a file and its move are one', async () => {
+    const { db, project, fileSet } = await testProject(gearUnit());
+    const move = async (from: string, to: string) => {
+      const context = planningOn(await loadProject(db, project), fileSet);
+      const { change } = await MOVE.plan(context as never, { moves: [{ from, to }] });
+      return fileSet.applyAs(change);
+    };
+    const versions = async (path: string) =>
+      (await versionsOf(db, project, path)).map(({ version, path: at }) => `${version} ${at}`);
+    // The holder's own links are written anew on its way.
+    const moved = await move('drive/drive.stp', 'gear/in/drive.stp');
+    expect(await versions('gear/in/drive.stp')).toEqual(['2 gear/in/drive.stp', '1 drive/drive.stp']);
+    expect(await versions('unit.stp')).toEqual(['2 unit.stp', '1 unit.stp']);
+    const housing = (await loadProject(db, project)).links.find(({ to }) => to === 'parts/housing.stp');
+    expect(housing).toMatchObject({ from: 'gear/in/drive.stp', written: '../../parts/housing.stp' });
+    // A new file where the other lay begins anew.
+    const other = { ...NO_CHANGE, changes: [write('drive/drive.stp', null, Buffer.from('x'))] };
+    const made = await fileSet.applyAs(other);
+    expect(await versions('drive/drive.stp')).toEqual(['1 drive/drive.stp']);
+    await fileSet.applyAs(await fileSet.planUndo(made), made);
+    await fileSet.applyAs(await fileSet.planUndo(moved), moved);
+    expect(await versions('drive/drive.stp')).toEqual([
+      '3 drive/drive.stp',
+      '2 gear/in/drive.stp',
+      '1 drive/drive.stp',
+    ]);
+    // One that was deleted and comes back is the same.
+    const { sha256 } = (await fileSet.list()).find(({ path }) => path === 'parts/left-over.stp')!;
+    const gone = await fileSet.applyAs({
+      ...NO_CHANGE,
+      changes: [{ action: 'delete', path: 'parts/left-over.stp', base: sha256 }],
+    });
+    await fileSet.applyAs(await fileSet.planUndo(gone), gone);
+    expect(await versions('parts/left-over.stp')).toEqual(['2 parts/left-over.stp', '1 parts/left-over.stp']);
   });
 
   it('change nothing on a conflict', async () => {
@@ -222,8 +261,9 @@ describe('imports', () => {
 
   it('take a zip, and a package after verifying it', async () => {
     const part = writeBoxPart({ id: 'Z' });
+    // The folder that was packed is no part of the paths, unless the project has it: just as one that is picked.
     const zipped = await bring([['stuff.zip', await zip([['a/z.stp', part]])]]);
-    expect(zipped.row.result.added).toEqual(['a/z.stp']);
+    expect(zipped.row.result.added).toEqual(['z.stp']);
 
     const source = await testProject(gearUnit());
     const plan = planHandOff(

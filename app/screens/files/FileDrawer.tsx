@@ -1,23 +1,31 @@
-import { Button } from '@mantine/core';
+import { Button, Menu } from '@mantine/core';
 import { useEffect } from 'react';
 import { Link, useFetcher } from 'react-router';
+import { folderOf } from '#core/links/paths';
 import type { FileRow } from '#server/views/files-view';
 import type { loader as fileFacts } from '../../routes/file-facts';
 import { CameOutOf } from '../../ui/CameOutOf';
 import { bytes, time } from '../../ui/format';
 import { LinkMark } from '../../ui/LinkMark';
+import { withPaths } from '../../ui/paths-in-address';
 import classes from './Files.module.css';
+import type { Bring } from './ImportPanel';
 
 /** One file: what it uses, where it is used, its versions. */
 export function FileDrawer({
   file,
   projectId,
+  mayEdit,
+  bring,
   onClose,
 }: {
   file: FileRow;
   projectId: string;
+  mayEdit: boolean;
+  bring: Bring;
   onClose: () => void;
 }) {
+  const folder = folderOf(file.path);
   const { load, data } = useFetcher<typeof fileFacts>();
   useEffect(
     () => void load(`/projects/${projectId}/file-facts?path=${encodeURIComponent(file.path)}`),
@@ -52,6 +60,35 @@ export function FileDrawer({
           </Link>
         )}
         <span className={classes.space} />
+        {mayEdit && (
+          <Menu position="bottom-end">
+            <Menu.Target>
+              <Button variant="default">Change</Button>
+            </Menu.Target>
+            <Menu.Dropdown>
+              <Menu.Item onClick={() => bring.newVersion(file.path)}>New version of this file…</Menu.Item>
+              <Menu.Item component={Link} to={withPaths(projectId, 'move', [file.path])}>
+                Rename or move
+              </Menu.Item>
+              <Menu.Item component={Link} to={withPaths(projectId, 'delete', [file.path])}>
+                Delete
+              </Menu.Item>
+              <Menu.Divider />
+              <Menu.Label>{folder === '' ? 'The top folder' : `Folder ${folder}`}</Menu.Label>
+              <Menu.Item onClick={() => bring.into(folder)}>Import into this folder…</Menu.Item>
+              {folder !== '' && (
+                <Menu.Item component={Link} to={withPaths(projectId, 'move', [folder])}>
+                  Rename or move the folder
+                </Menu.Item>
+              )}
+              {folder !== '' && (
+                <Menu.Item component={Link} to={withPaths(projectId, 'delete', [folder])}>
+                  Delete the folder
+                </Menu.Item>
+              )}
+            </Menu.Dropdown>
+          </Menu>
+        )}
         <Button variant="subtle" color="gray" onClick={onClose}>
           Close
         </Button>

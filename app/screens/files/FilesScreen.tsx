@@ -1,12 +1,13 @@
 import { Button } from '@mantine/core';
 import { useMemo } from 'react';
-import { useFetcher, useOutletContext } from 'react-router';
+import { Link, useFetcher, useNavigate, useOutletContext } from 'react-router';
 import type { FileRow } from '#server/views/files-view';
 import { FilterInput } from '../../ui/FilterInput';
 import { bytes, count, plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { LinkCounts } from '../../ui/LinkMark';
 import { PathText } from '../../ui/PathText';
+import { readPaths, withPaths, writePaths } from '../../ui/paths-in-address';
 import { useTyped, useView } from '../../ui/useView';
 import type { ProjectContext } from '../project/ProjectFrame';
 import { FileDrawer } from './FileDrawer';
@@ -66,6 +67,7 @@ const COLUMNS: LedgerColumn<FileRow>[] = [
 export function FilesScreen({ files }: { files: FileRow[] }) {
   const { projectId, mayEdit, shapes } = useOutletContext<ProjectContext>();
   const jobs = useFetcher();
+  const navigate = useNavigate();
   const [view, change] = useView();
   const [query, setQuery] = useTyped('q');
   const shown = useMemo(() => {
@@ -77,6 +79,20 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
         );
   }, [files, query]);
   const selected = files.find(({ path }) => path === view.get('sel'));
+  const also = view.get('also');
+  const chosen = useMemo(() => {
+    const present = new Set(files.map(({ path }) => path));
+    const last = selected?.path;
+    const others = [...readPaths(also)].filter((path) => present.has(path) && path !== last);
+    return last === undefined ? [] : [...others, last];
+  }, [files, also, selected]);
+  const goTo = (page: string) => () => {
+    if (mayEdit && chosen.length > 0) void navigate(withPaths(projectId, page, chosen));
+  };
+  const rowKeys = Object.fromEntries([
+    ['Delete', goTo('delete')],
+    ['F2', goTo('move')],
+  ]);
   const broken = files.reduce((sum, { links }) => sum + links.missing + links.ambiguous + links.loop, 0);
   const unreadable = files.filter(({ error }) => error).length;
   const damaged = files.filter(({ error, damage }) => !error && damage).length;
@@ -84,7 +100,7 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
 
   return (
     <ImportPanel projectId={projectId} mayEdit={mayEdit} startOpen={files.length === 0}>
-      {(importButton) => (
+      {(importButton, bring) => (
         <div className={classes.page}>
           <div className={classes.bar}>
             <span className={classes.summary}>
@@ -111,6 +127,16 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
                 {`Prepare ${plural(shapes.failed, 'file')} again`}
               </Button>
             )}
+            {mayEdit && chosen.length > 1 && (
+              <>
+                <Button variant="default" component={Link} to={withPaths(projectId, 'move', chosen)}>
+                  Rename or move {chosen.length}
+                </Button>
+                <Button variant="default" component={Link} to={withPaths(projectId, 'delete', chosen)}>
+                  Delete {chosen.length}
+                </Button>
+              </>
+            )}
             <FilterInput value={query} onChange={setQuery} />
             {importButton}
           </div>
@@ -121,7 +147,16 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
               rows={shown}
               keyOf={({ path }) => path}
               selected={selected?.path ?? null}
-              onSelect={({ path }) => change({ sel: path })}
+              onSelect={({ path }) => change({ sel: path, also: null })}
+              several={{
+                keys: chosen,
+                onSelect: (keys) =>
+                  change({
+                    sel: keys.at(-1) ?? null,
+                    also: keys.length > 1 ? writePaths(keys.slice(0, -1)) : null,
+                  }),
+              }}
+              keys={rowKeys}
               empty={
                 files.length === 0
                   ? 'No file yet. Drop a folder or a zip of linked STEP files here.'
@@ -129,12 +164,14 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
               }
             />
           </div>
-          {selected && (
+          {selected && chosen.length === 1 && (
             <FileDrawer
               key={selected.path}
               file={selected}
               projectId={projectId}
-              onClose={() => change({ sel: null })}
+              mayEdit={mayEdit}
+              bring={bring}
+              onClose={() => change({ sel: null, also: null })}
             />
           )}
         </div>

@@ -2,6 +2,7 @@ import { Button, Menu, Progress, SegmentedControl } from '@mantine/core';
 import { IconUpload } from '@tabler/icons-react';
 import { useEffect, useRef, useState } from 'react';
 import { useOutletContext } from 'react-router';
+import { extensionOf, joinPath } from '#core/links/paths';
 import type { ImportResult, ImportRow } from '#server/projects/imports';
 import { bytes, plural } from '../../ui/format';
 import type { ProjectContext } from '../project/ProjectFrame';
@@ -16,11 +17,19 @@ type State =
   | { step: 'done'; refused: string[]; row: ImportRow }
   | { step: 'failed'; error: string };
 
+/** Other ways to begin an import. */
+export interface Bring {
+  /** A picked file becomes the newest version of one that is there, whatever it is called outside. */
+  newVersion(path: string): void;
+  /** What is picked goes into a folder. */
+  into(folder: string): void;
+}
+
 interface ImportPanelProps {
   projectId: string;
   mayEdit: boolean;
   startOpen: boolean;
-  children: (button: React.ReactNode) => React.ReactNode;
+  children: (button: React.ReactNode, bring: Bring) => React.ReactNode;
 }
 
 /** Takes files by picker or by dropping, sends them with progress, and says what came of them. */
@@ -33,7 +42,40 @@ export function ImportPanel({ projectId, mayEdit, startOpen, children }: ImportP
   const folder = useRef<HTMLInputElement>(null);
   const abort = useRef(new AbortController());
 
-  const take = (uploads: Upload[]) => uploads.length > 0 && setState({ step: 'ready', uploads });
+  /** Where what is picked next shall go: the place of one file, or a folder. */
+  const meant = useRef<{ path: string } | { folder: string } | null>(null);
+
+  const take = (uploads: Upload[]) => {
+    const target = meant.current;
+    meant.current = null;
+    if (uploads.length === 0) return;
+    if (target === null) return setState({ step: 'ready', uploads });
+    if ('folder' in target)
+      return setState({
+        step: 'ready',
+        uploads: uploads.map(({ path, file }) => ({ path: joinPath(target.folder, path), file })),
+      });
+    const [one] = uploads;
+    if (uploads.length > 1 || !one)
+      return setState({ step: 'failed', error: 'Pick one file for the new version.' });
+    if (extensionOf(one.path) !== extensionOf(target.path))
+      return setState({
+        step: 'failed',
+        error: `${one.path} is of another kind than ${target.path}. Pick a file that ends in .${extensionOf(target.path)}.`,
+      });
+    setOnConflict('replace');
+    setState({ step: 'ready', uploads: [{ path: target.path, file: one.file }] });
+  };
+  const bring: Bring = {
+    newVersion: (path) => {
+      meant.current = { path };
+      files.current?.click();
+    },
+    into: (folderPath) => {
+      meant.current = { folder: folderPath };
+      files.current?.click();
+    },
+  };
   const send = async (uploads: Upload[]) => {
     abort.current = new AbortController();
     try {
@@ -137,7 +179,10 @@ export function ImportPanel({ projectId, mayEdit, startOpen, children }: ImportP
         multiple
         hidden
         data-testid="import-files"
-        onChange={(event) => take(filesOfInput(event.currentTarget.files!))}
+        onChange={(event) => {
+          take(filesOfInput(event.currentTarget.files!));
+          event.currentTarget.value = '';
+        }}
       />
       <input
         ref={folder}
@@ -153,9 +198,11 @@ export function ImportPanel({ projectId, mayEdit, startOpen, children }: ImportP
           {state.step === 'ready' && (
             <div className={classes.importRow}>
               <p>
-                <b>{plural(state.uploads.length, 'file')}</b>,{' '}
-                {bytes(state.uploads.reduce((sum, { file }) => sum + file.size, 0))}. Where a file of the same
-                name is there already:
+                <b>
+                  {state.uploads.length === 1 ? state.uploads[0]!.path : plural(state.uploads.length, 'file')}
+                </b>
+                , {bytes(state.uploads.reduce((sum, { file }) => sum + file.size, 0))}. Where a file of the
+                same name is there already:
               </p>
               <SegmentedControl
                 aria-label="Where a file of the same name is there already"
@@ -220,7 +267,7 @@ export function ImportPanel({ projectId, mayEdit, startOpen, children }: ImportP
           </div>
         </section>
       )}
-      {children(button)}
+      {children(button, bring)}
     </div>
   );
 }

@@ -10,11 +10,11 @@ import { plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { JustDone, OperationPage } from '../../ui/OperationPage';
 import layout from '../../ui/OperationPage.module.css';
+import { readPaths, writePaths } from '../../ui/paths-in-address';
 import { useOperation } from '../../ui/useOperation';
 import { useView } from '../../ui/useView';
 import type { ProjectContext } from '../project/ProjectFrame';
 import { differenceInWords } from './difference';
-import { readPaths, writePaths } from './paths-in-address';
 import classes from './Sources.module.css';
 
 interface SourcesScreenProps {

@@ -8,6 +8,7 @@ import { plural } from '../../ui/format';
 import { Ledger } from '../../ui/Ledger';
 import { OperationPage } from '../../ui/OperationPage';
 import layout from '../../ui/OperationPage.module.css';
+import { renamed } from '../../ui/renamed';
 import { useOperation } from '../../ui/useOperation';
 import { useTyped, useView } from '../../ui/useView';
 import type { ProjectContext } from '../project/ProjectFrame';
@@ -23,7 +24,6 @@ import {
   pastedNames,
   positionsIn,
   positionsOf,
-  renamed,
   type SplitRow,
   splitRows,
 } from './rows';

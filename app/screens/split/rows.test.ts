@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { SplitBody } from '#server/views/split-view';
-import { apart, joined, pastedNames, positionsIn, renamed, splitRows, withChoice, withName } from './rows';
+import { renamed } from '../../ui/renamed';
+import { apart, joined, pastedNames, positionsIn, splitRows, withChoice, withName } from './rows';
 
 const body = (id: number, name: string): SplitBody => ({
   id,

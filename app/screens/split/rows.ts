@@ -124,13 +124,3 @@ export function pastedNames(text: string): string[] {
     .split('\n')
     .map((line) => line.split('\t')[0]!.trim());
 }
-
-/** Find and replace (every occurrence, in either case), then prefix and suffix. */
-export function renamed(
-  name: string,
-  { find, replace, prefix, suffix }: { find: string; replace: string; prefix: string; suffix: string },
-): string {
-  const pattern = find.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
-  const found = find === '' ? name : name.replace(new RegExp(pattern, 'gi'), () => replace);
-  return `${prefix}${found}${suffix}`;
-}

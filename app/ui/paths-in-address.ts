@@ -15,3 +15,8 @@ export function readPaths(text: string | null): Set<string> {
     return new Set();
   }
 }
+
+/** The address of a page that works on some files or folders. */
+export function withPaths(projectId: string, page: string, paths: readonly string[]): string {
+  return `/projects/${projectId}/${page}?what=${encodeURIComponent(writePaths(paths))}`;
+}

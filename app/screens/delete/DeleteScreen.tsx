@@ -1,0 +1,119 @@
+import { Button } from '@mantine/core';
+import { useState } from 'react';
+import { Link, useOutletContext } from 'react-router';
+import type { LostLink, RemovePreview } from '#core/remove/operation';
+import { bytes, plural } from '../../ui/format';
+import { Ledger, type LedgerColumn } from '../../ui/Ledger';
+import { OperationPage } from '../../ui/OperationPage';
+import layout from '../../ui/OperationPage.module.css';
+import { PathText } from '../../ui/PathText';
+import { readPaths } from '../../ui/paths-in-address';
+import { useOperation } from '../../ui/useOperation';
+import { useView } from '../../ui/useView';
+import type { ProjectContext } from '../project/ProjectFrame';
+import classes from './Delete.module.css';
+
+const FILES: LedgerColumn<RemovePreview['files'][number]>[] = [
+  { key: 'path', title: 'File', width: 'minmax(200px, 1fr)', cell: ({ path }) => <PathText path={path} /> },
+  {
+    key: 'users',
+    title: 'Used in',
+    width: '90px',
+    cell: ({ users }) => (users > 0 ? plural(users, 'file') : <span className="muted">nothing</span>),
+  },
+  { key: 'bytes', title: 'Size', width: '80px', numeric: true, cell: (row) => bytes(row.bytes) },
+];
+
+const LINKS: LedgerColumn<LostLink>[] = [
+  {
+    key: 'holder',
+    title: 'In',
+    width: 'minmax(140px, 1fr)',
+    cell: ({ holder }) => <PathText path={holder} />,
+  },
+  {
+    key: 'written',
+    title: 'Link',
+    width: 'minmax(120px, 1fr)',
+    cell: ({ written }) => (
+      <span className={classes.written} title={written}>
+        {written}
+      </span>
+    ),
+  },
+  {
+    key: 'leadsTo',
+    title: 'Then leads to',
+    width: 'minmax(110px, 1fr)',
+    cell: ({ leadsTo }) =>
+      leadsTo === null ? <span className={classes.missing}>nowhere</span> : <PathText path={leadsTo} />,
+  },
+];
+
+/** Files that go: who uses them, and what becomes of those links, before anything is deleted. */
+export function DeleteScreen() {
+  const { projectId } = useOutletContext<ProjectContext>();
+  const [view] = useView();
+  const paths = [...readPaths(view.get('what'))];
+  const deleting = useOperation<RemovePreview>('remove', paths.length === 0 ? null : { paths });
+  const [selected, setSelected] = useState<string | null>(null);
+  const [link, setLink] = useState<string | null>(null);
+  const { files, lost } = deleting.planned?.preview ?? { files: [], lost: [] };
+  const keyOf = ({ holder, kind, written }: LostLink) => `${holder} ${kind} ${written}`;
+  if (paths.length === 0)
+    return (
+      <div className={layout.blank}>
+        <h1>Nothing chosen to delete</h1>
+        <p className="muted">Select files on the Files page first; Ctrl and Shift select several.</p>
+        <Button component={Link} to={`/projects/${projectId}/files`}>
+          Go to Files
+        </Button>
+      </div>
+    );
+  return (
+    <OperationPage
+      operation={deleting}
+      choices={
+        <>
+          <h1 className={layout.heading}>Delete</h1>
+          <div className={layout.table}>
+            <Ledger
+              label="Files to delete"
+              columns={FILES}
+              rows={files}
+              keyOf={({ path }) => path}
+              selected={selected}
+              onSelect={({ path }) => setSelected(path)}
+              empty={deleting.refusal ?? 'Looking at the files…'}
+            />
+          </div>
+        </>
+      }
+      stage={
+        <div className={classes.lost}>
+          <h2>
+            {lost.length === 0 ? 'No other file uses them' : `${plural(lost.length, 'link')} in other files`}
+          </h2>
+          {lost.length > 0 && (
+            <Ledger
+              label="Links that lose their file"
+              columns={LINKS}
+              rows={lost}
+              keyOf={keyOf}
+              selected={link}
+              onSelect={(one) => setLink(keyOf(one))}
+              empty=""
+            />
+          )}
+        </div>
+      }
+      lines={({ files: gone }) => [
+        `${plural(gone.length, 'file is', 'files are')} deleted. Every version is kept, and undoing brings all of it back.`,
+      ]}
+      empty="Looking at the files…"
+      label={() => `Delete ${plural(files.length, 'file')}`}
+      doing="Deleting"
+      done={() => <Link to={`/projects/${projectId}/files`}>Open Files</Link>}
+    />
+  );
+}

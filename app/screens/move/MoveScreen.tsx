@@ -1,0 +1,198 @@
+import { Button, TextInput } from '@mantine/core';
+import { useMemo, useState } from 'react';
+import { Link, useOutletContext } from 'react-router';
+import type { PlannedMove } from '#core/move/plan';
+import { plural } from '../../ui/format';
+import { Ledger, type LedgerColumn } from '../../ui/Ledger';
+import { OperationPage } from '../../ui/OperationPage';
+import layout from '../../ui/OperationPage.module.css';
+import { PathText } from '../../ui/PathText';
+import { readPaths } from '../../ui/paths-in-address';
+import type { NamePattern } from '../../ui/renamed';
+import { useOperation } from '../../ui/useOperation';
+import { useView } from '../../ui/useView';
+import type { ProjectContext } from '../project/ProjectFrame';
+import { DRAGGED } from './dragged';
+import { FolderList } from './FolderList';
+import classes from './Move.module.css';
+import { movesOf, NO_PATTERN } from './moves';
+
+interface MoveScreenProps {
+  /** Every file of the project. */
+  paths: string[];
+}
+
+/** Files and folders get other names or another place: typed, by a pattern, or dragged into a folder. Every link follows. */
+export function MoveScreen({ paths }: MoveScreenProps) {
+  const { projectId, mayEdit } = useOutletContext<ProjectContext>();
+  const [view] = useView();
+  const what = view.get('what');
+  const chosen = useMemo(() => [...readPaths(what)], [what]);
+  const [typed, setTyped] = useState<{ readonly [from: string]: string }>({});
+  const [pattern, setPattern] = useState<NamePattern>(NO_PATTERN);
+  const [folder, setFolder] = useState<string | null>(null);
+  const [selected, setSelected] = useState<string | null>(null);
+  const moves = useMemo(
+    () => movesOf(chosen, paths, { typed, pattern, folder }),
+    [chosen, paths, typed, pattern, folder],
+  );
+  const moving = useOperation<{ moves: PlannedMove[] }>('move', moves.length === 0 ? null : { moves });
+  const planned = new Map(moving.planned?.preview.moves.map((move) => [move.from, move]));
+  const asked = new Map(moves.map(({ from, to }) => [from, to]));
+  const rows = chosen.map((from): PlannedMove => {
+    const to = asked.get(from) ?? from;
+    const known = planned.get(from);
+    // What is said of another path than is chosen by now is of no use.
+    return known?.to === to ? known : { from, to, problem: null, proposal: null, usedBy: [] };
+  });
+  const wrong = moving.planned?.preview.moves.filter(({ problem }) => problem !== null) ?? [];
+
+  if (chosen.length === 0)
+    return (
+      <div className={layout.blank}>
+        <h1>Nothing chosen to rename or move</h1>
+        <p className="muted">Select files on the Files page first; Ctrl and Shift select several.</p>
+        <Button component={Link} to={`/projects/${projectId}/files`}>
+          Go to Files
+        </Button>
+      </div>
+    );
+  const columns: LedgerColumn<PlannedMove>[] = [
+    { key: 'from', title: 'From', width: 'minmax(180px, 1fr)', cell: ({ from }) => <PathText path={from} /> },
+    {
+      key: 'to',
+      title: 'To',
+      width: 'minmax(220px, 1.3fr)',
+      cell: ({ from, to, problem }) => (
+        <input
+          className={classes.to}
+          aria-label={`New path of ${from}`}
+          value={to}
+          disabled={!mayEdit || moving.isDone}
+          data-changed={to !== from || undefined}
+          aria-invalid={problem !== null}
+          title={problem ?? undefined}
+          onChange={(event) => setTyped({ ...typed, [from]: event.currentTarget.value })}
+        />
+      ),
+    },
+    {
+      key: 'users',
+      title: 'Used in',
+      width: '90px',
+      cell: ({ from }) => {
+        const users = usersOf(moving.planned?.preview.moves ?? [], from);
+        return users > 0 ? plural(users, 'file') : '';
+      },
+    },
+  ];
+  const field = (name: keyof NamePattern, label: string) => (
+    <TextInput
+      label={label}
+      value={pattern[name]}
+      maxLength={100}
+      disabled={!mayEdit}
+      onChange={(event) => setPattern({ ...pattern, [name]: event.currentTarget.value })}
+    />
+  );
+  return (
+    <OperationPage
+      operation={moving}
+      width="wide"
+      choices={
+        <>
+          <h1 className={layout.heading}>Rename or move</h1>
+          <div className={classes.pattern}>
+            {field('find', 'Find in names')}
+            {field('replace', 'Replace with')}
+            {field('prefix', 'Prefix')}
+            {field('suffix', 'Suffix')}
+            <Button
+              variant="default"
+              disabled={Object.keys(typed).length === 0 && pattern === NO_PATTERN && folder === null}
+              onClick={() => {
+                setTyped({});
+                setPattern(NO_PATTERN);
+                setFolder(null);
+              }}
+            >
+              As they were
+            </Button>
+          </div>
+          <div className={layout.table}>
+            <Ledger
+              label="Files and folders"
+              columns={columns}
+              rows={rows}
+              keyOf={({ from }) => from}
+              selected={selected}
+              onSelect={({ from }) => setSelected(from)}
+              drag={{ kind: DRAGGED, data: ({ from }) => from }}
+              empty="Nothing is chosen."
+            />
+          </div>
+        </>
+      }
+      stage={
+        <FolderList
+          paths={paths}
+          current={folder}
+          mayEdit={mayEdit && !moving.isDone}
+          onAll={(into) => {
+            setFolder(into);
+            setTyped({});
+          }}
+          onOne={(from, into) => {
+            const name = (asked.get(from) ?? from).split('/').at(-1)!;
+            setTyped({ ...typed, [from]: into === '' ? name : `${into}/${name}` });
+          }}
+        />
+      }
+      lines={({ files, rewires }) => {
+        const [gone, holders] = [
+          files.filter(({ does }) => does === 'moved').length,
+          new Set(rewires.map(({ holder }) => holder)).size,
+        ];
+        return gone === 0
+          ? ['Nothing moves yet.']
+          : [
+              `${plural(gone, 'file gets another path', 'files get other paths')}, and ${gone === 1 ? 'keeps its' : 'keep their'} versions.`,
+              rewires.length === 0
+                ? 'No link has to be written anew.'
+                : `${plural(rewires.length, 'link')} in ${plural(holders, 'file')} will be written anew, so that all of them lead where they led.`,
+            ];
+      }}
+      warnings={wrong
+        .slice(0, 3)
+        .map(({ to, problem, proposal }) => `${to}: ${problem} ${proposal} would do.`)}
+      empty="Type another name, use a pattern, or drag rows into a folder."
+      label={(plan) =>
+        `Move ${plural(plan?.files.filter(({ does }) => does === 'moved').length ?? 0, 'file')}`
+      }
+      doing="Moving"
+      done={() => <Link to={`/projects/${projectId}/files`}>Open Files</Link>}
+    >
+      {wrong.length > 0 && mayEdit && (
+        <Button
+          variant="default"
+          onClick={() =>
+            setTyped({
+              ...typed,
+              ...Object.fromEntries(
+                wrong.flatMap(({ from, proposal }) => (proposal === null ? [] : [[from, proposal]])),
+              ),
+            })
+          }
+        >
+          Take the proposed paths
+        </Button>
+      )}
+    </OperationPage>
+  );
+}
+
+/** How many files that stay use a file, or what lies in a folder. */
+function usersOf(moves: readonly PlannedMove[], path: string): number {
+  const below = moves.filter(({ from }) => from === path || from.startsWith(`${path}/`));
+  return new Set(below.flatMap(({ usedBy }) => usedBy)).size;
+}
