@@ -3,9 +3,17 @@ import { PassThrough } from 'node:stream';
 import { createReadableStreamFromReadable } from '@react-router/node';
 import { isbot } from 'isbot';
 import { renderToPipeableStream } from 'react-dom/server';
-import { type EntryContext, ServerRouter } from 'react-router';
+import { type EntryContext, type HandleErrorFunction, ServerRouter } from 'react-router';
+import { defectInWords, log } from '#server/log';
 import { setPageHeaders } from './page-headers';
 import { Nonce } from './ui/nonce';
+
+/** What a loader, an action or a page did not expect is logged; the person reads that it is our fault. */
+export const handleError: HandleErrorFunction = (error, { request, params }) => {
+  if (request.signal.aborted) return;
+  const { pathname } = new URL(request.url);
+  defectInWords(error, { request: `${request.method} ${pathname}`, project: params.projectId });
+};
 
 /** Milliseconds that data may still arrive in after the page has begun. */
 export const streamTimeout = 5_000;
@@ -48,7 +56,7 @@ export default function handleRequest(
         onError(error: unknown) {
           outcome = 500;
           // Errors before the page has begun are told by onShellError.
-          if (hasBegun) console.error(error);
+          if (hasBegun) log.error({ err: error, request: request.url }, 'a page broke off');
         },
       },
     );

@@ -53,7 +53,7 @@ export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
   return (
     <ErrorPage
       status={500}
-      message="Something in Stone Tray went wrong. Nothing was changed. Reload the page; if it comes back, tell whoever runs this server what you did."
+      message="Something in Stone Tray went wrong. It is our fault, not yours, and was logged. Reload the page; if it comes back, tell whoever runs this server when it happened and what you did."
     />
   );
 }

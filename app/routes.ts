@@ -1,4 +1,4 @@
-import { index, type RouteConfig, route } from '@react-router/dev/routes';
+import { index, layout, type RouteConfig, route } from '@react-router/dev/routes';
 
 export default [
   index('routes/home.ts'),
@@ -6,19 +6,21 @@ export default [
   route('sign-out', 'routes/sign-out.ts'),
   route('projects', 'routes/projects.tsx'),
   route('projects/:projectId', 'routes/project.tsx', [
-    index('routes/project-home.ts'),
-    route('files', 'routes/files.tsx'),
-    route('structure', 'routes/structure.tsx'),
-    route('move', 'routes/move.tsx'),
-    route('delete', 'routes/delete.tsx'),
-    route('repair', 'routes/repair.tsx'),
-    route('renew', 'routes/renew.tsx'),
-    route('split', 'routes/split.tsx'),
-    route('cut', 'routes/cut.tsx'),
-    route('sources', 'routes/sources.tsx'),
-    route('hand-off', 'routes/hand-off.tsx'),
-    route('activity', 'routes/activity.tsx'),
-    route('people', 'routes/people.tsx'),
+    layout('routes/project-view.tsx', [
+      index('routes/project-home.ts'),
+      route('files', 'routes/files.tsx'),
+      route('structure', 'routes/structure.tsx'),
+      route('move', 'routes/move.tsx'),
+      route('delete', 'routes/delete.tsx'),
+      route('repair', 'routes/repair.tsx'),
+      route('renew', 'routes/renew.tsx'),
+      route('split', 'routes/split.tsx'),
+      route('cut', 'routes/cut.tsx'),
+      route('sources', 'routes/sources.tsx'),
+      route('hand-off', 'routes/hand-off.tsx'),
+      route('activity', 'routes/activity.tsx'),
+      route('people', 'routes/people.tsx'),
+    ]),
   ]),
   route('projects/:projectId/tasks', 'routes/tasks.ts'),
   route('projects/:projectId/operations', 'routes/operations.ts'),

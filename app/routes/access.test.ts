@@ -16,7 +16,8 @@ type Handler = (args: {
 }) => Promise<unknown>;
 
 /** Pages that are for everybody, or only lead elsewhere. */
-const OPEN = new Set(['sign-in', 'sign-out', 'home', 'project-home']);
+/** Routes without data of a project. */
+const OPEN = new Set(['sign-in', 'sign-out', 'home', 'project-home', 'project-view']);
 const routes: { name: string; loader?: Handler; action?: Handler }[] = [];
 let db: Database;
 let project: string;

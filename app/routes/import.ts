@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { Refusal } from '#core/refusal';
 import { requireProject } from '#server/auth/guard';
 import { enqueue } from '#server/jobs/queue';
+import { defectInWords } from '#server/log';
 import { cancelImport, receiveFile, startImport } from '#server/projects/imports';
 import type { Route } from './+types/import';
 
@@ -57,6 +58,7 @@ export async function action({ request, params }: Route.ActionArgs) {
     }
   } catch (error) {
     if (error instanceof Refusal) return Response.json({ error: error.message }, { status: 422 });
-    throw error;
+    const words = defectInWords(error, { request: 'import', project: project.id, user: user.id });
+    return Response.json({ error: words }, { status: 500 });
   }
 }

@@ -4,6 +4,7 @@ import { operationNamed } from '#core/operations';
 import { refusalOf } from '#core/refusal';
 import { requireProject } from '#server/auth/guard';
 import { ownerOf, startTask, waitForTask } from '#server/jobs/tasks';
+import { defectInWords } from '#server/log';
 import { OperationRequest, planFor } from '#server/operations/operation-tasks';
 import type { PlannedView } from '#server/views/planned-view';
 import type { Route } from './+types/operations';
@@ -42,8 +43,9 @@ export async function action({ request, params }: Route.ActionArgs) {
       return Response.json({ planned: view });
     } catch (error) {
       const words = refusalOf(error);
-      if (words === undefined) throw error;
-      return Response.json({ error: words }, { status: 409 });
+      if (words !== undefined) return Response.json({ error: words }, { status: 409 });
+      const place = { request: 'plan', kind: wanted.operation, ...owner };
+      return Response.json({ error: defectInWords(error, place) }, { status: 500 });
     }
   }
   const task = await startTask(db, owner, 'plan', wanted);
