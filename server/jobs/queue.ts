@@ -24,7 +24,7 @@ const CHANNEL = 'stonetray_work';
  * Seconds between two looks for work that nobody told of: after a lost connection, or when its time has come to be tried again.
  * An idle worker asks no oftener than this for each that it does at a time.
  */
-const POLL_SECONDS = 10;
+const POLL_SECONDS = 5;
 
 let shared: Promise<PgBoss> | undefined;
 
