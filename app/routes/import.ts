@@ -4,12 +4,19 @@ import { Refusal } from '#core/refusal';
 import { requireProject } from '#server/auth/guard';
 import { enqueue } from '#server/jobs/queue';
 import { defectInWords } from '#server/log';
-import { cancelImport, receiveFile, startImport } from '#server/projects/imports';
+import {
+  cancelImport,
+  receiveFile,
+  receiveFiles,
+  type SmallFile,
+  startImport,
+} from '#server/projects/imports';
 import type { Route } from './+types/import';
 
 const Step = z.discriminatedUnion('step', [
   z.object({ step: z.literal('start'), onConflict: z.enum(['keep', 'replace', 'both']).default('replace') }),
   z.object({ step: z.literal('file'), import: z.uuid(), path: z.string().min(1).max(2000) }),
+  z.object({ step: z.literal('files'), import: z.uuid() }),
   z.object({ step: z.literal('finish'), import: z.uuid() }),
   z.object({ step: z.literal('cancel'), import: z.uuid() }),
 ]);
@@ -27,7 +34,10 @@ export async function loader({ request, params }: Route.LoaderArgs) {
   return Response.json(row);
 }
 
-/** The steps of an import, named in the address; the body of `file` is the file itself, streamed. */
+/**
+ * The steps of an import, named in the address; the body of `file` is the file itself, streamed, that of `files` a form with many
+ * small ones.
+ */
 export async function action({ request, params }: Route.ActionArgs) {
   const { db, user, project } = await requireProject(request, params.projectId, 'editor');
   const step = Step.safeParse(Object.fromEntries(new URL(request.url).searchParams));
@@ -46,6 +56,10 @@ export async function action({ request, params }: Route.ActionArgs) {
             new ReadableStream({ start: (empty) => empty.close() })) as unknown as AsyncIterable<Uint8Array>,
         );
         return Response.json({});
+      case 'files': {
+        const files = await smallFiles(request);
+        return Response.json({ refused: await receiveFiles(db, project.id, step.data.import, files) });
+      }
       case 'finish': {
         const ready = await db('imports')
           .where({ id: step.data.import, project_id: project.id, state: 'uploading' })
@@ -61,4 +75,34 @@ export async function action({ request, params }: Route.ActionArgs) {
     const words = defectInWords(error, { request: 'import', project: project.id, user: user.id });
     return Response.json({ error: words }, { status: 500 });
   }
+}
+
+/** A list of paths as JSON. */
+const Paths = z.string().transform((text, context) => {
+  try {
+    return z.array(z.string().min(1).max(2000)).parse(JSON.parse(text));
+  } catch {
+    context.addIssue({ code: 'custom', message: 'This is no list of paths.' });
+    return z.NEVER;
+  }
+});
+
+/** So much may come in one request of many files. */
+const MOST_TOGETHER = 16 * 1024 * 1024;
+
+/** Files that came together: their paths as a list of JSON, and their contents in the same order. */
+async function smallFiles(request: Request): Promise<SmallFile[]> {
+  if (Number(request.headers.get('Content-Length') ?? Number.POSITIVE_INFINITY) > MOST_TOGETHER)
+    throw new Refusal('Too much was sent at once. Reload the page and import again.');
+  const form = await request.formData();
+  const paths = Paths.safeParse(form.get('paths'));
+  const contents = form.getAll('file');
+  if (!paths.success || paths.data.length !== contents.length)
+    throw new Refusal('The files cannot be read. Reload the page and import again.');
+  return Promise.all(
+    contents.map(async (content, n) => ({
+      path: paths.data[n]!,
+      content: new Uint8Array(await (content as File).arrayBuffer()),
+    })),
+  );
 }

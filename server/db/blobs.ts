@@ -1,5 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { sha256 } from '#core/change/file-set';
+import { groupBy } from '#core/multimap';
 import { Refusal } from '#core/refusal';
 import type { Database } from '#server/db/connection';
 
@@ -135,15 +136,27 @@ export async function dropUnused(db: Database, hashes: readonly string[]): Promi
 
 /** @throws Error when the content is not there */
 export async function getBlob(db: Database, hash: string): Promise<Buffer> {
-  const blob = await db('blobs').where('sha256', hash).first('bytes');
-  if (!blob) throw new Error(`The content ${hash.slice(0, 12)} is not stored.`);
-  const rows: { data: Buffer }[] = await db('blob_chunks')
-    .where('sha256', hash)
-    .orderBy('number')
-    .select('data');
-  return Buffer.concat(
-    rows.map(({ data }) => data),
-    Number(blob.bytes),
+  return (await getBlobs(db, [hash])).get(hash)!;
+}
+
+/** Contents that fit into memory together, by their hashes. @throws Error when one is not there */
+export async function getBlobs(db: Database, hashes: readonly string[]): Promise<Map<string, Buffer>> {
+  const blobs: { sha256: string; bytes: string }[] = await db('blobs')
+    .whereRaw('sha256 = any(?)', [[...hashes]])
+    .select('sha256', 'bytes');
+  const sizes = new Map(blobs.map(({ sha256, bytes }) => [sha256, Number(bytes)]));
+  const rows: { sha256: string; data: Buffer }[] = await db('blob_chunks')
+    .whereRaw('sha256 = any(?)', [[...hashes]])
+    .orderBy(['sha256', 'number'])
+    .select('sha256', 'data');
+  const chunks = groupBy(rows, ({ sha256 }) => sha256);
+  return new Map(
+    hashes.map((hash) => {
+      const size = sizes.get(hash);
+      if (size === undefined) throw new Error(`The content ${hash.slice(0, 12)} is not stored.`);
+      const data = (chunks.get(hash) ?? []).map((chunk) => chunk.data);
+      return [hash, Buffer.concat(data, size)];
+    }),
   );
 }
 

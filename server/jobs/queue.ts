@@ -58,6 +58,21 @@ export async function enqueue<Name extends keyof Jobs>(
   await sendNotice(database(), CHANNEL, name);
 }
 
+/** So many jobs go in with one statement. */
+const JOBS = 500;
+
+/** Asks for much work of one kind at once. Work with the same key that still waits is not queued twice. */
+export async function enqueueAll<Name extends keyof Jobs>(
+  name: Name,
+  all: readonly { data: Jobs[Name]; key: string }[],
+): Promise<void> {
+  if (all.length === 0) return;
+  const boss = await jobs();
+  for (let at = 0; at < all.length; at += JOBS)
+    await boss.insert(all.slice(at, at + JOBS).map(({ data, key }) => ({ name, data, singletonKey: key })));
+  await sendNotice(database(), CHANNEL, name);
+}
+
 /**
  * Does the work of one queue as it comes.
  * @param atOnce how many are done at a time; each asks for `batch` of them

@@ -5,7 +5,10 @@ import type { ShapeFeature } from '#core/shape/features';
 import { KERNEL_VERSION } from '#core/shape/kernel';
 import type { MeasuredBody } from '#core/split/placed-shape';
 import type { Database } from '#server/db/connection';
-import { enqueue } from './queue';
+import { enqueueAll } from './queue';
+
+/** So many rows are written with one statement. */
+const ROWS = 500;
 
 /** Which shapes are meant: made by this kernel, for display. */
 export const SHAPE_KEY = { kernel: KERNEL_VERSION, quality: 'display' };
@@ -75,16 +78,19 @@ export async function requestShapes(db: Database, project: Project): Promise<num
   }
   const known = await db('shapes')
     .where(SHAPE_KEY)
-    .whereIn('sha256', [...wanted.keys()])
+    .whereRaw('sha256 = any(?)', [[...wanted.keys()]])
     .select('sha256');
   for (const { sha256 } of known) wanted.delete(sha256);
-  for (const [sha256, extension] of wanted) {
+  const rows = [...wanted.keys()].map((sha256) => ({ ...SHAPE_KEY, sha256, state: 'waiting' }));
+  for (let at = 0; at < rows.length; at += ROWS)
     await db('shapes')
-      .insert({ ...SHAPE_KEY, sha256, state: 'waiting' })
+      .insert(rows.slice(at, at + ROWS))
       .onConflict()
       .ignore();
-    await enqueue('shape', { sha256, extension }, sha256);
-  }
+  await enqueueAll(
+    'shape',
+    [...wanted].map(([sha256, extension]) => ({ data: { sha256, extension }, key: sha256 })),
+  );
   return wanted.size;
 }
 

@@ -6,12 +6,12 @@ import { isDamaged, openPackage } from '#core/handoff/open-package';
 import { type OnConflict, planUnpack } from '#core/handoff/unpack';
 import { baseName, extensionOf, folderOf, joinPath, pathProblem } from '#core/links/paths';
 import { Refusal } from '#core/refusal';
-import { getBlob, putBlobStream } from '#server/db/blobs';
+import { getBlob, putBlobStream, putBlobs } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { announce } from '#server/events/events';
 import { requestShapes } from '#server/jobs/shapes';
 import { ProjectFileSet } from './project-files';
-import { loadProject, scanStored } from './project-scan';
+import { loadProject, scanKey, scansOf } from './project-scan';
 
 /** What an import did, for the person who started it. */
 export interface ImportResult {
@@ -56,28 +56,87 @@ export async function receiveFile(
   path: string,
   stream: AsyncIterable<Uint8Array>,
 ): Promise<void> {
+  const clean = cleanPath(path);
+  const { bytes: before } = await roomIn(db, projectId, importId, 1);
+  const { sha256, bytes } = await putBlobStream(
+    db,
+    stream,
+    Math.min(INPUT_LIMITS.fileBytes, INPUT_LIMITS.totalBytes - before),
+  );
+  await remember(db, [{ import_id: importId, path: clean, sha256, bytes }]);
+}
+
+/** A file that came together with others. */
+export interface SmallFile {
+  path: string;
+  content: Uint8Array;
+}
+
+/**
+ * Takes many small files at once.
+ * @returns why some were left out, in words
+ * @throws Refusal when there are too many of them
+ */
+export async function receiveFiles(
+  db: Database,
+  projectId: string,
+  importId: string,
+  files: readonly SmallFile[],
+): Promise<string[]> {
+  const size = files.reduce((sum, { content }) => sum + content.byteLength, 0);
+  const { bytes: before } = await roomIn(db, projectId, importId, files.length);
+  if (before + size > INPUT_LIMITS.totalBytes) throw new Refusal('The files are too large together.');
+  const refused: string[] = [];
+  const taken = new Map<string, NewContent>();
+  for (const { path, content } of files) {
+    try {
+      taken.set(cleanPath(path), newContent(content));
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error;
+      refused.push(error.message);
+    }
+  }
+  await putBlobs(db, new Map([...taken.values()].map(({ sha256, content }) => [sha256, content!] as const)));
+  await remember(
+    db,
+    [...taken].map(([path, { sha256, bytes }]) => ({ import_id: importId, path, sha256, bytes })),
+  );
+  return refused;
+}
+
+function cleanPath(path: string): string {
+  const clean = path.replaceAll('\\', '/').normalize('NFC');
+  const problem = pathProblem(clean);
+  if (problem) throw new Refusal(`${path} was left out: ${problem}.`);
+  return clean;
+}
+
+/** What an import holds so far. @throws Refusal when it is not open, or would hold too many files */
+async function roomIn(
+  db: Database,
+  projectId: string,
+  importId: string,
+  more: number,
+): Promise<{ bytes: number }> {
   const row = await db('imports')
     .where({ id: importId, project_id: projectId, state: 'uploading' })
     .first('id');
   if (!row) throw new Refusal('This import is no longer open. Start it again.');
-  const clean = path.replaceAll('\\', '/').normalize('NFC');
-  const problem = pathProblem(clean);
-  if (problem) throw new Refusal(`${path} was left out: ${problem}.`);
   const [{ count, sum }] = (await db('import_files')
     .where('import_id', importId)
     .count('* as count')
     .sum('bytes as sum')) as [{ count: string; sum: string | null }];
-  if (Number(count) >= INPUT_LIMITS.files)
+  if (Number(count) + more > INPUT_LIMITS.files)
     throw new Refusal(`One import takes ${INPUT_LIMITS.files.toLocaleString('en')} files at most.`);
-  const { sha256, bytes } = await putBlobStream(
-    db,
-    stream,
-    Math.min(INPUT_LIMITS.fileBytes, INPUT_LIMITS.totalBytes - Number(sum ?? 0)),
-  );
-  await db('import_files')
-    .insert({ import_id: importId, path: clean, sha256, bytes })
-    .onConflict(['import_id', 'path'])
-    .merge();
+  return { bytes: Number(sum ?? 0) };
+}
+
+async function remember(
+  db: Database,
+  rows: readonly { import_id: string; path: string; sha256: string; bytes: number }[],
+): Promise<void> {
+  if (rows.length === 0) return;
+  await db('import_files').insert(rows).onConflict(['import_id', 'path']).merge();
 }
 
 /** Cancels an import that has not been applied yet. @returns whether it was in time */
@@ -88,6 +147,9 @@ export async function cancelImport(db: Database, projectId: string, importId: st
     .update({ state: 'cancelled' });
   return cancelled > 0;
 }
+
+/** Milliseconds between two words of how far an import is. */
+const TELL_PAUSE = 150;
 
 /** Lays out, scans and applies an import in one change. Runs in the job worker. */
 export async function runImport(db: Database, importId: string): Promise<void> {
@@ -101,7 +163,10 @@ export async function runImport(db: Database, importId: string): Promise<void> {
     user_id: user,
     on_conflict: onConflict,
   } = started[0] as { project_id: string; user_id: string; on_conflict: OnConflict };
+  let told = 0;
   const progress = async (doing: string, done: number, total: number) => {
+    if (performance.now() - told < TELL_PAUSE) return;
+    told = performance.now();
     const still = await db('imports')
       .where({ id: importId, state: 'running' })
       .update({ doing, done, total });
@@ -129,14 +194,20 @@ export async function runImport(db: Database, importId: string): Promise<void> {
       .orderBy('path');
     const plan = await layOut(db, files, uploads, onConflict, result, progress);
     if (plan.changes.length > 0) {
-      let n = 0;
-      for (const change of plan.changes) {
-        if (change.action !== 'write') continue;
-        await progress(`Reading ${baseName(change.path)}`, n++, plan.changes.length);
-        if (change.content) await storeNow(db, change);
-        const scan = await scanStored(db, change.path, change.sha256);
-        if (scan.error) result.problems.push({ path: change.path, problem: `Cannot be read. ${scan.error}` });
+      const contents = plan.changes.flatMap((change) => (change.action === 'write' ? [change] : []));
+      await putBlobs(
+        db,
+        new Map(contents.flatMap(({ sha256, content }) => (content ? [[sha256, content] as const] : []))),
+      );
+      for (const change of contents) change.content = null;
+      const scans = await scansOf(db, contents, (path, done, of) =>
+        progress(`Reading ${baseName(path)}`, done, of),
+      );
+      for (const { path, sha256 } of contents) {
+        const { error } = scans.get(scanKey(sha256, path))!;
+        if (error) result.problems.push({ path, problem: `Cannot be read. ${error}` });
       }
+      told = 0;
       await progress('Saving', plan.changes.length, plan.changes.length);
       result.changeSet = await files.applyAs(plan);
       await requestShapes(db, await loadProject(db, project));
@@ -150,19 +221,6 @@ export async function runImport(db: Database, importId: string): Promise<void> {
 }
 
 class Cancelled extends Error {}
-
-async function storeNow(db: Database, change: NewContent): Promise<void> {
-  const { content } = change;
-  if (!content) return;
-  await putBlobStream(
-    db,
-    (async function* () {
-      yield content;
-    })(),
-    Number.POSITIVE_INFINITY,
-  );
-  change.content = null;
-}
 
 /** Turns uploads into one ChangeSet: archives unpacked, packages verified, names that are taken dealt with. */
 async function layOut(

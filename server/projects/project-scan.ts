@@ -2,7 +2,7 @@ import { extensionOf } from '#core/links/paths';
 import { isBroken } from '#core/links/resolve';
 import { type ContentScan, SCAN_VERSION, scanContent } from '#core/scan/content';
 import { type Project, resolveProject, type ScannedFile } from '#core/scan/project';
-import { getBlob } from '#server/db/blobs';
+import { getBlobs } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 
 /** Projects resolved before, by id; a project that changed has another revision. */
@@ -27,7 +27,7 @@ export async function loadProject(db: Database, projectId: string): Promise<Proj
     path,
     bytes: Number(bytes),
     sha256,
-    scan: scans.get(key(sha256, path))!,
+    scan: scans.get(scanKey(sha256, path))!,
   }));
   const project = resolveProject(scanned, { searchFolders: row.search_folders });
   await rememberTargets(db, projectId, project);
@@ -39,33 +39,77 @@ export async function loadProject(db: Database, projectId: string): Promise<Proj
 
 /** Scans one content, or gives the scan that was made of it before. */
 export async function scanStored(db: Database, path: string, sha256: string): Promise<ContentScan> {
-  const extension = extensionOf(path);
-  const known = await db('scans').where({ sha256, extension, version: SCAN_VERSION }).first('scan');
-  if (known) return known.scan as ContentScan;
-  const scan = scanContent(path, await getBlob(db, sha256));
-  // PostgreSQL's jsonb holds no NUL; nothing that a person named does either.
-  const json = JSON.stringify(scan).replaceAll('\\u0000', '');
-  await db('scans').insert({ sha256, extension, version: SCAN_VERSION, scan: json }).onConflict().ignore();
-  return scan;
+  return (await scansOf(db, [{ path, sha256 }])).get(scanKey(sha256, path))!;
 }
 
-async function scansOf(
+/** So many contents are read, and their scans written, together; fewer where they are large. */
+const [CONTENTS, BYTES] = [200, 16 * 1024 * 1024];
+
+/**
+ * The scans of contents, by hash and extension. Those that were never made are made now and remembered.
+ * @param onScanned told before each that is made
+ */
+export async function scansOf(
   db: Database,
-  files: { path: string; sha256: string }[],
+  files: readonly { path: string; sha256: string }[],
+  onScanned: (path: string, done: number, of: number) => Promise<void> = async () => {},
 ): Promise<Map<string, ContentScan>> {
   const scans = new Map<string, ContentScan>();
   const hashes = [...new Set(files.map(({ sha256 }) => sha256))];
   const rows = await db('scans')
-    .whereIn('sha256', hashes)
+    .whereRaw('sha256 = any(?)', [hashes])
     .where('version', SCAN_VERSION)
     .select('sha256', 'extension', 'scan');
   for (const { sha256, extension, scan } of rows) scans.set(`${sha256}.${extension}`, scan);
-  for (const { path, sha256 } of files)
-    if (!scans.has(key(sha256, path))) scans.set(key(sha256, path), await scanStored(db, path, sha256));
+  const missing = new Map(
+    files.flatMap((file) => {
+      const name = scanKey(file.sha256, file.path);
+      return scans.has(name) ? [] : [[name, file] as const];
+    }),
+  );
+  let done = 0;
+  for await (const batch of contentsOf(db, [...missing.values()])) {
+    const made = [];
+    for (const { path, sha256, content } of batch) {
+      await onScanned(path, done++, missing.size);
+      const scan = scanContent(path, content);
+      scans.set(scanKey(sha256, path), scan);
+      // PostgreSQL's jsonb holds no NUL; nothing that a person named does either.
+      const json = JSON.stringify(scan).replaceAll('\\u0000', '');
+      made.push({ sha256, extension: extensionOf(path), version: SCAN_VERSION, scan: json });
+    }
+    await db('scans').insert(made).onConflict().ignore();
+  }
   return scans;
 }
 
-const key = (sha256: string, path: string) => `${sha256}.${extensionOf(path)}`;
+/** Contents in batches that fit into memory. */
+async function* contentsOf(db: Database, files: readonly { path: string; sha256: string }[]) {
+  const sizes: { sha256: string; bytes: string }[] = await db('blobs')
+    .whereRaw('sha256 = any(?)', [files.map(({ sha256 }) => sha256)])
+    .select('sha256', 'bytes');
+  const bytesOf = new Map(sizes.map(({ sha256, bytes }) => [sha256, Number(bytes)]));
+  let batch: { path: string; sha256: string }[] = [];
+  let size = 0;
+  const read = async () => {
+    const contents = await getBlobs(db, [...new Set(batch.map(({ sha256 }) => sha256))]);
+    return batch.map((file) => ({ ...file, content: contents.get(file.sha256)! }));
+  };
+  for (const file of files) {
+    const bytes = bytesOf.get(file.sha256) ?? 0;
+    if (batch.length > 0 && (batch.length >= CONTENTS || size + bytes > BYTES)) {
+      yield await read();
+      batch = [];
+      size = 0;
+    }
+    batch.push(file);
+    size += bytes;
+  }
+  if (batch.length > 0) yield await read();
+}
+
+/** The name of a content's scan: an ending may mean another format. */
+export const scanKey = (sha256: string, path: string) => `${sha256}.${extensionOf(path)}`;
 
 /** What each sound link leads to now is the best evidence for the day on which it breaks. */
 async function rememberTargets(db: Database, projectId: string, project: Project): Promise<void> {

@@ -1,6 +1,7 @@
 import type { Readable } from 'node:stream';
 import { buffer } from 'node:stream/consumers';
-import { afterAll, describe, expect, it } from 'vitest';
+import pg from 'pg';
+import { afterAll, describe, expect, it, vi } from 'vitest';
 import { ZipFile } from 'yazl';
 import { ConflictError, write } from '#core/change/change-set';
 import { HandOffOptions, planHandOff } from '#core/handoff/plan';
@@ -17,7 +18,7 @@ import { getBlob, putBlob, putBlobStream, TooLargeError } from '#server/db/blobs
 import { closeDatabase } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';
 import { testProject } from '#server/testing';
-import { cancelImport, receiveFile, runImport, startImport } from './imports';
+import { cancelImport, receiveFile, receiveFiles, runImport, startImport } from './imports';
 import { listMembers, removeMember, setMember, updateProject } from './members';
 import { loadProject } from './project-scan';
 import { readLog, versionsOf } from './projects';
@@ -257,6 +258,30 @@ describe('imports', () => {
     });
     // Meshing was asked for, for every content with bodies.
     expect((await db('shapes').where('state', 'waiting')).length).toBeGreaterThanOrEqual(7);
+  });
+
+  it('ask the database by the handful, however many small files there are', async () => {
+    const { db, project, owner } = await testProject();
+    const files = Array.from({ length: 400 }, (_, n) => ({
+      path: `f${n % 7}/p${n}.stp`,
+      content: writeBoxPart({ id: `P${n}`, boxes: [{ size: [10 + n, 20, 30 + Math.random()] }] }),
+    }));
+    const asking = vi.spyOn(pg.Client.prototype, 'query');
+    const id = await startImport(db, project, owner.id, 'replace');
+    const bad = { path: '../out.stp', content: Buffer.from('x') };
+    expect(await receiveFiles(db, project, id, [...files.slice(0, 200), bad])).toEqual([
+      expect.stringContaining("../out.stp was left out: the path has a '..' step"),
+    ]);
+    await receiveFiles(db, project, id, files.slice(200));
+    await db('imports').where({ id }).update({ state: 'waiting' });
+    await runImport(db, id);
+    // What is asked grows with handfuls and with time, not with files: each file once would be thousands.
+    expect(asking.mock.calls.length).toBeLessThan(200);
+    asking.mockRestore();
+    const row = await db('imports').where({ id }).first('state', 'result');
+    expect(row).toMatchObject({ state: 'done', result: { problems: [] } });
+    expect((await loadProject(db, project)).files.size).toBe(400);
+    expect(await db('shapes').where('state', 'waiting')).not.toHaveLength(0);
   });
 
   it('take a zip, and a package after verifying it', async () => {

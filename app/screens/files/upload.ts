@@ -49,6 +49,31 @@ function withoutCommonTop(uploads: Upload[]): Upload[] {
 /** Uploads under way at the same time: small files would otherwise wait for each other. */
 const AT_ONCE = 4;
 
+/** Files up to so many bytes go together, up to so many bytes and files a request. */
+const [SMALL, TOGETHER, MANY] = [256 * 1024, 4 * 1024 * 1024, 250];
+
+/** Small files in handfuls, large ones alone. */
+export function togetherOrAlone(uploads: readonly Upload[]): Upload[][] {
+  const requests: Upload[][] = [];
+  let handful: Upload[] = [];
+  let size = 0;
+  for (const upload of uploads) {
+    if (upload.file.size > SMALL) {
+      requests.push([upload]);
+      continue;
+    }
+    if (handful.length >= MANY || size + upload.file.size > TOGETHER) {
+      requests.push(handful);
+      handful = [];
+      size = 0;
+    }
+    handful.push(upload);
+    size += upload.file.size;
+  }
+  if (handful.length > 0) requests.push(handful);
+  return requests;
+}
+
 export interface UploadProgress {
   done: number;
   total: number;
@@ -66,18 +91,19 @@ export async function sendImport(
   onProgress: (progress: UploadProgress) => void,
   signal: AbortSignal,
 ): Promise<{ id: string; refused: string[] }> {
-  const post = async (search: { [name: string]: string }, body?: Blob) => {
+  const post = async (search: { [name: string]: string }, body?: Blob | FormData) => {
     const response = await fetch(`/projects/${projectId}/import?${new URLSearchParams(search)}`, {
       method: 'POST',
       body,
       signal,
-      headers: body ? { 'Content-Type': 'application/octet-stream' } : {},
+      headers: body instanceof Blob ? { 'Content-Type': 'application/octet-stream' } : {},
     });
     const answer = (await response
       .json()
       .catch(() => ({ error: `The server answered ${response.status}.` }))) as {
       error?: string;
       import?: string;
+      refused?: string[];
     };
     if (!response.ok && response.status !== 422)
       throw new Error(answer.error ?? `The server answered ${response.status}.`);
@@ -89,14 +115,23 @@ export async function sendImport(
   const refused: string[] = [];
   let done = 0;
   try {
-    const waiting = [...uploads];
+    const waiting = togetherOrAlone(uploads);
     const sendNext = async (): Promise<void> => {
       for (let next = waiting.shift(); next; next = waiting.shift()) {
-        const { path, file } = next;
+        const [{ path, file }] = next as [Upload, ...Upload[]];
         onProgress({ done, total, path });
-        const { error } = await post({ step: 'file', import: id, path }, file);
-        if (error) refused.push(error);
-        done += file.size;
+        if (next.length === 1) {
+          const { error } = await post({ step: 'file', import: id, path }, file);
+          if (error) refused.push(error);
+        } else {
+          const form = new FormData();
+          form.set('paths', JSON.stringify(next.map((upload) => upload.path)));
+          for (const upload of next) form.append('file', upload.file);
+          const answer = await post({ step: 'files', import: id }, form);
+          refused.push(...(answer.refused ?? []));
+          if (answer.error) refused.push(answer.error);
+        }
+        done += next.reduce((sum, upload) => sum + upload.file.size, 0);
       }
     };
     await Promise.all(Array.from({ length: AT_ONCE }, sendNext));
