@@ -48,6 +48,11 @@ export async function screenshots(): Promise<void> {
     await take('hand-off');
     await page.goto(`${stand.project}/files?sel=elevation%2Felevation.stp`);
     await take('files');
+    const moved = ['standard/screw-m6x20.stp', 'standard/screw-m8x25.stp', 'standard/washer-m10.stp'];
+    await page.goto(`${stand.project}/move?what=${encodeURIComponent(JSON.stringify(moved))}`);
+    await page.getByLabel('Find in names').fill('screw');
+    await page.getByLabel('Replace with').fill('bolt');
+    await take('move');
     await page.goto(`${stand.project}/activity`);
     await take('activity');
     await page.goto(`${stand.address}/projects`);
