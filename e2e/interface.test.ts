@@ -251,9 +251,7 @@ describe('files that are moved and deleted', () => {
     await page.getByRole('button', { name: 'Change' }).click();
     const chooser = page.waitForEvent('filechooser');
     await page.getByRole('menuitem', { name: 'New version of this file…' }).click();
-    const bytes = await readFile(
-      path.join(import.meta.dirname, '../demo/files/hx-12/mirror/mirror-panel.stp'),
-    );
+    const bytes = readFileSync(path.join(import.meta.dirname, '../demo/files/hx-12/mirror/mirror-panel.stp'));
     await (await chooser).setFiles({ name: 'other name.stp', mimeType: 'model/step', buffer: bytes });
     await page.getByRole('button', { name: 'Import', exact: true }).last().click();
     await page.getByText('Imported: 0 new files, 1 new version, 0 unchanged.').waitFor();
