@@ -111,7 +111,7 @@ export function pathProblem(path: string, strict = false): string | undefined {
   for (const segment of path.split('/')) {
     if (segment === '..' || segment === '.' || segment === '')
       return `the path has a '${segment}' step in it`;
-    if (Buffer.byteLength(segment) > 255) return 'a name in it is longer than 255 bytes';
+    if (new TextEncoder().encode(segment).length > 255) return 'a name in it is longer than 255 bytes';
     if (/[\u0000-\u001f\u007f]/.test(segment)) return 'a name in it has control characters';
     if (strict && FORBIDDEN.test(segment))
       return `'${FORBIDDEN.exec(segment)![0]}' is not allowed in file names on every system`;

@@ -38,11 +38,14 @@ export function CutScreen(now: CutView) {
   const { planned, refusal, isStale, isStopped, isDone } = cutting;
   const isCutting = isStale && !isStopped;
   const current = steps.length === 0 ? null : (planned?.preview ?? null);
+  /** A cut is being tried: the next one is drawn when it is made, and this one stays to be corrected when it is not. */
+  const [isTrying, setTrying] = useState(false);
   /** Why the last cut could not be made: it is taken out again, and what was cut before stays. */
   const [trouble, setTrouble] = useState<string | null>(null);
   useEffect(() => {
     if (refusal === null && !isStopped) return;
     setTrouble(refusal ?? 'The cut was stopped.');
+    setTrying(false);
     if (!isDone) setSteps((before) => before.slice(0, -1));
   }, [refusal, isStopped, isDone]);
 
@@ -112,6 +115,12 @@ export function CutScreen(now: CutView) {
     setPiece(null);
     setDraft(freshDraft(draft.kind, draft.on, nextBox));
   };
+  useEffect(() => {
+    if (!isTrying || isStale || refusal !== null || !planned) return;
+    setTrying(false);
+    setPiece(null);
+    setDraft((before) => freshDraft(before.kind, before.on, planned.preview.pieces[0]?.facts.box ?? null));
+  }, [isTrying, isStale, refusal, planned]);
   const isOld = now.sha256 !== sha256 && !isDone;
 
   return (
@@ -147,8 +156,8 @@ export function CutScreen(now: CutView) {
                   onClick={() => {
                     if (!('cutter' in cutter)) return;
                     setTrouble(null);
+                    setTrying(true);
                     setSteps([...steps, { piece: chosen?.path ?? '', cutter: cutter.cutter }]);
-                    again();
                   }}
                 >
                   {chosen ? `Cut piece ${chosen.path} again` : 'Try the cut'}
