@@ -9,6 +9,22 @@ import { buildIfStale } from './processes';
 
 const STEPS = ['check', 'types', 'unit', 'screens', 'server', 'e2e'];
 
+/** So many tests are named with the time that they took. */
+const SLOWEST = 10;
+
+interface Timed {
+  test: string;
+  seconds: number;
+}
+
+/** What is read of Vitest's report. */
+interface Report {
+  numPassedTests: number;
+  numFailedTests: number;
+  numPendingTests: number;
+  testResults: { name: string; assertionResults: { fullName: string; duration?: number }[] }[];
+}
+
 /**
  * Everything that has to hold: formatting and lint, types, unit tests, tests of screens without a browser, tests with
  * PostgreSQL, and the real interface
@@ -31,6 +47,7 @@ export async function test(args: string[]): Promise<number> {
   step('types', 'tsc', ['--noEmit']);
 
   const counts = { passed: 0, failed: 0, skipped: 0 };
+  const slow: Timed[] = [];
   const suites = ['unit', 'screens', 'server', 'e2e'].filter(wanted);
   if (suites.length > 0) {
     const cluster = await startPostgres();
@@ -57,9 +74,15 @@ export async function test(args: string[]): Promise<number> {
         );
         if (status !== 0) failed.push(suite);
         try {
-          const { numPassedTests, numFailedTests, numPendingTests } = JSON.parse(
+          const { numPassedTests, numFailedTests, numPendingTests, testResults } = JSON.parse(
             readFileSync(report, 'utf8'),
-          ) as { numPassedTests: number; numFailedTests: number; numPendingTests: number };
+          ) as Report;
+          for (const { name: file, assertionResults } of testResults)
+            for (const { fullName, duration } of assertionResults)
+              slow.push({
+                test: `${path.relative(ROOT, file)}: ${fullName}`,
+                seconds: (duration ?? 0) / 1000,
+              });
           counts.passed += numPassedTests;
           counts.failed += numFailedTests;
           counts.skipped += numPendingTests;
@@ -73,6 +96,12 @@ export async function test(args: string[]): Promise<number> {
       await dropDatabase(cluster, templateOf(name));
       if (cluster.started) cluster.stop();
     }
+  }
+  const slowest = slow.sort((a, b) => b.seconds - a.seconds).slice(0, SLOWEST);
+  if (slow.length > SLOWEST) {
+    console.log(`\nThe slowest ${SLOWEST}:`);
+    for (const { test: name, seconds } of slowest)
+      console.log(`${seconds.toFixed(1).padStart(7)} s  ${name}`);
   }
   if (failed.length > 0) console.log(`\nNot passed: ${failed.join(', ')}`);
   if (counts.skipped > 0 && !hasOutsideReader)
