@@ -4,9 +4,9 @@ import '@fontsource-variable/instrument-sans';
 import '@fontsource-variable/jetbrains-mono';
 import './ui/tokens.css';
 import { ColorSchemeScript, MantineProvider, mantineHtmlProps } from '@mantine/core';
-import { isRouteErrorResponse, Links, Meta, Outlet, Scripts, ScrollRestoration } from 'react-router';
+import { Links, Meta, Outlet, Scripts, ScrollRestoration } from 'react-router';
 import type { Route } from './+types/root';
-import { ErrorPage } from './ui/ErrorPage';
+import { RouteErrorPage } from './ui/ErrorPage';
 import { useNonce } from './ui/nonce';
 import { theme } from './ui/theme';
 
@@ -43,17 +43,10 @@ export default function App() {
 }
 
 export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
-  if (isRouteErrorResponse(error))
-    return (
-      <ErrorPage
-        status={error.status}
-        message={typeof error.data === 'string' ? error.data : error.statusText}
-      />
-    );
   return (
-    <ErrorPage
-      status={500}
-      message="Something in Stone Tray went wrong. It is our fault, not yours, and was logged. Reload the page; if it comes back, tell whoever runs this server when it happened and what you did."
+    <RouteErrorPage
+      error={error}
+      defect="Something in Stone Tray went wrong. It is our fault, not yours, and was logged. Reload the page; if it comes back, tell whoever runs this server when it happened and what you did."
     />
   );
 }

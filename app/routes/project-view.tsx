@@ -1,5 +1,5 @@
-import { isRouteErrorResponse, Outlet, useOutletContext } from 'react-router';
-import { ErrorPage } from '../ui/ErrorPage';
+import { Outlet, useOutletContext } from 'react-router';
+import { RouteErrorPage } from '../ui/ErrorPage';
 import type { Route } from './+types/project-view';
 
 /** Holds the views of a project, so that one that fails leaves the frame with its header standing. */
@@ -8,17 +8,10 @@ export default function ProjectView() {
 }
 
 export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
-  if (isRouteErrorResponse(error))
-    return (
-      <ErrorPage
-        status={error.status}
-        message={typeof error.data === 'string' ? error.data : error.statusText}
-      />
-    );
   return (
-    <ErrorPage
-      status={500}
-      message="This view could not be shown. It is our fault, not yours, and was logged. Looking changes nothing; what you had asked for before goes on. Reload the page, or go on in another view."
+    <RouteErrorPage
+      error={error}
+      defect="This view could not be shown. It is our fault, not yours, and was logged. Looking changes nothing; what you had asked for before goes on. Reload the page, or go on in another view."
     />
   );
 }

@@ -111,6 +111,5 @@ export function useTask<Result>() {
     current.current.isCancelled = true;
     if (current.current.id) void cancelTask(projectId, current.current.id);
   }, [projectId]);
-  const clearError = useCallback(() => setError(null), []);
-  return { running, done, error, start, cancel, clearError };
+  return { running, done, error, start, cancel };
 }

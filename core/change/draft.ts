@@ -2,7 +2,7 @@ import type { LinkKind } from '#core/links/kinds';
 import { baseName, foldPath, freePath, parseWritten } from '#core/links/paths';
 import { withSourcesRenewed } from '#core/links/renew-sources';
 import { PathIndex, resolveWritten, writtenPath } from '#core/links/resolve';
-import { type Retarget, rewriteLinks } from '#core/links/rewrite';
+import { linkOfKind, type Retarget, rewriteLinks } from '#core/links/rewrite';
 import { scanStepLinks } from '#core/links/step';
 import { type ChangeSet, type FileChange, type NewContent, newContent, type Rewire } from './change-set';
 import { type FileEntry, type FileSet, MissingFileError } from './file-set';
@@ -149,9 +149,9 @@ export class Draft implements FileSet {
     return this.at(path) !== undefined;
   }
 
-  hasFolder(path: string): boolean {
-    for (const file of this.paths()) if (file.startsWith(`${path}/`)) return true;
-    return false;
+  /** The paths of all files below a folder; none where there is no such folder. */
+  filesIn(folder: string): string[] {
+    return [...this.paths()].filter((path) => path.startsWith(`${folder}/`));
   }
 
   /** Whether a path is in use, letters in either case being the same. */
@@ -228,10 +228,7 @@ export class Draft implements FileSet {
     const links = await this.linksOf(file);
     const anew = [...file.rewired.values()].find((rewired) => rewired.written === written)?.rewritten;
     const isMeant = (link: HeldLink) => link.written === written || link.written === anew;
-    const link =
-      links.find((candidate) => isMeant(candidate) && candidate.kind === kind) ??
-      // A document of a part that has a shape of its own reads as a component here and is an attachment for the scan.
-      links.find((candidate) => isMeant(candidate) && kind !== 'source' && candidate.kind !== 'source');
+    const link = linkOfKind(kind, links.filter(isMeant));
     if (!link) throw new Error(`${holder} has no link to ${written}.`);
     link.target = this.needed(to);
     link.isMeant = true;

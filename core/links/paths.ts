@@ -11,6 +11,13 @@ export function folderOf(path: string): string {
   return at < 0 ? '' : path.slice(0, at);
 }
 
+/** The folder in which all of the paths lie, with its slash; '' when there is no such folder. */
+export function commonTopFolder(paths: readonly string[]): string {
+  const tops = new Set(paths.map((path) => path.slice(0, path.indexOf('/') + 1)));
+  const [top = ''] = tops;
+  return tops.size === 1 ? top : '';
+}
+
 export function joinPath(folder: string, name: string): string {
   return folder === '' ? name : `${folder}/${name}`;
 }

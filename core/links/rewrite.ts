@@ -32,11 +32,8 @@ export function rewriteLinks(
   const links = readStepLinks(Part21File.read(renewed));
   const replacements: StringReplacement[] = [];
   const rewritten = retargets.map(({ kind, written, to }) => {
-    // A document of a part that has a shape of its own reads as a component here and is an attachment for the scan.
     const alike = links.filter((candidate) => candidate.written === written);
-    const link =
-      alike.find((candidate) => candidate.kind === kind) ??
-      alike.find((candidate) => kind !== 'source' && candidate.kind !== 'source');
+    const link = linkOfKind(kind, alike);
     if (!link) throw new Error(`${holder} has no link to ${written}.`);
     const path = relativePath(holder, to);
     replacements.push(...placesRewritten(link, path));
@@ -46,6 +43,20 @@ export function rewriteLinks(
   for (const [n, { sha256 }] of retargets.entries())
     if (sha256 !== undefined) after = renewSource(after, rewritten[n]!, sha256, new Map());
   return { bytes: after, rewritten };
+}
+
+/**
+ * The link that is meant by a kind, among those of one file that are written alike. A document of a part that has a
+ * shape of its own reads as a component in its text and is an attachment for the scan.
+ */
+export function linkOfKind<Link extends { kind: LinkKind }>(
+  kind: LinkKind,
+  alike: readonly Link[],
+): Link | undefined {
+  return (
+    alike.find((link) => link.kind === kind) ??
+    alike.find((link) => kind !== 'source' && link.kind !== 'source')
+  );
 }
 
 function placesRewritten(link: WrittenLink, path: string): StringReplacement[] {

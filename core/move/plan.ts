@@ -32,7 +32,7 @@ export function outlineMoves(
     const [from, to] = [trimmed(move.from), trimmed(move.to)];
     if (draft.has(from)) targets.set(from, to);
     else {
-      const inside = [...project.files.keys()].filter((path) => path.startsWith(`${from}/`));
+      const inside = draft.filesIn(from);
       if (inside.length === 0) throw new Refusal(`There is no file or folder ${move.from}.`);
       if (`${to}/`.startsWith(`${from}/`) && to !== from) throw new Refusal(`${from} cannot go into itself.`);
       for (const path of inside)
@@ -42,17 +42,19 @@ export function outlineMoves(
   // A path is free when nothing lies there, or what lies there goes away itself, and only one comes.
   const leaving = new Set([...targets].flatMap(([from, to]) => (from === to ? [] : [foldPath(from)])));
   const coming = new Set<string>();
-  const staying = [...project.files.keys()].map(foldPath).filter((path) => !leaving.has(path));
+  const staying = new PathsInUse(
+    [...project.files.keys()].map(foldPath).filter((path) => !leaving.has(path)),
+  );
   const isFree = (path: string) =>
     !coming.has(foldPath(path)) && (!draft.isTaken(path) || leaving.has(foldPath(path)));
   return [...targets].flatMap(([from, to]): PlannedMove[] => {
     if (from === to) return [];
-    const trouble = pathTrouble(to) ?? folderTrouble(to, staying);
+    const trouble = pathTrouble(to) ?? staying.trouble(to);
     const problem = trouble ?? (isFree(to) ? null : 'Another file has this path.');
     const proposal =
       problem === null
         ? null
-        : proposalFor(to, from, (path) => isFree(path) && folderTrouble(path, staying) === null);
+        : proposalFor(to, from, (path) => isFree(path) && staying.trouble(path) === null);
     coming.add(foldPath(to));
     const holders = new Set((project.usedBy.get(from) ?? []).map((link) => link.from));
     const usedBy = [...holders].filter((holder) => (targets.get(holder) ?? holder) === holder);
@@ -92,12 +94,29 @@ function inWords(moves: readonly PlannedMove[], asked: readonly Move[]): string 
   return `Moved ${moves.length} files`;
 }
 
-/** A name is a file's or a folder's, not both. @param staying paths that are in use, folded */
-function folderTrouble(path: string, staying: readonly string[]): string | null {
-  const folded = foldPath(path);
-  if (staying.some((other) => other.startsWith(`${folded}/`))) return 'A folder has this name.';
-  const file = staying.find((other) => folded.startsWith(`${other}/`));
-  return file === undefined ? null : `${path.slice(0, file.length)} is a file, not a folder.`;
+/** Files and folders that are in use: a name is a file's or a folder's, not both. */
+class PathsInUse {
+  private readonly files: ReadonlySet<string>;
+  private readonly folders: ReadonlySet<string>;
+
+  /** @param folded paths of files, folded */
+  constructor(folded: readonly string[]) {
+    this.files = new Set(folded);
+    this.folders = new Set(folded.flatMap(foldersAbove));
+  }
+
+  /** Why no file can have this path; null where nothing is in its way. */
+  trouble(path: string): string | null {
+    const folded = foldPath(path);
+    if (this.folders.has(folded)) return 'A folder has this name.';
+    const file = foldersAbove(folded).find((folder) => this.files.has(folder));
+    return file === undefined ? null : `${path.slice(0, file.length)} is a file, not a folder.`;
+  }
+}
+
+/** `a` and `a/b` for `a/b/c`. */
+function foldersAbove(path: string): string[] {
+  return [...path.matchAll(/\//g)].map(({ index }) => path.slice(0, index));
 }
 
 /** The nearest path that would do; the file's own where nothing like the one that was asked for can be. */

@@ -45,7 +45,7 @@ export const REMOVE = operation({
     for (const path of asked.map((one) => one.replace(/\/+$/, ''))) {
       if (draft.has(path)) going.add(path);
       else {
-        const inside = [...project.files.keys()].filter((file) => file.startsWith(`${path}/`));
+        const inside = draft.filesIn(path);
         if (inside.length === 0) throw new Refusal(`There is no file or folder ${path}.`);
         for (const file of inside) going.add(file);
       }

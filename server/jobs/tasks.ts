@@ -2,7 +2,7 @@ import type { Knex } from 'knex';
 import { type ZodType, z } from 'zod';
 import { refusalOf } from '#core/refusal';
 import type { Kernel } from '#core/shape/kernel';
-import type { ProjectAccess, Role } from '#server/auth/guard';
+import type { ProjectAccess } from '#server/auth/guard';
 import { dropUnused } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { defectInWords } from '#server/log';
@@ -49,9 +49,8 @@ export interface TaskContext<Result> extends Owner {
   finish(result: Result, how?: { within?: Knex.Transaction; blobs?: readonly string[] }): Promise<void>;
 }
 
-/** One kind of task: who may ask for it, how it is asked for, and how it is done. */
+/** One kind of task: how it is asked for, and how it is done. */
 export interface TaskKind {
-  role: Role;
   request: ZodType<object>;
   run(context: TaskContext<object>, request: unknown): Promise<void>;
 }
@@ -61,13 +60,11 @@ export interface TaskKind {
  * @param run does it, in the job worker. An error's message is what the person reads. A task that was cut off is run again.
  */
 export function taskKind<Request extends object, Result extends object>(kind: {
-  role: Role;
   request: ZodType<Request>;
   run: (context: TaskContext<Result>, request: Request) => Promise<void>;
 }): TaskKind {
-  const { role, request, run } = kind;
+  const { request, run } = kind;
   return {
-    role,
     request,
     run: (context, asked) => run(context as TaskContext<Result>, request.parse(asked)),
   };

@@ -31,7 +31,6 @@ export async function planFor(
 
 /** Plans an operation for its page. */
 export const PLAN = taskKind<OperationRequest, PlannedView>({
-  role: 'viewer',
   request: OperationRequest,
   async run(task, request) {
     const { view, blobs } = await planFor(task, request);
@@ -41,7 +40,6 @@ export const PLAN = taskKind<OperationRequest, PlannedView>({
 
 /** Carries an operation out as its page showed it. The route asks for the role that the operation needs. */
 export const APPLY = taskKind<z.infer<typeof ApplyRequest>, AppliedChange & { preview: unknown }>({
-  role: 'viewer',
   request: ApplyRequest,
   async run(task, { operation, choices, seen }) {
     const { context, files } = await contextFor(task);

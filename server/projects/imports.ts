@@ -4,7 +4,7 @@ import { type ChangeSet, type NewContent, newContent } from '#core/change/change
 import { Draft, listed } from '#core/change/draft';
 import { isDamaged, openPackage } from '#core/handoff/open-package';
 import { type OnConflict, planUnpack } from '#core/handoff/unpack';
-import { baseName, extensionOf, folderOf, joinPath, pathProblem } from '#core/links/paths';
+import { baseName, commonTopFolder, extensionOf, folderOf, joinPath, pathProblem } from '#core/links/paths';
 import { Refusal } from '#core/refusal';
 import { getBlob, putBlobStream, putBlobs } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
@@ -278,10 +278,11 @@ async function layOut(
         result.problems.push({ path: entry.path, problem: `Left out: ${entry.refused}.` });
       else entries.push(entry);
     }
-    const top = commonTop(entries.map((entry) => entry.path).filter((entry) => !LITTER.test(entry)));
+    // The folder that was packed is no part of the paths inside the project, just as one that is picked is none.
+    const top = commonTopFolder(entries.map((entry) => entry.path).filter((entry) => !LITTER.test(entry)));
     // Where the project has that folder, it is meant.
     const into = folderOf(path);
-    const isThere = top !== '' && draft.hasFolder(joinPath(into, top.slice(0, -1)));
+    const isThere = top !== '' && draft.filesIn(joinPath(into, top.slice(0, -1))).length > 0;
     for (const entry of entries)
       if (entry.path.startsWith(top))
         place(joinPath(into, isThere ? entry.path : entry.path.slice(top.length)), newContent(entry.content));
@@ -289,13 +290,6 @@ async function layOut(
   if (uploads.length === 0) throw new Refusal('No file arrived.');
   const what = names.length === 1 ? names[0] : `${names.length} files`;
   return draft.finish(`Imported ${what}`);
-}
-
-/** The folder that was packed is no part of the paths inside the project, just as one that is picked is none. */
-function commonTop(paths: readonly string[]): string {
-  const tops = new Set(paths.map((path) => path.slice(0, path.indexOf('/') + 1)));
-  const [top = ''] = tops;
-  return tops.size === 1 ? top : '';
 }
 
 /** A bag says so by its declaration, whose name stands unpacked in the zip's directory. */

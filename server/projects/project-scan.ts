@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import { extensionOf } from '#core/links/paths';
 import { isBroken } from '#core/links/resolve';
 import { type ContentScan, SCAN_VERSION, scanContent } from '#core/scan/content';
@@ -6,8 +7,7 @@ import { getBlobs } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 
 /** Projects resolved before, by id; a project that changed has another revision. */
-const cache = new Map<string, { revision: number; project: Project }>();
-const MOST_CACHED = 12;
+const cache = new LRUCache<string, { revision: number; project: Project }>({ max: 12 });
 
 /**
  * The project as scanned and resolved at its newest revision. Contents that were never scanned are scanned now and
@@ -31,9 +31,7 @@ export async function loadProject(db: Database, projectId: string): Promise<Proj
   }));
   const project = resolveProject(scanned, { searchFolders: row.search_folders });
   await rememberTargets(db, projectId, project);
-  cache.delete(projectId);
   cache.set(projectId, { revision, project });
-  if (cache.size > MOST_CACHED) cache.delete(cache.keys().next().value!);
   return project;
 }
 
@@ -68,7 +66,7 @@ export async function scansOf(
     }),
   );
   let done = 0;
-  for await (const batch of contentsOf(db, [...missing.values()])) {
+  for await (const batch of batchesOf(db, [...missing.values()])) {
     const made = [];
     for (const { path, sha256, content } of batch) {
       await onScanned(path, done++, missing.size);
@@ -84,7 +82,7 @@ export async function scansOf(
 }
 
 /** Contents in batches that fit into memory. */
-async function* contentsOf(db: Database, files: readonly { path: string; sha256: string }[]) {
+async function* batchesOf(db: Database, files: readonly { path: string; sha256: string }[]) {
   const sizes: { sha256: string; bytes: string }[] = await db('blobs')
     .whereRaw('sha256 = any(?)', [files.map(({ sha256 }) => sha256)])
     .select('sha256', 'bytes');

@@ -55,7 +55,7 @@ export function plannedView<Preview>({
   };
 }
 
-export function changedFiles({ changes }: Pick<ChangeSet, 'changes'>): ChangedFile[] {
+function changedFiles({ changes }: Pick<ChangeSet, 'changes'>): ChangedFile[] {
   return changes.map((change): ChangedFile => {
     const { path } = change;
     if (change.action === 'move') return { does: 'moved', path, to: change.to };

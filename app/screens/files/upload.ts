@@ -1,3 +1,5 @@
+import { commonTopFolder } from '#core/links/paths';
+
 /** A file to import, with its path as the person sees it. */
 export interface Upload {
   path: string;
@@ -39,11 +41,8 @@ export function filesOfInput(list: FileList): Upload[] {
 
 /** The picked folder itself is no part of the paths inside the project. */
 function withoutCommonTop(uploads: Upload[]): Upload[] {
-  const tops = new Set(uploads.map(({ path }) => path.slice(0, path.indexOf('/') + 1)));
-  const [top = ''] = tops;
-  return tops.size === 1 && top !== ''
-    ? uploads.map(({ path, file }) => ({ path: path.slice(top.length), file }))
-    : uploads;
+  const top = commonTopFolder(uploads.map(({ path }) => path));
+  return uploads.map(({ path, file }) => ({ path: path.slice(top.length), file }));
 }
 
 /** Uploads under way at the same time: small files would otherwise wait for each other. */
