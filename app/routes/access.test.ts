@@ -118,20 +118,27 @@ describe('every loader and action', () => {
         headers: { Cookie: cookies[who]!, 'Content-Type': 'application/json' },
       });
       try {
-        const answer = await action!({ request, params: { projectId: project }, context: {} });
-        return (answer as Response).status;
+        const answer = (await action!({ request, params: { projectId: project }, context: {} })) as Response;
+        return { status: answer.status, body: await answer.json() };
       } catch (thrown) {
-        return (thrown as { init: { status: number } }).init.status;
+        return { status: (thrown as { init: { status: number } }).init.status, body: {} };
       }
     };
     for (const { name, role } of OPERATIONS)
-      expect(await ask('viewer', { intent: 'apply', operation: name, choices: {}, seen: [] }), name).toBe(
-        role === 'viewer' ? 200 : 403,
-      );
+      expect(
+        (await ask('viewer', { intent: 'apply', operation: name, choices: {}, seen: [] })).status,
+        name,
+      ).toBe(role === 'viewer' ? 200 : 403);
     expect(OPERATIONS.filter(({ role }) => role === 'viewer').map(({ name }) => name)).toEqual(['package']);
-    // Choices that cannot be read are refused in words, whoever asks; so is what is no operation.
-    expect(await ask('viewer', { intent: 'plan', operation: 'repair', choices: 1 })).toBe(409);
-    expect(await ask('viewer', { intent: 'apply', operation: 'no such', choices: {}, seen: [] })).toBe(400);
+    // A plan that cannot be made is an answer with the reason, not a failed request; what is no operation is one.
+    const unreadable = await ask('viewer', { intent: 'plan', operation: 'repair', choices: 1 });
+    expect(unreadable).toEqual({ status: 200, body: { refused: expect.stringContaining('repair') } });
+    const slow = { intent: 'plan', operation: 'split', choices: { source: 'nothing.stp' } };
+    const told = await ask('viewer', slow);
+    expect(told.status).toBe(200);
+    expect(Object.keys(told.body).every((key) => ['refused', 'task'].includes(key))).toBe(true);
+    const unknown = { intent: 'apply', operation: 'no such', choices: {}, seen: [] };
+    expect((await ask('viewer', unknown)).status).toBe(400);
     expect(await db('change_sets').where('project_id', project)).toHaveLength(1);
   });
 });

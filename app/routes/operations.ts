@@ -18,8 +18,8 @@ const Asked = z.discriminatedUnion('intent', [
 ]);
 
 /**
- * The one address of all operations. `plan` shows what one would do, which every member may see: the plan itself, or the task that
- * makes it. `apply` has the job worker carry it out as it was shown, and needs the operation's role.
+ * The one address of all operations. `plan` shows what one would do, which every member may see: the plan itself, why there can be
+ * none (an answer like any other, however long it took), or the task that makes it. `apply` has the job worker carry it out as it was shown, and needs the operation's role.
  */
 export async function action({ request, params }: Route.ActionArgs) {
   const access = await requireProject(request, params.projectId, 'viewer');
@@ -43,7 +43,7 @@ export async function action({ request, params }: Route.ActionArgs) {
       return Response.json({ planned: view });
     } catch (error) {
       const words = refusalOf(error);
-      if (words !== undefined) return Response.json({ error: words }, { status: 409 });
+      if (words !== undefined) return Response.json({ refused: words });
       const place = { request: 'plan', kind: wanted.operation, ...owner };
       return Response.json({ error: defectInWords(error, place) }, { status: 500 });
     }
@@ -51,6 +51,6 @@ export async function action({ request, params }: Route.ActionArgs) {
   const task = await startTask(db, owner, 'plan', wanted);
   const state = await waitForTask<PlannedView>(db, owner, task, PATIENCE);
   if (state?.state === 'done') return Response.json({ planned: state.result });
-  if (state?.state === 'failed') return Response.json({ error: state.error }, { status: 409 });
+  if (state?.state === 'failed') return Response.json({ refused: state.error });
   return Response.json({ task });
 }

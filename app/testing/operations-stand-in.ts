@@ -72,6 +72,7 @@ export function operationsStandIn(
       } catch (error) {
         const words = refusalOf(error);
         if (words === undefined) throw error;
+        if (sent.intent === 'plan') return Response.json({ refused: words });
         return Response.json({ error: words }, { status: 409 });
       }
     }

@@ -25,7 +25,7 @@ const NOTHING = { planned: null, refusal: null, key: '', progress: null, isStopp
 /** Milliseconds: choices that follow each other are planned once. */
 const PAUSE = 120;
 
-type Answer<Preview> = { planned: PlannedView<Preview> } | { task: string };
+type Answer<Preview> = { planned: PlannedView<Preview> } | { refused: string } | { task: string };
 
 /**
  * What an operation would do with some choices, made again whenever they or the project are others; and carrying it out just
@@ -68,6 +68,7 @@ export function useOperation<Preview>(operation: string, choices: object | null,
       const request = JSON.parse(wanted.slice(wanted.indexOf(' ') + 1)) as object;
       const answer = await post<Answer<Preview>>(address, { intent: 'plan', ...request });
       if ('planned' in answer) return answer.planned;
+      if ('refused' in answer) throw new Error(answer.refused);
       task = answer.task;
       if (!isWanted) void cancelTask(projectId, task);
       const ended = await untilEnded<PlannedView<Preview>>(
