@@ -4,7 +4,7 @@ import { readdir, readFile } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
 import { FolderFileSet } from '#core/change/folder';
-import { readStepLinks, scanStepLinks } from '#core/links/step';
+import { readStepLinks, scanStepLinks } from '#core/formats/step/links';
 import { Part21File } from '#core/part21/file';
 import { readStructure } from '#core/product/structure';
 import { scanContent } from '#core/scan/content';

@@ -1,7 +1,7 @@
 import path from 'node:path';
 import { FolderFileSet } from '#core/change/folder';
+import { LINK_KINDS } from '#core/formats/kinds';
 import { findProjectRoot } from '#core/handoff/project-root';
-import { LINK_KINDS } from '#core/links/kinds';
 import { isBroken } from '#core/links/resolve';
 import { placedBelow } from '#core/scan/project';
 import { reportOf } from '#core/scan/report';

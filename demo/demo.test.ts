@@ -21,6 +21,7 @@ describe('the HX-12', () => {
       report.links.filter(({ state }) => state !== 'sound').map(({ written, state }) => [written, state]),
     ).toEqual([
       ['az-lid.stp', 'missing'],
+      ['../azimuth-drive/az-lid.stp', 'missing'],
       ['../pins/clevis pin 20x90.stp', 'missing'],
       ['../norm/washer-m10.stp', 'ambiguous'],
       ['panel-clip-set.stp', 'behind'],

@@ -1,9 +1,8 @@
-import type { LinkKind } from '#core/links/kinds';
+import { keepsFormat, readLinks, renewed, rewriteLinks } from '#core/formats/formats';
+import type { LinkKind } from '#core/formats/kinds';
+import { linkOfKind, type Retarget } from '#core/formats/link-format';
 import { baseName, foldPath, freePath, parseWritten } from '#core/links/paths';
-import { withSourcesRenewed } from '#core/links/renew-sources';
 import { PathIndex, resolveWritten, writtenPath } from '#core/links/resolve';
-import { linkOfKind, type Retarget, rewriteLinks } from '#core/links/rewrite';
-import { scanStepLinks } from '#core/links/step';
 import { type ChangeSet, type FileChange, type NewContent, newContent, type Rewire } from './change-set';
 import { type FileEntry, type FileSet, MissingFileError } from './file-set';
 import type { SeenVersion } from './seen';
@@ -181,7 +180,7 @@ export class Draft implements FileSet {
 
   /** Writes what a change to its text makes of a file. Sources in an old form are renewed on the way. */
   async edit(path: string, change: (bytes: Uint8Array) => Uint8Array): Promise<void> {
-    this.write(path, change(withSourcesRenewed(await this.read(path))));
+    this.write(path, change(renewed(path, await this.read(path))));
   }
 
   /**
@@ -389,7 +388,8 @@ export class Draft implements FileSet {
 
   private async linksOf(file: DraftFile): Promise<HeldLink[]> {
     file.links ??= file.isWritten ? await this.readLinks(file) : this.knownLinks(file);
-    return file.links;
+    // Under a name of another format nobody would find its links.
+    return keepsFormat(file.origin?.path ?? file.path, file.path) ? file.links : [];
   }
 
   private knownLinks(file: DraftFile): HeldLink[] {
@@ -406,7 +406,7 @@ export class Draft implements FileSet {
 
   private async readLinks(file: DraftFile): Promise<HeldLink[]> {
     const { path } = file;
-    const links = scanStepLinks(await this.contentOf(file));
+    const links = readLinks(path, await this.contentOf(file));
     return links.map(({ kind, written, source }) => {
       const { to } = this.resolve(path, written);
       const sha256 = source?.sha256 ?? null;

@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import type { ChangeSet } from '#core/change/change-set';
 import type { Draft } from '#core/change/draft';
+import { withSourcesRenewed } from '#core/formats/step/renew-sources';
+import { withStandInsNamed } from '#core/formats/step/stand-in';
 import { baseName, joinPath, relativePath, stemOf } from '#core/links/paths';
-import { withSourcesRenewed } from '#core/links/renew-sources';
-import { withStandInsNamed } from '#core/links/stand-in';
 import { groupBy } from '#core/multimap';
 import { type Planning, timeStampOf } from '#core/operation';
 import { addComponents } from '#core/product/add-components';

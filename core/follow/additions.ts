@@ -1,4 +1,4 @@
-import { belongsToSource } from '#core/links/source';
+import { belongsToSource } from '#core/formats/step/source';
 import type { Part21File } from '#core/part21/file';
 import { ReferenceTable } from '#core/part21/references';
 

@@ -1,6 +1,6 @@
 import type { ChangeSet } from '#core/change/change-set';
+import { withoutSource } from '#core/formats/step/source';
 import { baseName } from '#core/links/paths';
-import { withoutSource } from '#core/links/source';
 import type { Planning } from '#core/operation';
 import { Refusal } from '#core/refusal';
 

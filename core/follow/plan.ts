@@ -1,6 +1,6 @@
 import type { ChangeSet } from '#core/change/change-set';
+import { renewSource } from '#core/formats/step/renew-sources';
 import { baseName, folderOf, relativePath, stemOf } from '#core/links/paths';
-import { renewSource } from '#core/links/renew-sources';
 import { type Planning, timeStampOf } from '#core/operation';
 import type { Colour } from '#core/product/appearance';
 import { IDENTITY } from '#core/product/matrix';

@@ -1,4 +1,4 @@
-import type { SourceMemory } from '#core/links/source-memory';
+import type { SourceMemory } from '#core/formats/source-memory';
 import { IDENTITY, type Matrix4, multiply } from '#core/product/matrix';
 import type { Body, Product } from '#core/product/structure';
 import { ownProducts } from '#core/scan/content';

@@ -290,6 +290,64 @@ describe('links that are written alike', () => {
   });
 });
 
+describe('papers and resources', () => {
+  const drawing = (shown: string, more = '') =>
+    Buffer.from(
+      `<svg><metadata><dcterms:references>${shown}</dcterms:references>${more}</metadata><image href="frame.png"/></svg>`,
+    );
+  const withDrawings = async () => {
+    const files = gearUnit();
+    const alsoUnit = '<dcterms:references>../unit.stp</dcterms:references>';
+    return new MemoryFileSet([
+      ...(await Promise.all(
+        (await files.list()).map(async ({ path }) => [path, await files.read(path)] as const),
+      )),
+      ['papers/housing.svg', drawing('../parts/housing.stp')],
+      ['papers/base.svg', drawing('../parts/base.stp', alsoUnit)],
+      ['papers/frame.png', Buffer.from('png')],
+      ['box/box.obj', Buffer.from('mtllib box.mtl\n')],
+      ['box/box.mtl', Buffer.from('map_Kd plate.png\n')],
+      ['box/plate.png', Buffer.from('plate')],
+    ]);
+  };
+
+  it('belong to what they are about, and are left over with it', async () => {
+    const project = await scanFileSet(await withDrawings());
+    const { unused } = reportOf(project);
+    expect(unused.filter((path) => path.startsWith('papers/'))).toEqual([]);
+    expect(unused.filter((path) => path.startsWith('box/'))).toHaveLength(3);
+  });
+
+  it('go into a package: resources always, drawings when they are asked for, found by looking backwards', async () => {
+    const files = await withDrawings();
+    const packed = async (options: Partial<HandOffOptions> & { root: string }) =>
+      openPackage(await pack(files, { allowBroken: true, flatten: true, prefix: 'x-', ...options }));
+    const box = await packed({ root: 'box/box.obj' });
+    expect([...box.payload.keys()].sort()).toEqual(['x-box.mtl', 'x-box.obj', 'x-plate.png']);
+    expect(box.project.links.map(({ state }) => state)).toEqual(['sound', 'sound']);
+    expect([...(await packed({ root: 'parts/base.stp' })).payload.keys()]).toEqual(['x-base.stp']);
+
+    const drawn = await packed({ root: 'parts/base.stp', drawings: true });
+    expect([...drawn.payload.keys()].sort()).toEqual(['x-base.stp', 'x-base.svg', 'x-frame.png']);
+    expect(drawn.problems).toEqual([]);
+    expect(drawn.list!.files.map(({ why }) => why)).toEqual([
+      'The file itself',
+      'Drawing of base.stp',
+      'Used by base.svg',
+    ]);
+    const plan = planHandOff(
+      await scanFileSet(files),
+      HandOffOptions.parse({ root: 'parts/base.stp', drawings: true }),
+    );
+    expect(plan.notes).toEqual(['unit.stp stays here; base.svg still names it.']);
+
+    // A drawing that is handed over itself takes along what it shows.
+    const alone = await packed({ root: 'papers/housing.svg' });
+    expect([...alone.payload.keys()].sort()).toEqual(['x-frame.png', 'x-housing.stp', 'x-housing.svg']);
+    expect(alone.project.links.map(({ state }) => state)).toEqual(['sound', 'sound']);
+  });
+});
+
 describe('hostile zips', () => {
   const read = async (zip: Buffer, limits?: Parameters<typeof readZip>[1]) => {
     const entries = [];

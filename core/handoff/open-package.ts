@@ -1,6 +1,7 @@
 import { INPUT_LIMITS, type InputLimits } from '#core/archive/limits';
 import { ArchiveError, readZip } from '#core/archive/read-zip';
 import { sha256 } from '#core/change/file-set';
+import { LINK_KINDS } from '#core/formats/kinds';
 import { isBroken } from '#core/links/resolve';
 import { scanContent } from '#core/scan/content';
 import { type Project, resolveProject } from '#core/scan/project';
@@ -100,8 +101,9 @@ export async function openPackage(
       scan: scanContent(path, content),
     })),
   );
+  // What a package takes along when it is asked only may have been left out on purpose.
   for (const link of project.links)
-    if (isBroken(link.state))
+    if (isBroken(link.state) && LINK_KINDS[link.kind].packed === 'always')
       problems.push({
         path: `data/${link.from}`,
         problem: `Link ${link.written} is ${link.state}. ${link.reason}`,

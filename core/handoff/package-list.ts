@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { LINK_KIND_NAMES } from '#core/formats/kinds';
 
 /** `stonetray-package.json` of a package: its files and links, for programs. Schema: docs/package-list.schema.json. */
 export const PackageList = z.strictObject({
@@ -23,7 +24,7 @@ export const PackageList = z.strictObject({
   links: z.array(
     z.strictObject({
       from: z.string(),
-      kind: z.enum(['component', 'source', 'attachment']),
+      kind: z.enum(LINK_KIND_NAMES),
       written: z.string(),
       to: z.string().nullable(),
       state: z.enum(['sound', 'behind', 'missing', 'ambiguous', 'loop']),

@@ -1,5 +1,8 @@
 import { z } from 'zod';
 import type { FileSet } from '#core/change/file-set';
+import { rewriteLinks } from '#core/formats/formats';
+import { LINK_KINDS, type LinkKind } from '#core/formats/kinds';
+import type { Retarget } from '#core/formats/link-format';
 import {
   baseName,
   extensionOf,
@@ -11,9 +14,9 @@ import {
   stemOf,
 } from '#core/links/paths';
 import { isBroken } from '#core/links/resolve';
-import { type Retarget, rewriteLinks } from '#core/links/rewrite';
+import { append } from '#core/multimap';
 import { Refusal } from '#core/refusal';
-import { type Project, type ProjectLink, reachableFrom } from '#core/scan/project';
+import type { Project, ProjectLink } from '#core/scan/project';
 
 /** The engineer's choices for a package. */
 export const HandOffOptions = z.object({
@@ -22,6 +25,12 @@ export const HandOffOptions = z.object({
   flatten: z.boolean().default(false).describe('all files in one folder'),
   prefix: z.string().max(60).default('').describe('put before every name'),
   suffix: z.string().max(60).default('').describe('put after every name'),
+  drawings: z.boolean().default(false).describe('and the drawings that show one of the files'),
+  sources: z.boolean().default(true).describe('leave out the files that others came out of'),
+  attachments: z
+    .boolean()
+    .default(true)
+    .describe('leave out data sheets and other papers that files point at'),
   allowBroken: z.boolean().default(false).describe('pack although links are broken'),
 });
 export type HandOffOptions = z.infer<typeof HandOffOptions>;
@@ -66,7 +75,7 @@ export function planHandOff(project: Project, options: HandOffOptions): HandOffP
         : (pathProblem(`a${text}a`, true) ?? (text.includes('/') ? 'it holds a /' : undefined));
     if (problem) throw new Refusal(`The ${what} cannot be used: ${problem}.`);
   }
-  const reached = reachableFrom(project, [options.root]);
+  const reached = packedFiles(project, options);
 
   // 2. Names inside.
   const notes: string[] = [];
@@ -87,24 +96,69 @@ export function planHandOff(project: Project, options: HandOffOptions): HandOffP
   // 3. Why each file is in, and which of its links have to be written anew.
   const files = reached.map((path): PackagedFile => {
     const file = project.files.get(path)!;
-    const users = [
-      ...new Set(
-        (project.usedBy.get(path) ?? [])
-          .filter(({ from }) => inside.has(from))
-          .map(({ from }) => baseName(from)),
-      ),
-    ];
     const why =
       path === options.root
-        ? 'The assembly itself'
-        : `Used by ${users.slice(0, 2).join(' and ')}${users.length > 2 ? ` and ${users.length - 2} more` : ''}`;
-    const retargets = (project.uses.get(path) ?? []).flatMap(({ to, kind, written }) =>
-      to === null ? [] : [{ kind, written, to: inside.get(to)! }],
-    );
+        ? `The ${file.scan.role === 'assembly' ? 'assembly' : 'file'} itself`
+        : whyPacked(project, path, inside);
+    const retargets = (project.uses.get(path) ?? []).flatMap(({ to, kind, written }) => {
+      const there = to === null ? undefined : inside.get(to);
+      return there === undefined ? [] : [{ kind, written, to: there }];
+    });
     return { from: path, to: inside.get(path)!, why, bytes: file.bytes, sha256: file.sha256, retargets };
   });
+  notes.push(...leftOut(project, inside));
   const broken = project.links.filter(({ from, state }) => inside.has(from) && isBroken(state));
   return { root: options.root, rootInside: inside.get(options.root)!, files, broken, notes };
+}
+
+/** The root, what it needs and what was asked for, in the order in which it is met. */
+function packedFiles(project: Project, { root, drawings, sources, attachments }: HandOffOptions): string[] {
+  const asked: { [kind in LinkKind]?: boolean } = {
+    source: sources,
+    context: sources,
+    attachment: attachments,
+  };
+  const found = new Set([root]);
+  for (const path of found) {
+    for (const { to, kind } of project.uses.get(path) ?? []) {
+      const { packed, isAbout } = LINK_KINDS[kind];
+      // A paper that is handed over itself needs what it is about.
+      const isWanted = packed === 'always' || asked[kind] || (isAbout && path === root);
+      if (to !== null && isWanted) found.add(to);
+    }
+    if (!drawings) continue;
+    for (const { from, kind } of project.usedBy.get(path) ?? [])
+      if (LINK_KINDS[kind].isAbout) found.add(from);
+  }
+  return [...found];
+}
+
+function whyPacked(project: Project, path: string, inside: ReadonlyMap<string, string>): string {
+  const about = (project.uses.get(path) ?? []).filter(
+    ({ kind, to }) => LINK_KINDS[kind].isAbout && to !== null && inside.has(to),
+  );
+  if (about.length > 0) return `Drawing of ${listed(about.map(({ to }) => to!))}`;
+  const users = (project.usedBy.get(path) ?? []).filter(
+    ({ from, kind }) => inside.has(from) && !LINK_KINDS[kind].isAbout,
+  );
+  const isSource = users.length > 0 && users.every(({ kind }) => kind === 'source');
+  return `${isSource ? 'Source of' : 'Used by'} ${listed(users.map(({ from }) => from))}`;
+}
+
+function listed(paths: readonly string[]): string {
+  const names = [...new Set(paths.map(baseName))];
+  return `${names.slice(0, 2).join(' and ')}${names.length > 2 ? ` and ${names.length - 2} more` : ''}`;
+}
+
+/** What packed files lead to and is not packed, in words. */
+function leftOut(project: Project, inside: ReadonlyMap<string, string>): string[] {
+  const holders = new Map<string, string[]>();
+  for (const path of inside.keys())
+    for (const { to } of project.uses.get(path) ?? [])
+      if (to !== null && !inside.has(to)) append(holders, to, path);
+  return [...holders].map(
+    ([to, from]) => `${to} stays here; ${listed(from)} still ${from.length === 1 ? 'names' : 'name'} it.`,
+  );
 }
 
 /** The bytes of one packaged file, its links pointing at the names inside. Unchanged when nothing needs to change. */

@@ -1,13 +1,11 @@
 import { readFile, stat } from 'node:fs/promises';
 import path from 'node:path';
+import { canHoldLinks, readLinks } from '#core/formats/formats';
 import { parseWritten } from '#core/links/paths';
-import { scanStepLinks } from '#core/links/step';
-
-const STEP = /\.(stp|step|p21)$/i;
 
 /**
  * The folder that a file on disk belongs to: the nearest one above it that Stone Tray has worked in, else the
- * smallest that holds the file and every STEP file that its relative links lead to.
+ * smallest that holds the file and all that its relative links lead to.
  */
 export async function findProjectRoot(file: string): Promise<string> {
   const start = path.resolve(file);
@@ -22,7 +20,7 @@ export async function findProjectRoot(file: string): Promise<string> {
     for (const written of await linksOf(holder)) {
       const { origin, segments } = parseWritten(written);
       const target = path.resolve(path.dirname(holder), ...segments);
-      if (origin === 'relative' && STEP.test(target) && (await exists(target, 'file'))) reached.add(target);
+      if (origin === 'relative' && (await exists(target, 'file'))) reached.add(target);
     }
   }
   return root;
@@ -30,7 +28,8 @@ export async function findProjectRoot(file: string): Promise<string> {
 
 async function linksOf(file: string): Promise<string[]> {
   try {
-    return scanStepLinks(await readFile(file)).map(({ written }) => written);
+    if (!canHoldLinks(file)) return [];
+    return readLinks(file, await readFile(file)).map(({ written }) => written);
   } catch {
     return [];
   }

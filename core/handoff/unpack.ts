@@ -1,7 +1,8 @@
 import { type ChangeSet, newContent } from '#core/change/change-set';
 import type { FileEntry } from '#core/change/file-set';
+import { rewriteLinks } from '#core/formats/formats';
+import type { Retarget } from '#core/formats/link-format';
 import { foldPath, freePath, joinPath } from '#core/links/paths';
-import { type Retarget, rewriteLinks } from '#core/links/rewrite';
 import type { Planning } from '#core/operation';
 import type { OpenedPackage } from './open-package';
 

@@ -1,4 +1,5 @@
 import type { ChangeSet } from '#core/change/change-set';
+import { keepsFormat } from '#core/formats/formats';
 import { baseName, folderOf, foldPath, freePath, pathProblem } from '#core/links/paths';
 import type { Planning } from '#core/operation';
 import { Refusal } from '#core/refusal';
@@ -64,7 +65,7 @@ export function outlineMoves(
 
 /** Plans to move files: their links and everybody's to them follow. @throws Refusal for a path that cannot be */
 export async function planMoves(
-  { draft, progress }: Planning,
+  { project, draft, progress }: Planning,
   moves: readonly PlannedMove[],
   asked: readonly Move[],
 ): Promise<ChangeSet> {
@@ -72,6 +73,10 @@ export async function planMoves(
   const waiting: Move[] = [];
   for (const [n, { from, to }] of moves.entries()) {
     await progress(`Moving ${baseName(from)}`, n, moves.length);
+    if (project.uses.has(from) && !keepsFormat(from, to))
+      draft.warn(
+        `${from} gets the ending of another format. Its links to other files are not found any more.`,
+      );
     if (!draft.isTaken(to) || foldPath(from) === foldPath(to)) await draft.move(from, to);
     else {
       const aside = draft.free(`${from}.moving`);

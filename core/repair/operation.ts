@@ -1,11 +1,11 @@
 import { z } from 'zod';
-import { LINK_KINDS, type LinkKind } from '#core/links/kinds';
+import { LINK_KIND_NAMES } from '#core/formats/kinds';
 import { operation, type Planned } from '#core/operation';
 import type { Project, ProjectLink } from '#core/scan/project';
 import { brokenLinks, linksWrittenAlike, planRepair, type RepairChoice } from './plan';
 import { type Candidate, clearWinner, rankCandidates } from './rank';
 
-const Kind = z.enum(Object.keys(LINK_KINDS) as [LinkKind, ...LinkKind[]]);
+const Kind = z.enum(LINK_KIND_NAMES);
 
 export const RepairChoices = z.object({
   set: z

@@ -1,8 +1,8 @@
 import type { ChangeSet } from '#core/change/change-set';
-import { LINK_KINDS, type LinkKind } from '#core/links/kinds';
+import { LINK_KINDS, type LinkKind } from '#core/formats/kinds';
+import { withStandInsNamed } from '#core/formats/step/stand-in';
 import { baseName } from '#core/links/paths';
 import { isBroken } from '#core/links/resolve';
-import { withStandInsNamed } from '#core/links/stand-in';
 import { groupBy } from '#core/multimap';
 import type { Planning } from '#core/operation';
 import { Refusal } from '#core/refusal';

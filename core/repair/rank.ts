@@ -1,5 +1,8 @@
+import { roleByName } from '#core/formats/formats';
+import { LINK_KINDS } from '#core/formats/kinds';
+import type { SourceMemory } from '#core/formats/source-memory';
 import { baseName, extensionOf, folderOf, parseWritten, resolveSegments } from '#core/links/paths';
-import type { SourceMemory } from '#core/links/source-memory';
+import { isBroken, writtenPath } from '#core/links/resolve';
 import { bodyCount, ownProducts } from '#core/scan/content';
 import { type Designation, wantedBy } from '#core/scan/fit';
 import type { Project, ProjectLink, ScannedFile } from '#core/scan/project';
@@ -49,20 +52,28 @@ export interface RankOptions {
  * Cost grows with the number of files; `sha256` and product ids are compared, nothing is read.
  */
 export function rankCandidates(project: Project, link: ProjectLink, options: RankOptions = {}): Candidate[] {
-  const holder = project.files.get(link.from);
-  const wanted = holder ? wantedBy(holder, link.definitions) : [];
+  const asking = askingLink(project, link);
+  const holder = project.files.get(asking.from);
+  const wanted = holder ? wantedBy(holder, asking.definitions) : [];
   const others = holder?.scan.products.filter((product) => !wanted.includes(product)) ?? [];
   const signs = ProjectSigns.of(project);
   const candidates: Candidate[] = [];
   for (const file of project.files.values()) {
-    if (file.path === link.from || !isShaped(file)) continue;
+    if (file.path === link.from || !isOfTheKind(file, link)) continue;
     const evidence = [
       ...(link.source
         ? sourceEvidence(project, file, link, link.source, wanted)
         : [
             // What a doubted link leads to is no evidence for itself.
             ...(file.path === link.doubted ? [] : contentEvidence(file, options)),
-            ...productEvidence(signs, file, link, wanted, others, file.sha256 === options.lastTarget?.sha256),
+            ...productEvidence(
+              signs,
+              file,
+              asking,
+              wanted,
+              others,
+              file.sha256 === options.lastTarget?.sha256,
+            ),
           ]),
       ...nameEvidence(file, link),
       ...folderEvidence(file, link),
@@ -75,6 +86,26 @@ export function rankCandidates(project: Project, link: ProjectLink, options: Ran
   const best = candidates.slice(0, options.most ?? 12);
   for (const candidate of best) candidate.unusable = whyUnusable(project, link, candidate.path);
   return best.sort((a, b) => Number(a.unusable !== null) - Number(b.unusable !== null));
+}
+
+/**
+ * The link that says which part is meant: the link itself, or, where it cannot say (a drawing names a file and nothing more), a
+ * component's that leads to the same path and is broken, too.
+ */
+function askingLink(project: Project, link: ProjectLink): ProjectLink {
+  const path = writtenPath(link.from, link.written);
+  if (!LINK_KINDS[link.kind].isAbout || path === undefined) return link;
+  const asksForIt = ({ kind, state, from, written }: ProjectLink) =>
+    LINK_KINDS[kind].places && isBroken(state) && writtenPath(from, written) === path;
+  return project.links.find(asksForIt) ?? link;
+}
+
+/** Whether a file is at all what a link of its kind leads to: a shape, or what has the same ending as what is written. */
+function isOfTheKind(file: ScannedFile, { kind, written }: ProjectLink): boolean {
+  if (LINK_KINDS[kind].places || LINK_KINDS[kind].isAbout || kind === 'source' || kind === 'context')
+    return isShaped(file);
+  const isImage = roleByName(written) === 'image' && file.scan.role === 'image';
+  return isImage || extensionOf(file.path) === extensionOf(written);
 }
 
 /** Two candidates nearer than this in score are a toss-up, which no automatic repair decides. */

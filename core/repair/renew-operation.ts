@@ -1,7 +1,7 @@
 import { z } from 'zod';
+import type { OldForm } from '#core/formats/link-format';
 import { operation, type Planned } from '#core/operation';
 import { Refusal } from '#core/refusal';
-import type { OldForm } from '#core/scan/content';
 import { filesToRenew, formInWords, planRenew } from './renew';
 
 export const RenewChoices = z.object({

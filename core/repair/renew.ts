@@ -1,12 +1,13 @@
 import type { ChangeSet } from '#core/change/change-set';
+import type { OldForm } from '#core/formats/link-format';
+import { withDocumentsReferring } from '#core/formats/step/renew-documents';
+import { withFoldersJoined } from '#core/formats/step/renew-folders';
+import { withSourcesRenewed } from '#core/formats/step/renew-sources';
+import { unitsOutOfOrder } from '#core/formats/step/step';
 import { baseName } from '#core/links/paths';
-import { withDocumentsReferring } from '#core/links/renew-documents';
-import { withFoldersJoined } from '#core/links/renew-folders';
-import { withSourcesRenewed } from '#core/links/renew-sources';
 import type { Planning } from '#core/operation';
 import { Part21File } from '#core/part21/file';
 import { withRecordsInOrder } from '#core/part21/record-order';
-import { type OldForm, unitsOutOfOrder } from '#core/scan/content';
 import type { Project } from '#core/scan/project';
 
 /** A file, and what it writes in an old form. */

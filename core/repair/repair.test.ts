@@ -126,6 +126,31 @@ describe('ranking candidates', () => {
     );
   });
 
+  it('offers what fits the kind: images for an image, and for a drawing the part that an assembly misses, too', async () => {
+    const files = new MemoryFileSet([
+      ...(await Promise.all(
+        (await gearUnit().list()).map(async ({ path }) => [path, await gearUnit().read(path)] as const),
+      )),
+      [
+        'papers/lid.svg',
+        Buffer.from(
+          '<svg><metadata><dcterms:references>../parts/lid.stp</dcterms:references></metadata><image href="logo.png"/></svg>',
+        ),
+      ],
+      ['papers/logo-2.jpg', Buffer.from('x')],
+      ['papers/other.obj', Buffer.from('v 0 0 0')],
+    ]);
+    const project = await scanFileSet(files);
+    const [shown, image] = project.uses.get('papers/lid.svg')!;
+    const [best] = rankCandidates(project, shown!);
+    expect(best!.path).toBe('parts/lid_rev-b.stp');
+    expect(best!.score).toBeGreaterThan(0.9);
+    expect(best!.evidence.map(({ words }) => words)).toContain(
+      'Product id LID is the one that the assembly asks for',
+    );
+    expect(rankCandidates(project, image!).map(({ path }) => path)).toEqual(['papers/logo-2.jpg']);
+  });
+
   it('does not decide between two that are equally good', async () => {
     const files = gearUnit();
     await add(files, 'parts/lid_rev-c.stp', writeBoxPart({ id: 'LID', boxes: [{ size: [60, 40, 5] }] }));

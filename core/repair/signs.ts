@@ -1,4 +1,4 @@
-import { LINK_KINDS } from '#core/links/kinds';
+import { LINK_KINDS } from '#core/formats/kinds';
 import { baseName } from '#core/links/paths';
 import { isBroken } from '#core/links/resolve';
 import type { Product } from '#core/product/structure';

@@ -1,8 +1,8 @@
-import { LINK_KINDS, type LinkKind } from '#core/links/kinds';
+import { LINK_KINDS, type LinkKind } from '#core/formats/kinds';
+import type { SourceMemory } from '#core/formats/source-memory';
 import { findLoops } from '#core/links/loops';
 import { baseName } from '#core/links/paths';
 import { type LinkState, PathIndex, resolveWritten } from '#core/links/resolve';
-import type { SourceMemory } from '#core/links/source-memory';
 import { append, groupBy } from '#core/multimap';
 import type { ContentScan } from './content';
 import { FitChecker } from './fit';
@@ -122,10 +122,10 @@ export function resolveProject(scanned: Iterable<ScannedFile>, options: ResolveO
   // 3. The loops that they form together.
   const targets = new Map<string, string[]>();
   for (const { kind, from, to } of links)
-    if (LINK_KINDS[kind].places && to !== null) append(targets, from, to);
+    if (LINK_KINDS[kind].canLoop && to !== null) append(targets, from, to);
   const loops = findLoops(targets);
   for (const link of links) {
-    const loop = LINK_KINDS[link.kind].places && link.to !== null ? loops.get(link.from) : undefined;
+    const loop = LINK_KINDS[link.kind].canLoop && link.to !== null ? loops.get(link.from) : undefined;
     if (!loop?.includes(link.to!)) continue;
     link.state = 'loop';
     link.reason =
@@ -163,6 +163,18 @@ export function rootsOf(project: Project): string[] {
   return [...project.files.values()]
     .filter(({ path, scan }) => scan.role === 'assembly' && !isPlaced(path))
     .map(({ path }) => path);
+}
+
+/** Every file that belongs to what the roots need: that itself, what it came out of, and the papers about it. The rest is left over. */
+export function belongingFiles(project: Project): Set<string> {
+  const found = new Set(reachableFrom(project, rootsOf(project)));
+  for (const path of found) {
+    for (const { from, kind } of project.usedBy.get(path) ?? [])
+      if (LINK_KINDS[kind].isAbout) found.add(from);
+    for (const { to, kind } of project.uses.get(path) ?? [])
+      if (to !== null && LINK_KINDS[kind].uses) found.add(to);
+  }
+  return found;
 }
 
 /** Every file that the given ones need, themselves included, in the order in which they are met. */

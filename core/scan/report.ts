@@ -1,7 +1,7 @@
+import type { FileRole } from '#core/formats/link-format';
 import type { LinkState } from '#core/links/resolve';
 import { bodyCount, ownProducts } from './content';
-import type { FileRole } from './formats';
-import { type Project, reachableFrom, rootsOf } from './project';
+import { belongingFiles, type Project, rootsOf } from './project';
 import { countLeaves } from './tree';
 
 /** The result of `scan` as programs read it; its form is a promise (docs/command-line.md). */
@@ -44,7 +44,7 @@ export interface ScanReport {
 
 export function reportOf(project: Project): ScanReport {
   const roots = rootsOf(project);
-  const reached = new Set(reachableFrom(project, roots));
+  const belonging = belongingFiles(project);
   const inState = (state: LinkState) => project.links.filter((link) => link.state === state).length;
   return {
     files: [...project.files.values()].map(({ path, bytes, sha256, scan }) => ({
@@ -69,7 +69,7 @@ export function reportOf(project: Project): ScanReport {
       occurrences,
     })),
     roots,
-    unused: [...project.files.keys()].filter((path) => !reached.has(path)),
+    unused: [...project.files.keys()].filter((path) => !belonging.has(path)),
     totals: {
       files: project.files.size,
       links: project.links.length,

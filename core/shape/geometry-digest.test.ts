@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { MemoryFileSet } from '#core/change/memory';
-import { rewriteLinks } from '#core/links/rewrite';
+import { rewriteLinks } from '#core/formats/formats';
 import { planningOn } from '#core/operation';
 import { Part21File } from '#core/part21/file';
 import { readStructure } from '#core/product/structure';

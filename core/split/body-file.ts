@@ -1,5 +1,5 @@
-import { addSourceLink } from '#core/links/source';
-import type { SourceMemory } from '#core/links/source-memory';
+import type { SourceMemory } from '#core/formats/source-memory';
+import { addSourceLink } from '#core/formats/step/source';
 import { closurePositions } from '#core/part21/closure';
 import { Copies, copyInstances } from '#core/part21/copy';
 import { builderAfter } from '#core/part21/extend';

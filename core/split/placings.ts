@@ -1,5 +1,5 @@
+import { addSourceLink } from '#core/formats/step/source';
 import { foldPath, relativePath } from '#core/links/paths';
-import { addSourceLink } from '#core/links/source';
 import type { Matrix4 } from '#core/product/matrix';
 import type { Body } from '#core/product/structure';
 import type { AssemblyToWrite } from '#core/product/write-assembly';

@@ -1,7 +1,7 @@
 import type { ChangeSet } from '#core/change/change-set';
 import type { FileSet } from '#core/change/file-set';
+import { withSourcesRenewed } from '#core/formats/step/renew-sources';
 import { baseName, freePath, joinPath, relativePath, stemOf } from '#core/links/paths';
-import { withSourcesRenewed } from '#core/links/renew-sources';
 import { type Planning, timeStampOf } from '#core/operation';
 import type { Matrix4 } from '#core/product/matrix';
 import { writeAssembly } from '#core/product/write-assembly';

@@ -1,6 +1,6 @@
 import { getOC, makeCompound } from 'replicad';
-import { addSourceLink } from '#core/links/source';
-import type { SourceMemory } from '#core/links/source-memory';
+import type { SourceMemory } from '#core/formats/source-memory';
+import { addSourceLink } from '#core/formats/step/source';
 import { copyInstances } from '#core/part21/copy';
 import { builderAfter } from '#core/part21/extend';
 import { Part21File } from '#core/part21/file';

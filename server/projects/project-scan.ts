@@ -1,7 +1,8 @@
 import { LRUCache } from 'lru-cache';
+import { scanVersion } from '#core/formats/formats';
 import { extensionOf } from '#core/links/paths';
 import { isBroken } from '#core/links/resolve';
-import { type ContentScan, SCAN_VERSION, scanContent } from '#core/scan/content';
+import { type ContentScan, scanContent } from '#core/scan/content';
 import { type Project, resolveProject, type ScannedFile } from '#core/scan/project';
 import { getBlobs } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
@@ -56,9 +57,9 @@ export async function scansOf(
   const hashes = [...new Set(files.map(({ sha256 }) => sha256))];
   const rows = await db('scans')
     .whereRaw('sha256 = any(?)', [hashes])
-    .where('version', SCAN_VERSION)
-    .select('sha256', 'extension', 'scan');
-  for (const { sha256, extension, scan } of rows) scans.set(`${sha256}.${extension}`, scan);
+    .select('sha256', 'extension', 'version', 'scan');
+  for (const { sha256, extension, version, scan } of rows)
+    if (version === scanVersion(extension)) scans.set(`${sha256}.${extension}`, scan);
   const missing = new Map(
     files.flatMap((file) => {
       const name = scanKey(file.sha256, file.path);
@@ -74,7 +75,8 @@ export async function scansOf(
       scans.set(scanKey(sha256, path), scan);
       // PostgreSQL's jsonb holds no NUL; nothing that a person named does either.
       const json = JSON.stringify(scan).replaceAll('\\u0000', '');
-      made.push({ sha256, extension: extensionOf(path), version: SCAN_VERSION, scan: json });
+      const extension = extensionOf(path);
+      made.push({ sha256, extension, version: scanVersion(extension), scan: json });
     }
     await db('scans').insert(made).onConflict().ignore();
   }

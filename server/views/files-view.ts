@@ -1,7 +1,8 @@
+import { LINK_KINDS } from '#core/formats/kinds';
+import type { FileRole } from '#core/formats/link-format';
 import type { LinkState } from '#core/links/resolve';
 import { bodyCount, ownProducts } from '#core/scan/content';
-import type { FileRole } from '#core/scan/formats';
-import { type Project, reachableFrom, rootsOf } from '#core/scan/project';
+import { belongingFiles, type Project } from '#core/scan/project';
 import type { Database } from '#server/db/connection';
 import type { ShapeState } from '#server/jobs/shapes';
 
@@ -17,8 +18,11 @@ export interface FileRow {
   bytes: number;
   version: number;
   links: { [state in LinkState]: number };
+  /** How many files lead to it, but for papers about it. */
   usedBy: number;
-  /** No root assembly reaches it. */
+  /** For a paper: what it is about, or the first of these. */
+  about: string | null;
+  /** It belongs to nothing that a root assembly needs. */
   unused: boolean;
   error: string | null;
   /** What cannot be trusted in it although it can be read. */
@@ -31,7 +35,7 @@ export async function fileRows(db: Database, projectId: string, project: Project
     .where('project_id', projectId)
     .select('path', 'version');
   const versionOf = new Map(versions.map(({ path, version }) => [path, version]));
-  const reached = new Set(reachableFrom(project, rootsOf(project)));
+  const belonging = belongingFiles(project);
   return [...project.files.values()].map(({ path, bytes, sha256, scan }) => {
     const own = ownProducts(scan);
     return {
@@ -45,13 +49,20 @@ export async function fileRows(db: Database, projectId: string, project: Project
       bytes,
       version: versionOf.get(path) ?? 1,
       links: stateCounts(project.uses.get(path) ?? []),
-      usedBy: new Set((project.usedBy.get(path) ?? []).map(({ from }) => from)).size,
-      unused: !reached.has(path),
+      usedBy: new Set(usersOf(project, path)).size,
+      about: (project.uses.get(path) ?? []).find(({ kind }) => LINK_KINDS[kind].isAbout)?.to ?? null,
+      unused: !belonging.has(path),
       error: scan.error,
       damage: scan.damage,
       sha256,
     };
   });
+}
+
+function usersOf(project: Project, path: string): string[] {
+  return (project.usedBy.get(path) ?? []).flatMap(({ from, kind }) =>
+    LINK_KINDS[kind].isAbout ? [] : [from],
+  );
 }
 
 export function stateCounts(links: readonly { state: LinkState }[]): { [state in LinkState]: number } {

@@ -1,4 +1,4 @@
-import type { SourceMemory } from '#core/links/source-memory';
+import type { SourceMemory } from '#core/formats/source-memory';
 import { brokenLinks, linksWrittenAlike } from '#core/repair/plan';
 import { type Candidate, type LastTarget, rankCandidates } from '#core/repair/rank';
 import { bodyCount, ownProducts } from '#core/scan/content';

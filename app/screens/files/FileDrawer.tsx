@@ -5,6 +5,7 @@ import { folderOf } from '#core/links/paths';
 import type { FileRow } from '#server/views/files-view';
 import type { loader as fileFacts } from '../../routes/file-facts';
 import { CameOutOf } from '../../ui/CameOutOf';
+import { FileLink } from '../../ui/FileLink';
 import { bytes, time } from '../../ui/format';
 import { LinkMark } from '../../ui/LinkMark';
 import { withPaths } from '../../ui/paths-in-address';
@@ -111,11 +112,24 @@ export function FileDrawer({
             {data?.uses.map(({ written, to, state, reason }) => (
               <li key={written} title={reason}>
                 <LinkMark state={state} word={state !== 'sound'} />{' '}
-                <span className="mono">{to ?? written}</span>
+                <FileLink projectId={projectId} path={to} written={written} />
               </li>
             ))}
           </ul>
         </section>
+        {data && data.shows.length > 0 && (
+          <section>
+            <h3>Shows</h3>
+            <ul>
+              {data.shows.map(({ written, to, state, reason }) => (
+                <li key={written} title={reason}>
+                  <LinkMark state={state} word={state !== 'sound'} />{' '}
+                  <FileLink projectId={projectId} path={to} written={written} />
+                </li>
+              ))}
+            </ul>
+          </section>
+        )}
         {data && (data.sources.length > 0 || data.cameOut > 0) && (
           <section>
             <h3>{data.sources.length > 0 ? 'Came out of' : 'Source of'}</h3>
@@ -126,13 +140,26 @@ export function FileDrawer({
           <h3>Used in</h3>
           {data?.usedBy.length === 0 && <p className="muted">No other file.</p>}
           <ul>
-            {data?.usedBy.map(({ from, occurrences }) => (
-              <li key={from}>
-                <span className="mono">{from}</span> <span className="muted">{occurrences} ×</span>
+            {data?.usedBy.map(({ from, kind, occurrences }) => (
+              <li key={`${kind} ${from}`}>
+                <FileLink projectId={projectId} path={from} />{' '}
+                {occurrences > 0 && <span className="muted">{occurrences} ×</span>}
               </li>
             ))}
           </ul>
         </section>
+        {data && data.drawings.length > 0 && (
+          <section>
+            <h3>Drawings</h3>
+            <ul>
+              {data.drawings.map((drawing) => (
+                <li key={drawing}>
+                  <FileLink projectId={projectId} path={drawing} />
+                </li>
+              ))}
+            </ul>
+          </section>
+        )}
         <section>
           <h3>Versions</h3>
           <ul>

@@ -17,6 +17,7 @@ const row = (path: string, more: Partial<FileRow> = {}): FileRow => ({
   version: 1,
   links: { sound: 0, missing: 0, ambiguous: 0, behind: 0, loop: 0 },
   usedBy: 1,
+  about: null,
   unused: false,
   error: null,
   damage: null,

@@ -55,8 +55,11 @@ const COLUMNS: LedgerColumn<FileRow>[] = [
     key: 'used',
     title: 'Used in',
     width: '76px',
-    cell: ({ usedBy, unused }) =>
-      usedBy > 0 ? plural(usedBy, 'file') : unused ? <span className="muted">unused</span> : 'root',
+    cell: ({ usedBy, about, unused }) => {
+      if (usedBy > 0) return plural(usedBy, 'file');
+      if (unused) return <span className="muted">unused</span>;
+      return about === null ? 'root' : <span title={`It shows ${about}.`}>—</span>;
+    },
   },
   { key: 'unit', title: 'Unit', width: '40px', cell: ({ unit }) => unit ?? '' },
   { key: 'version', title: 'Ver.', width: '36px', numeric: true, cell: ({ version }) => version },

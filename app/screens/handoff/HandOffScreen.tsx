@@ -56,6 +56,8 @@ export function HandOffScreen({ root, roots, scene }: HandOffScreenProps) {
       : {
           file: root,
           flatten: view.has('flatten'),
+          drawings: view.has('drawings'),
+          sources: !view.has('no-sources'),
           prefix: view.get('prefix') ?? '',
           suffix: view.get('suffix') ?? '',
           allowBroken: goOn,
@@ -108,6 +110,16 @@ export function HandOffScreen({ root, roots, scene }: HandOffScreenProps) {
               label="All in one folder"
               checked={view.has('flatten')}
               onChange={(event) => change({ flatten: event.currentTarget.checked ? '1' : null })}
+            />
+            <Switch
+              label="With drawings"
+              checked={view.has('drawings')}
+              onChange={(event) => change({ drawings: event.currentTarget.checked ? '1' : null })}
+            />
+            <Switch
+              label="With the sources of split parts"
+              checked={!view.has('no-sources')}
+              onChange={(event) => change({ 'no-sources': event.currentTarget.checked ? null : '1' })}
             />
           </div>
           {broken.length > 0 && (

@@ -4,6 +4,7 @@ import { Link, useFetcher } from 'react-router';
 import type { StructureViewRow } from '#server/views/structure-view';
 import type { loader as fileFacts } from '../../routes/file-facts';
 import { CameOutOf } from '../../ui/CameOutOf';
+import { FileLink } from '../../ui/FileLink';
 import { bytes, count, length, plural, time, USES, volume } from '../../ui/format';
 import { LinkMark } from '../../ui/LinkMark';
 import classes from './FactsDrawer.module.css';
@@ -76,6 +77,14 @@ export function FactsDrawer({ row, pickedName, projectId }: FactsDrawerProps) {
                 name="Box"
                 value={`${length(box[3]! - box[0]!)} × ${length(box[4]! - box[1]!)} × ${length(box[5]! - box[2]!)}`}
                 mono
+              />
+            )}
+            {facts && facts.drawings.length > 0 && (
+              <Fact
+                name={facts.drawings.length === 1 ? 'Drawing' : 'Drawings'}
+                value={facts.drawings.map((drawing) => (
+                  <FileLink key={drawing} projectId={projectId} path={drawing} />
+                ))}
               />
             )}
             {facts && (facts.sources.length > 0 || facts.cameOut > 0) && (

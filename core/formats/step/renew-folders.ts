@@ -1,7 +1,8 @@
+import type { WrittenLink } from '#core/formats/link-format';
+import { parseWritten } from '#core/links/paths';
 import { Part21File } from '#core/part21/file';
 import { replaceStrings, type StringReplacement } from '#core/part21/rewrite';
-import { parseWritten } from './paths';
-import { readStepLinks, type WrittenLink } from './step';
+import { readStepLinks } from './links';
 
 /**
  * Whether a link keeps its folder apart from its name, where few readers look for it. A folder of another computer, or the

@@ -1,11 +1,11 @@
+import { bodyIn } from '#core/formats/source-memory';
 import { builderAfter, extended } from '#core/part21/extend';
 import { Part21File } from '#core/part21/file';
 import { Reference } from '#core/part21/parameters';
 import { replaceStrings, type StringReplacement } from '#core/part21/rewrite';
 import { mayHoldDocumentSources, readDocumentSources } from './document-source';
+import { readStepLinks } from './links';
 import { addSourceLink, sourceRepresentations, withoutSource } from './source';
-import { bodyIn } from './source-memory';
-import { readStepLinks } from './step';
 
 /** What stands in place of a body that the source no longer has. */
 const GONE = 'gone from the source';

@@ -1,34 +1,11 @@
+import type { WrittenLink, WrittenPlace } from '#core/formats/link-format';
+import { baseName, looksLikeFileName } from '#core/links/paths';
 import { append } from '#core/multimap';
 import { Part21File } from '#core/part21/file';
 import type { WrittenString } from '#core/part21/one-parameter';
 import { textOf } from '#core/part21/parameters';
 import { readDocumentSources } from './document-source';
-import type { LinkKind } from './kinds';
-import { baseName, looksLikeFileName } from './paths';
 import { mayHoldSources, readSources } from './source';
-import type { SourceMemory } from './source-memory';
-
-/** One string in the file in which the target's name, path or folder is written. */
-export interface WrittenPlace {
-  /** Bytes between the apostrophes. */
-  start: number;
-  end: number;
-  text: string;
-  /** `path`: a name with or without folders. `folder`: only the folder, the name stands elsewhere. */
-  form: 'path' | 'folder';
-}
-
-/** A link to another file as the holder writes it, before anything is resolved. Kind and `written` name it in its file. */
-export interface WrittenLink {
-  kind: LinkKind;
-  /** The path as written: folder and name joined where the file keeps them apart. */
-  written: string;
-  /** PRODUCT_DEFINITIONs of the holder that stand for the target; empty for attachments. */
-  definitions: number[];
-  places: WrittenPlace[];
-  /** For a source: which version was taken, and which bodies of it. */
-  source?: SourceMemory;
-}
 
 /**
  * Whether bytes can hold external references at all: a search for the words that each of them starts from, several

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { Part21File } from '#core/part21/file';
-import { rewriteLinks } from './rewrite';
-import { mayHoldStepLinks, readStepLinks, scanStepLinks } from './step';
+import { mayHoldStepLinks, readStepLinks, scanStepLinks } from './links';
+import { rewriteStepLinks } from './rewrite';
 
 const bytesOf = (data: string) =>
   new Uint8Array(
@@ -15,7 +15,7 @@ const COMPONENT =
 const linksOf = (data: string) => readStepLinks(Part21File.read(bytesOf(COMPONENT + data)));
 const rewritten = (data: string, written: string, to = 'new/place/c2.stp') => {
   const bytes = bytesOf(COMPONENT + data);
-  return Buffer.from(rewriteLinks(bytes, 'top.stp', [{ kind: 'component', written, to }]).bytes)
+  return Buffer.from(rewriteStepLinks(bytes, 'top.stp', [{ kind: 'component', written, to }]).bytes)
     .toString('latin1')
     .split('#6=IDENTIFICATION_ROLE')[1]!
     .slice(7);
@@ -128,7 +128,7 @@ describe('rewriting', () => {
     const bytes = bytesOf(
       `${COMPONENT}#10=DOCUMENT_FILE('c.stp','','',#5,'',$);#13=APPLIED_DOCUMENT_REFERENCE(#10,'',(#3));`,
     );
-    const after = rewriteLinks(bytes, 'top.stp', [
+    const after = rewriteStepLinks(bytes, 'top.stp', [
       { kind: 'component', written: 'c.stp', to: "歯車 'ö' 😀.stp" },
     ]).bytes;
     expect(Buffer.from(after).every((byte) => byte < 0x80)).toBe(true);

@@ -1,9 +1,9 @@
+import { bodyIn, digestIn, type SourceMemory } from '#core/formats/source-memory';
 import type { Part21File } from '#core/part21/file';
-import { bodyIn, digestIn, type SourceMemory } from './source-memory';
 
 /*
  * How sources were written before they were properties: as a further external document of the product, with identifications
- * of that document. Such files stay readable; whoever writes one anew renews it (core/links/renew-sources), because other readers
+ * of that document. Such files stay readable; whoever writes one anew renews it (core/formats/step/renew-sources), because other readers
  * take that document for a part to be loaded.
  */
 

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { bodyIn, digestIn, type SourceMemory } from '#core/formats/source-memory';
 import { append } from '#core/multimap';
 import { eachReference } from '#core/part21/each-reference';
 import { Part21File } from '#core/part21/file';
@@ -7,7 +8,6 @@ import type { Reference } from '#core/part21/parameters';
 import { withoutInstances } from '#core/part21/remove';
 import type { Part21Builder } from '#core/part21/write';
 import { documentsOfSource, readDocumentSources } from './document-source';
-import { bodyIn, digestIn, type SourceMemory } from './source-memory';
 
 /** A source as a file writes it: where it lies, and what is remembered of it. */
 export interface WrittenSource {

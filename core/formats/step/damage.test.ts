@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
+import { scanContent } from '#core/scan/content';
 import { writeBoxPart } from '#core/testing/box-part';
 import { testAssembly } from '#core/testing/projects';
-import { scanContent } from './content';
 
 const damaged = (bytes: Uint8Array, by: (text: string) => string) => {
   const before = Buffer.from(bytes).toString('latin1');
