@@ -82,11 +82,11 @@ describe('two people at once', () => {
   it('see each other’s changes without reloading, and a stale repair changes nothing', async () => {
     const [first, second] = [await signedIn(stand), await signedIn(stand)];
     await first.page.goto(`${stand.project}/activity`);
-    await first.page.getByTitle('3 broken links').waitFor();
+    await first.page.getByTitle('4 broken links').waitFor();
     // The second works on a page that the first has left behind: its events are held back.
     await second.page.route('**/events', (route) => route.abort());
     await second.page.goto(`${stand.project}/repair`);
-    await second.page.getByText('3 broken links').waitFor();
+    await second.page.getByText('4 broken links').waitFor();
     await second.page.getByRole('button', { name: /Clevis pin/ }).click();
     await expect
       .poll(() => second.page.getByRole('region', { name: 'What will change' }).textContent())
@@ -99,7 +99,7 @@ describe('two people at once', () => {
       .poll(() => third.page.getByRole('region', { name: 'What will change' }).textContent())
       .toContain('washer-m10.stp becomes');
     await third.page.getByRole('button', { name: 'Repair the link' }).click();
-    await first.page.getByTitle('2 broken links').waitFor();
+    await first.page.getByTitle('3 broken links').waitFor();
 
     // Same holder, another link: the file is not what the second person saw.
     await second.page.getByRole('button', { name: 'Repair the link' }).click();
@@ -121,10 +121,10 @@ describe('the activity', () => {
     await entry.getByRole('button', { name: 'Undo it' }).click();
     const undo = page.getByRole('listitem').filter({ hasText: 'Undid: Repaired 1 link' });
     await undo.waitFor();
-    await page.getByTitle('3 broken links').waitFor();
+    await page.getByTitle('4 broken links').waitFor();
     await undo.getByRole('button', { name: 'Do it again…' }).click();
     await undo.getByRole('button', { name: 'Do it again' }).click();
-    await page.getByTitle('2 broken links').waitFor();
+    await page.getByTitle('3 broken links').waitFor();
     expect(problems).toEqual([]);
     await context.close();
   });
