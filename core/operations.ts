@@ -1,5 +1,6 @@
 import { CUT } from './cut/operation';
-import { DETACH, FOLLOW } from './follow/operation';
+import { DETACH, followBy } from './follow/operation';
+import { SPLIT_AGAIN } from './follow/plan';
 import { PACKAGE } from './handoff/operation';
 import { MOVE } from './move/operation';
 import type { Operation } from './operation';
@@ -8,12 +9,15 @@ import { REPAIR } from './repair/operation';
 import { RENEW } from './repair/renew-operation';
 import { SPLIT } from './split/operation';
 
+/** Whatever makes derived files says here how they are made again. */
+const DERIVATIONS = [SPLIT_AGAIN];
+
 /** Every operation, in the order of its place. */
 // biome-ignore lint/suspicious/noExplicitAny: each has choices and a preview of its own
 export const OPERATIONS: readonly Operation<any, any>[] = [
   REPAIR,
   RENEW,
-  FOLLOW,
+  followBy(DERIVATIONS),
   DETACH,
   SPLIT,
   CUT,

@@ -4,9 +4,11 @@ import { afterAll, describe, expect, it } from 'vitest';
 import { write } from '#core/change/change-set';
 import { sha256 } from '#core/change/file-set';
 import { MemoryFileSet } from '#core/change/memory';
-import { planningOn } from '#core/operation';
+import { addSourceLink } from '#core/formats/step/source';
+import { type PlanContext, planningOn, planOperation } from '#core/operation';
 import { Part21File } from '#core/part21/file';
 import { IDENTITY, placementFromAxes, transformPoint } from '#core/product/matrix';
+import { writeAssembly } from '#core/product/write-assembly';
 import { reportOf } from '#core/scan/report';
 import { scanFileSet } from '#core/scan/scan';
 import { structureTable } from '#core/scan/structure-table';
@@ -20,10 +22,12 @@ import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
 import { inFileAssembly } from '#core/testing/in-file-assembly';
 import { additionsOf } from './additions';
 import type { FollowChoices } from './decide';
+import type { Derivation } from './derivation';
 import { planDetach } from './detach';
 import { matchBodies } from './match';
+import { followBy } from './operation';
 import { type Measured, outlineFollow, type TakenVersion } from './outline';
-import { planFollow } from './plan';
+import { followSource, SPLIT_AGAIN } from './plan';
 
 const kernel: Kernel = new ThreadedKernel();
 afterAll(() => kernel.close());
@@ -90,7 +94,9 @@ async function follow(
     (path) => ({ measured: measured.get(path) ?? new Map(), additions: additions.get(path) ?? [] }),
     taken,
   );
-  const changes = await planFollow(planningOn(project, files), { outline, removeGone, overwrite });
+  const planning = planningOn(project, files);
+  const words = await followSource(planning, { outline, removeGone, overwrite });
+  const changes = await planning.draft.finish(words);
   await files.apply(changes);
   return { outline, changes, after: await scanFileSet(files) };
 }
@@ -151,7 +157,7 @@ describe('a source that keeps driving', () => {
       [expect.closeTo(10), expect.closeTo(10), null],
       [expect.closeTo(30), expect.closeTo(30), null],
     ]);
-    expect(changes.summary).toBe('Followed weld.stp: 1 changed, 1 moved, 1 new, 1 gone, 2 unchanged');
+    expect(changes.summary).toBe('1 changed, 1 moved, 1 new, 1 gone, 2 unchanged');
     expect(await placed(files, assembly)).toEqual(await placed(files, 'weld.stp'));
     expect(reportOf(after).totals).toMatchObject({ behind: 0, missing: 0 });
     // Looked at once more, nothing is left to do.
@@ -178,6 +184,43 @@ describe('a source that keeps driving', () => {
         bodies: [{ name: 'bar', colour: '#aa5500' }],
       });
       await renew(files, weld(FIRST));
+    }
+  });
+
+  it('makes what is new as the recipe says, and hands the recipe on', async () => {
+    const second = weld([
+      ...FIRST,
+      { name: 'bracket', corner: [90, 0, 0], size: [8, 9, 40], colour: '#cc0000' },
+      { name: 'bracket 2', corner: [90, 50, 0], size: [8, 9, 40] },
+    ]);
+    const chosen = {
+      merge: false,
+      origin: 'corner',
+      use: 'bought',
+      styles: false,
+      naming: 'number',
+    } as const;
+    const { files, assembly } = await splitThenRenewed(weld(FIRST), second, () => ({
+      ...chosen,
+      pattern: 'P{number}',
+      folder: 'weld',
+    }));
+    const recipe = { operation: 'split', choices: { ...chosen, pattern: 'P{number}' } };
+    const recipesIn = async () =>
+      (await scanFileSet(files)).links.flatMap(({ source }) => (source ? [source.recipe] : []));
+    expect(await recipesIn()).toEqual(Array(6).fill(recipe));
+    const { outline, after } = await follow(files);
+    expect(outline.lines.filter(({ change }) => change === 'new')).toHaveLength(2);
+    expect(await recipesIn()).toEqual(Array(8).fill(recipe));
+    expect(await placed(files, assembly)).toEqual(await placed(files, 'weld.stp'));
+    const made = [...after.files.values()].filter(({ path }) => /P0?[12]-2/.test(path));
+    expect(made).toHaveLength(2);
+    for (const { path, scan } of made) {
+      expect(scan.products[0]).toMatchObject({ use: 'bought', bodies: [{ colour: null }] });
+      const [own] = [...(await measureBodies(kernel, await openSource(files, path))).values()];
+      const [x, y, z] = own!.facts!.box;
+      const corner = transformPoint(scan.products[0]!.bodies[0]!.placement!, [x, y, z]);
+      expect(corner).toEqual([0, 0, 0].map((zero) => expect.closeTo(zero)));
     }
   });
 
@@ -281,7 +324,7 @@ describe('a source that keeps driving', () => {
       .toString('latin1')
       .split('\n');
     expect(after.filter((line) => !before.includes(line))).toEqual([]);
-    expect(before.length - after.length).toBe(9);
+    expect(before.length - after.length).toBe(10);
     let project = await scanFileSet(files);
     expect(project.uses.get('weld/bar.stp')).toBeUndefined();
     expect(project.files.get('weld/bar.stp')!.scan).toMatchObject({ error: null, links: [] });
@@ -479,5 +522,63 @@ describe('a source that keeps driving', () => {
       expect(gone.map((n) => older[n]!.name)).toEqual(['cable clip']);
       expect(added.map((n) => newer[n]!.name)).toEqual(['sensor bracket']);
     }
+  });
+});
+
+describe('files that something else made from a source', () => {
+  /** A file that says it was made from `weld.stp` by some operation, and holds how many bodies that had. */
+  const counted = (sha: string, made: string, count: number) =>
+    writeAssembly({
+      id: 'C',
+      name: `Counted ${count}`,
+      fileName: 'c.stp',
+      timeStamp: '',
+      components: [],
+      also: (builder, definition) =>
+        addSourceLink(builder, definition, 'weld.stp', {
+          relation: 'count',
+          sha256: sha,
+          bodies: [],
+          recipe: { operation: made, choices: { twice: true } },
+        }),
+    });
+  const COUNT: Derivation = {
+    operation: 'count',
+    async remake({ project, draft }, { source, links }) {
+      const { sha256: now, scan } = project.files.get(source)!;
+      for (const { from, source: memory } of links) {
+        expect(memory!.recipe!.choices).toEqual({ twice: true });
+        draft.write(from, counted(now, 'count', 2 * scan.products[0]!.bodies.length));
+      }
+      return { words: `${links.length} counted` };
+    },
+  };
+
+  it('are behind like any other, and made again by their recipe; what nobody can make is said and left', async () => {
+    const older = weld(FIRST);
+    const files = new MemoryFileSet([
+      ['weld.stp', weld(FIRST.slice(1))],
+      ['c.stp', counted(sha256(older), 'count', 10)],
+      ['d.stp', counted(sha256(older), 'engrave', 10)],
+    ]);
+    const project = await scanFileSet(files);
+    expect(project.links.map(({ state }) => state)).toEqual(['behind', 'behind']);
+    const { change, preview } = await planOperation(
+      followBy([SPLIT_AGAIN, COUNT]),
+      { ...planningOn(project, files) } as unknown as PlanContext,
+      { source: 'weld.stp' },
+    );
+    expect(change.summary).toBe('Followed weld.stp: 1 counted');
+    expect(change.warnings).toEqual([
+      'd.stp was made by “engrave”, which cannot be done again here. It stays as it is.',
+    ]);
+    expect(preview).toBeNull();
+    await files.apply(change);
+    const after = await scanFileSet(files);
+    expect(after.links.map(({ from, state }) => [from, state])).toEqual([
+      ['c.stp', 'sound'],
+      ['d.stp', 'behind'],
+    ]);
+    expect(after.files.get('c.stp')!.scan.products[0]!.name).toBe('Counted 8');
   });
 });

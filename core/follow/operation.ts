@@ -1,9 +1,12 @@
 import { z } from 'zod';
+import { madeBy } from '#core/formats/source-memory';
+import { baseName } from '#core/links/paths';
+import { groupBy } from '#core/multimap';
 import { operation, type Planned } from '#core/operation';
+import { Refusal } from '#core/refusal';
+import type { Derivation } from './derivation';
 import { planDetach } from './detach';
 import type { FollowOutline } from './outline';
-import { planFollow } from './plan';
-import { readOutline } from './read-outline';
 
 const source = z.string().min(1).describe('the file that others came out of');
 
@@ -17,26 +20,56 @@ export const FollowChoices = z.object({
 });
 export type FollowChoices = z.infer<typeof FollowChoices>;
 
-/** Brings the files of a source up to its newest version. */
-export const FOLLOW = operation({
-  name: 'follow',
-  title: 'Bring up to date',
-  purpose: 'Bring the files that came out of a source up to its newest version.',
-  place: 'links',
-  page: 'sources',
-  role: 'editor',
-  accepts: 'source',
-  choices: FollowChoices,
-  cost: 'slow',
-  async plan(context, { source: path, removeGone, take }): Promise<Planned<FollowOutline>> {
-    const outline = await readOutline(context, path);
-    const isBehind = (context.project.usedBy.get(path) ?? []).some(({ state }) => state === 'behind');
-    const change = isBehind
-      ? await planFollow(context, { outline, removeGone, overwrite: new Set(take) })
-      : await context.draft.finish('Every file is at the newest version of its source');
-    return { change, preview: outline };
-  },
-});
+/**
+ * Brings the files of a source up to its newest version, whatever made them: each recipe is run again.
+ * @param derivations how, by the operation that stands in a recipe
+ */
+export function followBy(derivations: readonly Derivation[]) {
+  return operation({
+    name: 'follow',
+    title: 'Bring up to date',
+    purpose: 'Bring the files that came out of a source up to its newest version.',
+    place: 'links',
+    page: 'sources',
+    role: 'editor',
+    accepts: 'source',
+    choices: FollowChoices,
+    cost: 'slow',
+    async plan(context, { source, removeGone, take }): Promise<Planned<FollowOutline | null>> {
+      const { project, draft } = context;
+      if (!project.files.has(source)) throw new Refusal(`There is no file ${source} any more.`);
+      const derived = (project.usedBy.get(source) ?? []).filter(({ source: memory }) => memory);
+      if (derived.length === 0) throw new Refusal(`No file of this project came out of ${source}.`);
+      let outline: FollowOutline | undefined;
+      const done: string[] = [];
+      for (const [made, links] of groupBy(derived, (link) => madeBy(link.source!))) {
+        const derivation = derivations.find((candidate) => candidate.operation === made);
+        if (!derivation) {
+          for (const { from, state } of links)
+            if (state === 'behind')
+              draft.warn(
+                `${from} was made by “${made}”, which cannot be done again here. It stays as it is.`,
+              );
+          continue;
+        }
+        const remade = await derivation.remake(context, {
+          source,
+          links,
+          removeGone,
+          overwrite: new Set(take),
+        });
+        outline = remade.outline ?? outline;
+        if (remade.words !== null) done.push(remade.words);
+      }
+      const change = await draft.finish(
+        done.length > 0
+          ? `Followed ${baseName(source)}: ${done.join('; ')}`
+          : 'Every file is at the newest version of its source',
+      );
+      return { change, preview: outline ?? null };
+    },
+  });
+}
 
 export const DetachChoices = z.object({
   source,

@@ -5,10 +5,11 @@ import { Refusal } from '#core/refusal';
 import type { Project } from '#core/scan/project';
 import { toleranceFor } from '#core/shape/congruence/congruence';
 import { findMotion } from '#core/shape/congruence/motion';
+import { choicesOfRecipe } from '#core/split/choices';
 import { type MeasuredBody, placedShape } from '#core/split/placed-shape';
 import type { SourcePart } from '#core/split/source-part';
 import { type BodyMatch, type BodyToMatch, matchBodies } from './match';
-import { standing, type TiedComponent, type Ties, tiesTo } from './ties';
+import { recipeOf, standing, type TiedComponent, type Ties, tiesTo } from './ties';
 
 export type Measured = ReadonlyMap<number, MeasuredBody>;
 
@@ -168,7 +169,9 @@ export function outlineFollow(
     });
   }
   // Bodies that were there before and were not split off are not new; without an assembly nobody asked for all of them.
-  const candidates = ties.assembly ? matching.added.filter((n) => source.bodies[n]!.kind === 'solid') : [];
+  const { surfaces } = choicesOfRecipe(recipeOf(ties));
+  const isWanted = (n: number) => surfaces || source.bodies[n]!.kind === 'solid';
+  const candidates = ties.assembly ? matching.added.filter(isWanted) : [];
   const before = taken.get(ties.assembly?.link.source?.sha256 ?? '')?.measured;
   const known =
     before && candidates.length > 0

@@ -1,36 +1,48 @@
-import type { ChangeSet } from '#core/change/change-set';
 import { renewSource } from '#core/formats/step/renew-sources';
 import { baseName, folderOf, relativePath, stemOf } from '#core/links/paths';
 import { type Planning, timeStampOf } from '#core/operation';
 import type { Colour } from '#core/product/appearance';
-import { IDENTITY } from '#core/product/matrix';
 import type { Body } from '#core/product/structure';
 import { writeAssembly } from '#core/product/write-assembly';
 import type { ComponentToWrite } from '#core/product/write-components';
 import { Refusal } from '#core/refusal';
 import { writeBodyFile } from '#core/split/body-file';
-import { splitChoices } from '#core/split/choices';
+import { choicesOfRecipe } from '#core/split/choices';
 import { bodiesIn, groupBodies } from '#core/split/groups';
 import { nameComponents } from '#core/split/names';
+import { originOn } from '#core/split/origin';
 import { assemblySource, placingsOf } from '#core/split/placings';
 import { type ComponentFate, decideFate, type FollowChoices, originOf } from './decide';
+import type { Derivation } from './derivation';
 import type { FollowLine, FollowOutline } from './outline';
-import { productOf, type TiedComponent } from './ties';
+import { readOutline } from './read-outline';
+import { recipeOf, type TiedComponent } from './ties';
 
 /** What is followed, and how. */
 export interface FollowToPlan extends FollowChoices {
   outline: FollowOutline;
 }
 
+/** The files of a split: the recipe is run on the newest version of their source. */
+export const SPLIT_AGAIN: Derivation = {
+  operation: 'split',
+  async remake(context, { source, links, ...choices }) {
+    const outline = await readOutline(context, source);
+    const isBehind = links.some(({ state }) => state === 'behind');
+    return { outline, words: isBehind ? await followSource(context, { outline, ...choices }) : null };
+  },
+};
+
 /**
- * Plans to bring everything that came out of a source up to its newest version, in one change: changed bodies get a new
- * version of their file, moved ones a new placement, new ones a file; what has changes of its own is left alone.
+ * Brings everything that came out of a source by a split up to its newest version: changed bodies get a new version of their
+ * file, moved ones a new placement, new ones a file; what has changes of its own is left alone.
+ * @returns how many bodies there are of each
  * @throws Refusal when the assembly has components of its own and placements would have to change
  */
-export async function planFollow(
+export async function followSource(
   planning: Planning,
   { outline, ...choices }: FollowToPlan,
-): Promise<ChangeSet> {
+): Promise<string> {
   const { draft, progress } = planning;
   const { ties, source } = outline;
   const base = planning.project.files.get(source.path)!.sha256;
@@ -65,9 +77,7 @@ export async function planFollow(
   await writeWhole(planning, outline, isAnother ? parts : null, base);
   const count = (change: FollowLine['change']) =>
     outline.lines.filter((line) => line.change === change).length;
-  return draft.finish(
-    `Followed ${baseName(source.path)}: ${count('changed')} changed, ${count('moved')} moved, ${count('new')} new, ${count('gone')} gone, ${count('unchanged')} unchanged`,
-  );
+  return `${count('changed')} changed, ${count('moved')} moved, ${count('new')} new, ${count('gone')} gone, ${count('unchanged')} unchanged`;
 }
 
 /** Writes the file of a component as it was decided. */
@@ -92,7 +102,7 @@ async function writeComponent(
         origin: originOf(component),
         fileName: baseName(path),
         timeStamp: timeStampOf(now),
-        source: { written, relation: 'split', sha256: base, bodies: file.items.map(idAndName) },
+        source: { ...component.memory, written, sha256: base, bodies: file.items.map(idAndName) },
       },
     ),
   );
@@ -110,7 +120,8 @@ function writeAdded(
   const added = [...outline.added, ...parted.map(({ newer }) => newer)];
   if (added.length === 0) return [];
   const sharedFile = new Map(parted.map(({ newer, ...from }) => [source.bodies[newer]!.id, from]));
-  const choices = splitChoices({ bodies: added.map((n) => source.bodies[n]!.id) });
+  const recipe = recipeOf(ties);
+  const choices = { ...choicesOfRecipe(recipe), bodies: added.map((n) => source.bodies[n]!.id) };
   const groups = groupBodies(source, choices, measured);
   const folder = folderOf(ties.assembly?.path ?? ties.components[0]!.path);
   const names = nameComponents(
@@ -126,23 +137,34 @@ function writeAdded(
     const id = `${source.product.id}-N${representative.id}`;
     const from = sharedFile.get(representative.id);
     const written = relativePath(file, source.path);
+    const { facts, features } = measured.get(representative.id) ?? {};
+    const origin = originOn(choices.origin, { facts, features });
+    const { material } = source.scope.productOf.get(representative.id) ?? {};
     draft.write(file, () =>
       writeBodyFile(source, [source.textOf(representative)], {
-        ...(from ? kindOf(from.component) : { use: 'made' }),
-        ...(from ? appearanceOf(from.component, [[from.n, representative]], taken) : { styles: true }),
+        ...(from ? kindOf(from.component) : { use: choices.use, material }),
+        ...(from
+          ? appearanceOf(from.component, [[from.n, representative]], taken)
+          : { styles: choices.styles }),
         id,
         name,
-        origin: IDENTITY,
+        origin,
         fileName: baseName(file),
         timeStamp: timeStampOf(now),
-        source: { written, relation: 'split', sha256: base, bodies: bodiesIn(group).map(idAndName) },
+        source: {
+          written,
+          relation: 'split',
+          sha256: base,
+          bodies: bodiesIn(group).map(idAndName),
+          recipe,
+        },
       }),
     );
     draft.linked({ holder: file, kind: 'source', written }, source.path);
     return {
       id,
       name,
-      placings: placingsOf(group, name, IDENTITY),
+      placings: placingsOf(group, name, origin),
       written: seenFromAssembly(outline, file),
     };
   });
@@ -166,7 +188,7 @@ async function writeWhole(
     throw new Refusal(
       `${path} was changed since the split: it places other things too. Its placements cannot be renewed here; split the source anew beside it.`,
     );
-  const also = assemblySource(path, source.path, base, productOf(ties));
+  const also = assemblySource(path, source.path, base, recipeOf(ties) ?? { operation: 'split', choices: {} });
   const timeStamp = timeStampOf(now);
   draft.write(
     path,

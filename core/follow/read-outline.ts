@@ -1,10 +1,11 @@
 import type { PlanContext } from '#core/operation';
 import { Part21File } from '#core/part21/file';
 import { Refusal } from '#core/refusal';
+import { choicesOfRecipe } from '#core/split/choices';
 import { openSource } from '#core/split/plan';
 import { additionsOf } from './additions';
 import { type ComponentContent, type FollowOutline, outlineFollow, type TakenVersion } from './outline';
-import { productOf, tiesTo } from './ties';
+import { recipeOf, tiesTo } from './ties';
 
 /**
  * Reads a source and everything that came out of it, and matches them.
@@ -29,7 +30,7 @@ export async function readOutline(context: PlanContext, path: string): Promise<F
     }
     return outlineFollow(
       project,
-      await openSource(draft, path, productOf(ties)),
+      await openSource(draft, path, choicesOfRecipe(recipeOf(ties)).product),
       measured,
       (component) => contents.get(component)!,
       await takenVersions(context, path),

@@ -1,4 +1,4 @@
-import type { SourceMemory } from '#core/formats/source-memory';
+import { madeBy, type Recipe, type SourceMemory } from '#core/formats/source-memory';
 import { IDENTITY, type Matrix4, multiply } from '#core/product/matrix';
 import type { Body, Product } from '#core/product/structure';
 import { ownProducts } from '#core/scan/content';
@@ -43,7 +43,7 @@ export interface Ties {
 /** Finds what came out of a source by a split, with where each body stands. */
 export function tiesTo(project: Project, source: string): Ties {
   const links = (project.usedBy.get(source) ?? []).filter(
-    ({ source: memory }) => memory?.relation === 'split',
+    ({ source: memory }) => memory && madeBy(memory) === 'split',
   );
   // A part whose bodies are gone from the source names none either: the assembly is the one that places something.
   const topOf = ({ from }: ProjectLink) =>
@@ -99,11 +99,9 @@ export function tiesTo(project: Project, source: string): Ties {
   };
 }
 
-/** The product of the source that was split, where it was not the whole file: the assembly's recipe says so. */
-export function productOf({ assembly }: Ties): string | null {
-  const choices = assembly?.link.source?.recipe?.choices;
-  if (typeof choices !== 'object' || choices === null || !('product' in choices)) return null;
-  return typeof choices.product === 'string' ? choices.product : null;
+/** How the source was split: what the assembly remembers, else a component of it. */
+export function recipeOf({ assembly, components }: Ties): Recipe | undefined {
+  return assembly ? assembly.link.source?.recipe : components[0]?.memory.recipe;
 }
 
 /** Where the body of a placing stands in the assembly. */

@@ -1,6 +1,3 @@
-/** How a file came out of its source. */
-export type SourceRelation = 'split';
-
 /** How a derived file is made: the operation, and what was chosen for it. */
 export interface Recipe {
   operation: string;
@@ -8,9 +5,15 @@ export interface Recipe {
   choices: unknown;
 }
 
+/** The operation that made a file out of its source, and can make it again. Files of earlier versions name it as the relation. */
+export function madeBy({ relation, recipe }: SourceMemory): string {
+  return recipe?.operation ?? relation;
+}
+
 /** What a file remembers of where it came from, besides the path. */
 export interface SourceMemory {
-  relation: SourceRelation;
+  /** How the file came out of its source, in a word: `split`. */
+  relation: string;
   /** Hash of the source's bytes when it was taken; null when the file does not say. */
   sha256: string | null;
   /** The bodies of the source that the file stands for; none for a file that stands for all. */

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { Recipe } from '#core/formats/source-memory';
 import { type Appearance, appearanceOf } from '#core/product/appearance';
 import type { Body } from '#core/product/structure';
 import { RELATIVE_TOLERANCE } from '#core/shape/congruence/congruence';
@@ -75,6 +76,37 @@ export function materialOf(
   bodies: readonly Body[],
 ): string | null {
   return bodies.map(({ id }) => materials[String(id)]).find((name) => name) ?? null;
+}
+
+/** What of the choices still has a meaning for another version of the source: no bodies by their numbers, no paths. */
+const IN_RECIPE = [
+  'product',
+  'surfaces',
+  'merge',
+  'tolerance',
+  'coloursApart',
+  'namesApart',
+  'styles',
+  'naming',
+  'pattern',
+  'origin',
+  'use',
+] as const satisfies readonly (keyof SplitChoices)[];
+
+/** How the files of a split are made again: what was chosen otherwise than it is without being said. */
+export function recipeOf(choices: SplitChoices): Recipe {
+  const usual = splitChoices();
+  const chosen = IN_RECIPE.filter((name) => choices[name] !== usual[name]).map((name) => [
+    name,
+    choices[name],
+  ]);
+  return { operation: 'split', choices: Object.fromEntries(chosen) };
+}
+
+/** The choices of a recipe; those that go without saying where there is none, or one that cannot be read. */
+export function choicesOfRecipe(recipe: Recipe | undefined): SplitChoices {
+  const read = SplitChoices.safeParse(recipe?.choices ?? {});
+  return read.success ? read.data : splitChoices();
 }
 
 export function splitChoices(given: z.input<typeof SplitChoices> = {}): SplitChoices {

@@ -1,3 +1,4 @@
+import type { Recipe } from '#core/formats/source-memory';
 import { addSourceLink } from '#core/formats/step/source';
 import { foldPath, relativePath } from '#core/links/paths';
 import type { Matrix4 } from '#core/product/matrix';
@@ -32,23 +33,16 @@ export function placingsOf(
   );
 }
 
-/**
- * Makes an assembly remember the source that its components came out of.
- * @param product of the source that was split, where it was not the whole file
- */
+/** Makes an assembly remember the source that its components came out of. */
 export function assemblySource(
   assembly: string,
   source: string,
   sha256: string,
-  product: string | null = null,
+  recipe: Recipe,
 ): AssemblyToWrite['also'] {
   return (builder, definition) => {
-    addSourceLink(builder, definition, relativePath(assembly, source), {
-      relation: 'split',
-      sha256,
-      bodies: [],
-      ...(product !== null && { recipe: { operation: 'split', choices: { product } } }),
-    });
+    const memory = { relation: 'split', sha256, bodies: [], recipe };
+    addSourceLink(builder, definition, relativePath(assembly, source), memory);
   };
 }
 

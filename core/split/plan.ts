@@ -9,7 +9,7 @@ import type { AddPart, ComponentToWrite } from '#core/product/write-components';
 import { Refusal } from '#core/refusal';
 import type { Project } from '#core/scan/project';
 import { addBodyPart, writeBodyFile } from './body-file';
-import { materialOf, nameOfBody, type SplitChoices } from './choices';
+import { materialOf, nameOfBody, recipeOf, type SplitChoices } from './choices';
 import { bodiesIn, factsOfGroup, groupBodies, type SplitGroup } from './groups';
 import { type ComponentName, nameComponents, splitFolder } from './names';
 import { originOn } from './origin';
@@ -122,6 +122,7 @@ export async function planSplit(
 
   // 1. The components, each in its own file or inside the assembly.
   const tied = choices.tie && choices.rest !== 'remove';
+  const recipe = recipeOf(choices);
   for (const warning of outline.warnings) draft.warn(warning);
   const parts: ComponentToWrite[] = [];
   for (const component of components) {
@@ -164,7 +165,7 @@ export async function planSplit(
         ...part,
         fileName: baseName(file),
         timeStamp,
-        source: tied ? { written: back, relation: 'split', sha256: base, bodies } : null,
+        source: tied ? { written: back, relation: 'split', sha256: base, bodies, recipe } : null,
       }),
     );
     if (tied) draft.linked({ holder: file, kind: 'source', written: back }, path);
@@ -180,7 +181,7 @@ export async function planSplit(
       timeStamp,
       components: parts,
       schema: choices.inFile ? source.file.header.writtenSchemas[0] : undefined,
-      also: tied && !choices.inFile ? assemblySource(assembly, path, base, choices.product) : undefined,
+      also: tied && !choices.inFile ? assemblySource(assembly, path, base, recipe) : undefined,
     }),
   );
 

@@ -10,7 +10,7 @@ import { kernelUnitOf } from '#core/cut/pieces';
 import { CutChoices, planCut } from '#core/cut/plan';
 import { additionsOf } from '#core/follow/additions';
 import { outlineFollow } from '#core/follow/outline';
-import { planFollow } from '#core/follow/plan';
+import { followSource } from '#core/follow/plan';
 import { openPackage } from '#core/handoff/open-package';
 import { HandOffOptions, planHandOff } from '#core/handoff/plan';
 import { planUnpack } from '#core/handoff/unpack';
@@ -241,12 +241,9 @@ describe.skipIf(!hasOutsideReader)('read by somebody else', () => {
       await measureBodies(kernel, renewedSource),
       (file) => contents.get(file)!,
     );
-    await followed.apply(
-      await planFollow(planningOn(await scanFileSet(followed), followed), {
-        outline: following,
-        removeGone: true,
-      }),
-    );
+    const planning = planningOn(await scanFileSet(followed), followed);
+    await followSource(planning, { outline: following, removeGone: true });
+    await followed.apply(await planning.draft.finish('Followed'));
     await put('followed', followed, outline.assembly);
     await put('the newer source', one(newer), 'weld.stp');
 

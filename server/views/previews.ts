@@ -71,10 +71,10 @@ const VIEWS: {
     files: files.map(({ from, to, why, bytes }) => ({ from, to, why, bytes })),
     broken: broken.map(({ from, written, state, reason }) => ({ from, written, state, reason })),
   }),
-  follow: async (outline: FollowOutline, { project, projectId, shapes }): Promise<FollowPreview> => ({
-    lines: outline.lines,
-    scene: followScene(project, await shapes(), projectId, outline),
-  }),
+  follow: async (outline: FollowOutline | null, { project, projectId, shapes }): Promise<FollowPreview> =>
+    outline === null
+      ? { lines: [], scene: { bodies: [], instances: [] } }
+      : { lines: outline.lines, scene: followScene(project, await shapes(), projectId, outline) },
 };
 
 /** A preview as plain data. */

@@ -71,16 +71,15 @@ export function readSources(file: Part21File): WrittenSource[] {
     const property = file.referenceOf(id, 0) ?? -1;
     const definition = file.referenceOf(property, 2);
     if (!properties.has(property) || definition === undefined) return [];
-    const source = readItems(file, file.referenceOf(id, 1));
+    const relation = file.stringOf(property, 1)?.text ?? '';
+    const source = readItems(file, file.referenceOf(id, 1), relation);
     return source ? [{ ...source, definition }] : [];
   });
 }
 
 function sourceProperties(file: Part21File): Set<number> {
   return new Set(
-    file
-      .idsOfType('PROPERTY_DEFINITION')
-      .filter((id) => file.stringOf(id, 0)?.text === PROPERTY && file.stringOf(id, 1)?.text === 'split'),
+    file.idsOfType('PROPERTY_DEFINITION').filter((id) => file.stringOf(id, 0)?.text === PROPERTY),
   );
 }
 
@@ -96,10 +95,11 @@ export function belongsToSource(file: Part21File, id: number): boolean {
 function readItems(
   file: Part21File,
   representation: number | undefined,
+  relation = '',
 ): Omit<WrittenSource, 'definition'> | undefined {
   let path: WrittenString | undefined;
   let recipe = '';
-  const memory: SourceMemory = { relation: 'split', sha256: null, bodies: [] };
+  const memory: SourceMemory = { relation, sha256: null, bodies: [] };
   for (const item of file.referencesOf(representation, 1)) {
     const name = file.stringOf(item, 0)?.text;
     const value = file.stringOf(item, 1);

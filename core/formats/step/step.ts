@@ -16,7 +16,7 @@ export const STEP: LinkFormat = {
   role: 'part',
   extensions: ['stp', 'step', 'p21'],
   recognises: looksLikePart21,
-  version: 6,
+  version: 7,
   read: readStep,
   links: scanStepLinks,
   rewrite: rewriteStepLinks,
