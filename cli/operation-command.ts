@@ -60,7 +60,7 @@ export function addOperationCommand<Choices extends object, Preview>(
   onDone: (code: number) => void,
 ): void {
   // An operation on a file takes it as its choice `file`, in the project around it; others work in a folder.
-  const isFile = operation.accepts === 'file' || operation.accepts === 'body';
+  const isFile = ['file', 'body'].includes(operation.accepts.what);
   const command = program
     .command(operation.command ?? operation.name)
     .description(inCommandWords(operation.purpose))

@@ -1,5 +1,6 @@
 import type { Readable } from 'node:stream';
 import type { z } from 'zod';
+import type { Accepts } from './accepts';
 import type { ChangeSet } from './change/change-set';
 import { Draft } from './change/draft';
 import type { FileSet } from './change/file-set';
@@ -51,9 +52,6 @@ export interface PlanContext extends Planning {
 export const PLACES = ['files', 'structure', 'links', 'make', 'give'] as const;
 export type Place = (typeof PLACES)[number];
 
-/** What an operation starts from. */
-export type Accepts = 'project' | 'link' | 'file' | 'files' | 'folder' | 'body' | 'source';
-
 /** What an operation would do. */
 export interface Planned<Preview> {
   change: ChangeSet;
@@ -72,12 +70,10 @@ export interface Product {
   write(): Promise<{ stream: Readable; contents: unknown }>;
 }
 
-/** Everything that the interface, the command line and the job worker have to know of one operation. */
-export interface Operation<Choices extends object = object, Preview = unknown> {
+/** An operation as menus and the palette show it. */
+export interface OperationEntry {
   /** Its name in addresses, in records and on the command line. */
   name: string;
-  /** What its command is called, where that is another word. */
-  command?: string;
   title: string;
   /** One sentence. */
   purpose: string;
@@ -87,6 +83,12 @@ export interface Operation<Choices extends object = object, Preview = unknown> {
   /** The role that applying it needs. Everybody may see what it would do. */
   role: 'viewer' | 'editor';
   accepts: Accepts;
+}
+
+/** Everything that the interface, the command line and the job worker have to know of one operation. */
+export interface Operation<Choices extends object = object, Preview = unknown> extends OperationEntry {
+  /** What its command is called, where that is another word. */
+  command?: string;
   choices: z.ZodType<Choices>;
   /** Quick: planned while the page waits, in less than 100 ms. Slow: planned by the job worker. */
   cost: 'quick' | 'slow';

@@ -3,7 +3,7 @@ import { DETACH, followBy } from './follow/operation';
 import { SPLIT_AGAIN } from './follow/plan';
 import { PACKAGE } from './handoff/operation';
 import { MOVE } from './move/operation';
-import type { Operation } from './operation';
+import type { Operation, OperationEntry } from './operation';
 import { REMOVE } from './remove/operation';
 import { REPAIR } from './repair/operation';
 import { RENEW } from './repair/renew-operation';
@@ -25,6 +25,19 @@ export const OPERATIONS: readonly Operation<any, any>[] = [
   MOVE,
   REMOVE,
 ];
+
+/** Every operation, as menus and the palette show it. */
+export function operationEntries(): OperationEntry[] {
+  return OPERATIONS.map(({ name, title, purpose, place, page, role, accepts }) => ({
+    name,
+    title,
+    purpose,
+    place,
+    page,
+    role,
+    accepts,
+  }));
+}
 
 /** The operation of a name, if there is one. */
 export function operationNamed(name: string): (typeof OPERATIONS)[number] | undefined {

@@ -1,4 +1,5 @@
 import type { ShouldRevalidateFunctionArgs } from 'react-router';
+import { operationEntries } from '#core/operations';
 import { requireProject } from '#server/auth/guard';
 import { requestShapes, shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
@@ -21,6 +22,7 @@ export async function loader({ request, params }: Route.LoaderArgs) {
     project: { id: project.id, name: project.name, revision: project.revision },
     links: stateCounts(scanned.links),
     shapes: shapeProgress(await shapesOf(db, scanned)),
+    operations: operationEntries(),
   };
 }
 

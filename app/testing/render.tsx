@@ -3,6 +3,7 @@ import { cleanup, configure, render, screen, waitFor } from '@testing-library/re
 import userEvent from '@testing-library/user-event';
 import { createMemoryRouter, Outlet, RouterProvider, useSearchParams } from 'react-router';
 import { afterEach, expect, vi } from 'vitest';
+import { operationEntries } from '#core/operations';
 import type { ProjectContext } from '../screens/project/ProjectFrame';
 import { theme } from '../ui/theme';
 
@@ -33,6 +34,8 @@ const CONTEXT: ProjectContext = {
   mayEdit: true,
   shapes: { open: 0, failed: 0, total: 0 },
   importEvent: null,
+  operations: operationEntries(),
+  select: () => {},
 };
 
 interface PageOptions {

@@ -2,7 +2,10 @@ import { Kbd, Modal, useComputedColorScheme, useMantineColorScheme } from '@mant
 import { useDisclosure, useHotkeys } from '@mantine/hooks';
 import { Spotlight, type SpotlightActionData } from '@mantine/spotlight';
 import { useNavigate } from 'react-router';
+import type { FileToWorkOn } from '#core/accepts';
+import type { OperationEntry } from '#core/operation';
 import classes from './Commands.module.css';
+import { addressOf, operationsFor } from './operations';
 
 const KEYS: [string[], string][] = [
   [['Ctrl', 'K'], 'Find a command or a view'],
@@ -20,7 +23,18 @@ const KEYS: [string[], string][] = [
 ];
 
 /** Everything by name: opened with Ctrl+K. And the list of keys, opened with the question mark. */
-export function Commands({ projectId }: { projectId: string }) {
+export function Commands({
+  projectId,
+  operations,
+  selection,
+  mayEdit,
+}: {
+  projectId: string;
+  operations: readonly OperationEntry[];
+  /** The files that are selected in the view. */
+  selection: readonly FileToWorkOn[];
+  mayEdit: boolean;
+}) {
   const navigate = useNavigate();
   const { setColorScheme } = useMantineColorScheme();
   const dark = useComputedColorScheme('light') === 'dark';
@@ -33,14 +47,26 @@ export function Commands({ projectId }: { projectId: string }) {
     description: string,
     to = `/projects/${projectId}/${id}`,
   ): SpotlightActionData => ({ id, label, description, onClick: () => void navigate(to) });
+  const fitting = operationsFor(operations, selection, mayEdit);
+  const paths = selection.map(({ path }) => path);
+  const what = paths.length === 1 ? paths[0] : `${paths.length} files`;
+  // Pages that say themselves what they start from, when nothing is selected.
+  const others = operations.filter(
+    ({ page, accepts }, n) =>
+      accepts.what !== 'files' &&
+      accepts.what !== 'body' &&
+      operations.findIndex((other) => other.page === page) === n &&
+      !fitting.some((entry) => entry.page === page),
+  );
   const actions: SpotlightActionData[] = [
+    ...fitting.map((entry) =>
+      go(entry.name, `${entry.title}: ${what}`, entry.purpose, addressOf(projectId, entry, paths)),
+    ),
     go('structure', 'Structure', 'The indented table beside the model'),
     go('files', 'Files', 'All files of the project, and importing'),
-    go('repair', 'Repair desk', 'Broken links and the files that may be meant'),
-    go('renew', 'Renew how links are written', 'Files that other programs do not follow'),
-    go('split', 'Split', 'A part of many bodies becomes component files'),
-    go('sources', 'Sources', 'Files that came out of another, and its newer versions'),
-    go('hand-off', 'Hand-off', 'Pack an assembly with everything it needs'),
+    ...others.map(({ name, title, purpose, page }) =>
+      go(name, title, purpose, `/projects/${projectId}/${page}`),
+    ),
     go('activity', 'Activity', 'What was done, and undoing it'),
     go('people', 'People', 'Members, roles and settings of the project'),
     go('projects', 'All projects', 'Back to the list', '/projects'),

@@ -1,6 +1,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import classes from './Ledger.module.css';
+import { RowMenu } from './RowMenu';
 
 /** A column: its heading, its width as CSS grid track, and what stands in it. */
 export interface LedgerColumn<Row> {
@@ -32,6 +33,8 @@ interface LedgerProps<Row> {
   dimmed?: (row: Row) => boolean;
   /** Rows that can be dragged to somewhere: what is carried, by its kind. */
   drag?: { kind: string; data: (row: Row) => string };
+  /** What can be done with a row, or with all that are selected, as entries of a menu: by the right button or the menu key. */
+  menu?: (rows: Row[]) => React.ReactNode;
   /** What other keys do with the row that is selected, by the name of the key. */
   keys?: { readonly [key: string]: (row: Row) => void };
   empty: React.ReactNode;
@@ -54,6 +57,7 @@ export function Ledger<Row>({
   tree,
   dimmed,
   drag,
+  menu,
   keys,
   empty,
 }: LedgerProps<Row>) {
@@ -101,6 +105,24 @@ export function Ledger<Row>({
       const others = several.keys.filter((other) => other !== key);
       several.onSelect(chosen.has(key) ? others : [...others, key]);
     } else onSelect(row);
+  };
+
+  const [opened, setOpened] = useState<{ at: [number, number]; rows: Row[] } | null>(null);
+  const openMenu = (event: React.MouseEvent) => {
+    const pressed = (event.target as HTMLElement).closest<HTMLElement>('[role="row"]');
+    // The menu key has no place of its own: the row that is selected has.
+    const element =
+      pressed ?? scroller.current?.querySelector<HTMLElement>('[role="row"][aria-selected="true"]');
+    const row = rows[Number(element?.getAttribute('aria-rowindex')) - 2];
+    if (!menu || !element || row === undefined) return;
+    event.preventDefault();
+    const key = keyOf(row);
+    if (!chosen.has(key)) onSelect(row);
+    const { left, bottom } = element.getBoundingClientRect();
+    setOpened({
+      at: pressed ? [event.clientX, event.clientY] : [left + 24, bottom],
+      rows: chosen.has(key) ? rows.filter((other) => chosen.has(keyOf(other))) : [row],
+    });
   };
 
   const onKeyDown = (event: React.KeyboardEvent) => {
@@ -162,6 +184,7 @@ export function Ledger<Row>({
         className={classes.body}
         tabIndex={0}
         onKeyDown={onKeyDown}
+        onContextMenu={menu && openMenu}
         role="rowgroup"
         data-testid="ledger-body"
       >
@@ -237,6 +260,11 @@ export function Ledger<Row>({
           </div>
         )}
       </div>
+      {menu && opened && (
+        <RowMenu at={opened.at} onClose={() => setOpened(null)}>
+          {menu(opened.rows)}
+        </RowMenu>
+      )}
     </div>
   );
 }

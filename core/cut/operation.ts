@@ -51,7 +51,7 @@ export const CUT = operation({
   place: 'make',
   page: 'cut',
   role: 'editor',
-  accepts: 'body',
+  accepts: { what: 'body', parameter: 'file', roles: ['part'], bodies: 1 },
   choices: CutBodyChoices,
   cost: 'slow',
   async plan(context, { file, body: number, steps, ...choices }): Promise<Planned<PiecesOfCut>> {

@@ -32,7 +32,7 @@ export function followBy(derivations: readonly Derivation[]) {
     place: 'links',
     page: 'sources',
     role: 'editor',
-    accepts: 'source',
+    accepts: { what: 'source', parameter: 'source' },
     choices: FollowChoices,
     cost: 'slow',
     async plan(context, { source, removeGone, take }): Promise<Planned<FollowOutline | null>> {
@@ -89,7 +89,7 @@ export const DETACH = operation({
   place: 'links',
   page: 'sources',
   role: 'editor',
-  accepts: 'source',
+  accepts: { what: 'source', parameter: 'source' },
   choices: DetachChoices,
   cost: 'quick',
   async plan(context, { source: path, files }): Promise<Planned<null>> {

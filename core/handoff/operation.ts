@@ -17,7 +17,7 @@ export const PACKAGE = operation({
   place: 'give',
   page: 'hand-off',
   role: 'viewer',
-  accepts: 'file',
+  accepts: { what: 'file', parameter: 'root', roles: ['assembly'] },
   choices: PackageChoices,
   cost: 'quick',
   async plan(context, { file, ...options }): Promise<Planned<HandOffPlan>> {

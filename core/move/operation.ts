@@ -17,7 +17,7 @@ export const MOVE = operation({
   place: 'files',
   page: 'move',
   role: 'editor',
-  accepts: 'files',
+  accepts: { what: 'files', parameter: 'what' },
   choices: MoveChoices,
   cost: 'slow',
   async plan(context, { moves: asked }): Promise<Planned<{ moves: PlannedMove[] }>> {

@@ -36,7 +36,7 @@ export const REMOVE = operation({
   place: 'files',
   page: 'delete',
   role: 'editor',
-  accepts: 'files',
+  accepts: { what: 'files', parameter: 'what' },
   choices: RemoveChoices,
   cost: 'quick',
   async plan({ project, draft }, { paths: asked }): Promise<Planned<RemovePreview>> {

@@ -39,12 +39,12 @@ export interface OpenLink {
 /** Points broken links at the files that are meant. */
 export const REPAIR = operation({
   name: 'repair',
-  title: 'Repair links',
+  title: 'Repair desk',
   purpose: 'Point broken links at the right files.',
   place: 'links',
   page: 'repair',
   role: 'editor',
-  accepts: 'link',
+  accepts: { what: 'link' },
   choices: RepairChoices,
   cost: 'quick',
   async plan(context, { set, alike, accept }): Promise<Planned<{ open: OpenLink[] | null }>> {

@@ -24,7 +24,7 @@ export const RENEW = operation({
   place: 'links',
   page: 'renew',
   role: 'editor',
-  accepts: 'project',
+  accepts: { what: 'project' },
   choices: RenewChoices,
   cost: 'slow',
   async plan(context, { paths }): Promise<Planned<{ files: RenewedFile[] }>> {

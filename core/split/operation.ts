@@ -19,7 +19,7 @@ export const SPLIT = operation({
   place: 'make',
   page: 'split',
   role: 'editor',
-  accepts: 'file',
+  accepts: { what: 'file', parameter: 'file', roles: ['part', 'assembly'], bodies: 2 },
   choices: SplitFileChoices,
   cost: 'slow',
   async plan(context, { file, ...choices }): Promise<Planned<SplitOutline>> {

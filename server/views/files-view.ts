@@ -1,19 +1,17 @@
+import type { FileToWorkOn } from '#core/accepts';
 import { LINK_KINDS } from '#core/formats/kinds';
-import type { FileRole } from '#core/formats/link-format';
 import type { LinkState } from '#core/links/resolve';
-import { bodyCount, ownProducts } from '#core/scan/content';
+import { ownProducts } from '#core/scan/content';
 import { belongingFiles, type Project } from '#core/scan/project';
 import type { Database } from '#server/db/connection';
 import type { ShapeState } from '#server/jobs/shapes';
+import { fileToWorkOn } from './file-to-work-on';
 
 /** A line of the table of files. */
-export interface FileRow {
-  path: string;
-  role: FileRole;
+export interface FileRow extends FileToWorkOn {
   format: string;
   product: string;
   products: number;
-  bodies: number;
   unit: string | null;
   bytes: number;
   version: number;
@@ -36,15 +34,14 @@ export async function fileRows(db: Database, projectId: string, project: Project
     .select('path', 'version');
   const versionOf = new Map(versions.map(({ path, version }) => [path, version]));
   const belonging = belongingFiles(project);
-  return [...project.files.values()].map(({ path, bytes, sha256, scan }) => {
+  return [...project.files.values()].map((file) => {
+    const { path, bytes, sha256, scan } = file;
     const own = ownProducts(scan);
     return {
-      path,
-      role: scan.role,
+      ...fileToWorkOn(project, file),
       format: scan.format,
       product: own.at(0)?.name ?? '',
       products: own.length,
-      bodies: bodyCount(scan),
       unit: scan.unit,
       bytes,
       version: versionOf.get(path) ?? 1,

@@ -1,3 +1,4 @@
+import type { FileToWorkOn } from '#core/accepts';
 import { type Appearance, appearanceOf } from '#core/product/appearance';
 import type { Use } from '#core/product/structure';
 import type { Project } from '#core/scan/project';
@@ -5,6 +6,7 @@ import { rootsOf } from '#core/scan/project';
 import { type StructureRow, structureTable } from '#core/scan/structure-table';
 import { countLeaves } from '#core/scan/tree';
 import type { ShapeState } from '#server/jobs/shapes';
+import { fileToWorkOn } from './file-to-work-on';
 
 /** A row of the structure with what the kernel found out about its bodies. */
 export interface StructureViewRow extends StructureRow {
@@ -40,6 +42,8 @@ export interface StructureView {
   scene: SceneData;
   occurrences: number;
   distinctParts: number;
+  /** The files of the rows, by path. */
+  files: { [path: string]: FileToWorkOn };
 }
 
 /** Assemblies to start from: those that nothing refers to, else any assembly, else any part. */
@@ -61,7 +65,15 @@ export function structureView(
   const roots = startingPoints(project);
   const root = wanted !== null && project.files.has(wanted) ? wanted : (roots[0] ?? null);
   if (root === null)
-    return { root, roots, rows: [], scene: { bodies: [], instances: [] }, occurrences: 0, distinctParts: 0 };
+    return {
+      root,
+      roots,
+      rows: [],
+      scene: { bodies: [], instances: [] },
+      occurrences: 0,
+      distinctParts: 0,
+      files: {},
+    };
   const table = structureTable(project, root, grouped);
   const rows = table.rows.map((row) => {
     const product = project.files
@@ -80,6 +92,12 @@ export function structureView(
     rows,
     scene: sceneData(table, shapes, projectId),
     ...countLeaves(project, [root]),
+    files: Object.fromEntries(
+      [...new Set(rows.map(({ file }) => file))].flatMap((path) => {
+        const file = project.files.get(path);
+        return file ? [[path, fileToWorkOn(project, file)]] : [];
+      }),
+    ),
   };
 }
 

@@ -119,6 +119,7 @@ describe('the structure', () => {
     expect(structureView(nothing, new Map(), empty.project, null, true)).toMatchObject({
       root: null,
       rows: [],
+      files: {},
     });
   });
 });

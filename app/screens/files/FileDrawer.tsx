@@ -1,14 +1,13 @@
 import { Button, Menu } from '@mantine/core';
 import { useEffect } from 'react';
 import { Link, useFetcher } from 'react-router';
-import { folderOf } from '#core/links/paths';
 import type { FileRow } from '#server/views/files-view';
 import type { loader as fileFacts } from '../../routes/file-facts';
 import { CameOutOf } from '../../ui/CameOutOf';
 import { FileLink } from '../../ui/FileLink';
 import { bytes, time } from '../../ui/format';
 import { LinkMark } from '../../ui/LinkMark';
-import { withPaths } from '../../ui/paths-in-address';
+import { FileItems } from './FileItems';
 import classes from './Files.module.css';
 import type { Bring } from './ImportPanel';
 
@@ -26,7 +25,6 @@ export function FileDrawer({
   bring: Bring;
   onClose: () => void;
 }) {
-  const folder = folderOf(file.path);
   const { load, data } = useFetcher<typeof fileFacts>();
   useEffect(
     () => void load(`/projects/${projectId}/file-facts?path=${encodeURIComponent(file.path)}`),
@@ -67,26 +65,7 @@ export function FileDrawer({
               <Button variant="default">Change</Button>
             </Menu.Target>
             <Menu.Dropdown>
-              <Menu.Item onClick={() => bring.newVersion(file.path)}>New version of this file…</Menu.Item>
-              <Menu.Item component={Link} to={withPaths(projectId, 'move', [file.path])}>
-                Rename or move
-              </Menu.Item>
-              <Menu.Item component={Link} to={withPaths(projectId, 'delete', [file.path])}>
-                Delete
-              </Menu.Item>
-              <Menu.Divider />
-              <Menu.Label>{folder === '' ? 'The top folder' : `Folder ${folder}`}</Menu.Label>
-              <Menu.Item onClick={() => bring.into(folder)}>Import into this folder…</Menu.Item>
-              {folder !== '' && (
-                <Menu.Item component={Link} to={withPaths(projectId, 'move', [folder])}>
-                  Rename or move the folder
-                </Menu.Item>
-              )}
-              {folder !== '' && (
-                <Menu.Item component={Link} to={withPaths(projectId, 'delete', [folder])}>
-                  Delete the folder
-                </Menu.Item>
-              )}
+              <FileItems files={[file]} bring={bring} />
             </Menu.Dropdown>
           </Menu>
         )}

@@ -18,6 +18,7 @@ const row = (path: string, more: Partial<FileRow> = {}): FileRow => ({
   links: { sound: 0, missing: 0, ambiguous: 0, behind: 0, loop: 0 },
   usedBy: 1,
   about: null,
+  derived: 0,
   unused: false,
   error: null,
   damage: null,
@@ -40,6 +41,8 @@ const FACTS = {
   path: 'parts/weld.stp',
   uses: [],
   usedBy: [{ from: 'unit.stp', written: 'x', to: null, state: 'sound', reason: '', occurrences: 3 }],
+  shows: [],
+  drawings: ['papers/weld.svg'],
   sources: [],
   cameOut: 0,
   versions: [
@@ -84,6 +87,23 @@ describe('the files page', () => {
     expect(within(drawer).getByRole('link', { name: 'Download' }).getAttribute('href')).toBe(
       '/projects/p/content/ab',
     );
+    expect(within(drawer).getByRole('link', { name: 'papers/weld.svg' }).getAttribute('href')).toBe(
+      '/projects/p/files?sel=papers%2Fweld.svg',
+    );
+    await user.click(within(drawer).getByRole('button', { name: 'Change' }));
+    const entries = await screen.findAllByRole('menuitem');
+    expect(entries.map(({ textContent }) => textContent)).toEqual([
+      'New version of this file…',
+      'Split',
+      'Cut a body',
+      'Rename or move',
+      'Delete',
+      'Download',
+      'Import into this folder…',
+      'Rename or move the folder',
+      'Delete the folder',
+    ]);
+    await user.keyboard('{Escape}');
     await user.click(within(drawer).getByRole('button', { name: 'Close' }));
     await waitFor(() => expect(address()).not.toContain('sel='));
   });

@@ -6,11 +6,14 @@ import { FilterInput } from '../../ui/FilterInput';
 import { bytes, count, plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { LinkCounts } from '../../ui/LinkMark';
+import { addressOf, operationsFor } from '../../ui/operations';
 import { PathText } from '../../ui/PathText';
 import { readPaths, withPaths, writePaths } from '../../ui/paths-in-address';
+import { useSelection } from '../../ui/useSelection';
 import { useTyped, useView } from '../../ui/useView';
 import type { ProjectContext } from '../project/ProjectFrame';
 import { FileDrawer } from './FileDrawer';
+import { FileItems } from './FileItems';
 import classes from './Files.module.css';
 import { ImportPanel } from './ImportPanel';
 
@@ -68,7 +71,7 @@ const COLUMNS: LedgerColumn<FileRow>[] = [
 
 /** All files of the project: what each is, what it holds, and whether its links hold. */
 export function FilesScreen({ files }: { files: FileRow[] }) {
-  const { projectId, mayEdit, shapes } = useOutletContext<ProjectContext>();
+  const { projectId, mayEdit, shapes, operations } = useOutletContext<ProjectContext>();
   const jobs = useFetcher();
   const navigate = useNavigate();
   const [view, change] = useView();
@@ -89,6 +92,11 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
     const others = [...readPaths(also)].filter((path) => present.has(path) && path !== last);
     return last === undefined ? [] : [...others, last];
   }, [files, also, selected]);
+  const selection = useMemo(() => {
+    const byPath = new Map(files.map((file) => [file.path, file]));
+    return chosen.map((path) => byPath.get(path)!);
+  }, [files, chosen]);
+  useSelection(selection);
   const goTo = (page: string) => () => {
     if (mayEdit && chosen.length > 0) void navigate(withPaths(projectId, page, chosen));
   };
@@ -130,16 +138,17 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
                 {`Prepare ${plural(shapes.failed, 'file')} again`}
               </Button>
             )}
-            {mayEdit && chosen.length > 1 && (
-              <>
-                <Button variant="default" component={Link} to={withPaths(projectId, 'move', chosen)}>
-                  Rename or move {chosen.length}
+            {chosen.length > 1 &&
+              operationsFor(operations, selection, mayEdit).map((entry) => (
+                <Button
+                  key={entry.name}
+                  variant="default"
+                  component={Link}
+                  to={addressOf(projectId, entry, chosen)}
+                >
+                  {entry.title} {chosen.length}
                 </Button>
-                <Button variant="default" component={Link} to={withPaths(projectId, 'delete', chosen)}>
-                  Delete {chosen.length}
-                </Button>
-              </>
-            )}
+              ))}
             <FilterInput value={query} onChange={setQuery} />
             {importButton}
           </div>
@@ -160,6 +169,7 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
                   }),
               }}
               keys={rowKeys}
+              menu={(some) => <FileItems files={some} bring={bring} />}
               empty={
                 files.length === 0
                   ? 'No file yet. Drop a folder or a zip of linked STEP files here.'

@@ -1,6 +1,8 @@
 import { useEffect, useRef, useState } from 'react';
 import { NavLink, Outlet, useRevalidator } from 'react-router';
+import type { FileToWorkOn } from '#core/accepts';
 import type { LinkState } from '#core/links/resolve';
+import type { OperationEntry } from '#core/operation';
 import type { ProjectEvent } from '#server/events/events';
 import type { Standing } from '#server/views/standing';
 import { Commands } from '../../ui/Commands';
@@ -14,6 +16,7 @@ export interface ProjectFrameProps {
   project: { id: string; name: string; revision: number };
   links: { [state in LinkState]: number };
   shapes: { open: number; failed: number; total: number };
+  operations: OperationEntry[];
 }
 
 /** What every view of a project knows. */
@@ -22,13 +25,17 @@ export interface ProjectContext {
   /** Counts the changes of the project: plans are made again when it has another. */
   revision: number;
   mayEdit: boolean;
+  operations: readonly OperationEntry[];
+  /** Tells the palette which files are selected in the view. */
+  select: (files: readonly FileToWorkOn[]) => void;
   /** How far the preparation of shapes is. */
   shapes: { open: number; failed: number; total: number };
   /** The newest event of the running import. */
   importEvent: Extract<ProjectEvent, { type: 'import' }> | null;
 }
 
-export function ProjectFrame({ user, role, project, links, shapes }: ProjectFrameProps) {
+export function ProjectFrame({ user, role, project, links, shapes, operations }: ProjectFrameProps) {
+  const [selection, select] = useState<readonly FileToWorkOn[]>([]);
   const broken = links.missing + links.ambiguous + links.loop;
   const events = useProjectEvents(project.id, project.revision, shapes.open);
   const context: ProjectContext = {
@@ -36,6 +43,8 @@ export function ProjectFrame({ user, role, project, links, shapes }: ProjectFram
     revision: project.revision,
     mayEdit: role !== 'viewer',
     shapes,
+    operations,
+    select,
     ...events,
   };
   const tabs = [
@@ -55,7 +64,12 @@ export function ProjectFrame({ user, role, project, links, shapes }: ProjectFram
   ];
   return (
     <div className={classes.frame}>
-      <Commands projectId={project.id} />
+      <Commands
+        projectId={project.id}
+        operations={operations}
+        selection={selection}
+        mayEdit={role !== 'viewer'}
+      />
       <TopBar user={user.name}>
         <span className={classes.project}>{project.name}</span>
         <nav className={classes.tabs} aria-label="Views of the project">

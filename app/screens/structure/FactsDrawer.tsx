@@ -1,22 +1,26 @@
-import { Tabs } from '@mantine/core';
+import { Button, Menu, Tabs } from '@mantine/core';
 import { useEffect } from 'react';
 import { Link, useFetcher } from 'react-router';
+import type { FileToWorkOn } from '#core/accepts';
 import type { StructureViewRow } from '#server/views/structure-view';
 import type { loader as fileFacts } from '../../routes/file-facts';
 import { CameOutOf } from '../../ui/CameOutOf';
 import { FileLink } from '../../ui/FileLink';
 import { bytes, count, length, plural, time, USES, volume } from '../../ui/format';
 import { LinkMark } from '../../ui/LinkMark';
+import { OperationItems } from '../../ui/OperationItems';
 import classes from './FactsDrawer.module.css';
 
 interface FactsDrawerProps {
   row: StructureViewRow | undefined;
+  /** Its file, as far as there is one. */
+  files: readonly FileToWorkOn[];
   pickedName: string | null;
   projectId: string;
 }
 
 /** What is known of the selected component: its facts, what it uses, where it is used, its versions. */
-export function FactsDrawer({ row, pickedName, projectId }: FactsDrawerProps) {
+export function FactsDrawer({ row, files, pickedName, projectId }: FactsDrawerProps) {
   const fetcher = useFetcher<typeof fileFacts>();
   const { load } = fetcher;
   const file = row && row.link?.state !== 'missing' && row.link?.state !== 'ambiguous' ? row.file : undefined;
@@ -35,18 +39,32 @@ export function FactsDrawer({ row, pickedName, projectId }: FactsDrawerProps) {
   return (
     <aside className={classes.drawer} aria-label={`Facts about ${row.name}`}>
       <Tabs defaultValue="facts" classNames={{ tab: classes.tab, panel: classes.panel }}>
-        <Tabs.List>
-          <Tabs.Tab value="facts">{row.name}</Tabs.Tab>
-          <Tabs.Tab value="uses" disabled={!facts}>
-            Uses {facts ? facts.uses.length : ''}
-          </Tabs.Tab>
-          <Tabs.Tab value="usedBy" disabled={!facts}>
-            Used in {facts ? facts.usedBy.length : ''}
-          </Tabs.Tab>
-          <Tabs.Tab value="versions" disabled={!facts}>
-            Versions {facts ? facts.versions.length : ''}
-          </Tabs.Tab>
-        </Tabs.List>
+        <div className={classes.head}>
+          <Tabs.List>
+            <Tabs.Tab value="facts">{row.name}</Tabs.Tab>
+            <Tabs.Tab value="uses" disabled={!facts}>
+              Uses {facts ? facts.uses.length : ''}
+            </Tabs.Tab>
+            <Tabs.Tab value="usedBy" disabled={!facts}>
+              Used in {facts ? facts.usedBy.length : ''}
+            </Tabs.Tab>
+            <Tabs.Tab value="versions" disabled={!facts}>
+              Versions {facts ? facts.versions.length : ''}
+            </Tabs.Tab>
+          </Tabs.List>
+          {files.length > 0 && (
+            <Menu position="top-end">
+              <Menu.Target>
+                <Button variant="default" size="compact-sm" className={classes.change}>
+                  What can be done
+                </Button>
+              </Menu.Target>
+              <Menu.Dropdown>
+                <OperationItems files={files} />
+              </Menu.Dropdown>
+            </Menu>
+          )}
+        </div>
         <Tabs.Panel value="facts">
           {row.link && row.link.state !== 'sound' && (
             <p className={classes.trouble}>

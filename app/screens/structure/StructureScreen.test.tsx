@@ -1,8 +1,9 @@
-import { screen, waitFor, within } from '@testing-library/react';
+import { fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
 import { MemoryFileSet } from '#core/change/memory';
 import { scanFileSet } from '#core/scan/scan';
 import { gearUnit } from '#core/testing/projects';
+import { fileLinks } from '#server/views/file-facts';
 import { structureView } from '#server/views/structure-view';
 import { press, renderPage, selectRow } from '../../testing/render';
 import { StructureScreen } from './StructureScreen';
@@ -21,16 +22,7 @@ async function openPage(path = '/projects/p/structure') {
     loads: (url) => {
       if (!url.pathname.endsWith('/file-facts')) return null;
       asked.push(url.searchParams.get('path')!);
-      return {
-        path: asked.at(-1),
-        uses: [],
-        usedBy: [
-          { from: 'drive/drive.stp', written: 'x', to: null, state: 'sound', reason: '', occurrences: 4 },
-        ],
-        sources: [],
-        cameOut: 0,
-        versions: [],
-      };
+      return { ...fileLinks(project, asked.at(-1)!), versions: [] };
     },
   });
   await screen.findByRole('treegrid', { name: 'Structure' });
@@ -80,6 +72,17 @@ describe('the structure page', () => {
     await user.click(screen.getByRole('row', { name: /DRIVE/ }));
     await waitFor(() => expect(lit()).toHaveLength(5));
     expect(address()).toMatch(/[?&]sel=0\.0/);
+  });
+
+  it('offers what can be done with a component by the menu of its row, and none for one whose file is missing', async () => {
+    await openPage();
+    fireEvent.contextMenu(screen.getByRole('row', { name: /DRIVE/ }));
+    const handOff = await screen.findByRole('menuitem', { name: 'Hand-off' });
+    expect(handOff.getAttribute('href')).toBe('/projects/p/hand-off?root=drive%2Fdrive.stp');
+    expect(screen.queryByRole('menuitem', { name: 'Split' })).toBeNull();
+    fireEvent.contextMenu(screen.getByRole('row', { name: /LID/ }));
+    await waitFor(() => expect(screen.queryByRole('menuitem')).toBeNull());
+    expect(screen.getByText('Nothing can be done with it here')).toBeTruthy();
   });
 
   it('hides a component and what is below it, shows one alone, and shows all again', async () => {

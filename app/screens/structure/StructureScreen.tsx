@@ -1,12 +1,15 @@
 import { Button, Select, Switch } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
+import type { FileToWorkOn } from '#core/accepts';
 import type { StructureView, StructureViewRow } from '#server/views/structure-view';
 import { Stage } from '../../stage/Stage';
 import { FilterInput } from '../../ui/FilterInput';
 import { count, plural, volume } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { LinkMark } from '../../ui/LinkMark';
+import { OperationItems } from '../../ui/OperationItems';
+import { useSelection } from '../../ui/useSelection';
 import { useTyped, useView } from '../../ui/useView';
 import type { ProjectContext } from '../project/ProjectFrame';
 import { FactsDrawer } from './FactsDrawer';
@@ -60,7 +63,15 @@ const COLUMNS: LedgerColumn<StructureViewRow>[] = [
 ];
 
 /** The structure as an indented table beside the model; what is selected in one is selected in the other. */
-export function StructureScreen({ root, roots, rows, scene, occurrences, distinctParts }: StructureView) {
+export function StructureScreen({
+  root,
+  roots,
+  rows,
+  scene,
+  occurrences,
+  distinctParts,
+  files,
+}: StructureView) {
   const { projectId } = useOutletContext<ProjectContext>();
   const [view, change] = useView();
   const [query, setQuery] = useTyped('q');
@@ -73,6 +84,8 @@ export function StructureScreen({ root, roots, rows, scene, occurrences, distinc
   const selectedKey = view.get('sel');
   const selectedIndex = rows.findIndex(({ key }) => key === selectedKey);
   const selected = rows[selectedIndex];
+  const selectedFiles = useMemo(() => filesOf(files, selected ? [selected] : []), [files, selected]);
+  useSelection(selectedFiles);
   const lit = useMemo(
     () => (selectedIndex < 0 ? new Set<number>() : below(rows, selectedIndex)),
     [rows, selectedIndex],
@@ -169,11 +182,18 @@ export function StructureScreen({ root, roots, rows, scene, occurrences, distinc
                 change({ closed: [...keys].join(' ') });
               },
             }}
+            menu={(some) => <OperationItems files={filesOf(files, some)} />}
             dimmed={({ key }) => hiddenRowKeys.has(key)}
             empty={query ? `Nothing in the structure fits “${query}”.` : 'The file describes no product.'}
           />
         </div>
-        <FactsDrawer key={selectedKey} row={selected} pickedName={pickedName} projectId={projectId} />
+        <FactsDrawer
+          key={selectedKey}
+          row={selected}
+          files={selectedFiles}
+          pickedName={pickedName}
+          projectId={projectId}
+        />
       </div>
       <div className={classes.stage}>
         <Stage
@@ -208,4 +228,9 @@ export function StructureScreen({ root, roots, rows, scene, occurrences, distinc
       </div>
     </div>
   );
+}
+
+/** The files that components are in, as they can be worked on; none for one whose file is missing. */
+function filesOf(files: StructureView['files'], rows: readonly StructureViewRow[]): FileToWorkOn[] {
+  return [...new Set(rows.map(({ file }) => file))].flatMap((path) => files[path] ?? []);
 }

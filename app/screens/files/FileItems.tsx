@@ -1,0 +1,38 @@
+import { Menu } from '@mantine/core';
+import { Link, useOutletContext } from 'react-router';
+import { folderOf } from '#core/links/paths';
+import type { FileRow } from '#server/views/files-view';
+import { OperationItems } from '../../ui/OperationItems';
+import { withPaths } from '../../ui/paths-in-address';
+import type { ProjectContext } from '../project/ProjectFrame';
+import type { Bring } from './ImportPanel';
+
+/** What can be done with files, and with the folder of a single one, as entries of a menu. */
+export function FileItems({ files, bring }: { files: readonly FileRow[]; bring: Bring }) {
+  const { projectId, mayEdit } = useOutletContext<ProjectContext>();
+  const [file] = files;
+  if (!file || files.length > 1 || !mayEdit) return <OperationItems files={files} />;
+  const folder = folderOf(file.path);
+  return (
+    <>
+      <Menu.Item onClick={() => bring.newVersion(file.path)}>New version of this file…</Menu.Item>
+      <OperationItems files={files} />
+      <Menu.Item component="a" href={`/projects/${projectId}/content/${file.sha256}`}>
+        Download
+      </Menu.Item>
+      <Menu.Divider />
+      <Menu.Label>{folder === '' ? 'The top folder' : `Folder ${folder}`}</Menu.Label>
+      <Menu.Item onClick={() => bring.into(folder)}>Import into this folder…</Menu.Item>
+      {folder !== '' && (
+        <>
+          <Menu.Item component={Link} to={withPaths(projectId, 'move', [folder])}>
+            Rename or move the folder
+          </Menu.Item>
+          <Menu.Item component={Link} to={withPaths(projectId, 'delete', [folder])}>
+            Delete the folder
+          </Menu.Item>
+        </>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,27 @@
+import { canStartFrom, type FileToWorkOn } from '#core/accepts';
+import type { OperationEntry } from '#core/operation';
+import { writePaths } from './paths-in-address';
+
+/** What can be done with just these files, in the order of the registry; one entry for a page. */
+export function operationsFor(
+  entries: readonly OperationEntry[],
+  files: readonly FileToWorkOn[],
+  mayEdit: boolean,
+): OperationEntry[] {
+  const fitting = entries.filter(
+    ({ accepts, role }) => canStartFrom(accepts, files) && (mayEdit || role === 'viewer'),
+  );
+  return fitting.filter(({ page }, n) => fitting.findIndex((other) => other.page === page) === n);
+}
+
+/** The address of an operation's page, filled in with what it starts from. */
+export function addressOf(
+  projectId: string,
+  { page, accepts: { what, parameter } }: Pick<OperationEntry, 'page' | 'accepts'>,
+  paths: readonly string[],
+): string {
+  const address = `/projects/${projectId}/${page}`;
+  const [path] = paths;
+  if (parameter === undefined || path === undefined) return address;
+  return `${address}?${parameter}=${encodeURIComponent(what === 'files' ? writePaths(paths) : path)}`;
+}
