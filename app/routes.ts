@@ -19,6 +19,7 @@ export default [
       route('sources', 'routes/sources.tsx'),
       route('hand-off', 'routes/hand-off.tsx'),
       route('activity', 'routes/activity.tsx'),
+      route('again', 'routes/again.tsx'),
       route('people', 'routes/people.tsx'),
     ]),
   ]),

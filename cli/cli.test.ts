@@ -1,6 +1,6 @@
 import { execFile } from 'node:child_process';
 import { mkdirSync, writeFileSync } from 'node:fs';
-import { cp, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { cp, mkdir, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
 import { promisify } from 'node:util';
@@ -129,6 +129,37 @@ describe('the whole job on a folder', () => {
     const opened = await run('scan', elsewhere, '--json');
     expect(opened.code).toBe(0);
     expect(opened.json().totals).toMatchObject({ occurrences: 177, missing: 0 });
+  });
+
+  it('takes in files, folders and packages, and takes any change back by its id', async () => {
+    const [dir, more] = [path.join(folder, 'into'), path.join(folder, 'more')];
+    await mkdir(dir);
+    await mkdir(path.join(more, 'sub'), { recursive: true });
+    await writeFile(path.join(more, 'sub/a.txt'), 'one');
+    await writeFile(path.join(folder, 'b.txt'), 'two');
+    const first = await run('import', dir, more, path.join(folder, 'b.txt'), '--json');
+    expect(first.json()).toMatchObject({ added: ['sub/a.txt', 'b.txt'], replaced: [], problems: [] });
+    await writeFile(path.join(folder, 'b.txt'), 'three');
+    const kept = await run('import', dir, path.join(folder, 'b.txt'), '--on-conflict', 'keep');
+    expect(kept.out).toContain('b.txt: kept as it was');
+    expect((await run('import', dir, path.join(folder, 'b.txt'))).out).toContain(
+      '0 new files, 1 new version',
+    );
+    expect(await readFile(path.join(dir, 'b.txt'), 'utf8')).toBe('three');
+
+    const history = (await run('history', dir, '--json')).json().changes;
+    expect(history.map(({ summary }: { summary: string }) => summary)).toEqual([
+      'Imported 2 files',
+      'Imported b.txt',
+    ]);
+    const blocked = await run('undo', dir, '--change', history[0].id);
+    expect([blocked.code, blocked.error]).toEqual([2, expect.stringContaining('b.txt has changed since')]);
+    expect((await run('undo', dir, '--dry-run')).out).toBe('Undid: Imported b.txt (not done: dry run).\n');
+    expect((await run('undo', dir)).code).toBe(0);
+    expect(await readFile(path.join(dir, 'b.txt'), 'utf8')).toBe('two');
+    expect((await run('undo', dir, '--change', history[0].id)).code).toBe(0);
+    expect((await run('scan', dir, '--json')).json().files).toEqual([]);
+    expect((await run('import', dir, path.join(folder, 'nothing'))).code).toBe(2);
   });
 
   it('prints the tree with placements in millimetres', async () => {

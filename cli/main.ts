@@ -1,14 +1,13 @@
-import { Command, CommanderError, InvalidArgumentError } from 'commander';
+import { Command, CommanderError } from 'commander';
 import { OPERATIONS } from '#core/operations';
 import { Refusal } from '#core/refusal';
 import { bodiesCommand } from './bodies-command';
 import { FINE, UNUSABLE } from './exit';
 import { COMMAND_FORMS } from './forms';
+import { historyCommand } from './history-command';
 import { addOperationCommand } from './operation-command';
-import { unpackCommand, verifyCommand } from './package-commands';
 import { scanCommand, treeCommand } from './scan-commands';
-
-import { undoCommand } from './undo-command';
+import { verifyCommand } from './verify-command';
 
 /** Runs one command. @returns the exit code */
 export async function main(args: string[]): Promise<number> {
@@ -43,11 +42,11 @@ export async function main(args: string[]): Promise<number> {
       code = exit;
     });
   program
-    .command('undo')
-    .description('take the latest change in a folder back')
+    .command('history')
+    .description('list what was done in a folder')
     .argument('<DIR>')
     .option(...json)
-    .action(run(undoCommand));
+    .action(run(historyCommand));
   program
     .command('bodies')
     .description('list the bodies of a file with their facts')
@@ -61,15 +60,6 @@ export async function main(args: string[]): Promise<number> {
     .argument('<ZIP>')
     .option(...json)
     .action(run(verifyCommand));
-  program
-    .command('unpack')
-    .description('lay the files of a package out in a folder')
-    .argument('<ZIP>')
-    .requiredOption('--to <DIR>', 'where to')
-    .option('--on-conflict <CHOICE>', 'keep, replace or both', conflictChoice, 'keep')
-    .option(...json)
-    .action(run(unpackCommand));
-
   try {
     await program.parseAsync(args, { from: 'user' });
     return code;
@@ -80,10 +70,4 @@ export async function main(args: string[]): Promise<number> {
       process.stderr.write(`${(error as Error).stack}\n`);
     return UNUSABLE;
   }
-}
-
-function conflictChoice(text: string): string {
-  if (!['keep', 'replace', 'both'].includes(text))
-    throw new InvalidArgumentError('It is keep, replace or both.');
-  return text;
 }

@@ -15,6 +15,7 @@ import { SourcePart } from '#core/split/source-part';
 import { FINE, UsageError } from './exit';
 import { addFlags, choicesFrom, choicesIn } from './flags';
 import { plural, printJson, printLine, slashed } from './output';
+import { receivedFrom } from './received';
 
 /** What is told after an operation, or after a dry run of it. */
 export interface Told<Preview> extends Planned<Preview> {
@@ -27,6 +28,8 @@ export interface Told<Preview> extends Planned<Preview> {
 
 /** What is particular to the command of one operation. */
 export interface CommandForm<Choices = object, Preview = unknown> {
+  /** What is named first, where it is not the folder or the file that is worked on. */
+  argument?: string;
   /** More arguments behind the folder or the file, as they stand in the help: `<FROM> <TO>`. */
   arguments?: string;
   /** Choices that have flags of their own, or none. */
@@ -41,6 +44,7 @@ export interface CommandForm<Choices = object, Preview = unknown> {
     context: PlanContext,
     root: string,
     more: readonly (string | string[])[],
+    argument: string,
   ): Partial<Choices>;
   /** It says itself why something cannot be carried out. */
   tellsHindrance?: boolean;
@@ -64,7 +68,7 @@ export function addOperationCommand<Choices extends object, Preview>(
   const command = program
     .command(operation.command ?? operation.name)
     .description(inCommandWords(operation.purpose))
-    .argument(isFile ? '<FILE>' : '<DIR>');
+    .argument(form.argument ?? (isFile ? '<FILE>' : '<DIR>'));
   if (form.arguments) command.arguments(form.arguments);
   addFlags(command, operation.choices, [...(form.ownFlags ?? []), ...(isFile ? ['file'] : [])]);
   form.options?.(command);
@@ -84,7 +88,7 @@ export function addOperationCommand<Choices extends object, Preview>(
           ...(listed === undefined ? {} : choicesIn(await readText(listed), listed)),
           ...(isFile && { file: slashed(path.relative(files.root, path.resolve(argument))) }),
           ...choicesFrom(command, operation.choices),
-          ...form.choices?.(given, context, files.root, more),
+          ...form.choices?.(given, context, files.root, more, argument),
         };
         const planned = await planOperation(operation, context, asked);
         // Commands that can tell of a hindrance in their own way do.
@@ -136,6 +140,8 @@ async function inFolder(
       const content = await files.kept(sha256);
       return content && { scan: scanContent(file, content) };
     },
+    inverseOf: (change) => files.planUndo(change),
+    received: receivedFrom,
     remember,
   };
   try {

@@ -2,7 +2,7 @@ import type { FileRole } from './formats/link-format';
 
 /** What an operation starts from. */
 export interface Accepts {
-  what: 'project' | 'link' | 'change' | 'file' | 'files' | 'body' | 'source';
+  what: 'project' | 'link' | 'change' | 'received' | 'file' | 'files' | 'body' | 'source';
   /** For files: the part of its page's address that says which. */
   parameter?: string;
   /** The roles that a file may have; any unless it is said. */

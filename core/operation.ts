@@ -5,6 +5,7 @@ import type { ChangeSet } from './change/change-set';
 import { Draft } from './change/draft';
 import type { FileSet } from './change/file-set';
 import type { SeenVersion } from './change/seen';
+import type { ReceivedFile } from './import/plan';
 import { Refusal } from './refusal';
 import type { ContentScan } from './scan/content';
 import type { Project } from './scan/project';
@@ -42,6 +43,10 @@ export interface PlanContext extends Planning {
    * @throws Refusal while it is still at it
    */
   measured(path: string, product?: string | null): Promise<ReadonlyMap<number, MeasuredBody>>;
+  /** What takes a recorded change back; the latest one for null. @throws Refusal when there is none, or it was taken back before */
+  inverseOf(change: string | null): Promise<ChangeSet>;
+  /** What arrived from outside under a name: an upload, or a file or folder on disk. @throws Refusal when nothing did */
+  received(name: string): Promise<ReceivedFile[]>;
   /** An older version of a file, by its hash; undefined when it was never here. */
   olderVersion(path: string, sha256: string): Promise<OlderVersion | undefined>;
   /** Makes something that costs much, or gives what was made for the same key before; a few are kept. */

@@ -2,12 +2,14 @@ import { CUT } from './cut/operation';
 import { DETACH, followBy } from './follow/operation';
 import { SPLIT_AGAIN } from './follow/plan';
 import { PACKAGE } from './handoff/operation';
+import { IMPORT, UNPACK } from './import/operation';
 import { MOVE } from './move/operation';
 import type { Operation, OperationEntry } from './operation';
 import { REMOVE } from './remove/operation';
 import { REPAIR } from './repair/operation';
 import { RENEW } from './repair/renew-operation';
 import { SPLIT } from './split/operation';
+import { UNDO } from './undo/operation';
 
 /** Whatever makes derived files says here how they are made again. */
 const DERIVATIONS = [SPLIT_AGAIN];
@@ -24,6 +26,9 @@ export const OPERATIONS: readonly Operation<any, any>[] = [
   PACKAGE,
   MOVE,
   REMOVE,
+  UNDO,
+  IMPORT,
+  UNPACK,
 ];
 
 /** Every operation, as menus and the palette show it. */

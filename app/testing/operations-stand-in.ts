@@ -1,4 +1,4 @@
-import type { ChangeableFileSet } from '#core/change/change-set';
+import type { ChangeableFileSet, ChangeSet } from '#core/change/change-set';
 import { Draft } from '#core/change/draft';
 import { checkSeen } from '#core/change/seen';
 import { type PlanContext, planOperation } from '#core/operation';
@@ -34,6 +34,7 @@ export function operationsStandIn(
   const asked: AskedOperation[] = [];
   const cancelled: string[] = [];
   const results: object[] = [];
+  const inverses = new Map<string, ChangeSet>();
   const planned = async ({ operation, choices }: AskedOperation) => {
     const project = await scanFileSet(files);
     const whole = {
@@ -45,6 +46,8 @@ export function operationsStandIn(
       remember: <Made>(_: string, make: () => Promise<Made>) => make(),
       measured: async () => new Map(),
       olderVersion: async () => undefined,
+      received: async () => [],
+      inverseOf: async (id: string) => ({ ...inverses.get(id)!, undoes: id }),
       ...context,
     } as PlanContext;
     const plan = await planOperation(operationNamed(operation)!, whole, choices);
@@ -62,9 +65,10 @@ export function operationsStandIn(
         const plan = await planned(sent);
         if (sent.intent === 'plan') return Response.json({ planned: plannedView(plan) });
         checkSeen(seen, plan.seen);
-        await files.apply(plan.change);
+        const applied = `c${results.length + 1}`;
+        inverses.set(applied, await files.apply(plan.change));
         const number = results.push({
-          applied: `c${results.length + 1}`,
+          applied,
           summary: plan.change.summary,
           preview: plan.preview,
         });

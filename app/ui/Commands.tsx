@@ -55,6 +55,8 @@ export function Commands({
     ({ page, accepts }, n) =>
       accepts.what !== 'files' &&
       accepts.what !== 'body' &&
+      accepts.what !== 'change' &&
+      accepts.what !== 'received' &&
       operations.findIndex((other) => other.page === page) === n &&
       !fitting.some((entry) => entry.page === page),
   );

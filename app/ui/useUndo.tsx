@@ -1,7 +1,10 @@
 import { Button } from '@mantine/core';
-import { useFetcher, useOutletContext } from 'react-router';
-import type { action as undoAction } from '../routes/activity';
+import { useState } from 'react';
+import { useOutletContext } from 'react-router';
+import type { AppliedChange, PlannedView } from '#server/views/planned-view';
 import type { ProjectContext } from '../screens/project/ProjectFrame';
+import { post } from './json-request';
+import { useTask } from './useTask';
 
 /**
  * Taking back the change that a page has just made.
@@ -13,16 +16,35 @@ export function useUndo(
   label = 'Undo',
 ): { undone: boolean; button: React.ReactNode } {
   const { projectId } = useOutletContext<ProjectContext>();
-  const undo = useFetcher<typeof undoAction>();
-  const undone = !!changeSet && !!undo.data && 'undone' in undo.data && undo.data.undone === changeSet;
-  const trouble = undo.data && 'error' in undo.data ? undo.data.error : null;
+  const { start, running, error } = useTask<AppliedChange>();
+  const [undoneId, setUndoneId] = useState<string | null>(null);
+  const [refusal, setRefusal] = useState<string | null>(null);
+  const undone = !!changeSet && undoneId === changeSet;
+  const trouble = refusal ?? error;
+  const takeBack = async (change: string) => {
+    const asked = { operation: 'undo', choices: { change } };
+    try {
+      const answer = await post<{ planned: PlannedView } | { refused: string }>(
+        `/projects/${projectId}/operations`,
+        { intent: 'plan', ...asked },
+      );
+      if ('refused' in answer) return setRefusal(answer.refused);
+      setRefusal(null);
+      const done = await start('operations', { intent: 'apply', ...asked, seen: answer.planned.seen });
+      if (done) setUndoneId(change);
+    } catch (failed) {
+      setRefusal(failed instanceof Error ? failed.message : String(failed));
+    }
+  };
   const button = changeSet && !undone && (
-    <undo.Form method="post" action={`/projects/${projectId}/activity`}>
-      <input type="hidden" name="changeSet" value={changeSet} />
-      <Button type="submit" variant="default" loading={undo.state !== 'idle'} title={trouble ?? undefined}>
-        {trouble ? 'It cannot be undone' : label}
-      </Button>
-    </undo.Form>
+    <Button
+      variant="default"
+      loading={running !== null}
+      title={trouble ?? undefined}
+      onClick={() => void takeBack(changeSet)}
+    >
+      {trouble ? 'It cannot be undone' : label}
+    </Button>
   );
   return { undone, button };
 }

@@ -39,6 +39,8 @@ export interface ChangeSet {
   warnings: string[];
   /** The operation that planned it, and its choices: enough to do it again. */
   made?: { operation: string; choices: unknown };
+  /** The recorded change that this one takes back, by its id. */
+  undoes?: string;
 }
 
 /** A FileSet that a ChangeSet can be applied to. */

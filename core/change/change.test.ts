@@ -125,7 +125,7 @@ describe('a folder', () => {
     await files.apply(plan());
     expect(await readFile(path.join(folder, '.stonetray/kept', hash('old a')), 'utf8')).toBe('old a');
     expect((await files.history()).map(({ summary }) => summary)).toEqual(['Changed everything']);
-    await files.apply((await files.planUndo())!);
+    await files.apply(await files.planUndo());
     expect(await contentsOf(files)).toEqual(BEFORE);
     expect((await readdir(folder)).filter((name) => name.startsWith('.stonetray-'))).toEqual([]);
   });

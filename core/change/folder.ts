@@ -13,6 +13,7 @@ import {
 } from 'node:fs/promises';
 import path from 'node:path';
 import { pathProblem } from '#core/links/paths';
+import { Refusal } from '#core/refusal';
 import {
   type ChangeableFileSet,
   type ChangeSet,
@@ -151,13 +152,22 @@ export class FolderFileSet implements ChangeableFileSet {
     return entries.map(({ id, time, summary }) => ({ id, time, summary }));
   }
 
-  /** The ChangeSet that takes the latest change back, or undefined when nothing was done. */
-  async planUndo(): Promise<ChangeSet | undefined> {
-    const latest = (await this.history()).at(-1);
-    if (!latest) return undefined;
-    return this.inverseOf(
-      JSON.parse(await readFile(this.own('history', `${latest.id}.json`), 'utf8')) as Entry,
-    );
+  /**
+   * The ChangeSet that takes a change back.
+   * @param id of the change; null for the latest
+   * @throws Refusal when there is none
+   */
+  async planUndo(id: string | null = null): Promise<ChangeSet> {
+    const history = await this.history();
+    const change = id === null ? history.at(-1) : history.find((entry) => entry.id === id);
+    if (!change)
+      throw new Refusal(
+        id === null
+          ? 'Nothing has been changed in this folder.'
+          : `No change in this folder has the id ${id}.`,
+      );
+    const entry = JSON.parse(await readFile(this.own('history', `${change.id}.json`), 'utf8')) as Entry;
+    return { ...(await this.inverseOf(entry)), undoes: change.id };
   }
 
   private async finishInterrupted(): Promise<void> {

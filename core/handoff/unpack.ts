@@ -7,7 +7,8 @@ import type { Planning } from '#core/operation';
 import type { OpenedPackage } from './open-package';
 
 /** What happens to a file of the package when another of the same name is already there. */
-export type OnConflict = 'keep' | 'replace' | 'both';
+export const ON_CONFLICT = ['keep', 'replace', 'both'] as const;
+export type OnConflict = (typeof ON_CONFLICT)[number];
 
 /** A package that is laid out, and how. */
 export interface UnpackToPlan {

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { LINK_KIND_NAMES } from '#core/formats/kinds';
 import { operation, type Planned } from '#core/operation';
 import type { Project, ProjectLink } from '#core/scan/project';
-import { brokenLinks, linksWrittenAlike, planRepair, type RepairChoice } from './plan';
+import { brokenLinks, findLink, linksWrittenAlike, planRepair, type RepairChoice } from './plan';
 import { type Candidate, clearWinner, rankCandidates } from './rank';
 
 const Kind = z.enum(LINK_KIND_NAMES);
@@ -53,7 +53,8 @@ export const REPAIR = operation({
     const choose = (choice: RepairChoice) =>
       chosen.set(`${choice.holder}\n${choice.kind ?? ''}\n${choice.written}`, choice);
     for (const choice of set) {
-      choose(choice);
+      const { holder, written } = choice;
+      choose({ ...choice, kind: choice.kind ?? findLink(project, holder, undefined, written)?.kind });
       if (!alike) continue;
       for (const { from, kind, written } of linksWrittenAlike(project, choice))
         if (from !== choice.target) choose({ holder: from, kind, written, target: choice.target });

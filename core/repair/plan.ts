@@ -58,7 +58,8 @@ export async function planRepair(
   );
 }
 
-function findLink(
+/** The link that a choice means. */
+export function findLink(
   project: Project,
   holder: string,
   kind: LinkKind | undefined,

@@ -1,5 +1,7 @@
 import { LRUCache } from 'lru-cache';
+import { z } from 'zod';
 import { Draft } from '#core/change/draft';
+import type { ReceivedFile } from '#core/import/plan';
 import type { PlanContext, Progress } from '#core/operation';
 import { Refusal } from '#core/refusal';
 import type { Kernel } from '#core/shape/kernel';
@@ -74,7 +76,27 @@ export async function contextFor({
     signal,
     measured,
     olderVersion,
+    inverseOf: (change) => files.planUndo(change),
+    received: (upload) => receivedIn(db, projectId, upload),
     remember,
   };
   return { context, files };
+}
+
+/** What was uploaded for an import. @throws Refusal when it is not there any more */
+async function receivedIn(db: Database, projectId: string, upload: string): Promise<ReceivedFile[]> {
+  const rows: { path: string; sha256: string; bytes: string }[] = z.uuid().safeParse(upload).success
+    ? await db('import_files')
+        .join('imports', 'imports.id', 'import_files.import_id')
+        .where({ project_id: projectId, import_id: upload })
+        .orderBy('path')
+        .select('path', 'sha256', 'bytes')
+    : [];
+  return rows.map(({ path, sha256, bytes }) => ({
+    path,
+    sha256,
+    bytes: Number(bytes),
+    content: null,
+    read: () => getBlob(db, sha256),
+  }));
 }

@@ -13,6 +13,7 @@ import { closeDatabase } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';
 import { runTask, startTask, taskState } from '#server/jobs/tasks';
 import { loadProject } from '#server/projects/project-scan';
+import { readLog, recordedChange } from '#server/projects/projects';
 import { testProject } from '#server/testing';
 import type { AppliedChange, PlannedView } from '#server/views/planned-view';
 import type { CutPreview } from '#server/views/previews';
@@ -106,6 +107,40 @@ describe('operations in a project', () => {
     expect(await apply('repair', LID, again!)).toMatchObject({ state: 'done' });
   });
 
+  it('are taken back by an operation like any other, once, unless something came after', async () => {
+    const { db, project, fileSet, plan, apply } = await setUp(gearUnit());
+    const before = await fileSet.list();
+    const { result: shown } = await plan('repair', LID);
+    const { result: repaired } = await apply('repair', LID, shown!);
+    const undo = { change: repaired!.applied };
+    const { result: back } = await plan('undo', undo);
+    expect(back).toMatchObject({
+      summary: 'Undid: Repaired 1 link in drive/drive.stp',
+      files: [{ does: 'written', path: 'drive/drive.stp' }],
+      seen: [{ path: 'drive/drive.stp' }],
+    });
+    const { result: undone } = await apply('undo', undo, back!);
+    expect(await fileSet.list()).toEqual(before);
+    const [entry, first] = await readLog(db, project);
+    expect(entry!.changeSet).toMatchObject({ isUndo: true, made: null });
+    expect(first!.changeSet).toMatchObject({ undone: true, made: 'repair' });
+    expect(await plan('undo', undo)).toMatchObject({ error: 'This change was already undone.' });
+    expect(await plan('undo', { change: 'no such' })).toMatchObject({ error: 'There is no such change.' });
+    expect(await recordedChange(db, project, repaired!.applied!)).toMatchObject({
+      made: { operation: 'repair', choices: LID },
+    });
+
+    // Doing it again is undoing the undoing; without a name the latest is meant. What came after is never lost.
+    expect((await plan('undo', {})).result!.summary).toBe('Undid: Undid: Repaired 1 link in drive/drive.stp');
+    const { sha256 } = (await fileSet.list()).find(({ path }) => path === 'drive/drive.stp')!;
+    const edited = Buffer.concat([await fileSet.read('drive/drive.stp'), Buffer.from('/* later */')]);
+    const changes = [write('drive/drive.stp', sha256, edited)];
+    await fileSet.applyAs({ summary: 'Edited', changes, rewires: [], warnings: [] });
+    expect(await plan('undo', { change: undone!.applied })).toMatchObject({
+      error: expect.stringContaining('drive/drive.stp has changed since'),
+    });
+  });
+
   it('say in words what they do not take', async () => {
     const { plan } = await setUp(gearUnit());
     expect(await plan('no such', {})).toMatchObject({ error: 'There is no operation no such.' });
@@ -190,7 +225,7 @@ describe('a cut', () => {
     expect(await names()).toEqual(['pin', 'bar 1', 'end']);
     // What was shown is gone: it cannot be cut twice.
     expect(await apply('cut', named, shown!)).toMatchObject({ state: 'failed' });
-    await fileSet.applyAs(await fileSet.planUndo(done.result!.applied!), done.result!.applied);
+    await fileSet.applyAs(await fileSet.planUndo(done.result!.applied!));
     expect(await names()).toEqual(['bar', 'pin']);
   });
 

@@ -17,7 +17,7 @@ export async function applyInTask<More extends object>(
   more: More,
   blobs: readonly string[] = [],
 ): Promise<void> {
-  await files.applyAs(plan, null, {
+  await files.applyAs(plan, {
     onStored: (done, of) => report('Saving', done, of),
     within: (trx, applied) => finish({ ...more, applied, summary: plan.summary }, { within: trx, blobs }),
   });

@@ -1,26 +1,21 @@
 import { INPUT_LIMITS } from '#core/archive/limits';
-import { readZip } from '#core/archive/read-zip';
-import { type ChangeSet, type NewContent, newContent } from '#core/change/change-set';
-import { Draft, listed } from '#core/change/draft';
-import { isDamaged, openPackage } from '#core/handoff/open-package';
-import { type OnConflict, planUnpack } from '#core/handoff/unpack';
-import { baseName, commonTopFolder, extensionOf, folderOf, joinPath, pathProblem } from '#core/links/paths';
-import { Refusal } from '#core/refusal';
-import { getBlob, putBlobStream, putBlobs } from '#server/db/blobs';
+import { type NewContent, newContent } from '#core/change/change-set';
+import type { OnConflict } from '#core/handoff/unpack';
+import { IMPORT, type ImportChoices } from '#core/import/operation';
+import type { ImportOutline } from '#core/import/plan';
+import { baseName, pathProblem } from '#core/links/paths';
+import { planOperation } from '#core/operation';
+import { Refusal, refusalOf } from '#core/refusal';
+import { putBlobStream, putBlobs } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { announce } from '#server/events/events';
 import { requestShapes } from '#server/jobs/shapes';
-import { ProjectFileSet } from './project-files';
+import { defectInWords } from '#server/log';
+import { contextFor } from '#server/operations/context';
 import { loadProject, scanKey, scansOf } from './project-scan';
 
 /** What an import did, for the person who started it. */
-export interface ImportResult {
-  added: string[];
-  replaced: string[];
-  unchanged: number;
-  conflicts: { path: string; outcome: string }[];
-  /** Files that were left out or are not sound, and why. */
-  problems: { path: string; problem: string }[];
+export interface ImportResult extends ImportOutline {
   changeSet: string | null;
 }
 
@@ -32,9 +27,6 @@ export interface ImportRow {
   total: number;
   result: ImportResult | null;
 }
-
-/** What systems leave in folders and nobody means to import. */
-const LITTER = /(^|\/)(\.DS_Store|Thumbs\.db|desktop\.ini|__MACOSX\/.*|\.stonetray\/.*|\.git\/.*|~\$.*)$/i;
 
 export async function startImport(
   db: Database,
@@ -188,11 +180,10 @@ export async function runImport(db: Database, importId: string): Promise<void> {
     changeSet: null,
   };
   try {
-    const files = new ProjectFileSet(db, project, user);
-    const uploads: { path: string; sha256: string; bytes: string }[] = await db('import_files')
-      .where('import_id', importId)
-      .orderBy('path');
-    const plan = await layOut(db, files, uploads, onConflict, result, progress);
+    const { context, files } = await contextFor({ db, project, user, report: progress });
+    const choices: ImportChoices = { from: [importId], onConflict };
+    const { change: plan, preview } = await planOperation(IMPORT, context, choices);
+    Object.assign(result, preview);
     if (plan.changes.length > 0) {
       const contents = plan.changes.flatMap((change) => (change.action === 'write' ? [change] : []));
       await putBlobs(
@@ -215,84 +206,10 @@ export async function runImport(db: Database, importId: string): Promise<void> {
     await finish('done', result);
   } catch (error) {
     if (error instanceof Cancelled) return;
-    result.problems.unshift({ path: '', problem: error instanceof Error ? error.message : String(error) });
+    const problem = refusalOf(error) ?? defectInWords(error, { kind: 'import', project, user });
+    result.problems.unshift({ path: '', problem });
     await finish('failed', result);
   }
 }
 
 class Cancelled extends Error {}
-
-/** Turns uploads into one ChangeSet: archives unpacked, packages verified, names that are taken dealt with. */
-async function layOut(
-  db: Database,
-  files: ProjectFileSet,
-  uploads: { path: string; sha256: string; bytes: string }[],
-  onConflict: OnConflict,
-  result: ImportResult,
-  progress: (doing: string, done: number, total: number) => Promise<void>,
-): Promise<ChangeSet> {
-  const entries = await files.list();
-  const present = new Map(entries.map((entry) => [entry.path, entry]));
-  const draft = new Draft(files, listed(entries), { stored: (sha256) => getBlob(db, sha256) });
-  const place = (path: string, content: NewContent) => {
-    if (LITTER.test(path)) return;
-    const there = present.get(path);
-    if (there?.sha256 === content.sha256) {
-      result.unchanged++;
-      return;
-    }
-    if (there && onConflict === 'keep') {
-      result.conflicts.push({ path, outcome: 'kept as it was' });
-      return;
-    }
-    const isSecond = there ? onConflict === 'both' : draft.has(path);
-    const target = isSecond ? draft.free(path) : path;
-    if (isSecond) result.conflicts.push({ path, outcome: `kept; the new one is ${target}` });
-    draft.put(target, content);
-    (there && !isSecond ? result.replaced : result.added).push(target);
-  };
-
-  const names: string[] = [];
-  for (const [n, { path, sha256, bytes }] of uploads.entries()) {
-    await progress(`Unpacking ${baseName(path)}`, n, uploads.length);
-    names.push(path);
-    if (extensionOf(path) !== 'zip') {
-      place(path, { sha256, bytes: Number(bytes), content: null });
-      continue;
-    }
-    const content = await getBlob(db, sha256);
-    if (isPackage(content)) {
-      const opened = await openPackage(content);
-      result.problems.push(...opened.problems);
-      if (isDamaged(opened))
-        throw new Refusal(`${path} is damaged, so nothing of it was taken. Ask for it again.`);
-      const { laidOut, conflicts } = await planUnpack({ draft }, { opened, into: '', onConflict });
-      result.conflicts.push(...conflicts);
-      for (const { path: target, replaces } of laidOut)
-        (replaces ? result.replaced : result.added).push(target);
-      continue;
-    }
-    const entries: { path: string; content: Buffer }[] = [];
-    for await (const entry of readZip(content)) {
-      if ('refused' in entry)
-        result.problems.push({ path: entry.path, problem: `Left out: ${entry.refused}.` });
-      else entries.push(entry);
-    }
-    // The folder that was packed is no part of the paths inside the project, just as one that is picked is none.
-    const top = commonTopFolder(entries.map((entry) => entry.path).filter((entry) => !LITTER.test(entry)));
-    // Where the project has that folder, it is meant.
-    const into = folderOf(path);
-    const isThere = top !== '' && draft.filesIn(joinPath(into, top.slice(0, -1))).length > 0;
-    for (const entry of entries)
-      if (entry.path.startsWith(top))
-        place(joinPath(into, isThere ? entry.path : entry.path.slice(top.length)), newContent(entry.content));
-  }
-  if (uploads.length === 0) throw new Refusal('No file arrived.');
-  const what = names.length === 1 ? names[0] : `${names.length} files`;
-  return draft.finish(`Imported ${what}`);
-}
-
-/** A bag says so by its declaration, whose name stands unpacked in the zip's directory. */
-function isPackage(zip: Buffer): boolean {
-  return zip.includes('bagit.txt') && zip.includes('manifest-sha256.txt');
-}

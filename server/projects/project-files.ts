@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { Knex } from 'knex';
+import { z } from 'zod';
 import {
   type ChangeableFileSet,
   type ChangeSet,
@@ -54,12 +55,11 @@ export class ProjectFileSet implements ChangeableFileSet {
 
   /**
    * Applies and records a ChangeSet.
-   * @param undoes the recorded ChangeSet that this one takes back
    * @param along what else happens in the same transaction, and what is told while contents are stored
    * @returns the id under which it is recorded
    * @throws ConflictError, and nothing is changed
    */
-  async applyAs(changes: ChangeSet, undoes: string | null = null, along: Along = {}): Promise<string> {
+  async applyAs(changes: ChangeSet, along: Along = {}): Promise<string> {
     // Contents go in first, outside the lock: a content that nothing refers to does no harm.
     const contents = new Map(
       contentsOf(changes).flatMap(({ sha256, content }) => (content ? [[sha256, content] as const] : [])),
@@ -98,7 +98,7 @@ export class ProjectFileSet implements ChangeableFileSet {
           changes: JSON.stringify(withoutContents(changes.changes)),
           rewires: JSON.stringify(changes.rewires),
           warnings: JSON.stringify(changes.warnings),
-          undoes,
+          undoes: changes.undoes ?? null,
           made: changes.made === undefined ? null : JSON.stringify(changes.made),
         })
         .returning('id');
@@ -155,7 +155,7 @@ export class ProjectFileSet implements ChangeableFileSet {
       await trx('log').insert({
         project_id: this.projectId,
         user_id: this.authorId,
-        kind: undoes ? 'undo' : 'change',
+        kind: changes.undoes === undefined ? 'change' : 'undo',
         summary: changes.summary,
         change_set_id: changeSetId,
       });
@@ -179,19 +179,30 @@ export class ProjectFileSet implements ChangeableFileSet {
     return new Map(rows.map(({ path, file_id }) => [path, file_id]));
   }
 
-  /** The ChangeSet that takes a recorded one back. @throws Refusal when there is none, or it was taken back before */
-  async planUndo(changeSetId: string): Promise<ChangeSet> {
-    const row = await this.db('change_sets').where({ project_id: this.projectId, id: changeSetId }).first();
+  /**
+   * The ChangeSet that takes a recorded one back.
+   * @param changeSetId null for the latest
+   * @throws Refusal when there is none, or it was taken back before
+   */
+  async planUndo(changeSetId: string | null): Promise<ChangeSet> {
+    const isId = changeSetId === null || z.uuid().safeParse(changeSetId).success;
+    const row =
+      isId &&
+      (await this.db('change_sets')
+        .where({ project_id: this.projectId, ...(changeSetId !== null && { id: changeSetId }) })
+        .orderBy('time', 'desc')
+        .first());
     if (!row) throw new Refusal('There is no such change.');
-    if (await this.db('change_sets').where('undoes', changeSetId).first('id'))
+    if (await this.db('change_sets').where('undoes', row.id).first('id'))
       throw new Refusal('This change was already undone.');
     const changes = row.changes as ChangeSet['changes'];
     const replaced = [...new Set(changes.flatMap(({ base }) => base ?? []))];
     const rows = await this.db('blobs').whereIn('sha256', replaced).select('sha256', 'bytes');
     const sizes = new Map(rows.map(({ sha256, bytes }) => [sha256 as string, Number(bytes)]));
-    return inverse(
+    const back = inverse(
       { summary: row.summary, changes, rewires: row.rewires, warnings: [] },
       (hash) => sizes.get(hash)!,
     );
+    return { ...back, undoes: row.id };
   }
 }

@@ -71,10 +71,10 @@ describe('changes', () => {
       [2, 'Repaired 1 link in drive/drive.stp'],
       [1, 'Imported test files'],
     ]);
-    const undo = await fileSet.applyAs(await fileSet.planUndo(id), id);
+    const undo = await fileSet.applyAs(await fileSet.planUndo(id));
     expect(reportOf(await loadProject(db, project)).totals).toMatchObject({ missing: 1 });
     await expect(fileSet.planUndo(id)).rejects.toThrow(Refusal);
-    await fileSet.applyAs(await fileSet.planUndo(undo), undo);
+    await fileSet.applyAs(await fileSet.planUndo(undo));
     expect(reportOf(await loadProject(db, project)).totals).toMatchObject({ missing: 0 });
     expect((await readLog(db, project)).map(({ kind }) => kind)).toEqual([
       'undo',
@@ -104,8 +104,8 @@ describe('changes', () => {
     const other = { ...NO_CHANGE, changes: [write('drive/drive.stp', null, Buffer.from('x'))] };
     const made = await fileSet.applyAs(other);
     expect(await versions('drive/drive.stp')).toEqual(['1 drive/drive.stp']);
-    await fileSet.applyAs(await fileSet.planUndo(made), made);
-    await fileSet.applyAs(await fileSet.planUndo(moved), moved);
+    await fileSet.applyAs(await fileSet.planUndo(made));
+    await fileSet.applyAs(await fileSet.planUndo(moved));
     expect(await versions('drive/drive.stp')).toEqual([
       '3 drive/drive.stp',
       '2 gear/in/drive.stp',
@@ -117,7 +117,7 @@ describe('changes', () => {
       ...NO_CHANGE,
       changes: [{ action: 'delete', path: 'parts/left-over.stp', base: sha256 }],
     });
-    await fileSet.applyAs(await fileSet.planUndo(gone), gone);
+    await fileSet.applyAs(await fileSet.planUndo(gone));
     expect(await versions('parts/left-over.stp')).toEqual(['2 parts/left-over.stp', '1 parts/left-over.stp']);
   });
 

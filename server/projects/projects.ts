@@ -66,6 +66,8 @@ export interface LogEntry {
     rewires: { holder: string; written: string; rewritten: string }[];
     undone: boolean;
     isUndo: boolean;
+    /** The operation that made it, where it can be planned again with the same choices. */
+    made: string | null;
   } | null;
 }
 
@@ -78,6 +80,7 @@ interface LogRow {
   change_set_id: string | null;
   rewires: { holder: string; written: string; rewritten: string }[];
   undoes: string | null;
+  made: string | null;
   files: number;
   undone: boolean;
 }
@@ -101,6 +104,7 @@ export async function readLog(db: Database, projectId: string, before?: number):
       'change_sets.rewires',
       'change_sets.undoes',
     )
+    .select(db.raw("change_sets.made ->> 'operation' as made"))
     .select(db.raw('jsonb_array_length(change_sets.changes) as files'))
     .select(db.raw('exists (select 1 from change_sets later where later.undoes = change_sets.id) as undone'));
   return (rows as LogRow[]).map((row) => ({
@@ -118,8 +122,37 @@ export async function readLog(db: Database, projectId: string, before?: number):
             rewires: row.rewires,
             undone: row.undone,
             isUndo: row.undoes !== null,
+            made: row.undoes === null ? row.made : null,
           },
   }));
+}
+
+/** A change that an operation made, with all that is needed to make it again. */
+export interface RecordedChange {
+  summary: string;
+  who: string;
+  /** ISO 8601. */
+  when: string;
+  made: { operation: string; choices: object };
+}
+
+/** @returns undefined for a change that is not of the project, or that no operation made */
+export async function recordedChange(
+  db: Database,
+  projectId: string,
+  id: string,
+): Promise<RecordedChange | undefined> {
+  const row = await db('change_sets')
+    .leftJoin('users', 'users.id', 'change_sets.author_id')
+    .where({ project_id: projectId, 'change_sets.id': id })
+    .first('summary', 'made', 'users.name', 'change_sets.time');
+  if (!row?.made) return undefined;
+  return {
+    summary: row.summary,
+    who: row.name ?? 'Stone Tray',
+    when: row.time.toISOString(),
+    made: row.made,
+  };
 }
 
 export async function writeLog(

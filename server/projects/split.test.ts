@@ -107,7 +107,7 @@ describe('splitting in a project', () => {
       result: { preview: { assembly: 'weld/weld-assembly.stp' } },
     });
     const undoing = await newestChange(db, project);
-    await fileSet.applyAs(await fileSet.planUndo(undoing), undoing);
+    await fileSet.applyAs(await fileSet.planUndo(undoing));
     const { result: split } = await apply<SplitOutlineView>('split', asked, shown!);
     const {
       applied: splitId,
@@ -159,10 +159,10 @@ describe('splitting in a project', () => {
     // 3. Detached, and back again.
     const { result: untied } = await apply('detach', wanted);
     expect(sourcesOf(await loadProject(db, project))).toEqual([]);
-    await fileSet.applyAs(await fileSet.planUndo(untied!.applied!), untied!.applied);
-    await fileSet.applyAs(await fileSet.planUndo(followId), followId);
+    await fileSet.applyAs(await fileSet.planUndo(untied!.applied!));
+    await fileSet.applyAs(await fileSet.planUndo(followId));
     expect(sourcesOf(await loadProject(db, project))[0]!.behind).toBe(3);
-    await fileSet.applyAs(await fileSet.planUndo(splitId!), splitId);
+    await fileSet.applyAs(await fileSet.planUndo(splitId!));
     expect([...(await loadProject(db, project)).files.keys()]).toEqual(['weld.stp']);
   });
 });

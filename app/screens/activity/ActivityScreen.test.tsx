@@ -1,7 +1,11 @@
 import { screen, waitFor } from '@testing-library/react';
-import { describe, expect, it } from 'vitest';
+import { describe, expect, it, vi } from 'vitest';
+import { write } from '#core/change/change-set';
+import { sha256 } from '#core/change/file-set';
+import { MemoryFileSet } from '#core/change/memory';
 import type { LogEntry } from '#server/projects/projects';
-import { renderPage } from '../../testing/render';
+import { operationsStandIn } from '../../testing/operations-stand-in';
+import { press, renderPage } from '../../testing/render';
 import { ActivityScreen } from './ActivityScreen';
 
 const entry = (id: number, summary: string, changeSet: Partial<LogEntry['changeSet']> | null): LogEntry => ({
@@ -15,6 +19,7 @@ const entry = (id: number, summary: string, changeSet: Partial<LogEntry['changeS
     files: 2,
     isUndo: false,
     undone: false,
+    made: null,
     rewires: [],
     ...changeSet,
   },
@@ -25,6 +30,7 @@ const ENTRIES: LogEntry[] = [
   entry(3, 'Split 3 bodies', { undone: true }),
   entry(2, 'Repaired 1 link in drive.stp', {
     files: 1,
+    made: 'repair',
     rewires: [{ holder: 'drive.stp', written: 'lid.stp', rewritten: 'lid-b.stp' }],
   }),
   entry(1, 'Created the project', null),
@@ -40,29 +46,49 @@ describe('the activity page', () => {
     expect(lines[3]).toContain('Created the project by Ines');
   });
 
-  it('asks before it takes something back, and says what that does', async () => {
-    const sent: unknown[] = [];
-    const { user } = renderPage(<ActivityScreen entries={ENTRIES} />, {
-      action: (form) => sent.push(form),
+  const takenBack = async () => {
+    const files = new MemoryFileSet([['drive.stp', Buffer.from('new')]]);
+    const operations = operationsStandIn(files, {
+      context: {
+        inverseOf: async (id) => ({
+          summary: `Undid ${id}`,
+          changes: [write('drive.stp', sha256(await files.read('drive.stp')), Buffer.from('old'))],
+          rewires: [],
+          warnings: [],
+        }),
+      },
     });
+    vi.stubGlobal('fetch', operations.answer);
+    return { files, ...operations, ...renderPage(<ActivityScreen entries={ENTRIES} />) };
+  };
+
+  it('shows what taking something back does before it is done', async () => {
+    const { user, files, asked } = await takenBack();
     expect(screen.getAllByRole('button').map(({ textContent }) => textContent)).toEqual([
       'Do it again…',
       'Undo…',
     ]);
     await user.click(screen.getByRole('button', { name: 'Undo…' }));
     expect(screen.getByText(/^Puts 1 file back as it was before, as one change\./)).toBeTruthy();
+    expect(await screen.findByText(/1 file gets a new version/)).toBeTruthy();
     await user.click(screen.getByRole('button', { name: 'Leave it' }));
-    expect(sent).toEqual([]);
+    expect(asked.map(({ intent }) => intent)).toEqual(['plan']);
     await user.click(screen.getByRole('button', { name: 'Undo…' }));
-    await user.click(screen.getByRole('button', { name: 'Undo it' }));
-    await waitFor(() => expect(sent).toEqual([{ changeSet: 'c2' }]));
+    await press(user, 'Undo it');
+    await waitFor(async () => expect(Buffer.from(await files.read('drive.stp')).toString()).toBe('old'));
+    expect(asked.at(-1)).toMatchObject({ intent: 'apply', operation: 'undo', choices: { change: 'c2' } });
+    await waitFor(() => expect(screen.queryByRole('button', { name: 'Undo it' })).toBeNull());
   });
 
-  it('lets a viewer read only, and shows what went wrong', () => {
-    renderPage(<ActivityScreen entries={ENTRIES} error="drive.stp was changed since." />, {
-      context: { mayEdit: false },
-    });
+  it('leads to doing the same again, where an operation did it', () => {
+    renderPage(<ActivityScreen entries={ENTRIES} />);
+    const links = screen.getAllByRole('link', { name: 'Again…' });
+    expect(links.map((link) => link.getAttribute('href'))).toEqual(['/projects/p/again?change=c2']);
+  });
+
+  it('lets a viewer read only', () => {
+    renderPage(<ActivityScreen entries={ENTRIES} />, { context: { mayEdit: false } });
     expect(screen.queryAllByRole('button')).toEqual([]);
-    expect(screen.getByRole('alert').textContent).toBe('drive.stp was changed since.');
+    expect(screen.queryAllByRole('link')).toEqual([]);
   });
 });

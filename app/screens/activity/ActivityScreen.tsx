@@ -1,24 +1,21 @@
 import { Button } from '@mantine/core';
 import { useState } from 'react';
-import { Form, useNavigation, useOutletContext } from 'react-router';
+import { Link, useOutletContext } from 'react-router';
 import type { LogEntry } from '#server/projects/projects';
 import { plural, time } from '../../ui/format';
 import type { ProjectContext } from '../project/ProjectFrame';
 import classes from './Activity.module.css';
+import { TakeBack } from './TakeBack';
 
 /** What was done in the project, newest first, with the way back. */
-export function ActivityScreen({ entries, error }: { entries: LogEntry[]; error?: string }) {
-  const { mayEdit } = useOutletContext<ProjectContext>();
-  const busy = useNavigation().formData?.get('changeSet');
+export function ActivityScreen({ entries }: { entries: LogEntry[] }) {
+  const { projectId, mayEdit, operations } = useOutletContext<ProjectContext>();
+  const canBeMadeAgain = (made: string | null) =>
+    operations.some(({ name, accepts }) => name === made && accepts.what !== 'received');
   const [asking, setAsking] = useState<number | null>(null);
   return (
     <main className={classes.page}>
       <h1 className={classes.title}>Activity</h1>
-      {error && (
-        <p className={classes.error} role="alert">
-          {error}
-        </p>
-      )}
       <ol className={classes.log}>
         {entries.map(({ id, time: when, who, summary, changeSet }) => (
           <li key={id} className={classes.entry}>
@@ -44,22 +41,22 @@ export function ActivityScreen({ entries, error }: { entries: LogEntry[]; error?
               !changeSet.undone &&
               mayEdit &&
               (asking === id ? (
-                <Form method="post" className={classes.confirm} onSubmit={() => setAsking(null)}>
-                  <p>
-                    Puts {plural(changeSet.files, 'file')} back as{' '}
-                    {changeSet.files === 1 ? 'it was' : 'they were'} before, as one change. Nothing is changed
-                    if one of them was changed since. Every version is kept.
-                  </p>
-                  <input type="hidden" name="changeSet" value={changeSet.id} />
-                  <Button type="submit">{changeSet.isUndo ? 'Do it again' : 'Undo it'}</Button>
-                  <Button variant="subtle" color="gray" onClick={() => setAsking(null)}>
-                    Leave it
-                  </Button>
-                </Form>
+                <TakeBack change={changeSet} onClose={() => setAsking(null)} />
               ) : (
-                <Button variant="default" loading={busy === changeSet.id} onClick={() => setAsking(id)}>
-                  {changeSet.isUndo ? 'Do it again…' : 'Undo…'}
-                </Button>
+                <span className={classes.ways}>
+                  {canBeMadeAgain(changeSet.made) && (
+                    <Button
+                      variant="subtle"
+                      component={Link}
+                      to={`/projects/${projectId}/again?change=${changeSet.id}`}
+                    >
+                      Again…
+                    </Button>
+                  )}
+                  <Button variant="default" onClick={() => setAsking(id)}>
+                    {changeSet.isUndo ? 'Do it again…' : 'Undo…'}
+                  </Button>
+                </span>
               ))}
           </li>
         ))}

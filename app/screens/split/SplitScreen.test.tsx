@@ -52,10 +52,7 @@ async function openPage(context: object = {}, state?: object) {
   );
   const page = renderPage(
     <SplitScreen {...splitView(project, new Map([[sha256, shape]]), 'p', 'frame/weld.stp')} />,
-    {
-      context,
-      action: (request, path) => (path.endsWith('/activity') ? { undone: request.changeSet } : null),
-    },
+    { context },
   );
   await screen.findByDisplayValue('plate');
   return { ...page, ...operations, files };

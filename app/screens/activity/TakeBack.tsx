@@ -1,0 +1,55 @@
+import { Button } from '@mantine/core';
+import type { LogEntry } from '#server/projects/projects';
+import { changeLines } from '../../ui/change-lines';
+import { plural } from '../../ui/format';
+import { TaskBar } from '../../ui/TaskBar';
+import { useOperation } from '../../ui/useOperation';
+import classes from './Activity.module.css';
+
+/** What taking a change back would do, and the button that does it. */
+export function TakeBack({
+  change: { id, files, isUndo },
+  onClose,
+}: {
+  change: NonNullable<LogEntry['changeSet']>;
+  onClose: () => void;
+}) {
+  const undoing = useOperation<null>('undo', { change: id });
+  const { planned, refusal, isStale, work } = undoing;
+  return (
+    <section className={classes.confirm} aria-label="What will change">
+      <p>
+        Puts {plural(files, 'file')} back as {files === 1 ? 'it was' : 'they were'} before, as one change.
+        Every version is kept.
+      </p>
+      {planned && refusal === null && (
+        <ul className={classes.lines}>
+          {changeLines(planned).map((line, n) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: lines have no other name
+            <li key={n}>{line}</li>
+          ))}
+        </ul>
+      )}
+      {(refusal ?? work.error) && (
+        <p className={classes.error} role="alert">
+          {refusal ?? work.error}
+        </p>
+      )}
+      {work.running ? (
+        <TaskBar progress={work.running} label="Taking it back" onCancel={work.cancel} />
+      ) : (
+        <>
+          <Button
+            disabled={!planned || isStale || refusal !== null}
+            onClick={() => void undoing.apply().then((done) => done && onClose())}
+          >
+            {isUndo ? 'Do it again' : 'Undo it'}
+          </Button>
+          <Button variant="subtle" color="gray" onClick={onClose}>
+            Leave it
+          </Button>
+        </>
+      )}
+    </section>
+  );
+}

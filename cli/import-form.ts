@@ -1,0 +1,51 @@
+import { mkdirSync } from 'node:fs';
+import type { ImportChoices, UnpackChoices, UnpackPreview } from '#core/import/operation';
+import type { ImportOutline } from '#core/import/plan';
+import { FINDINGS, FINE } from './exit';
+import type { CommandForm } from './operation-command';
+import { plural, printJson, printLine } from './output';
+
+/** `import DIR FROM...`: files, folders, zips and packages come into a folder. */
+export const IMPORT_FORM: CommandForm<ImportChoices, ImportOutline> = {
+  arguments: '<FROM...>',
+  ownFlags: ['from'],
+  choices: (_, __, ___, [from]) => ({ from: from as string[] }),
+  tell({ preview, dryRun, json }) {
+    const { added, replaced, unchanged, conflicts, problems } = preview;
+    const ending = problems.length > 0 ? FINDINGS : FINE;
+    if (json) printJson({ dryRun, ...preview });
+    else {
+      for (const { path, outcome } of conflicts) printLine(`${path}: ${outcome}`);
+      for (const { path, problem } of problems) printLine(`${path}: ${problem}`);
+      printLine(
+        `${dryRun ? 'Would import' : 'Imported'} ${plural(added.length, 'new file')}, ${plural(replaced.length, 'new version')}; ${unchanged} unchanged.`,
+      );
+    }
+    return ending;
+  },
+};
+
+/** `unpack ZIP --to DIR`: what was laid out, and what is wrong with the package. */
+export const UNPACK_FORM: CommandForm<UnpackChoices, UnpackPreview> = {
+  argument: '<ZIP>',
+  ownFlags: ['package'],
+  tellsHindrance: true,
+  options: (command) => command.requiredOption('--to <DIR>', 'where to'),
+  folder({ to }) {
+    mkdirSync(to, { recursive: true });
+    return to;
+  },
+  choices: (_, __, ___, ____, zip) => ({ package: zip }),
+  tell({ preview: { laidOut, conflicts, problems }, hindrance, dryRun, json }, { to }) {
+    const written = laidOut.map(({ path }) => path);
+    if (json) printJson({ written, conflicts, problems });
+    else {
+      for (const { path, outcome } of conflicts) printLine(`${path}: ${outcome}`);
+      for (const { path, problem } of problems) printLine(`${path}: ${problem}`);
+      printLine(
+        hindrance ?? `${dryRun ? 'Would unpack' : 'Unpacked'} ${plural(written.length, 'file')} to ${to}.`,
+      );
+    }
+    return problems.length > 0 ? FINDINGS : FINE;
+  },
+};

@@ -1,0 +1,26 @@
+import { readdir, readFile, stat } from 'node:fs/promises';
+import path from 'node:path';
+import { newContent } from '#core/change/change-set';
+import type { ReceivedFile } from '#core/import/plan';
+import { UsageError } from './exit';
+import { slashed } from './output';
+
+/**
+ * A file on disk under its name, or a folder with all that is in it, as it arrives in a project.
+ * @throws UsageError for what is not there
+ */
+export async function receivedFrom(place: string): Promise<ReceivedFile[]> {
+  const info = await stat(place).catch(() => undefined);
+  if (!info) throw new UsageError(`${place} cannot be read: is it there?`);
+  if (!info.isDirectory()) return [await receivedFile(place, path.basename(place))];
+  const entries = await readdir(place, { recursive: true, withFileTypes: true });
+  const files = entries
+    .filter((entry) => entry.isFile())
+    .map((entry) => path.join(entry.parentPath, entry.name));
+  return Promise.all(files.sort().map((file) => receivedFile(file, slashed(path.relative(place, file)))));
+}
+
+async function receivedFile(file: string, as: string): Promise<ReceivedFile> {
+  const content = await readFile(file);
+  return { path: as, ...newContent(content), read: async () => content };
+}

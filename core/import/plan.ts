@@ -1,0 +1,97 @@
+import { readZip } from '#core/archive/read-zip';
+import { type ChangeSet, type NewContent, newContent } from '#core/change/change-set';
+import { isDamaged, openPackage } from '#core/handoff/open-package';
+import { type OnConflict, planUnpack } from '#core/handoff/unpack';
+import { baseName, commonTopFolder, extensionOf, folderOf, joinPath } from '#core/links/paths';
+import type { Planning } from '#core/operation';
+import { Refusal } from '#core/refusal';
+
+/** A file that arrived from outside, with the path that it shall have. */
+export interface ReceivedFile extends NewContent {
+  path: string;
+  read(): Promise<Buffer>;
+}
+
+/** What an import does, for the person who started it. */
+export interface ImportOutline {
+  added: string[];
+  replaced: string[];
+  unchanged: number;
+  conflicts: { path: string; outcome: string }[];
+  /** What was left out or is not sound, and why. */
+  problems: { path: string; problem: string }[];
+}
+
+/** What systems leave in folders and nobody means to import. */
+const LITTER = /(^|\/)(\.DS_Store|Thumbs\.db|desktop\.ini|__MACOSX\/.*|\.stonetray\/.*|\.git\/.*|~\$.*)$/i;
+
+/**
+ * Plans to take in what arrived: archives are unpacked, packages verified, names that are taken dealt with.
+ * @throws Refusal when nothing arrived, or a package is damaged
+ */
+export async function planImport(
+  { draft, progress }: Pick<Planning, 'draft' | 'progress'>,
+  { received, onConflict }: { received: readonly ReceivedFile[]; onConflict: OnConflict },
+): Promise<{ change: ChangeSet; outline: ImportOutline }> {
+  if (received.length === 0) throw new Refusal('No file arrived.');
+  const present = new Map((await draft.list()).map((entry) => [entry.path, entry]));
+  const outline: ImportOutline = { added: [], replaced: [], unchanged: 0, conflicts: [], problems: [] };
+  const place = (path: string, content: NewContent) => {
+    if (LITTER.test(path)) return;
+    const there = present.get(path);
+    if (there?.sha256 === content.sha256) {
+      outline.unchanged++;
+      return;
+    }
+    if (there && onConflict === 'keep') {
+      outline.conflicts.push({ path, outcome: 'kept as it was' });
+      return;
+    }
+    const isSecond = there ? onConflict === 'both' : draft.has(path);
+    const target = isSecond ? draft.free(path) : path;
+    if (isSecond) outline.conflicts.push({ path, outcome: `kept; the new one is ${target}` });
+    draft.put(target, content);
+    (there && !isSecond ? outline.replaced : outline.added).push(target);
+  };
+
+  for (const [n, { path, sha256, bytes, content: own, read }] of received.entries()) {
+    await progress(`Unpacking ${baseName(path)}`, n, received.length);
+    if (extensionOf(path) !== 'zip') {
+      place(path, { sha256, bytes, content: own });
+      continue;
+    }
+    const content = await read();
+    if (isPackage(content)) {
+      const opened = await openPackage(content);
+      outline.problems.push(...opened.problems);
+      if (isDamaged(opened))
+        throw new Refusal(`${path} is damaged, so nothing of it was taken. Ask for it again.`);
+      const { laidOut, conflicts } = await planUnpack({ draft }, { opened, into: '', onConflict });
+      outline.conflicts.push(...conflicts);
+      for (const { path: target, replaces } of laidOut)
+        (replaces ? outline.replaced : outline.added).push(target);
+      continue;
+    }
+    const entries: { path: string; content: Buffer }[] = [];
+    for await (const entry of readZip(content)) {
+      if ('refused' in entry)
+        outline.problems.push({ path: entry.path, problem: `Left out: ${entry.refused}.` });
+      else entries.push(entry);
+    }
+    // The folder that was packed is no part of the paths inside the project, just as one that is picked is none.
+    const top = commonTopFolder(entries.map((entry) => entry.path).filter((entry) => !LITTER.test(entry)));
+    // Where the project has that folder, it is meant.
+    const into = folderOf(path);
+    const isThere = top !== '' && draft.filesIn(joinPath(into, top.slice(0, -1))).length > 0;
+    for (const entry of entries)
+      if (entry.path.startsWith(top))
+        place(joinPath(into, isThere ? entry.path : entry.path.slice(top.length)), newContent(entry.content));
+  }
+  const what = received.length === 1 ? received[0]!.path : `${received.length} files`;
+  return { change: await draft.finish(`Imported ${what}`), outline };
+}
+
+/** A bag says so by its declaration, whose name stands unpacked in the zip's directory. */
+function isPackage(zip: Buffer): boolean {
+  return zip.includes('bagit.txt') && zip.includes('manifest-sha256.txt');
+}
