@@ -71,9 +71,12 @@ export function Ledger<Row>({
   const template = columns.map(({ width }) => width).join(' ');
   const current = rows.findIndex((row) => keyOf(row) === selected);
 
+  // Also when the table has become smaller, as by what is shown about the row below it.
+  const height = virtual.scrollRect?.height;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another height is another view
   useEffect(() => {
     if (current >= 0) virtual.scrollToIndex(current, { align: 'auto' });
-  }, [current, virtual]);
+  }, [current, virtual, height]);
 
   // Keys may come faster than the selection finds its way through the address: they count from here.
   const cursor = useRef(current);

@@ -27,7 +27,7 @@ const entry = (id: number, summary: string, changeSet: Partial<LogEntry['changeS
 
 const ENTRIES: LogEntry[] = [
   entry(4, 'Undid: Split 3 bodies', { isUndo: true }),
-  entry(3, 'Split 3 bodies', { undone: true }),
+  entry(3, 'Split 3 bodies', { undone: true, made: 'split' }),
   entry(2, 'Repaired 1 link in drive.stp', {
     files: 1,
     made: 'repair',
@@ -83,7 +83,10 @@ describe('the activity page', () => {
   it('leads to doing the same again, where an operation did it', () => {
     renderPage(<ActivityScreen entries={ENTRIES} />);
     const links = screen.getAllByRole('link', { name: 'Again…' });
-    expect(links.map((link) => link.getAttribute('href'))).toEqual(['/projects/p/again?change=c2']);
+    expect(links.map((link) => link.getAttribute('href'))).toEqual([
+      '/projects/p/again?change=c3',
+      '/projects/p/again?change=c2',
+    ]);
   });
 
   it('lets a viewer read only', () => {

@@ -38,7 +38,6 @@ export function ActivityScreen({ entries }: { entries: LogEntry[] }) {
               ))}
             </div>
             {changeSet &&
-              !changeSet.undone &&
               mayEdit &&
               (asking === id ? (
                 <TakeBack change={changeSet} onClose={() => setAsking(null)} />
@@ -53,9 +52,11 @@ export function ActivityScreen({ entries }: { entries: LogEntry[] }) {
                       Again…
                     </Button>
                   )}
-                  <Button variant="default" onClick={() => setAsking(id)}>
-                    {changeSet.isUndo ? 'Do it again…' : 'Undo…'}
-                  </Button>
+                  {!changeSet.undone && (
+                    <Button variant="default" onClick={() => setAsking(id)}>
+                      {changeSet.isUndo ? 'Do it again…' : 'Undo…'}
+                    </Button>
+                  )}
                 </span>
               ))}
           </li>
