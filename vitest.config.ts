@@ -39,8 +39,9 @@ export default defineConfig({
         test: {
           name: 'e2e',
           include: ['e2e/**/*.test.ts'],
-          environment: 'node',
+          // One after the other: drawing in software takes every core there is.
           fileParallelism: false,
+          environment: 'node',
           expect: { poll: { timeout: PATIENCE } },
           // Shared machines stall now and then; a test that fails twice has found something.
           retry: process.env.CI ? 1 : 0,

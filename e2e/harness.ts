@@ -84,11 +84,19 @@ export async function startStand(): Promise<Stand> {
 
 /** Seeds the database that stands are copied from, and has the job worker make all shapes, unless it is there. */
 async function ensureTemplate(given: string, template: string): Promise<void> {
+  // Files of tests run side by side: one makes it, the others wait. The lock goes with the connection.
   const admin = new Client({ connectionString: given });
   await admin.connect();
-  const { rowCount } = await admin.query('select 1 from pg_database where datname = $1', [template]);
-  await admin.end();
-  if (rowCount) return;
+  try {
+    await admin.query('select pg_advisory_lock(hashtext($1))', [template]);
+    const { rowCount } = await admin.query('select 1 from pg_database where datname = $1', [template]);
+    if (!rowCount) await makeTemplate(given, template);
+  } finally {
+    await admin.end();
+  }
+}
+
+async function makeTemplate(given: string, template: string): Promise<void> {
   const making = `${template}_making`;
   const target = process.env.DATABASE_URL!;
   process.env.DATABASE_URL = Object.assign(new URL(given), { pathname: `/${making}` }).toString();

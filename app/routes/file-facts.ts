@@ -2,11 +2,11 @@ import { data } from 'react-router';
 import { requireProject } from '#server/auth/guard';
 import { loadProject } from '#server/projects/project-scan';
 import { versionsOf } from '#server/projects/projects';
-import { fileLinks } from '#server/views/file-facts';
+import { type FileFacts, fileLinks } from '#server/views/file-facts';
 import type { Route } from './+types/file-facts';
 
 /** What a file uses, where it is used, and its versions. */
-export async function loader({ request, params }: Route.LoaderArgs) {
+export async function loader({ request, params }: Route.LoaderArgs): Promise<FileFacts> {
   const { db, project } = await requireProject(request, params.projectId, 'viewer');
   const path = new URL(request.url).searchParams.get('path') ?? '';
   const scanned = await loadProject(db, project.id);

@@ -4,6 +4,7 @@ import type { Point } from '#core/shape/cut';
 import { BodyGeometries } from './body-geometries';
 import { Displacement } from './displacement';
 import { Eye } from './eye';
+import { FrameGate } from './frame-gate';
 import { InstancedBody } from './instanced-body';
 import { pickFace, pointerIn } from './picking';
 import { StagePointer } from './pointer';
@@ -26,6 +27,10 @@ THREE.Mesh.prototype.raycast = acceleratedRaycast;
 THREE.BufferGeometry.prototype.computeBoundsTree = computeBoundsTree;
 
 const NO_SHIFT = new THREE.Vector3();
+/** Milliseconds without a change after which a picture is still. */
+const STILL_PAUSE = 350;
+/** Seconds that a movement goes on in one frame at most; where frames take long, it is over sooner for it. */
+const LONGEST_STEP = 0.5;
 const AXES = { x: new THREE.Vector3(1, 0, 0), y: new THREE.Vector3(0, 1, 0), z: new THREE.Vector3(0, 0, 1) };
 
 export interface StageCallbacks {
@@ -86,6 +91,9 @@ export class StageView {
    */
   private readonly isSoftware = drawsInSoftware();
   private stillTimer: ReturnType<typeof setTimeout> | undefined;
+  private readonly gate: FrameGate | null;
+  /** Bodies of the scene that have not arrived. */
+  private arriving = 0;
 
   constructor(
     private readonly canvas: HTMLCanvasElement,
@@ -103,6 +111,7 @@ export class StageView {
       stencil: true,
       preserveDrawingBuffer: true,
     });
+    this.gate = this.isSoftware ? new FrameGate(this.renderer.getContext() as WebGL2RenderingContext) : null;
     this.renderer.setPixelRatio(this.isSoftware ? 1 : Math.min(2, window.devicePixelRatio));
     this.renderer.toneMapping = THREE.NeutralToneMapping;
     this.renderer.toneMappingExposure = 1.05;
@@ -112,7 +121,7 @@ export class StageView {
       this.framed = 'wholly';
     });
 
-    this.surroundings = new Surroundings(this.scene, this.eye.camera, this.renderer);
+    this.surroundings = new Surroundings(this.scene, this.eye.camera, this.renderer, this.isSoftware);
     this.scene.add(this.model);
     this.caps = new SectionCaps(this.plane);
     this.scene.add(this.caps.group, this.sketch.group);
@@ -162,13 +171,14 @@ export class StageView {
     let left = instances.size;
     let failed = 0;
     if (!keepView) this.framed = 'no';
+    this.arriving = left;
     this.callbacks.onLoading(left, 0);
     await Promise.all(
       [...instances].map(async ([number, placed]) => {
         const { url, node, ...appearance } = scene.bodies[number]!;
         const geometry = url === null ? null : await this.geometries.get(url, node);
         if (load !== this.loadNumber) return;
-        left--;
+        this.arriving = --left;
         if (!geometry) failed++;
         else if (inOneStep) arrived.push(new InstancedBody(geometry, appearance, placed));
         else this.addBody(new InstancedBody(geometry, appearance, placed));
@@ -391,8 +401,9 @@ export class StageView {
   private readonly frame = (time: number): void => {
     if (!this.running) return;
     requestAnimationFrame(this.frame);
+    if (this.gate?.isBusy) return;
     this.clock.update(time);
-    const moved = this.eye.controls.update(Math.min(0.1, this.clock.getDelta()));
+    const moved = this.eye.controls.update(Math.min(LONGEST_STEP, this.clock.getDelta()));
     if (!moved && !this.needsFrame) return;
     this.needsFrame = false;
     this.draw();
@@ -406,9 +417,10 @@ export class StageView {
     if (this.isSoftware) {
       this.renderer.setPixelRatio(1);
       clearTimeout(this.stillTimer);
-      this.stillTimer = setTimeout(() => this.drawFinely(), 350);
+      this.stillTimer = setTimeout(() => this.drawFinely(), STILL_PAUSE);
     }
     this.renderer.render(this.scene, this.eye.camera);
+    this.gate?.drawn();
   }
 
   private layOutLabels(): void {
@@ -424,9 +436,15 @@ export class StageView {
   }
 
   private drawFinely(): void {
-    if (!this.running) return;
+    // What is on its way or moves is drawn again, and then finely.
+    if (!this.running || this.arriving > 0 || this.needsFrame || this.eye.controls.active) return;
+    if (this.gate?.isBusy) {
+      this.stillTimer = setTimeout(() => this.drawFinely(), STILL_PAUSE);
+      return;
+    }
     this.renderer.setPixelRatio(2);
     this.renderer.render(this.scene, this.eye.camera);
+    this.gate?.drawn();
   }
 
   private rayOf(event: PointerEvent): THREE.Raycaster {

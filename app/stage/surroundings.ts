@@ -1,7 +1,10 @@
 import * as THREE from 'three';
 import { RoomEnvironment } from 'three/addons/environments/RoomEnvironment.js';
 
-/** What the model stands in: a room's soft light, two lamps that go with the eye, and a shadow below. */
+/**
+ * What the model stands in: a room's soft light, two lamps that go with the eye, and a shadow below. Drawn in software, a sky takes
+ * the place of the room.
+ */
 export class Surroundings {
   private readonly ground = makeGround();
 
@@ -9,19 +12,25 @@ export class Surroundings {
     private readonly scene: THREE.Scene,
     camera: THREE.Camera,
     renderer: THREE.WebGLRenderer,
+    isSoftware: boolean,
   ) {
-    const generator = new THREE.PMREMGenerator(renderer);
-    scene.environment = generator.fromScene(new RoomEnvironment(), 0.04).texture;
-    scene.environmentIntensity = 0.62;
-    // The room's lamps hang along y; the model stands along z.
-    scene.environmentRotation.set(Math.PI / 2, 0, 0);
-    generator.dispose();
+    if (isSoftware) scene.add(makeSky());
+    else this.lightByRoom(renderer);
     const key = new THREE.DirectionalLight('#fffaf0', 1.6);
     key.position.set(0.4, 0.7, 1);
     const fill = new THREE.DirectionalLight('#dfe8f0', 0.5);
     fill.position.set(-1, 0.1, 0.4);
     camera.add(key, fill);
     scene.add(camera, this.ground);
+  }
+
+  private lightByRoom(renderer: THREE.WebGLRenderer): void {
+    const generator = new THREE.PMREMGenerator(renderer);
+    this.scene.environment = generator.fromScene(new RoomEnvironment(), 0.04).texture;
+    this.scene.environmentIntensity = 0.62;
+    // The room's lamps hang along y; the model stands along z.
+    this.scene.environmentRotation.set(Math.PI / 2, 0, 0);
+    generator.dispose();
   }
 
   /** Lays the shadow under a model. */
@@ -44,6 +53,13 @@ export class Surroundings {
     material.map?.dispose();
     material.dispose();
   }
+}
+
+/** Light from above and a little from below: what stands for the room where filtering its picture would take seconds. */
+function makeSky(): THREE.Light {
+  const sky = new THREE.HemisphereLight('#ffffff', '#c9c2b4', 2.7);
+  sky.position.set(0, 0, 1);
+  return sky;
 }
 
 /** A soft shadow under the model, so that it stands on something. */

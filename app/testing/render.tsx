@@ -4,7 +4,7 @@ import userEvent from '@testing-library/user-event';
 import { createMemoryRouter, Outlet, RouterProvider, useSearchParams } from 'react-router';
 import { afterEach, expect, vi } from 'vitest';
 import { operationEntries } from '#core/operations';
-import type { ProjectContext } from '../screens/project/ProjectFrame';
+import type { ProjectContext } from '../ui/project-context';
 import { theme } from '../ui/theme';
 
 afterEach(() => {

@@ -1,8 +1,8 @@
 import { Menu } from '@mantine/core';
 import { Link, useOutletContext } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
-import type { ProjectContext } from '../screens/project/ProjectFrame';
 import { addressOf, operationsFor } from './operations';
+import type { ProjectContext } from './project-context';
 
 /** What can be done with some files, as entries of a menu; from the registry of operations. */
 export function OperationItems({ files }: { files: readonly FileToWorkOn[] }) {

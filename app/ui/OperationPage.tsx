@@ -1,9 +1,9 @@
 import { Button } from '@mantine/core';
 import { useOutletContext } from 'react-router';
 import type { AppliedChange, PlannedView } from '#server/views/planned-view';
-import type { ProjectContext } from '../screens/project/ProjectFrame';
 import { changeLines } from './change-lines';
 import layout from './OperationPage.module.css';
+import type { ProjectContext } from './project-context';
 import { TaskBar } from './TaskBar';
 import type { useOperation } from './useOperation';
 import type { DoneTask } from './useTask';

@@ -1,8 +1,8 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useOutletContext } from 'react-router';
 import type { AppliedChange, PlannedView } from '#server/views/planned-view';
-import type { ProjectContext } from '../screens/project/ProjectFrame';
 import { post } from './json-request';
+import type { ProjectContext } from './project-context';
 import { cancelTask, type TaskProgress, untilEnded, useTask } from './useTask';
 import { useUndo } from './useUndo';
 

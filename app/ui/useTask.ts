@@ -1,8 +1,8 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useOutletContext, useRevalidator } from 'react-router';
 import type { TaskState } from '#server/jobs/tasks';
-import type { ProjectContext } from '../screens/project/ProjectFrame';
 import { post, wordsOf } from './json-request';
+import type { ProjectContext } from './project-context';
 
 /** How far work is. */
 export type TaskProgress = Pick<TaskState, 'state' | 'doing' | 'done' | 'total'>;

@@ -2,8 +2,8 @@ import { Button } from '@mantine/core';
 import { useState } from 'react';
 import { useOutletContext } from 'react-router';
 import type { AppliedChange, PlannedView } from '#server/views/planned-view';
-import type { ProjectContext } from '../screens/project/ProjectFrame';
 import { post } from './json-request';
+import type { ProjectContext } from './project-context';
 import { useTask } from './useTask';
 
 /**

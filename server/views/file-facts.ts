@@ -1,5 +1,6 @@
 import { LINK_KINDS } from '#core/formats/kinds';
 import type { Project, ProjectLink } from '#core/scan/project';
+import type { FileVersion } from '#server/projects/projects';
 
 type PlainLink = Pick<ProjectLink, 'from' | 'kind' | 'written' | 'to' | 'state' | 'reason' | 'occurrences'>;
 
@@ -16,6 +17,11 @@ export interface FileLinks {
   sources: { source: string; isBehind: boolean; bodies: string[] }[];
   /** How many files came out of it. */
   cameOut: number;
+}
+
+/** All that a drawer shows of a file. */
+export interface FileFacts extends FileLinks {
+  versions: FileVersion[];
 }
 
 export function fileLinks(project: Project, path: string): FileLinks {

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
 import type { LogEntry } from '#server/projects/projects';
 import { plural, time } from '../../ui/format';
-import type { ProjectContext } from '../project/ProjectFrame';
+import type { ProjectContext } from '../../ui/project-context';
 import classes from './Activity.module.css';
 import { TakeBack } from './TakeBack';
 

@@ -5,8 +5,8 @@ import type { RecordedChange } from '#server/projects/projects';
 import { time } from '../../ui/format';
 import { OperationPage } from '../../ui/OperationPage';
 import { addressOf } from '../../ui/operations';
+import type { ProjectContext } from '../../ui/project-context';
 import { useOperation } from '../../ui/useOperation';
-import type { ProjectContext } from '../project/ProjectFrame';
 import classes from './Again.module.css';
 
 interface AgainScreenProps extends RecordedChange {

@@ -1,7 +1,7 @@
 import { Button } from '@mantine/core';
 import { Link, useOutletContext } from 'react-router';
 import layout from '../../ui/OperationPage.module.css';
-import type { ProjectContext } from '../project/ProjectFrame';
+import type { ProjectContext } from '../../ui/project-context';
 
 /** The page when its address names no part of the project. */
 export function NothingToCut() {

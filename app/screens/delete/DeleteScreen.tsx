@@ -8,9 +8,9 @@ import { OperationPage } from '../../ui/OperationPage';
 import layout from '../../ui/OperationPage.module.css';
 import { PathText } from '../../ui/PathText';
 import { readPaths } from '../../ui/paths-in-address';
+import type { ProjectContext } from '../../ui/project-context';
 import { useOperation } from '../../ui/useOperation';
 import { useView } from '../../ui/useView';
-import type { ProjectContext } from '../project/ProjectFrame';
 import classes from './Delete.module.css';
 
 const FILES: LedgerColumn<RemovePreview['files'][number]>[] = [

@@ -1,8 +1,8 @@
 import { Button, Menu } from '@mantine/core';
 import { useEffect } from 'react';
 import { Link, useFetcher } from 'react-router';
+import type { FileFacts } from '#server/views/file-facts';
 import type { FileRow } from '#server/views/files-view';
-import type { loader as fileFacts } from '../../routes/file-facts';
 import { CameOutOf } from '../../ui/CameOutOf';
 import { FileLink } from '../../ui/FileLink';
 import { bytes, time } from '../../ui/format';
@@ -25,7 +25,7 @@ export function FileDrawer({
   bring: Bring;
   onClose: () => void;
 }) {
-  const { load, data } = useFetcher<typeof fileFacts>();
+  const { load, data } = useFetcher<FileFacts>();
   useEffect(
     () => void load(`/projects/${projectId}/file-facts?path=${encodeURIComponent(file.path)}`),
     [file.path, projectId, load],

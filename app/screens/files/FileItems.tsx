@@ -4,7 +4,7 @@ import { folderOf } from '#core/links/paths';
 import type { FileRow } from '#server/views/files-view';
 import { OperationItems } from '../../ui/OperationItems';
 import { withPaths } from '../../ui/paths-in-address';
-import type { ProjectContext } from '../project/ProjectFrame';
+import type { ProjectContext } from '../../ui/project-context';
 import type { Bring } from './ImportPanel';
 
 /** What can be done with files, and with the folder of a single one, as entries of a menu. */

@@ -5,7 +5,7 @@ import { useOutletContext } from 'react-router';
 import { extensionOf, joinPath } from '#core/links/paths';
 import type { ImportResult, ImportRow } from '#server/projects/imports';
 import { bytes, plural } from '../../ui/format';
-import type { ProjectContext } from '../project/ProjectFrame';
+import type { ProjectContext } from '../../ui/project-context';
 import classes from './Files.module.css';
 import { filesOfDrop, filesOfInput, sendImport, type Upload, type UploadProgress } from './upload';
 

@@ -11,9 +11,9 @@ import { LinkMark } from '../../ui/LinkMark';
 import { OperationPage } from '../../ui/OperationPage';
 import layout from '../../ui/OperationPage.module.css';
 import { PathText } from '../../ui/PathText';
+import type { ProjectContext } from '../../ui/project-context';
 import { useOperation } from '../../ui/useOperation';
 import { useTyped, useView } from '../../ui/useView';
-import type { ProjectContext } from '../project/ProjectFrame';
 import classes from './HandOff.module.css';
 
 type PackagedRow = PackagePreview['files'][number];

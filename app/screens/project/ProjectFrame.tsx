@@ -7,6 +7,7 @@ import type { ProjectEvent } from '#server/events/events';
 import type { Standing } from '#server/views/standing';
 import { Commands } from '../../ui/Commands';
 import { plural } from '../../ui/format';
+import type { ProjectContext } from '../../ui/project-context';
 import { TopBar } from '../../ui/TopBar';
 import classes from './ProjectFrame.module.css';
 
@@ -17,21 +18,6 @@ export interface ProjectFrameProps {
   links: { [state in LinkState]: number };
   shapes: { open: number; failed: number; total: number };
   operations: OperationEntry[];
-}
-
-/** What every view of a project knows. */
-export interface ProjectContext {
-  projectId: string;
-  /** Counts the changes of the project: plans are made again when it has another. */
-  revision: number;
-  mayEdit: boolean;
-  operations: readonly OperationEntry[];
-  /** Tells the palette which files are selected in the view. */
-  select: (files: readonly FileToWorkOn[]) => void;
-  /** How far the preparation of shapes is. */
-  shapes: { open: number; failed: number; total: number };
-  /** The newest event of the running import. */
-  importEvent: Extract<ProjectEvent, { type: 'import' }> | null;
 }
 
 export function ProjectFrame({ user, role, project, links, shapes, operations }: ProjectFrameProps) {

@@ -4,8 +4,8 @@ import type { RenewedFile } from '#core/repair/renew-operation';
 import { plural } from '../../ui/format';
 import { JustDone, OperationPage } from '../../ui/OperationPage';
 import layout from '../../ui/OperationPage.module.css';
+import type { ProjectContext } from '../../ui/project-context';
 import { useOperation } from '../../ui/useOperation';
-import type { ProjectContext } from '../project/ProjectFrame';
 import classes from './Renew.module.css';
 
 const ALL = { paths: null };

@@ -8,9 +8,9 @@ import { Stage } from '../../stage/Stage';
 import { plural } from '../../ui/format';
 import { LinkMark } from '../../ui/LinkMark';
 import { JustDone, OperationPage } from '../../ui/OperationPage';
+import type { ProjectContext } from '../../ui/project-context';
 import { useOperation } from '../../ui/useOperation';
 import { useView } from '../../ui/useView';
-import type { ProjectContext } from '../project/ProjectFrame';
 import { queueEntries } from './queue';
 import classes from './Repair.module.css';
 

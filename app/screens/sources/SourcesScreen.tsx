@@ -11,9 +11,9 @@ import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { JustDone, OperationPage } from '../../ui/OperationPage';
 import layout from '../../ui/OperationPage.module.css';
 import { readPaths, writePaths } from '../../ui/paths-in-address';
+import type { ProjectContext } from '../../ui/project-context';
 import { useOperation } from '../../ui/useOperation';
 import { useView } from '../../ui/useView';
-import type { ProjectContext } from '../project/ProjectFrame';
 import { differenceInWords } from './difference';
 import classes from './Sources.module.css';
 

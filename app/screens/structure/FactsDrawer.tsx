@@ -2,8 +2,8 @@ import { Button, Menu, Tabs } from '@mantine/core';
 import { useEffect } from 'react';
 import { Link, useFetcher } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
+import type { FileFacts } from '#server/views/file-facts';
 import type { StructureViewRow } from '#server/views/structure-view';
-import type { loader as fileFacts } from '../../routes/file-facts';
 import { CameOutOf } from '../../ui/CameOutOf';
 import { FileLink } from '../../ui/FileLink';
 import { bytes, count, length, plural, time, USES, volume } from '../../ui/format';
@@ -21,7 +21,7 @@ interface FactsDrawerProps {
 
 /** What is known of the selected component: its facts, what it uses, where it is used, its versions. */
 export function FactsDrawer({ row, files, pickedName, projectId }: FactsDrawerProps) {
-  const fetcher = useFetcher<typeof fileFacts>();
+  const fetcher = useFetcher<FileFacts>();
   const { load } = fetcher;
   const file = row && row.link?.state !== 'missing' && row.link?.state !== 'ambiguous' ? row.file : undefined;
   useEffect(() => {
