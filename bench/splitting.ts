@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { MemoryFileSet } from '#core/change/memory';
 import { planningOn } from '#core/operation';
+import { SourcePart } from '#core/part/source-part';
 import { transformPoint } from '#core/product/matrix';
 import { scanFileSet } from '#core/scan/scan';
 import { findCongruent } from '#core/shape/congruence/congruence';
@@ -10,7 +11,6 @@ import type { ShapeFeatures } from '#core/shape/features';
 import { OcctStepFile, startOcct } from '#core/shape/occt';
 import { splitChoices } from '#core/split/choices';
 import { openSource, outlineSplit, planSplit } from '#core/split/plan';
-import { SourcePart } from '#core/split/source-part';
 import { compare, type Result } from './measure';
 
 const FRAME = path.join(import.meta.dirname, '../demo/files/hx-12/mirror/mirror-frame.stp');

@@ -1,7 +1,7 @@
 import { readdir, readFile, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { newContent } from '#core/change/change-set';
-import type { ReceivedFile } from '#core/import/plan';
+import type { ReceivedFile } from '#core/change/received-file';
 import { UsageError } from './exit';
 import { slashed } from './output';
 

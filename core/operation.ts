@@ -4,13 +4,13 @@ import type { Accepts } from './accepts';
 import type { ChangeSet } from './change/change-set';
 import { Draft } from './change/draft';
 import type { FileSet } from './change/file-set';
+import type { ReceivedFile } from './change/received-file';
 import type { SeenVersion } from './change/seen';
-import type { ReceivedFile } from './import/plan';
 import { Refusal } from './refusal';
 import type { ContentScan } from './scan/content';
 import type { Project } from './scan/project';
 import type { Kernel } from './shape/kernel';
-import type { MeasuredBody } from './split/placed-shape';
+import type { MeasuredBody } from './shape/placed-shape';
 
 /** Says how far something is, in words and numbers. What it throws ends the work. */
 export type Progress = (doing: string, done: number, of: number) => Promise<void>;

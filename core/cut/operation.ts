@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { operation, type PlanContext, type Planned } from '#core/operation';
+import { SourcePart } from '#core/part/source-part';
 import { Refusal } from '#core/refusal';
 import { CutError, type CutPiece, type CutStep } from '#core/shape/cut';
 import { packGltf } from '#core/shape/gltf';
-import { SourcePart } from '#core/split/source-part';
 import { kernelUnitOf } from './pieces';
 import { CutChoices, planCut, refuseAssembly } from './plan';
 

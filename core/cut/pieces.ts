@@ -1,3 +1,5 @@
+import { SourcePart } from '#core/part/source-part';
+import { withoutBodies } from '#core/part/without-bodies';
 import { closurePositions } from '#core/part21/closure';
 import { copyInstances } from '#core/part21/copy';
 import { builderAfter, extended, type ListAddition } from '#core/part21/extend';
@@ -8,8 +10,6 @@ import { facesOf, shellsOf } from '#core/product/faces';
 import { type Body, readStructure } from '#core/product/structure';
 import { isRadian, lengthUnitOfContext } from '#core/product/units';
 import { Refusal } from '#core/refusal';
-import { withoutBodies } from '#core/split/remaining';
-import { SourcePart } from '#core/split/source-part';
 
 /** A piece of a body as the kernel wrote it: STEP in the source's unit of length, and the name it shall have. */
 export interface NamedPiece {

@@ -6,17 +6,17 @@ import { withStandInsNamed } from '#core/formats/step/stand-in';
 import { baseName, joinPath, relativePath, stemOf } from '#core/links/paths';
 import { groupBy } from '#core/multimap';
 import { type Planning, timeStampOf } from '#core/operation';
+import { writeBodyFile } from '#core/part/body-file';
+import { rewireUsers, usersOf } from '#core/part/rewire-users';
+import { SourcePart } from '#core/part/source-part';
+import { withoutBodies } from '#core/part/without-bodies';
 import { addComponents } from '#core/product/add-components';
 import { IDENTITY, type Matrix4, multiply } from '#core/product/matrix';
 import type { Body } from '#core/product/structure';
 import { writeAssembly } from '#core/product/write-assembly';
 import { Refusal } from '#core/refusal';
-import { writeBodyFile } from '#core/split/body-file';
 import { splitChoices } from '#core/split/choices';
 import { nameComponents, splitFolder } from '#core/split/names';
-import { withoutBodies } from '#core/split/remaining';
-import { SourcePart } from '#core/split/source-part';
-import { rewireUsers, usersOf } from '#core/split/users';
 import { type NamedPiece, withPieces } from './pieces';
 
 /** What becomes of the pieces of a cut. */

@@ -1,3 +1,4 @@
+import type { SourcePart } from '#core/part/source-part';
 import { appearanceKey } from '#core/product/appearance';
 import { IDENTITY } from '#core/product/matrix';
 import type { Body } from '#core/product/structure';
@@ -5,9 +6,8 @@ import { Refusal } from '#core/refusal';
 import type { Project } from '#core/scan/project';
 import { toleranceFor } from '#core/shape/congruence/congruence';
 import { findMotion } from '#core/shape/congruence/motion';
+import { type MeasuredBody, placedShape } from '#core/shape/placed-shape';
 import { choicesOfRecipe } from '#core/split/choices';
-import { type MeasuredBody, placedShape } from '#core/split/placed-shape';
-import type { SourcePart } from '#core/split/source-part';
 import { type BodyMatch, type BodyToMatch, matchBodies } from './match';
 import { recipeOf, standing, type TiedComponent, type Ties, tiesTo } from './ties';
 

@@ -1,12 +1,12 @@
 import { renewSource } from '#core/formats/step/renew-sources';
 import { baseName, folderOf, relativePath, stemOf } from '#core/links/paths';
 import { type Planning, timeStampOf } from '#core/operation';
+import { writeBodyFile } from '#core/part/body-file';
 import type { Colour } from '#core/product/appearance';
 import type { Body } from '#core/product/structure';
 import { writeAssembly } from '#core/product/write-assembly';
 import type { ComponentToWrite } from '#core/product/write-components';
 import { Refusal } from '#core/refusal';
-import { writeBodyFile } from '#core/split/body-file';
 import { choicesOfRecipe } from '#core/split/choices';
 import { bodiesIn, groupBodies } from '#core/split/groups';
 import { nameComponents } from '#core/split/names';

@@ -1,16 +1,11 @@
 import { readZip } from '#core/archive/read-zip';
 import { type ChangeSet, type NewContent, newContent } from '#core/change/change-set';
+import type { ReceivedFile } from '#core/change/received-file';
 import { isDamaged, openPackage } from '#core/handoff/open-package';
 import { type OnConflict, planUnpack } from '#core/handoff/unpack';
 import { baseName, commonTopFolder, extensionOf, folderOf, joinPath } from '#core/links/paths';
 import type { Planning } from '#core/operation';
 import { Refusal } from '#core/refusal';
-
-/** A file that arrived from outside, with the path that it shall have. */
-export interface ReceivedFile extends NewContent {
-  path: string;
-  read(): Promise<Buffer>;
-}
 
 /** What an import does, for the person who started it. */
 export interface ImportOutline {

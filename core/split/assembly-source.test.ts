@@ -1,6 +1,8 @@
 import { afterAll, describe, expect, it } from 'vitest';
 import { MemoryFileSet } from '#core/change/memory';
 import { planningOn } from '#core/operation';
+import { measureBodies } from '#core/part/measure';
+import { SourcePart } from '#core/part/source-part';
 import { IDENTITY, type Matrix4, placementFromAxes } from '#core/product/matrix';
 import { reportOf } from '#core/scan/report';
 import { scanFileSet } from '#core/scan/scan';
@@ -10,9 +12,7 @@ import { inFileAssembly } from '#core/testing/in-file-assembly';
 import { testAssembly } from '#core/testing/projects';
 import { compareSums, measureWith, sumOfAssembly, sumOfBodies } from './check';
 import { type SplitChoices, splitChoices } from './choices';
-import { measureBodies } from './measure';
 import { openSource, outlineSplit, planSplit } from './plan';
-import { SourcePart } from './source-part';
 
 const kernel = new ThreadedKernel();
 afterAll(() => kernel.close());

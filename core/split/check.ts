@@ -4,7 +4,7 @@ import type { Project } from '#core/scan/project';
 import { structureTable } from '#core/scan/structure-table';
 import type { ShapeFeatures } from '#core/shape/features';
 import type { Kernel } from '#core/shape/kernel';
-import { type MeasuredBody, placedShape } from './placed-shape';
+import { type MeasuredBody, placedShape } from '#core/shape/placed-shape';
 
 /** What a set of placed bodies amounts to, as the kernel measures it. */
 export interface Sum {

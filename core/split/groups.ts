@@ -1,12 +1,12 @@
 import { groupBy } from '#core/multimap';
+import type { SourcePart } from '#core/part/source-part';
 import { appearanceKey } from '#core/product/appearance';
 import { IDENTITY, type Matrix4, multiply } from '#core/product/matrix';
 import type { Body } from '#core/product/structure';
 import type { BodyFacts } from '#core/shape/body';
 import { findCongruent } from '#core/shape/congruence/congruence';
+import { type MeasuredBody, placedShape } from '#core/shape/placed-shape';
 import { appearanceOfBody, nameOfBody, type SplitChoices } from './choices';
-import { type MeasuredBody, placedShape } from './placed-shape';
-import type { SourcePart } from './source-part';
 
 /**
  * Bodies that become one component: one shape, placed as often as there are members; or several bodies that belong

@@ -1,11 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { pathProblem } from '#core/links/paths';
+import { SourcePart } from '#core/part/source-part';
 import { writeBoxPart } from '#core/testing/box-part';
 import { type SplitChoices, splitChoices } from './choices';
 import { groupBodies } from './groups';
 import { nameComponents } from './names';
-import { SourcePart } from './source-part';
 
 /** Names the bodies of a part, each a component; choices tell names by position. */
 function named(

@@ -1,10 +1,10 @@
 import { z } from 'zod';
 import { operation, type PlanContext, type Planned } from '#core/operation';
+import type { SourcePart } from '#core/part/source-part';
 import { Refusal } from '#core/refusal';
 import { SplitChoices } from './choices';
 import { groupBodies, type SplitGroup } from './groups';
 import { openSource, outlineSplit, planSplit, type SplitOutline } from './plan';
-import type { SourcePart } from './source-part';
 
 export const SplitFileChoices = SplitChoices.extend({
   file: z.string().min(1).describe('the part of many bodies'),

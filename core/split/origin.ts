@@ -1,7 +1,7 @@
 import { IDENTITY, type Matrix4, placementFromAxes, type Vector3 } from '#core/product/matrix';
+import type { MeasuredBody } from '#core/shape/placed-shape';
 import type { Origin } from './choices';
 import type { GroupFacts } from './groups';
-import type { MeasuredBody } from './placed-shape';
 
 /**
  * Where a part's origin lies on its body, in the body's own coordinates, mm. Identity where the kernel knows nothing of

@@ -3,21 +3,21 @@ import type { FileSet } from '#core/change/file-set';
 import { withSourcesRenewed } from '#core/formats/step/renew-sources';
 import { baseName, freePath, joinPath, relativePath, stemOf } from '#core/links/paths';
 import { type Planning, timeStampOf } from '#core/operation';
+import { addBodyPart, writeBodyFile } from '#core/part/body-file';
+import { rewireUsers } from '#core/part/rewire-users';
+import { SourcePart } from '#core/part/source-part';
+import { withoutBodies } from '#core/part/without-bodies';
 import type { Matrix4 } from '#core/product/matrix';
 import { writeAssembly } from '#core/product/write-assembly';
 import type { AddPart, ComponentToWrite } from '#core/product/write-components';
 import { Refusal } from '#core/refusal';
 import type { Project } from '#core/scan/project';
-import { addBodyPart, writeBodyFile } from './body-file';
+import type { MeasuredBody } from '#core/shape/placed-shape';
 import { materialOf, nameOfBody, recipeOf, type SplitChoices } from './choices';
 import { bodiesIn, factsOfGroup, groupBodies, type SplitGroup } from './groups';
 import { type ComponentName, nameComponents, splitFolder } from './names';
 import { originOn } from './origin';
-import type { MeasuredBody } from './placed-shape';
 import { assemblySource, placingsOf, takenIn } from './placings';
-import { withoutBodies } from './remaining';
-import { SourcePart } from './source-part';
-import { rewireUsers } from './users';
 
 /** One component of a planned split. */
 export interface SplitComponent extends ComponentName {

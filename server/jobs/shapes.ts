@@ -3,7 +3,7 @@ import type { Project } from '#core/scan/project';
 import type { BodyFacts } from '#core/shape/body';
 import type { ShapeFeature } from '#core/shape/features';
 import { KERNEL_VERSION } from '#core/shape/kernel';
-import type { MeasuredBody } from '#core/split/placed-shape';
+import type { MeasuredBody } from '#core/shape/placed-shape';
 import type { Database } from '#server/db/connection';
 import { enqueueAll } from './queue';
 

@@ -1,7 +1,7 @@
 import { LRUCache } from 'lru-cache';
 import { z } from 'zod';
 import { Draft } from '#core/change/draft';
-import type { ReceivedFile } from '#core/import/plan';
+import type { ReceivedFile } from '#core/change/received-file';
 import type { PlanContext, Progress } from '#core/operation';
 import { Refusal } from '#core/refusal';
 import type { Kernel } from '#core/shape/kernel';

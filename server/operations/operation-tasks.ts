@@ -6,7 +6,7 @@ import { Refusal } from '#core/refusal';
 import { putBlob, putBlobStream } from '#server/db/blobs';
 import { shapesOf } from '#server/jobs/shapes';
 import { taskKind } from '#server/jobs/tasks';
-import { applyInTask } from '#server/projects/apply-in-task';
+import { applyInTask } from '#server/operations/apply-in-task';
 import { writeLog } from '#server/projects/projects';
 import { type AppliedChange, type PlannedView, plannedView } from '#server/views/planned-view';
 import { previewView } from '#server/views/previews';

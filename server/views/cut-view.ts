@@ -1,7 +1,7 @@
 import { catchingPoints } from '#core/cut/snaps';
 import { IDENTITY, invertRigid, multiply } from '#core/product/matrix';
 import type { Project } from '#core/scan/project';
-import type { MeasuredBody } from '#core/split/placed-shape';
+import type { MeasuredBody } from '#core/shape/placed-shape';
 import type { ShapeState } from '#server/jobs/shapes';
 import { type SplitBody, splitView } from './split-view';
 import type { SceneData } from './structure-view';

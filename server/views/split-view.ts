@@ -1,4 +1,6 @@
 import type { z } from 'zod';
+import { MOST_PLACED, placedBodies, placedBodyCounts } from '#core/part/placed-bodies';
+import { usersOf } from '#core/part/rewire-users';
 import { appearanceOf } from '#core/product/appearance';
 import { IDENTITY } from '#core/product/matrix';
 import type { Body } from '#core/product/structure';
@@ -6,9 +8,7 @@ import { Refusal } from '#core/refusal';
 import { ownProducts } from '#core/scan/content';
 import type { Project, ScannedFile } from '#core/scan/project';
 import { bodiesIn } from '#core/split/groups';
-import { MOST_PLACED, placedBodies, placedBodyCounts } from '#core/split/placed-bodies';
 import type { SplitOutline } from '#core/split/plan';
-import { usersOf } from '#core/split/users';
 import type { ShapeState } from '#server/jobs/shapes';
 import type { SplitCheckRequest } from '#server/projects/split-check';
 import type { SceneData } from './structure-view';

@@ -18,7 +18,7 @@ import {
   taskState,
   waitForTask,
 } from '#server/jobs/tasks';
-import { applyInTask } from '#server/projects/apply-in-task';
+import { applyInTask } from '#server/operations/apply-in-task';
 import { ProjectFileSet } from '#server/projects/project-files';
 import { testProject } from '#server/testing';
 import { TASK_KINDS } from './task-kinds';

@@ -4,7 +4,7 @@ import { closeDatabase, database } from '#server/db/connection';
 import { stopJobs, work } from '#server/jobs/queue';
 import { runTask } from '#server/jobs/tasks';
 import { defectInWords } from '#server/log';
-import { runImport } from '#server/projects/imports';
+import { runImport } from '#server/operations/run-import';
 import { failShapes, makeShapes } from './make-shapes';
 import { TASK_KINDS } from './task-kinds';
 

@@ -1,5 +1,5 @@
 import type { Kernel, ShapeOptions } from '#core/shape/kernel';
-import type { MeasuredBody } from './placed-shape';
+import type { MeasuredBody } from '#core/shape/placed-shape';
 import type { SourcePart } from './source-part';
 
 /** Asks the kernel for facts and features of every body of a part; a body that it refuses gets its error. */

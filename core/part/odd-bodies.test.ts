@@ -5,10 +5,10 @@ import { Part21File } from '#core/part21/file';
 import { reportOf } from '#core/scan/report';
 import { scanFileSet } from '#core/scan/scan';
 import { ThreadedKernel } from '#core/shape/threaded-kernel';
+import { splitChoices } from '#core/split/choices';
+import { openSource, outlineSplit, planSplit } from '#core/split/plan';
 import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
-import { splitChoices } from './choices';
 import { measureBodies } from './measure';
-import { openSource, outlineSplit, planSplit } from './plan';
 
 const kernel = new ThreadedKernel();
 afterAll(() => kernel.close());
