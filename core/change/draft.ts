@@ -3,7 +3,18 @@ import type { LinkKind } from '#core/formats/kinds';
 import { linkOfKind, type Retarget } from '#core/formats/link-format';
 import { baseName, foldPath, freePath, parseWritten } from '#core/links/paths';
 import { PathIndex, resolveWritten, writtenPath } from '#core/links/resolve';
-import { type ChangeSet, type FileChange, type NewContent, newContent, type Rewire } from './change-set';
+import { type ChangeSet, type NewContent, newContent } from './change-set';
+import {
+  changeOf,
+  type DraftFile,
+  draftFile,
+  type HeldLink,
+  type MakeContent,
+  NOT_MADE,
+  renewedDigest,
+  rewire,
+  rewiresOf,
+} from './draft-file';
 import { type FileEntry, type FileSet, MissingFileError } from './file-set';
 import type { SeenVersion } from './seen';
 
@@ -41,47 +52,6 @@ export interface LinkOf {
   holder: string;
   kind: LinkKind;
   written: string;
-}
-
-/** Makes a content when it is asked for. */
-type MakeContent = () => Uint8Array;
-
-/** Stands for a content that is not made yet. */
-const NOT_MADE: NewContent = { sha256: '', bytes: 0, content: null };
-
-/** A file through all that a draft does to it. */
-interface DraftFile {
-  /** Where it lies now. */
-  path: string;
-  /** Where it lay before, and what it was; null for a new one. */
-  origin: FileEntry | null;
-  /** What it holds now; null while that is what lies below. */
-  content: NewContent | null;
-  /** Makes the content, where it is not made yet; it stands for itself until then. */
-  make: MakeContent | null;
-  /** Hashes of contents that differ from this one in how links are written only. */
-  formerly: Set<string>;
-  /** Whether a plan gave it its content, and not only its links were set anew. */
-  isWritten: boolean;
-  isGone: boolean;
-  /** The links of its present content; null until somebody asks. */
-  links: HeldLink[] | null;
-  /** Its links that were set anew, by their kind and what is written now. */
-  rewired: Map<string, { written: string; rewritten: string; target: DraftFile; was: string | null }>;
-}
-
-interface HeldLink {
-  kind: LinkKind;
-  written: string;
-  /** Where it leads; null for nowhere. A file, not a path: wherever that file goes, the link follows. */
-  target: DraftFile | null;
-  /** Where target and holder lay when this was written. */
-  targetAt: string | null;
-  holderAt: string;
-  /** Set anew on purpose, and not written yet. */
-  isMeant: boolean;
-  /** For a source: the version that is remembered. */
-  sha256: string | null;
 }
 
 /**
@@ -286,17 +256,7 @@ export class Draft implements FileSet {
     if (known) return known;
     const below = this.known.files.get(path);
     if (!below) return undefined;
-    const file: DraftFile = {
-      path,
-      origin: { path, bytes: below.bytes, sha256: below.sha256 },
-      content: null,
-      make: null,
-      formerly: new Set([below.sha256]),
-      isWritten: false,
-      isGone: false,
-      links: null,
-      rewired: new Map(),
-    };
+    const file = draftFile(path, { path, bytes: below.bytes, sha256: below.sha256 });
     this.originals.set(path, file);
     return file;
   }
@@ -331,19 +291,7 @@ export class Draft implements FileSet {
         file = removed;
         file.isGone = false;
         this.left.delete(path);
-      } else {
-        file = {
-          path,
-          origin: null,
-          content: null,
-          make: null,
-          formerly: new Set(),
-          isWritten: true,
-          isGone: false,
-          links: null,
-          rewired: new Map(),
-        };
-      }
+      } else file = draftFile(path, null);
       this.arrive(file);
     }
     Object.assign(file, {
@@ -534,44 +482,4 @@ export class Draft implements FileSet {
       .filter((link) => kind === undefined || link.kind === kind)
       .map(({ from }) => this.original(from)!);
   }
-}
-
-/** Remembers that a link is written anew; one that was written anew before is still one. */
-function rewire(
-  { rewired }: DraftFile,
-  { kind, written, target, targetAt }: HeldLink,
-  rewritten: string,
-): void {
-  const before = rewired.get(`${kind} ${written}`);
-  rewired.delete(`${kind} ${written}`);
-  const first = before ?? { written, was: targetAt };
-  rewired.set(`${kind} ${rewritten}`, { written: first.written, rewritten, target: target!, was: first.was });
-}
-
-function rewiresOf({ path, rewired }: DraftFile): Rewire[] {
-  return [...rewired.values()].map(({ written, rewritten, target, was }) => ({
-    holder: path,
-    written,
-    rewritten,
-    to: target.isGone ? null : target.path,
-    was,
-  }));
-}
-
-/** What a link shall remember of a file of which only the links were written anew; null where there is nothing to do. */
-function renewedDigest({ target, sha256 }: HeldLink): string | null {
-  const now = target?.content?.sha256;
-  if (sha256 === null || now === undefined || target!.isGone) return null;
-  return now !== sha256 && target!.formerly.has(sha256) ? now : null;
-}
-
-function changeOf({ path, origin, content, isGone }: DraftFile): FileChange[] {
-  if (isGone) return origin ? [{ action: 'delete', path: origin.path, base: origin.sha256 }] : [];
-  if (!origin) return [{ action: 'write', path, base: null, ...content! }];
-  const written = content !== null && content.sha256 !== origin.sha256 ? content : null;
-  if (origin.path !== path)
-    return [
-      { action: 'move', path: origin.path, to: path, base: origin.sha256, ...(written && { written }) },
-    ];
-  return written ? [{ action: 'write', path, base: origin.sha256, ...written }] : [];
 }

@@ -9,6 +9,7 @@ import { reportOf } from '#core/scan/report';
 import { scanFileSet } from '#core/scan/scan';
 import { structureTable } from '#core/scan/structure-table';
 import { CutError, type CutStep, type Point } from '#core/shape/cut';
+import { cutBody } from '#core/shape/cut-body';
 import { ThreadedKernel } from '#core/shape/threaded-kernel';
 import { openSource } from '#core/split/plan';
 import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
@@ -28,7 +29,7 @@ const across = (x: number): CutStep => ({
 async function cutFirst(files: MemoryFileSet, path: string, steps: CutStep[]) {
   const source = await openSource(files, path);
   const body = source.bodies[0]!;
-  const pieces = await kernel.cutBody(source.file.bytes, body.id, steps, kernelUnitOf(source, body));
+  const pieces = await cutBody(kernel, source.file.bytes, body.id, steps, kernelUnitOf(source, body));
   return { source, body, pieces };
 }
 
@@ -163,7 +164,8 @@ describe('a body that is cut', () => {
     const sides = [0, 1, 2].map((n) => box[n + 3]! - box[n]!);
     const longest = sides.indexOf(Math.max(...sides));
     const normal = [0, 1, 2].map((n) => (n === longest ? 1 : 0)) as [number, number, number];
-    const pieces = await kernel.cutBody(
+    const pieces = await cutBody(
+      kernel,
       frame,
       body.id,
       [{ piece: '', cutter: { kind: 'plane', at: centre, normal } }],

@@ -1,8 +1,10 @@
 import { z } from 'zod';
 import { operation, type PlanContext, type Planned } from '#core/operation';
-import { SourcePart } from '#core/part/source-part';
+import { openPart } from '#core/part/open-part';
+import type { SourcePart } from '#core/part/source-part';
 import { Refusal } from '#core/refusal';
 import { CutError, type CutPiece, type CutStep } from '#core/shape/cut';
+import { cutBody } from '#core/shape/cut-body';
 import { packGltf } from '#core/shape/gltf';
 import { kernelUnitOf } from './pieces';
 import { CutChoices, planCut, refuseAssembly } from './plan';
@@ -55,27 +57,19 @@ export const CUT = operation({
   choices: CutBodyChoices,
   cost: 'slow',
   async plan(context, { file, body: number, steps, ...choices }): Promise<Planned<PiecesOfCut>> {
-    const { project, draft } = context;
-    const scanned = project.files.get(file);
-    if (!scanned) throw new Refusal(`There is no file ${file}.`);
-    draft.restOn(file);
-    const source = await context.remember(
-      `part ${scanned.sha256} ${file}`,
-      async () => new SourcePart(file, await draft.read(file)),
-    );
+    const { part: source, sha256 } = await openPart(context, file);
     refuseAssembly(source);
     const body = source.bodies.find(({ id }) => id === number);
     if (!body) throw new Refusal(`${file} has no body #${number}.`);
-    const made = await context.remember(
-      `pieces ${scanned.sha256} ${number} ${JSON.stringify(steps)}`,
-      async () => cutBody(context, source, number, steps),
+    const made = await context.remember(`pieces ${sha256} ${number} ${JSON.stringify(steps)}`, async () =>
+      piecesOf(context, source, number, steps),
     );
     const change = await planCut(context, { source, body, pieces: made.pieces, choices });
     return { change, preview: made };
   },
 });
 
-async function cutBody(
+async function piecesOf(
   { kernel, signal, progress }: PlanContext,
   source: SourcePart,
   number: number,
@@ -84,7 +78,7 @@ async function cutBody(
   const body = source.bodies.find(({ id }) => id === number)!;
   const onStep = (done: number, of: number) => void progress('Cutting', done, of).catch(() => {});
   try {
-    const pieces = await kernel.cutBody(source.file.bytes, number, steps, kernelUnitOf(source, body), {
+    const pieces = await cutBody(kernel, source.file.bytes, number, steps, kernelUnitOf(source, body), {
       signal,
       onStep,
     });

@@ -1,6 +1,7 @@
+import { Refusal } from '#core/refusal';
 import type { BodyFacts, BodyMesh } from './body';
-import type { CutPiece, CutStep } from './cut';
 import type { ShapeFeature } from './features';
+import type { JobName, RequestOf, ResultOf, ToldBy } from './jobs/geometry-jobs';
 
 /** Version of the kernel package and of what is done with it here; raised when results change. */
 export const KERNEL_VERSION = 'occt-1.1.0/5';
@@ -22,11 +23,14 @@ export interface ShapeOptions {
   signal?: AbortSignal;
 }
 
-export interface CutOptions {
-  /** Told after each step. */
-  onStep?: (done: number, of: number) => void;
+export interface RunOptions<Told> {
+  /** Told how far the job is. */
+  onTold?: (told: Told) => void;
   signal?: AbortSignal;
 }
+
+/** The kernel could not do a job at all: it crashed, was silent too long, or could not read the file. */
+export class KernelTrouble extends Refusal {}
 
 /** The geometry kernel: the only door to exact geometry. */
 export interface Kernel {
@@ -39,16 +43,13 @@ export interface Kernel {
    */
   shapeBodies(step: Uint8Array, bodies: readonly number[], options?: ShapeOptions): Promise<BodyShape[]>;
   /**
-   * Cuts one body of a STEP file step by step.
-   * @param unit of length for the pieces' text, as the kernel names it (`MM`, `INCH`, ...)
-   * @throws CutError for a cut that cannot be made, in words for the engineer
+   * Has one job of the registry done.
+   * @throws KernelTrouble when it could not be done at all
    */
-  cutBody(
-    step: Uint8Array,
-    body: number,
-    steps: readonly CutStep[],
-    unit: string,
-    options?: CutOptions,
-  ): Promise<CutPiece[]>;
+  run<Name extends JobName>(
+    job: Name,
+    request: RequestOf<Name>,
+    options?: RunOptions<ToldBy<Name>>,
+  ): Promise<ResultOf<Name>>;
   close(): Promise<void>;
 }

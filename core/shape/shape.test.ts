@@ -143,13 +143,13 @@ describe('a thread that misbehaves', () => {
     new URL(
       `data:text/javascript,${encodeURIComponent(`
       import { parentPort as port } from 'node:worker_threads';
-      port.on('message', ({ bodies }) => {
+      port.on('message', ({ request: { bodies } }) => {
         for (const body of bodies) {
-          port.postMessage({ type: 'start', body });
+          port.postMessage({ type: 'told', told: { start: body } });
           if (body === 2) { ${behaviour} }
-          port.postMessage({ type: 'body', shape: { body, error: 'fine' } });
+          port.postMessage({ type: 'told', told: { shape: { body, error: 'fine' } } });
         }
-        port.postMessage({ type: 'done', memory: 0 });
+        port.postMessage({ type: 'done', result: null, memory: 0 });
       });
       port.postMessage({ type: 'ready' });
     `)}`,

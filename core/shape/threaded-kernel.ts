@@ -1,8 +1,16 @@
 import { Worker } from 'node:worker_threads';
 import { Refusal } from '#core/refusal';
-import { CutError, type CutPiece, type CutStep } from './cut';
-import { type BodyShape, type CutOptions, KERNEL_VERSION, type Kernel, type ShapeOptions } from './kernel';
-import type { CutRequest, ShapeAnswer, ShapeRequest } from './kernel-thread';
+import type { JobName, RequestOf, ResultOf, ToldBy } from './jobs/geometry-jobs';
+import type { ShapeTold } from './jobs/shape-bodies';
+import {
+  type BodyShape,
+  KERNEL_VERSION,
+  type Kernel,
+  KernelTrouble,
+  type RunOptions,
+  type ShapeOptions,
+} from './kernel';
+import type { ThreadAnswer, ThreadRequest } from './kernel-thread';
 
 export interface ThreadOptions {
   /** A body that takes longer is given up, and its thread ended. */
@@ -21,7 +29,7 @@ export class ThreadedKernel implements Kernel {
   readonly version = KERNEL_VERSION;
   private worker: Worker | undefined;
   private queue: Promise<unknown> = Promise.resolve();
-  private listener: { onAnswer(answer: ShapeAnswer): void; onDeath(reason: string): void } | undefined;
+  private listener: { onAnswer(answer: ThreadAnswer): void; onDeath(reason: string): void } | undefined;
 
   constructor(private readonly options: ThreadOptions = {}) {}
 
@@ -31,14 +39,12 @@ export class ThreadedKernel implements Kernel {
     return run;
   }
 
-  cutBody(
-    step: Uint8Array,
-    body: number,
-    steps: readonly CutStep[],
-    unit: string,
-    options: CutOptions = {},
-  ): Promise<CutPiece[]> {
-    const run = this.queue.then(() => this.cutOnce({ step, cut: { body, steps, unit } }, options));
+  run<Name extends JobName>(
+    job: Name,
+    request: RequestOf<Name>,
+    options: RunOptions<ToldBy<Name>> = {},
+  ): Promise<ResultOf<Name>> {
+    const run = this.queue.then(() => this.runAlone(job, request, options));
     this.queue = run.catch(() => {});
     return run;
   }
@@ -80,21 +86,17 @@ export class ThreadedKernel implements Kernel {
     return shapes;
   }
 
-  private async cutOnce(request: CutRequest, { onStep, signal }: CutOptions): Promise<CutPiece[]> {
+  private async runAlone<Name extends JobName>(
+    job: Name,
+    request: RequestOf<Name>,
+    { onTold, signal }: RunOptions<ToldBy<Name>>,
+  ): Promise<ResultOf<Name>> {
     signal?.throwIfAborted();
-    let pieces: CutPiece[] | undefined;
-    let refused: CutError | undefined;
-    const trouble = await this.converse(request, signal, (answer) => {
-      if (answer.type === 'cut') onStep?.(answer.done, request.cut.steps.length);
-      else if (answer.type === 'pieces') pieces = answer.pieces;
-      else if (answer.type === 'uncut') refused = new CutError(answer.error, answer.step);
-    });
-    if (trouble !== undefined) await this.stop();
+    const { result, trouble } = await this.converse(job, request, { onTold, signal });
+    if (trouble === undefined) return result!;
+    await this.stop();
     signal?.throwIfAborted();
-    if (refused) throw refused;
-    if (trouble !== undefined || !pieces)
-      throw new CutError(trouble ?? 'The geometry kernel gave no pieces.');
-    return pieces;
+    throw new KernelTrouble(trouble.error);
   }
 
   /** One request to one thread. Ends when all is done, or with the body at which the thread died or hung. */
@@ -106,62 +108,67 @@ export class ThreadedKernel implements Kernel {
   ): Promise<{ done: Set<number>; trouble?: { body?: number; error: string } }> {
     const done = new Set<number>();
     let current: number | undefined;
-    let isUnreadable = false;
-    const error = await this.converse({ step, bodies, mesh }, signal, (answer) => {
-      if (answer.type === 'start') current = answer.body;
-      else if (answer.type === 'unreadable') isUnreadable = true;
-      else if (answer.type === 'body') {
-        done.add(answer.shape.body);
+    const onTold = (told: ShapeTold) => {
+      if ('start' in told) current = told.start;
+      else {
+        done.add(told.shape.body);
         current = undefined;
-        onShape(answer.shape);
+        onShape(told.shape);
       }
-    });
-    if (error === undefined) return { done };
-    return { done, trouble: { body: isUnreadable || signal?.aborted ? undefined : current, error } };
+    };
+    const { trouble } = await this.converse('shapeBodies', { step, bodies, mesh }, { onTold, signal });
+    if (trouble === undefined) return { done };
+    const isOfBody = !trouble.isUnreadable && !signal?.aborted;
+    return { done, trouble: { body: isOfBody ? current : undefined, error: trouble.error } };
   }
 
   /**
-   * Sends a request and passes on what the thread answers until it is done.
-   * @returns why it did not end well: the thread died, was silent too long, could not read the file, was cancelled
+   * Has the thread do a job, and passes on what it tells.
+   * @returns what came of it, or why nothing did: the thread died, was silent too long, could not read the file, was cancelled
    */
-  private async converse(
-    request: ShapeRequest | CutRequest,
-    signal: AbortSignal | undefined,
-    onAnswer: (answer: ShapeAnswer) => void,
-  ): Promise<string | undefined> {
+  private async converse<Name extends JobName>(
+    job: Name,
+    request: RequestOf<Name>,
+    { onTold, signal }: RunOptions<ToldBy<Name>>,
+  ): Promise<{ result?: ResultOf<Name>; trouble?: { error: string; isUnreadable?: boolean } }> {
     const worker = await this.start();
     const limit = (this.options.secondsPerBody ?? 120) * 1000;
     return new Promise((resolve) => {
       let timer: NodeJS.Timeout | undefined;
-      const finish = (trouble?: string) => {
+      const finish = (ended: {
+        result?: ResultOf<Name>;
+        trouble?: { error: string; isUnreadable?: boolean };
+      }) => {
         clearTimeout(timer);
         this.listener = undefined;
         signal?.removeEventListener('abort', onAbort);
-        resolve(trouble);
+        resolve(ended);
       };
+      const fail = (error: string) => finish({ trouble: { error } });
       const watch = () => {
         clearTimeout(timer);
         timer = setTimeout(
-          () => finish(`The geometry kernel took longer than ${limit / 1000} s and was stopped.`),
+          () => fail(`The geometry kernel took longer than ${limit / 1000} s and was stopped.`),
           limit,
         );
       };
-      const onAbort = () => finish('Cancelled.');
+      const onAbort = () => fail('Cancelled.');
       signal?.addEventListener('abort', onAbort);
       this.listener = {
         onAnswer: (answer) => {
           watch();
-          onAnswer(answer);
-          if (answer.type === 'unreadable') finish(answer.error);
+          if (answer.type === 'told') onTold?.(answer.told as ToldBy<Name>);
+          else if (answer.type === 'failed') finish({ trouble: { error: answer.error, isUnreadable: true } });
           else if (answer.type === 'done') {
             if (answer.memory > (this.options.memoryBytes ?? 1536 * 1024 * 1024)) void this.stop();
-            finish();
+            finish({ result: answer.result as ResultOf<Name> });
           }
         },
-        onDeath: finish,
+        onDeath: fail,
       };
       watch();
-      worker.postMessage(request);
+      const asked: ThreadRequest = { job, request };
+      worker.postMessage(asked);
     });
   }
 
@@ -177,7 +184,7 @@ export class ThreadedKernel implements Kernel {
         this.listener?.onDeath(reason);
         reject(new Refusal(reason));
       };
-      worker.on('message', (answer: ShapeAnswer) =>
+      worker.on('message', (answer: ThreadAnswer) =>
         answer.type === 'ready' ? resolve(worker) : this.worker === worker && this.listener?.onAnswer(answer),
       );
       worker.on('error', (error) => die(`The geometry kernel crashed: ${error.message}`));

@@ -1,10 +1,10 @@
 import { z } from 'zod';
 import { operation, type PlanContext, type Planned } from '#core/operation';
+import { openPart } from '#core/part/open-part';
 import type { SourcePart } from '#core/part/source-part';
-import { Refusal } from '#core/refusal';
 import { SplitChoices } from './choices';
 import { groupBodies, type SplitGroup } from './groups';
-import { openSource, outlineSplit, planSplit, type SplitOutline } from './plan';
+import { hindranceTo, outlineSplit, planSplit, type SplitOutline } from './plan';
 
 export const SplitFileChoices = SplitChoices.extend({
   file: z.string().min(1).describe('the part of many bodies'),
@@ -24,23 +24,14 @@ export const SPLIT = operation({
   cost: 'slow',
   async plan(context, { file, ...choices }): Promise<Planned<SplitOutline>> {
     const { project, draft } = context;
-    const scanned = project.files.get(file);
-    if (!scanned) throw new Refusal(`There is no file ${file}.`);
-    draft.restOn(file);
-    const source = await context.remember(`source ${scanned.sha256} ${file} ${choices.product}`, () =>
-      openSource(draft, file, choices.product),
-    );
+    const { part: source, sha256 } = await openPart(context, file, choices.product);
     const measured = await context.measured(file, choices.product);
-    const groups = await groupsOf(context, scanned.sha256, source, choices);
+    const groups = await groupsOf(context, sha256, source, choices);
     const outline = outlineSplit(project, source, choices, measured, groups);
     // Names that cannot be used are shown with better ones; nothing can be made of them.
-    const wrong = outline.components.find(({ problem }) => problem !== null);
-    if (wrong)
-      return {
-        change: await draft.finish('Nothing yet'),
-        preview: outline,
-        hindrance: `${wrong.name}: ${wrong.problem} ${wrong.proposal} would do.`,
-      };
+    const hindrance = hindranceTo(outline);
+    if (hindrance !== undefined)
+      return { change: await draft.finish('Nothing yet'), preview: outline, hindrance };
     return { change: await planSplit(context, { outline, choices }), preview: outline };
   },
 });

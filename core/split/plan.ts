@@ -102,6 +102,12 @@ export function outlineSplit(
   return { source, components, folder, assembly, warnings };
 }
 
+/** Why a split cannot be made as its components are named; undefined when it can. */
+export function hindranceTo({ components }: SplitOutline): string | undefined {
+  const wrong = components.find(({ problem }) => problem !== null);
+  return wrong && `${wrong.name}: ${wrong.problem} ${wrong.proposal} would do.`;
+}
+
 /**
  * Writes the files of a split and what else changes with it: the source without its bodies, or its users pointing at
  * the assembly.
@@ -117,8 +123,8 @@ export async function planSplit(
   const { path } = source;
   const base = project.files.get(path)?.sha256;
   if (base === undefined) throw new Refusal(`There is no file ${path}.`);
-  const wrong = components.find(({ problem }) => problem !== null);
-  if (wrong) throw new Refusal(`${wrong.name}: ${wrong.problem} ${wrong.proposal} would do.`);
+  const hindrance = hindranceTo(outline);
+  if (hindrance !== undefined) throw new Refusal(hindrance);
 
   // 1. The components, each in its own file or inside the assembly.
   const tied = choices.tie && choices.rest !== 'remove';

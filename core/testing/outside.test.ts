@@ -22,6 +22,7 @@ import { IDENTITY, placementFromAxes } from '#core/product/matrix';
 import { planRenew } from '#core/repair/renew';
 import { scanFileSet } from '#core/scan/scan';
 import type { CutStep } from '#core/shape/cut';
+import { cutBody } from '#core/shape/cut-body';
 import { ThreadedKernel } from '#core/shape/threaded-kernel';
 import { type SplitChoices, splitChoices } from '#core/split/choices';
 import { openSource, outlineSplit, planSplit } from '#core/split/plan';
@@ -124,7 +125,7 @@ describe.skipIf(!hasOutsideReader)('read by somebody else', () => {
     const source = await openSource(files, 'parts/weld.stp');
     const body = source.bodies.find((one) => one.name === 'plate')!;
     const across: CutStep = { piece: '', cutter: { kind: 'plane', at: [15, 0, 0], normal: [1, 0, 0] } };
-    const pieces = await kernel.cutBody(source.file.bytes, body.id, [across], kernelUnitOf(source, body));
+    const pieces = await cutBody(kernel, source.file.bytes, body.id, [across], kernelUnitOf(source, body));
     const choices = CutChoices.parse({ as });
     await files.apply(
       await planCut(planningOn(await scanFileSet(files), files), { source, body, pieces, choices }),

@@ -41,7 +41,7 @@ function kernelThat(
 ): Kernel {
   return {
     version: KERNEL_VERSION,
-    cutBody: () => Promise.reject(new Error('not asked for')),
+    run: () => Promise.reject(new Error('not asked for')),
     close: async () => {},
     async shapeBodies(_step, bodies, options: ShapeOptions = {}) {
       const shapes: BodyShape[] = [];
