@@ -2,6 +2,7 @@ import { act, screen, waitFor } from '@testing-library/react';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { renderPage } from '../testing/render';
 import { Stage } from './Stage';
+import type { StageTool } from './stage-tool';
 import type { StageCallbacks } from './stage-view';
 import type { StageScene } from './types';
 
@@ -47,6 +48,14 @@ describe('the stage', () => {
   beforeEach(() => {
     told.calls = [];
     told.fails = false;
+  });
+
+  it('hands its tool to the view, and takes it away again', async () => {
+    const tool = { takesPointer: false } as StageTool;
+    const { rerender } = await openStage({ tool });
+    expect(last('setTool')).toEqual([tool]);
+    rerender(<p>gone</p>);
+    await waitFor(() => expect(last('dispose')).toEqual([]));
   });
 
   it('shows the scene, and looks at it from where one says', async () => {

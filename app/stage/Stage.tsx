@@ -3,16 +3,9 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Point } from '#core/shape/cut';
 import { plural } from '../ui/format';
 import classes from './Stage.module.css';
+import type { StageTool } from './stage-tool';
 import type { StageView } from './stage-view';
-import type {
-  Direction,
-  SectionPlane,
-  StageFacePick,
-  StageLabel,
-  StagePick,
-  StageScene,
-  StageSketch,
-} from './types';
+import type { Direction, SectionPlane, StageFacePick, StageLabel, StagePick, StageScene } from './types';
 
 interface StageProps {
   scene: StageScene;
@@ -27,9 +20,8 @@ interface StageProps {
   onName?: (row: number, name: string) => void;
   /** Offers to pull the bodies apart. */
   spreads?: boolean;
-  /** What is being drawn; clicks lay points while it says so. */
-  sketch?: StageSketch | null;
-  onPoint?: (point: Point) => void;
+  /** What draws or picks beside the model. */
+  tool?: StageTool | null;
   /** A direction to look from, when it changes. */
   lookFrom?: Point | null;
   children?: React.ReactNode;
@@ -55,8 +47,7 @@ export function Stage({
   labels,
   onName,
   spreads = false,
-  sketch = null,
-  onPoint,
+  tool = null,
   lookFrom = null,
   children,
 }: StageProps) {
@@ -71,8 +62,6 @@ export function Stage({
   picked.current = onPick;
   const named = useRef(onName);
   named.current = onName;
-  const laid = useRef(onPoint);
-  laid.current = onPoint;
   const layer = useRef<HTMLDivElement>(null);
   const [spread, setSpread] = useState(0);
   const [shifting, setShifting] = useState(false);
@@ -86,7 +75,6 @@ export function Stage({
       try {
         const callbacks = {
           onPick: (pick: StagePick | StageFacePick | null) => picked.current?.(pick),
-          onPoint: (point: Point) => laid.current?.(point),
           onShift: setShift,
           onHover: setHover,
           onLoading: (left: number, failed: number) => setLoading({ left, failed }),
@@ -125,7 +113,7 @@ export function Stage({
     view?.setShifting(shifting);
     if (view) setShift(view.shiftOfSelected);
   }, [view, shifting]);
-  useEffect(() => view?.setSketch(sketch), [view, sketch]);
+  useEffect(() => view?.setTool(tool), [view, tool]);
   useEffect(() => {
     if (lookFrom) view?.lookAlong(lookFrom);
   }, [view, lookFrom]);

@@ -10,18 +10,10 @@ import { pickFace, pointerIn } from './picking';
 import { StagePointer } from './pointer';
 import { SectionCaps } from './section-caps';
 import { Shifter } from './shifter';
-import { SketchLayer } from './sketch-layer';
 import { StageLabels } from './stage-labels';
+import type { StageTool, ToolStage } from './stage-tool';
 import { drawsInSoftware, Surroundings } from './surroundings';
-import type {
-  Direction,
-  SectionPlane,
-  StageFacePick,
-  StageLabel,
-  StagePick,
-  StageScene,
-  StageSketch,
-} from './types';
+import type { Direction, SectionPlane, StageFacePick, StageLabel, StagePick, StageScene } from './types';
 
 THREE.Mesh.prototype.raycast = acceleratedRaycast;
 THREE.BufferGeometry.prototype.computeBoundsTree = computeBoundsTree;
@@ -35,8 +27,6 @@ const AXES = { x: new THREE.Vector3(1, 0, 0), y: new THREE.Vector3(0, 1, 0), z: 
 
 export interface StageCallbacks {
   onPick(pick: StagePick | StageFacePick | null): void;
-  /** A point was laid on the plane that is drawn on, mm. */
-  onPoint(point: Point): void;
   /** The selected bodies were shifted by hand, mm from where they belong. */
   onShift(by: Point): void;
   onHover(pick: StagePick | null): void;
@@ -50,7 +40,7 @@ export interface StageCallbacks {
  * The 3D view, in plain three.js. Repeated bodies are drawn as instances: two draw calls for each distinct body (faces
  * and edges), however often it is placed. A frame is drawn only when something changed.
  */
-export class StageView {
+export class StageView implements ToolStage {
   private readonly renderer: THREE.WebGLRenderer;
   private readonly scene = new THREE.Scene();
   private readonly eye: Eye;
@@ -61,9 +51,8 @@ export class StageView {
   private readonly resizeObserver: ResizeObserver;
   private readonly plane = new THREE.Plane();
   private readonly caps: SectionCaps;
-  private readonly sketch = new SketchLayer();
-  private sketched: StageSketch | null = null;
-  private bodies: InstancedBody[] = [];
+  private tool: StageTool | null = null;
+  bodies: InstancedBody[] = [];
   private bounds = new THREE.Box3();
   private section: SectionPlane | null = null;
   private hidden: ReadonlySet<number> = new Set();
@@ -96,7 +85,7 @@ export class StageView {
   private arriving = 0;
 
   constructor(
-    private readonly canvas: HTMLCanvasElement,
+    readonly canvas: HTMLCanvasElement,
     private readonly callbacks: StageCallbacks,
     labelLayer: HTMLElement,
   ) {
@@ -124,7 +113,7 @@ export class StageView {
     this.surroundings = new Surroundings(this.scene, this.eye.camera, this.renderer, this.isSoftware);
     this.scene.add(this.model);
     this.caps = new SectionCaps(this.plane);
-    this.scene.add(this.caps.group, this.sketch.group);
+    this.scene.add(this.caps.group);
 
     this.shifter = new Shifter(this.scene, this.eye.camera, canvas, {
       onDrag: (by) => {
@@ -143,7 +132,7 @@ export class StageView {
       onClick: (event) => this.click(event),
       onHover: (event) => this.lookUnder(event),
       onLeave: () => this.hover(null),
-      pause: () => (this.sketch.isDrawing ? 30 : 80),
+      pause: () => (this.tool?.takesPointer ? 30 : 80),
     });
     this.resizeObserver = new ResizeObserver(() => this.resize());
     this.resizeObserver.observe(canvas.parentElement!);
@@ -261,11 +250,17 @@ export class StageView {
     this.refresh();
   }
 
-  /** Shows what is being drawn. */
-  setSketch(sketch: StageSketch | null): void {
-    this.sketched = sketch;
-    this.sketch.set(sketch, this.bodies);
-    this.canvas.style.cursor = this.sketch.isDrawing ? 'crosshair' : '';
+  /** Puts a tool on the stage, in place of the one that is there. */
+  setTool(tool: StageTool | null): void {
+    if (this.tool) {
+      this.tool.detach();
+      this.scene.remove(this.tool.group);
+    }
+    this.tool = tool;
+    if (tool) {
+      this.scene.add(tool.group);
+      tool.attach(this);
+    }
     this.redraw();
   }
 
@@ -307,6 +302,10 @@ export class StageView {
     this.redraw();
   }
 
+  get camera(): THREE.Camera {
+    return this.eye.camera;
+  }
+
   /** Number of draw calls of the last frame. */
   get drawCalls(): number {
     return this.renderer.info.render.calls;
@@ -325,7 +324,7 @@ export class StageView {
     this.pointer.dispose();
     for (const body of this.bodies) body.dispose();
     this.labels.dispose();
-    this.sketch.dispose();
+    this.setTool(null);
     this.shifter.dispose();
     this.surroundings.dispose();
     this.geometries.dispose();
@@ -340,7 +339,7 @@ export class StageView {
     for (const row of body.rows)
       this.middles.set(row, body.bounds((other) => other === row).getCenter(new THREE.Vector3()));
     body.update(this.hidden, this.selected);
-    if (this.sketched?.face) this.sketch.set(this.sketched, this.bodies);
+    this.tool?.bodiesChanged();
     this.bounds.union(body.bounds());
     this.surroundings.standUnder(this.bounds);
     this.applySection();
@@ -394,7 +393,7 @@ export class StageView {
     this.redraw();
   }
 
-  private redraw(): void {
+  redraw(): void {
     this.needsFrame = true;
   }
 
@@ -447,7 +446,7 @@ export class StageView {
     this.gate?.drawn();
   }
 
-  private rayOf(event: PointerEvent): THREE.Raycaster {
+  rayOf(event: PointerEvent): THREE.Raycaster {
     const ray = new THREE.Raycaster();
     ray.setFromCamera(pointerIn(this.canvas, event), this.eye.camera);
     return ray;
@@ -461,29 +460,15 @@ export class StageView {
     );
   }
 
-  /** Where a click would lay a point of the drawing. */
-  private sketchPoint(event: PointerEvent) {
-    const { clientWidth: width, clientHeight: height } = this.canvas;
-    return this.sketch.pointAt(pointerIn(this.canvas, event), this.rayOf(event), this.eye.camera, {
-      width,
-      height,
-    });
-  }
-
   private click(event: PointerEvent): void {
     if (this.shifter.isGrabbed) return;
-    const place = this.sketch.isDrawing ? this.sketchPoint(event) : null;
-    if (place) this.callbacks.onPoint(place.point);
-    else if (!this.sketch.isDrawing) this.callbacks.onPick(this.pick(event));
+    if (this.tool?.takesPointer) this.tool.click(event);
+    else this.callbacks.onPick(this.pick(event));
   }
 
   private lookUnder(event: PointerEvent): void {
-    if (!this.sketch.isDrawing) {
-      this.hover(this.pick(event));
-      return;
-    }
-    this.sketch.mark(this.sketchPoint(event));
-    this.redraw();
+    if (this.tool?.takesPointer) this.tool.move(event);
+    else this.hover(this.pick(event));
   }
 
   /** The body under the pointer is named even where its label found no room. */

@@ -6,6 +6,7 @@ import type { CutStep, Point } from '#core/shape/cut';
 import type { CutView } from '#server/views/cut-view';
 import type { CutPreview } from '#server/views/previews';
 import { Stage } from '../../stage/Stage';
+import { useSketch } from '../../stage/useSketch';
 import { plural } from '../../ui/format';
 import { OperationPage } from '../../ui/OperationPage';
 import type { ProjectContext } from '../../ui/project-context';
@@ -65,6 +66,7 @@ export function CutScreen(now: CutView) {
     () => (isDone || isCutting ? null : sketchOf(draft, nextBox, nextSnaps)),
     [draft, nextBox, nextSnaps, isDone, isCutting],
   );
+  const tool = useSketch(sketch, (point) => setDraft(withPoint(draft, point)));
   const hidden = useMemo(
     () => (neighbours ? NONE : new Set(scene.instances.flatMap(({ row }) => (row === target ? [] : [row])))),
     [neighbours, scene, target],
@@ -226,10 +228,9 @@ export function CutScreen(now: CutView) {
           hidden={hidden}
           labels={labels}
           spreads={current !== null}
-          sketch={sketch}
+          tool={tool}
           onPick={pick}
           lookFrom={lookFrom}
-          onPoint={(point) => setDraft(withPoint(draft, point))}
           onName={(row, name) => {
             const named = current?.pieces[row - scene.bodies.length];
             if (named) setChoices({ ...choices, names: { ...choices.names, [named.path]: name } });

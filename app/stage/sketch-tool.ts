@@ -1,50 +1,101 @@
 import * as THREE from 'three';
 import type { Point } from '#core/shape/cut';
 import type { InstancedBody } from './instanced-body';
-import { faceGroupsOf } from './picking';
+import { faceGroupsOf, pointerIn } from './picking';
+import type { StageTool, ToolStage } from './stage-tool';
 import type { StageSketch } from './types';
 
 /** How near to a point the pointer has to be to be caught, pixels. */
 const CATCH = 14;
 const COLOUR = '#b4451f';
 
-/** What is being drawn: a plane, a line on it with the walls that it cuts along, a lit face, and what the pointer catches. */
-export class SketchLayer {
+/**
+ * Draws on the stage: a plane, a line on it with the walls that it cuts along, a lit face, and what the pointer catches. Clicks lay
+ * points while the drawing says so.
+ */
+export class SketchTool implements StageTool {
   readonly group = new THREE.Group();
+  private stage: ToolStage | null = null;
   private readonly drawn = new THREE.Group();
   private readonly marker: THREE.Points;
   private sketch: StageSketch | null = null;
 
-  constructor() {
+  /** @param onPoint told where a point was laid on the plane, mm */
+  constructor(private readonly onPoint: (point: Point) => void) {
     this.marker = points([[0, 0, 0]], 13, '#1e6f66');
     this.marker.visible = false;
     this.group.add(this.drawn, this.marker);
   }
 
-  get isDrawing(): boolean {
+  get takesPointer(): boolean {
     return this.sketch?.isDrawing === true && this.sketch.plane !== null;
   }
 
-  set(sketch: StageSketch | null, bodies: readonly InstancedBody[]): void {
+  attach(stage: ToolStage): void {
+    this.stage = stage;
+    this.show();
+  }
+
+  detach(): void {
+    if (this.stage) this.stage.canvas.style.cursor = '';
+    this.stage = null;
+    this.clear();
+  }
+
+  /** Shows what is being drawn; null for nothing. */
+  set(sketch: StageSketch | null): void {
     this.sketch = sketch;
-    for (const child of [...this.drawn.children]) {
-      (child as THREE.Mesh).geometry.dispose();
-      ((child as THREE.Mesh).material as THREE.Material).dispose();
-      this.drawn.remove(child);
+    this.show();
+  }
+
+  /** The lit face is a face of a body: it is there when that is. */
+  bodiesChanged(): void {
+    if (this.sketch?.face) this.show();
+  }
+
+  click(event: PointerEvent): void {
+    const place = this.placeUnder(event);
+    if (place) this.onPoint(place.point);
+  }
+
+  /** Shows where a click would go. */
+  move(event: PointerEvent): void {
+    const place = this.placeUnder(event);
+    this.marker.visible = place !== null;
+    if (place) {
+      this.marker.position.set(...place.point);
+      (this.marker.material as THREE.PointsMaterial).color.set(place.isCaught ? '#1e6f66' : '#8a8880');
     }
-    if (!this.isDrawing) this.marker.visible = false;
+    this.stage?.redraw();
+  }
+
+  private show(): void {
+    this.clear();
+    const { stage, sketch } = this;
+    if (!stage) return;
+    stage.canvas.style.cursor = this.takesPointer ? 'crosshair' : '';
+    stage.redraw();
+    if (!this.takesPointer) this.marker.visible = false;
     if (!sketch) return;
     const { plane, points: line, face, box } = sketch;
     if (plane) {
       const sheet = new Sheet(plane, box);
       this.drawn.add(...sheet.meshes());
-      if (this.isDrawing) this.drawn.add(points(this.catching(), 5, '#63625c'));
+      if (this.takesPointer) this.drawn.add(points(this.catching(), 5, '#63625c'));
       if (line.length > 0) this.drawn.add(points(line, 9, COLOUR));
       if (line.length > 1) this.drawn.add(...sheet.lineMeshes(line));
     }
     // Lit strongly where it cuts; faintly where it only carries the plane that is drawn on.
-    const lit = face && faceMesh(bodies, face, plane ? 0.28 : 0.55);
+    const lit = face && faceMesh(stage.bodies, face, plane ? 0.28 : 0.55);
     if (lit) this.drawn.add(lit);
+  }
+
+  private clear(): void {
+    for (const child of [...this.drawn.children]) {
+      (child as THREE.Mesh).geometry.dispose();
+      ((child as THREE.Mesh).material as THREE.Material).dispose();
+      this.drawn.remove(child);
+    }
   }
 
   /** The points that catch: those in the plane, or all of them when none lies there; brought onto the plane. */
@@ -62,20 +113,20 @@ export class SketchLayer {
   }
 
   /** Where a click would lay a point, and whether it was caught; null beside the plane. */
-  pointAt(
-    pointer: THREE.Vector2,
-    ray: THREE.Raycaster,
-    camera: THREE.Camera,
-    size: { width: number; height: number },
-  ): { point: Point; isCaught: boolean } | null {
+  private placeUnder(event: PointerEvent): { point: Point; isCaught: boolean } | null {
+    const { stage } = this;
+    if (!stage) return null;
+    const { camera, canvas } = stage;
+    const pointer = pointerIn(canvas, event);
+    const { ray } = stage.rayOf(event);
     const plane = this.sketch?.plane;
     if (!plane) return null;
     let best: { point: Point; away: number } | null = null;
     for (const point of this.catching()) {
       const seen = new THREE.Vector3(...point).project(camera);
       const away = Math.hypot(
-        ((seen.x - pointer.x) * size.width) / 2,
-        ((seen.y - pointer.y) * size.height) / 2,
+        ((seen.x - pointer.x) * canvas.clientWidth) / 2,
+        ((seen.y - pointer.y) * canvas.clientHeight) / 2,
       );
       if (away < CATCH && (!best || away < best.away)) best = { point, away };
     }
@@ -85,23 +136,9 @@ export class SketchLayer {
       new THREE.Vector3(...plane.at),
     );
     // Nearly along the plane a hair's breadth on the screen is a long way on it.
-    if (Math.abs(ray.ray.direction.dot(flat.normal)) < 0.05) return null;
-    const hit = ray.ray.intersectPlane(flat, new THREE.Vector3());
+    if (Math.abs(ray.direction.dot(flat.normal)) < 0.05) return null;
+    const hit = ray.intersectPlane(flat, new THREE.Vector3());
     return hit ? { point: [hit.x, hit.y, hit.z], isCaught: false } : null;
-  }
-
-  /** Shows where a click would go. */
-  mark(place: { point: Point; isCaught: boolean } | null): void {
-    this.marker.visible = place !== null;
-    if (!place) return;
-    this.marker.position.set(...place.point);
-    (this.marker.material as THREE.PointsMaterial).color.set(place.isCaught ? '#1e6f66' : '#8a8880');
-  }
-
-  dispose(): void {
-    this.set(null, []);
-    this.marker.geometry.dispose();
-    (this.marker.material as THREE.Material).dispose();
   }
 }
 

@@ -1,0 +1,32 @@
+import type * as THREE from 'three';
+import type { InstancedBody } from './instanced-body';
+
+/** What a tool may use of the stage that it works on. */
+export interface ToolStage {
+  readonly camera: THREE.Camera;
+  readonly canvas: HTMLCanvasElement;
+  /** The bodies that have arrived. */
+  readonly bodies: readonly InstancedBody[];
+  /** The ray under the pointer. */
+  rayOf(event: PointerEvent): THREE.Raycaster;
+  /** Has another frame drawn. */
+  redraw(): void;
+}
+
+/**
+ * Something that draws or picks on the stage beside the model. A page makes it and hands it to the stage, which knows nothing of what
+ * it does.
+ */
+export interface StageTool {
+  /** What it draws, in the coordinates of the scene. */
+  readonly group: THREE.Object3D;
+  /** Whether clicks and moves are for it now: nothing is picked meanwhile. */
+  readonly takesPointer: boolean;
+  attach(stage: ToolStage): void;
+  /** Bodies arrived, or others took their place. */
+  bodiesChanged(): void;
+  click(event: PointerEvent): void;
+  move(event: PointerEvent): void;
+  /** Called when it is taken off the stage, too; it may be attached again. */
+  detach(): void;
+}
