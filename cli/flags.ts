@@ -20,14 +20,17 @@ interface Described {
  * @param but names of choices that have another way into the command
  */
 export function addFlags(command: Command, schema: z.ZodType, but: readonly string[]): void {
-  const { properties = {} } = z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any' }) as {
-    properties?: { [name: string]: Described };
-  };
-  for (const [name, choice] of Object.entries(properties)) {
+  for (const [name, choice] of Object.entries(choicesOf(schema))) {
     if (but.includes(name)) continue;
     const option = flagFor(name, choice);
     if (option) command.addOption(option);
   }
+}
+
+/** The choices of an operation, by name. */
+function choicesOf(schema: z.ZodType): { [name: string]: Described } {
+  const described = z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any' });
+  return (described as { properties?: { [name: string]: Described } }).properties ?? {};
 }
 
 function flagFor(name: string, choice: Described): Option | undefined {
@@ -65,13 +68,9 @@ function numberIn(text: string, { minimum = -Infinity, maximum = Infinity, type 
 
 /** What was given on the command line, as choices: only what was said outright, the rest has its defaults. */
 export function choicesFrom(command: Command, schema: z.ZodType): { [name: string]: unknown } {
-  const known = Object.keys(
-    (z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any' }) as { properties?: object }).properties ??
-      {},
-  );
   const given = command.opts();
   return Object.fromEntries(
-    known.flatMap((name) => {
+    Object.keys(choicesOf(schema)).flatMap((name) => {
       const isSaid = command.getOptionValueSource(name) === 'cli';
       return isSaid ? [[name, given[name]]] : [];
     }),

@@ -36,5 +36,6 @@ describe('numbers as people read them', () => {
   it('says times the same on the server and in every browser', () => {
     expect(time('2026-03-05T07:08:09Z')).toBe('5 Mar 2026, 07:08 UTC');
     expect(time('2026-12-31T23:59:59+02:00')).toBe('31 Dec 2026, 21:59 UTC');
+    expect(time('2026-09-01T00:00:00Z')).toBe('1 Sep 2026, 00:00 UTC');
   });
 });

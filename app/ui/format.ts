@@ -33,13 +33,23 @@ export function box(sides: readonly number[]): string {
   return `${sides.map((side) => side.toFixed(side < 10 ? 1 : 0)).join(' × ')} mm`;
 }
 
+const TIME = new Intl.DateTimeFormat('en', {
+  timeZone: 'UTC',
+  day: 'numeric',
+  month: 'short',
+  year: 'numeric',
+  hour: '2-digit',
+  minute: '2-digit',
+  hourCycle: 'h23',
+});
+
 /** The same on the server and in every browser: UTC, day first, month in letters. */
 export function time(iso: string): string {
-  const date = new Date(iso);
-  const month = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'][
-    date.getUTCMonth()
-  ];
-  return `${date.getUTCDate()} ${month} ${date.getUTCFullYear()}, ${String(date.getUTCHours()).padStart(2, '0')}:${String(date.getUTCMinutes()).padStart(2, '0')} UTC`;
+  const parts = new Map(TIME.formatToParts(new Date(iso)).map(({ type, value }) => [type, value]));
+  const [day, month, year, hour, minute] = (['day', 'month', 'year', 'hour', 'minute'] as const).map((part) =>
+    parts.get(part),
+  );
+  return `${day} ${month} ${year}, ${hour}:${minute} UTC`;
 }
 
 export const STATE_WORDS: { [state in LinkState]: string } = {

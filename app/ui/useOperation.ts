@@ -65,8 +65,7 @@ export function useOperation<Preview>(operation: string, choices: object | null,
       if (isWanted) setState((before) => ({ ...before, ...shown }));
     };
     const plan = async () => {
-      const request = JSON.parse(wanted.slice(wanted.indexOf(' ') + 1)) as object;
-      const answer = await post<Answer<Preview>>(address, { intent: 'plan', ...request });
+      const answer = await post<Answer<Preview>>(address, { intent: 'plan', ...JSON.parse(key) });
       if ('planned' in answer) return answer.planned;
       if ('refused' in answer) throw new Error(answer.refused);
       task = answer.task;

@@ -130,6 +130,24 @@ describe('a folder', () => {
     expect((await readdir(folder)).filter((name) => name.startsWith('.stonetray-'))).toEqual([]);
   });
 
+  it('leaves no empty folder behind, and brings it back', async () => {
+    await mkdir(path.join(folder, 'deep/er'), { recursive: true });
+    await writeFile(path.join(folder, 'deep/er/only.stp'), 'only');
+    await mkdir(path.join(folder, 'mine'));
+    const files = await FolderFileSet.open(folder);
+    const changes = [
+      { action: 'move' as const, path: 'deep/er/only.stp', to: 'only.stp', base: hash('only') },
+    ];
+    await files.apply({ summary: 'Moved', changes, rewires: [], warnings: [] });
+    const folders = async () =>
+      (await readdir(folder)).filter((name) => ['deep', 'mine', 'only.stp'].includes(name)).sort();
+    // One that was empty before is somebody's own.
+    expect(await folders()).toEqual(['mine', 'only.stp']);
+    await files.apply(await files.planUndo());
+    expect(await folders()).toEqual(['deep', 'mine']);
+    expect(await readFile(path.join(folder, 'deep/er/only.stp'), 'utf8')).toBe('only');
+  });
+
   it('never follows a symbolic link', async () => {
     const outside = await mkdtemp(path.join(os.tmpdir(), 'stonetray-outside-'));
     await symlink(outside, path.join(folder, 'link'));

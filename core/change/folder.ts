@@ -10,6 +10,7 @@ import {
   readFile,
   rename,
   rm,
+  rmdir,
 } from 'node:fs/promises';
 import path from 'node:path';
 import { pathProblem } from '#core/links/paths';
@@ -196,11 +197,24 @@ export class FolderFileSet implements ChangeableFileSet {
     for (const change of entry.changes) {
       if (change.action === 'write' || arriving.has(change.path)) continue;
       this.onStep(`remove ${change.path}`);
-      await rm(await this.locate(change.path), { force: true });
+      const leaving = await this.locate(change.path);
+      await rm(leaving, { force: true });
+      await this.removeEmptyFolders(path.dirname(leaving));
     }
     this.onStep('close');
     await mkdir(this.own('history'), { recursive: true });
     await rename(this.own('journal.json'), this.own('history', `${entry.id}.json`));
+  }
+
+  /** A folder that has lost its last file goes, and so do those above it that hold nothing else. */
+  private async removeEmptyFolders(folder: string): Promise<void> {
+    for (let at = folder; at.startsWith(this.root + path.sep); at = path.dirname(at)) {
+      const isGone = await rmdir(at).then(
+        () => true,
+        () => false,
+      );
+      if (!isGone) return;
+    }
   }
 
   private async inverseOf(entry: Entry): Promise<ChangeSet> {

@@ -35,11 +35,7 @@ const LINKS: LedgerColumn<LostLink>[] = [
     key: 'written',
     title: 'Link',
     width: 'minmax(120px, 1fr)',
-    cell: ({ written }) => (
-      <span className={classes.written} title={written}>
-        {written}
-      </span>
-    ),
+    cell: ({ written }) => <PathText path={written} />,
   },
   {
     key: 'leadsTo',
