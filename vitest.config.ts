@@ -3,6 +3,9 @@ import { defineConfig } from 'vitest/config';
 /** Far more than any test takes: a machine under load is no finding, and a test that hangs still ends. */
 const PATIENCE = 300_000;
 
+/** The machine has nothing else to do meanwhile. */
+const ALL_CORES = '100%';
+
 export default defineConfig({
   test: {
     projects: [
@@ -12,6 +15,7 @@ export default defineConfig({
           include: ['{core,cli,demo,app}/**/*.test.ts'],
           exclude: ['app/routes/**'],
           environment: 'node',
+          maxWorkers: ALL_CORES,
           testTimeout: PATIENCE,
           hookTimeout: PATIENCE,
         },
@@ -21,6 +25,7 @@ export default defineConfig({
           name: 'screens',
           include: ['app/**/*.test.tsx'],
           environment: 'happy-dom',
+          maxWorkers: ALL_CORES,
           testTimeout: PATIENCE,
           hookTimeout: PATIENCE,
         },
