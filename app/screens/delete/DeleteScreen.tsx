@@ -88,7 +88,11 @@ export function DeleteScreen() {
       stage={
         <div className={classes.lost}>
           <h2>
-            {lost.length === 0 ? 'No other file uses them' : `${plural(lost.length, 'link')} in other files`}
+            {deleting.planned === null
+              ? 'Looking at what uses them…'
+              : lost.length === 0
+                ? 'No other file uses them'
+                : `${plural(lost.length, 'link')} in other files`}
           </h2>
           {lost.length > 0 && (
             <Ledger
