@@ -155,8 +155,17 @@ export async function signedIn(
 
 /** Waits until what was asked for last is on the screen: clicks go where they seem to go. */
 export async function stageDrawn(page: Page): Promise<void> {
-  for (let frames = 0; frames < 4; frames++)
-    await page.evaluate(() => new Promise((resolve) => requestAnimationFrame(() => resolve(null))));
+  const frames = async (count: number) => {
+    for (let n = 0; n < count; n++)
+      await page.evaluate(() => new Promise((resolve) => requestAnimationFrame(() => resolve(null))));
+  };
+  await frames(2);
+  await page.waitForFunction(
+    () => document.querySelector<HTMLElement>('[data-testid=stage]')?.dataset.busy !== '1',
+    null,
+    { timeout: PATIENCE },
+  );
+  await frames(2);
 }
 
 /** Waits until every body that the stage asked for is drawn. */

@@ -400,7 +400,9 @@ export class StageView implements ToolStage {
   private readonly frame = (time: number): void => {
     if (!this.running) return;
     requestAnimationFrame(this.frame);
-    if (this.gate?.isBusy) return;
+    const isBusy = this.gate?.isBusy ?? false;
+    this.canvas.dataset.busy = isBusy || this.needsFrame ? '1' : '0';
+    if (isBusy) return;
     this.clock.update(time);
     const moved = this.eye.controls.update(Math.min(LONGEST_STEP, this.clock.getDelta()));
     if (!moved && !this.needsFrame) return;
@@ -435,9 +437,9 @@ export class StageView implements ToolStage {
   }
 
   private drawFinely(): void {
-    // What is on its way or moves is drawn again, and then finely.
-    if (!this.running || this.arriving > 0 || this.needsFrame || this.eye.controls.active) return;
-    if (this.gate?.isBusy) {
+    if (!this.running) return;
+    // Not while it moves, or more is on its way.
+    if (this.gate?.isBusy || this.needsFrame || this.eye.controls.active || this.arriving > 0) {
       this.stillTimer = setTimeout(() => this.drawFinely(), STILL_PAUSE);
       return;
     }
