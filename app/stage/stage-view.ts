@@ -417,6 +417,7 @@ export class StageView implements ToolStage {
     this.eye.closeIn(this.bounds);
     if (this.isSoftware) {
       this.renderer.setPixelRatio(1);
+      this.canvas.dataset.fine = '0';
       clearTimeout(this.stillTimer);
       this.stillTimer = setTimeout(() => this.drawFinely(), STILL_PAUSE);
     }
@@ -446,6 +447,7 @@ export class StageView implements ToolStage {
     this.renderer.setPixelRatio(2);
     this.renderer.render(this.scene, this.eye.camera);
     this.gate?.drawn();
+    this.canvas.dataset.fine = '1';
   }
 
   rayOf(event: PointerEvent): THREE.Raycaster {

@@ -87,26 +87,12 @@ export function FileDrawer({
         <section>
           <h3>Uses</h3>
           {data?.uses.length === 0 && <p className="muted">No other file.</p>}
-          <ul>
-            {data?.uses.map(({ written, to, state, reason }) => (
-              <li key={written} title={reason}>
-                <LinkMark state={state} word={state !== 'sound'} />{' '}
-                <FileLink projectId={projectId} path={to} written={written} />
-              </li>
-            ))}
-          </ul>
+          <LinkList links={data?.uses ?? []} projectId={projectId} />
         </section>
         {data && data.shows.length > 0 && (
           <section>
             <h3>Shows</h3>
-            <ul>
-              {data.shows.map(({ written, to, state, reason }) => (
-                <li key={written} title={reason}>
-                  <LinkMark state={state} word={state !== 'sound'} />{' '}
-                  <FileLink projectId={projectId} path={to} written={written} />
-                </li>
-              ))}
-            </ul>
+            <LinkList links={data.shows} projectId={projectId} />
           </section>
         )}
         {data && (data.sources.length > 0 || data.cameOut > 0) && (
@@ -160,5 +146,19 @@ export function FileDrawer({
         </section>
       </div>
     </aside>
+  );
+}
+
+/** Links that the file holds: their state, and the way to where they lead. */
+function LinkList({ links, projectId }: { links: FileFacts['uses']; projectId: string }) {
+  return (
+    <ul>
+      {links.map(({ kind, written, to, state, reason }) => (
+        <li key={`${kind} ${written}`} title={reason}>
+          <LinkMark state={state} word={state !== 'sound'} />{' '}
+          <FileLink projectId={projectId} path={to} written={written} />
+        </li>
+      ))}
+    </ul>
   );
 }
