@@ -22,8 +22,10 @@ export async function screenshots(): Promise<void> {
     const take = async (name: string) => {
       await page.waitForTimeout(1500);
       // Where a stage is drawn in software, its still picture comes last.
-      await page.waitForFunction(() =>
-        [...document.querySelectorAll('canvas')].every(({ dataset }) => dataset.fine !== '0'),
+      await page.waitForFunction(
+        () => [...document.querySelectorAll('canvas')].every(({ dataset }) => dataset.fine !== '0'),
+        null,
+        { timeout: 20_000 },
       );
       await page.screenshot({ path: path.join(folder, `${name}.png`) });
       console.log(name);

@@ -81,6 +81,8 @@ export class StageView implements ToolStage {
   private readonly isSoftware = drawsInSoftware();
   private stillTimer: ReturnType<typeof setTimeout> | undefined;
   private readonly gate: FrameGate | null;
+  /** Whether the eye was under way in the last frame. */
+  private isMoving = false;
   /** Bodies of the scene that have not arrived. */
   private arriving = 0;
 
@@ -405,6 +407,7 @@ export class StageView implements ToolStage {
     if (isBusy) return;
     this.clock.update(time);
     const moved = this.eye.controls.update(Math.min(LONGEST_STEP, this.clock.getDelta()));
+    this.isMoving = moved;
     if (!moved && !this.needsFrame) return;
     this.needsFrame = false;
     this.draw();
@@ -440,7 +443,7 @@ export class StageView implements ToolStage {
   private drawFinely(): void {
     if (!this.running) return;
     // Not while it moves, or more is on its way.
-    if (this.gate?.isBusy || this.needsFrame || this.eye.controls.active || this.arriving > 0) {
+    if (this.gate?.isBusy || this.needsFrame || this.isMoving || this.arriving > 0) {
       this.stillTimer = setTimeout(() => this.drawFinely(), STILL_PAUSE);
       return;
     }
