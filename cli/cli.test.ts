@@ -1,6 +1,6 @@
 import { execFile } from 'node:child_process';
 import { mkdirSync, writeFileSync } from 'node:fs';
-import { cp, mkdir, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { cp, mkdir, mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
 import { promisify } from 'node:util';
@@ -216,6 +216,14 @@ describe('the whole job on a folder', () => {
     const unpacked = await run('unpack', zip, '--to', path.join(folder, 'x'));
     expect(unpacked.code).toBe(1);
     expect((await run('scan', path.join(folder, 'x'), '--json').catch(() => ({ code: 2 }))).code).not.toBe(1);
+    expect(await readdir(folder)).not.toContain('x');
+    await run('package', path.join(dir, 'parts/base.stp'), '--out', zip);
+    expect((await run('unpack', zip, '--to', path.join(folder, 'x'), '--dry-run')).out).toContain(
+      'Would unpack 1 file',
+    );
+    expect(await readdir(folder)).not.toContain('x');
+    expect((await run('unpack', zip, '--to', path.join(folder, 'x/y'))).code).toBe(0);
+    expect(await readdir(path.join(folder, 'x/y'))).toContain('base.stp');
   });
 });
 

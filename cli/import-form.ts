@@ -1,4 +1,3 @@
-import { mkdirSync } from 'node:fs';
 import type { ImportChoices, UnpackChoices, UnpackPreview } from '#core/import/operation';
 import type { ImportOutline } from '#core/import/plan';
 import { FINDINGS, FINE } from './exit';
@@ -12,16 +11,14 @@ export const IMPORT_FORM: CommandForm<ImportChoices, ImportOutline> = {
   choices: (_, __, ___, [from]) => ({ from: from as string[] }),
   tell({ preview, dryRun, json }) {
     const { added, replaced, unchanged, conflicts, problems } = preview;
-    const ending = problems.length > 0 ? FINDINGS : FINE;
     if (json) printJson({ dryRun, ...preview });
     else {
-      for (const { path, outcome } of conflicts) printLine(`${path}: ${outcome}`);
-      for (const { path, problem } of problems) printLine(`${path}: ${problem}`);
+      printOutcomes(conflicts, problems);
       printLine(
         `${dryRun ? 'Would import' : 'Imported'} ${plural(added.length, 'new file')}, ${plural(replaced.length, 'new version')}; ${unchanged} unchanged.`,
       );
     }
-    return ending;
+    return problems.length > 0 ? FINDINGS : FINE;
   },
 };
 
@@ -31,17 +28,13 @@ export const UNPACK_FORM: CommandForm<UnpackChoices, UnpackPreview> = {
   ownFlags: ['package'],
   tellsHindrance: true,
   options: (command) => command.requiredOption('--to <DIR>', 'where to'),
-  folder({ to }) {
-    mkdirSync(to, { recursive: true });
-    return to;
-  },
+  folder: ({ to }) => to,
   choices: (_, __, ___, ____, zip) => ({ package: zip }),
   tell({ preview: { laidOut, conflicts, problems }, hindrance, dryRun, json }, { to }) {
     const written = laidOut.map(({ path }) => path);
     if (json) printJson({ written, conflicts, problems });
     else {
-      for (const { path, outcome } of conflicts) printLine(`${path}: ${outcome}`);
-      for (const { path, problem } of problems) printLine(`${path}: ${problem}`);
+      printOutcomes(conflicts, problems);
       printLine(
         hindrance ?? `${dryRun ? 'Would unpack' : 'Unpacked'} ${plural(written.length, 'file')} to ${to}.`,
       );
@@ -49,3 +42,12 @@ export const UNPACK_FORM: CommandForm<UnpackChoices, UnpackPreview> = {
     return problems.length > 0 ? FINDINGS : FINE;
   },
 };
+
+/** What became of files that were in the way, and what was left out or is not sound. */
+function printOutcomes(
+  conflicts: readonly { path: string; outcome: string }[],
+  problems: readonly { path: string; problem: string }[],
+): void {
+  for (const { path, outcome } of conflicts) printLine(`${path}: ${outcome}`);
+  for (const { path, problem } of problems) printLine(`${path}: ${problem}`);
+}

@@ -36,7 +36,7 @@ export interface CommandForm<Choices = object, Preview = unknown> {
   ownFlags?: readonly (keyof Choices & string)[];
   /** Adds those flags. */
   options?(command: Command): void;
-  /** The folder to work in, where it is not the project's around the file. */
+  /** The folder to work in, where it is not the project's around the file. It is made with the first change when it is not there. */
   folder?(given: Given, project: string): string;
   /** What the flags say, as choices. */
   choices?(
@@ -83,7 +83,9 @@ export function addOperationCommand<Choices extends object, Preview>(
       const given: Given = command.opts();
       const { choices: listed, dryRun = false, json = false } = given;
       const project = isFile ? path.resolve(given.root ?? (await projectAround(argument))) : argument;
-      await inFolder(form.folder?.(given, project) ?? project, async (context, files) => {
+      const place = form.folder?.(given, project);
+      const opening = place === undefined ? FolderFileSet.open(project) : FolderFileSet.openToMake(place);
+      await inFolder(await opening, async (context, files) => {
         const asked = {
           ...(listed === undefined ? {} : choicesIn(await readText(listed), listed)),
           ...(isFile && { file: slashed(path.relative(files.root, path.resolve(argument))) }),
@@ -110,10 +112,9 @@ async function projectAround(file: string): Promise<string> {
 
 /** Works in a folder: scanned, and with a kernel where one is wanted. */
 async function inFolder(
-  folder: string,
+  files: FolderFileSet,
   work: (context: PlanContext, files: FolderFileSet) => Promise<void>,
 ): Promise<void> {
-  const files = await FolderFileSet.open(folder);
   const project = await scanFileSet(files);
   let kernel: ThreadedKernel | undefined;
   const made = new Map<string, Promise<unknown>>();

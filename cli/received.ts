@@ -2,6 +2,7 @@ import { readdir, readFile, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { newContent } from '#core/change/change-set';
 import type { ReceivedFile } from '#core/change/received-file';
+import { readAhead } from '#core/scan/read-ahead';
 import { UsageError } from './exit';
 import { slashed } from './output';
 
@@ -17,7 +18,10 @@ export async function receivedFrom(place: string): Promise<ReceivedFile[]> {
   const files = entries
     .filter((entry) => entry.isFile())
     .map((entry) => path.join(entry.parentPath, entry.name));
-  return Promise.all(files.sort().map((file) => receivedFile(file, slashed(path.relative(place, file)))));
+  const received: ReceivedFile[] = [];
+  const receive = (file: string) => receivedFile(file, slashed(path.relative(place, file)));
+  for await (const { content } of readAhead(files.sort(), receive)) received.push(await content);
+  return received;
 }
 
 async function receivedFile(file: string, as: string): Promise<ReceivedFile> {

@@ -45,7 +45,7 @@ export interface PlanContext extends Planning {
   measured(path: string, product?: string | null): Promise<ReadonlyMap<number, MeasuredBody>>;
   /** What takes a recorded change back; the latest one for null. @throws Refusal when there is none, or it was taken back before */
   inverseOf(change: string | null): Promise<ChangeSet>;
-  /** What arrived from outside under a name: an upload, or a file or folder on disk. @throws Refusal when nothing did */
+  /** What arrived from outside under a name: an upload, or a file or folder on disk; nothing where nothing did. */
   received(name: string): Promise<ReceivedFile[]>;
   /** An older version of a file, by its hash; undefined when it was never here. */
   olderVersion(path: string, sha256: string): Promise<OlderVersion | undefined>;

@@ -33,15 +33,13 @@ export const OPERATIONS: readonly Operation<any, any>[] = [
 
 /** Every operation, as menus and the palette show it. */
 export function operationEntries(): OperationEntry[] {
-  return OPERATIONS.map(({ name, title, purpose, place, page, role, accepts }) => ({
-    name,
-    title,
-    purpose,
-    place,
-    page,
-    role,
-    accepts,
-  }));
+  return OPERATIONS.map(operationEntry);
+}
+
+/** What menus and the palette show of an operation: plain data. */
+export function operationEntry(operation: OperationEntry): OperationEntry {
+  const { name, title, purpose, place, page, role, accepts } = operation;
+  return { name, title, purpose, place, page, role, accepts };
 }
 
 /** The operation of a name, if there is one. */

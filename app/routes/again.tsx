@@ -1,7 +1,7 @@
 import { data } from 'react-router';
 import { z } from 'zod';
 import { choicesInWords } from '#core/choices-in-words';
-import { operationEntries, operationNamed } from '#core/operations';
+import { operationEntry, operationNamed } from '#core/operations';
 import { requireProject } from '#server/auth/guard';
 import { recordedChange } from '#server/projects/projects';
 import { AgainScreen } from '../screens/again/AgainScreen';
@@ -21,7 +21,7 @@ export async function loader({ request, params }: Route.LoaderArgs) {
     });
   return {
     ...change,
-    entry: operationEntries().find(({ name }) => name === operation.name)!,
+    entry: operationEntry(operation),
     words: choicesInWords(operation.choices, change.made.choices),
   };
 }

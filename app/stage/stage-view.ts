@@ -21,8 +21,8 @@ THREE.BufferGeometry.prototype.computeBoundsTree = computeBoundsTree;
 const NO_SHIFT = new THREE.Vector3();
 /** Milliseconds without a change after which a picture is still. */
 const STILL_PAUSE = 350;
-/** Seconds that a movement goes on in one frame at most; where frames take long, it is over sooner for it. */
-const LONGEST_STEP = 0.5;
+/** Seconds that a movement goes on in one frame at most; drawn in software, where frames take long, it is over sooner for it. */
+const LONGEST_STEP = { card: 0.1, software: 0.5 };
 const AXES = { x: new THREE.Vector3(1, 0, 0), y: new THREE.Vector3(0, 1, 0), z: new THREE.Vector3(0, 0, 1) };
 
 export interface StageCallbacks {
@@ -406,7 +406,9 @@ export class StageView implements ToolStage {
     this.canvas.dataset.busy = isBusy || this.needsFrame ? '1' : '0';
     if (isBusy) return;
     this.clock.update(time);
-    const moved = this.eye.controls.update(Math.min(LONGEST_STEP, this.clock.getDelta()));
+    const moved = this.eye.controls.update(
+      Math.min(LONGEST_STEP[this.isSoftware ? 'software' : 'card'], this.clock.getDelta()),
+    );
     this.isMoving = moved;
     if (!moved && !this.needsFrame) return;
     this.needsFrame = false;

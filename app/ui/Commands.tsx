@@ -5,7 +5,7 @@ import { useNavigate } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
 import type { OperationEntry } from '#core/operation';
 import classes from './Commands.module.css';
-import { addressOf, operationsFor } from './operations';
+import { addressOf, operationsAlone, operationsFor } from './operations';
 
 const KEYS: [string[], string][] = [
   [['Ctrl', 'K'], 'Find a command or a view'],
@@ -50,15 +50,8 @@ export function Commands({
   const fitting = operationsFor(operations, selection, mayEdit);
   const paths = selection.map(({ path }) => path);
   const what = paths.length === 1 ? paths[0] : `${paths.length} files`;
-  // Pages that say themselves what they start from, when nothing is selected.
-  const others = operations.filter(
-    ({ page, accepts }, n) =>
-      accepts.what !== 'files' &&
-      accepts.what !== 'body' &&
-      accepts.what !== 'change' &&
-      accepts.what !== 'received' &&
-      operations.findIndex((other) => other.page === page) === n &&
-      !fitting.some((entry) => entry.page === page),
+  const others = operationsAlone(operations).filter(
+    ({ page }) => !fitting.some((entry) => entry.page === page),
   );
   const actions: SpotlightActionData[] = [
     ...fitting.map((entry) =>

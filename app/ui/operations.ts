@@ -8,10 +8,20 @@ export function operationsFor(
   files: readonly FileToWorkOn[],
   mayEdit: boolean,
 ): OperationEntry[] {
-  const fitting = entries.filter(
-    ({ accepts, role }) => canStartFrom(accepts, files) && (mayEdit || role === 'viewer'),
+  return onePerPage(
+    entries.filter(({ accepts, role }) => canStartFrom(accepts, files) && (mayEdit || role === 'viewer')),
   );
-  return fitting.filter(({ page }, n) => fitting.findIndex((other) => other.page === page) === n);
+}
+
+/** Operations whose pages choose themselves what they start from; one entry for a page. */
+export function operationsAlone(entries: readonly OperationEntry[]): OperationEntry[] {
+  return onePerPage(
+    entries.filter(({ accepts: { what } }) => !['files', 'body', 'change', 'received'].includes(what)),
+  );
+}
+
+function onePerPage(entries: readonly OperationEntry[]): OperationEntry[] {
+  return entries.filter(({ page }, n) => entries.findIndex((other) => other.page === page) === n);
 }
 
 /** The address of an operation's page, filled in with what it starts from. */

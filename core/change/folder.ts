@@ -57,11 +57,22 @@ export class FolderFileSet implements ChangeableFileSet {
 
   /** Opens a folder and finishes a change that was interrupted. */
   static async open(root: string, onStep: OnStep = () => {}): Promise<FolderFileSet> {
+    const folder = await FolderFileSet.openToMake(root, onStep);
+    if (!(await folder.isThere())) throw new Error(`${root} is not a folder.`);
+    return folder;
+  }
+
+  /** The same, also for a folder that is not there: it is empty, and made with the first change. */
+  static async openToMake(root: string, onStep: OnStep = () => {}): Promise<FolderFileSet> {
     const folder = new FolderFileSet(path.resolve(root), onStep);
     const info = await lstat(folder.root).catch(() => undefined);
-    if (!info?.isDirectory()) throw new Error(`${root} is not a folder.`);
+    if (info && !info.isDirectory()) throw new Error(`${root} is not a folder.`);
     await folder.finishInterrupted();
     return folder;
+  }
+
+  private async isThere(): Promise<boolean> {
+    return (await lstat(this.root).catch(() => undefined)) !== undefined;
   }
 
   async list(): Promise<FileEntry[]> {
@@ -85,7 +96,7 @@ export class FolderFileSet implements ChangeableFileSet {
         else if (entry.isFile() && !entry.name.startsWith('.stonetray')) found.push(relative);
       }
     };
-    await visit('');
+    if (await this.isThere()) await visit('');
     return found;
   }
 
@@ -146,11 +157,15 @@ export class FolderFileSet implements ChangeableFileSet {
 
   /** What was done in this folder, oldest first. */
   async history(): Promise<{ id: string; time: string; summary: string }[]> {
+    return (await this.entries()).map(({ id, time, summary }) => ({ id, time, summary }));
+  }
+
+  private async entries(): Promise<Entry[]> {
     const names = await readdir(this.own('history')).catch(() => []);
     const entries: Entry[] = [];
     for (const name of names.sort())
       entries.push(JSON.parse(await readFile(this.own('history', name), 'utf8')) as Entry);
-    return entries.map(({ id, time, summary }) => ({ id, time, summary }));
+    return entries;
   }
 
   /**
@@ -159,16 +174,15 @@ export class FolderFileSet implements ChangeableFileSet {
    * @throws Refusal when there is none
    */
   async planUndo(id: string | null = null): Promise<ChangeSet> {
-    const history = await this.history();
-    const change = id === null ? history.at(-1) : history.find((entry) => entry.id === id);
-    if (!change)
+    const entries = await this.entries();
+    const entry = id === null ? entries.at(-1) : entries.find((candidate) => candidate.id === id);
+    if (!entry)
       throw new Refusal(
         id === null
           ? 'Nothing has been changed in this folder.'
           : `No change in this folder has the id ${id}.`,
       );
-    const entry = JSON.parse(await readFile(this.own('history', `${change.id}.json`), 'utf8')) as Entry;
-    return { ...(await this.inverseOf(entry)), undoes: change.id };
+    return { ...(await this.inverseOf(entry)), undoes: entry.id };
   }
 
   private async finishInterrupted(): Promise<void> {

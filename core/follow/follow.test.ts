@@ -4,13 +4,11 @@ import { afterAll, describe, expect, it } from 'vitest';
 import { write } from '#core/change/change-set';
 import { sha256 } from '#core/change/file-set';
 import { MemoryFileSet } from '#core/change/memory';
-import { addSourceLink } from '#core/formats/step/source';
-import { type PlanContext, planningOn, planOperation } from '#core/operation';
+import { planningOn } from '#core/operation';
 import { measureBodies } from '#core/part/measure';
 import { SourcePart } from '#core/part/source-part';
 import { Part21File } from '#core/part21/file';
 import { IDENTITY, placementFromAxes, transformPoint } from '#core/product/matrix';
-import { writeAssembly } from '#core/product/write-assembly';
 import { reportOf } from '#core/scan/report';
 import { scanFileSet } from '#core/scan/scan';
 import { structureTable } from '#core/scan/structure-table';
@@ -22,12 +20,10 @@ import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
 import { inFileAssembly } from '#core/testing/in-file-assembly';
 import { additionsOf } from './additions';
 import type { FollowChoices } from './decide';
-import type { Derivation } from './derivation';
 import { planDetach } from './detach';
 import { matchBodies } from './match';
-import { followBy } from './operation';
 import { type Measured, outlineFollow, type TakenVersion } from './outline';
-import { followSource, SPLIT_AGAIN } from './plan';
+import { followSource } from './plan';
 
 const kernel: Kernel = new ThreadedKernel();
 afterAll(() => kernel.close());
@@ -522,63 +518,5 @@ describe('a source that keeps driving', () => {
       expect(gone.map((n) => older[n]!.name)).toEqual(['cable clip']);
       expect(added.map((n) => newer[n]!.name)).toEqual(['sensor bracket']);
     }
-  });
-});
-
-describe('files that something else made from a source', () => {
-  /** A file that says it was made from `weld.stp` by some operation, and holds how many bodies that had. */
-  const counted = (sha: string, made: string, count: number) =>
-    writeAssembly({
-      id: 'C',
-      name: `Counted ${count}`,
-      fileName: 'c.stp',
-      timeStamp: '',
-      components: [],
-      also: (builder, definition) =>
-        addSourceLink(builder, definition, 'weld.stp', {
-          relation: 'count',
-          sha256: sha,
-          bodies: [],
-          recipe: { operation: made, choices: { twice: true } },
-        }),
-    });
-  const COUNT: Derivation = {
-    operation: 'count',
-    async remake({ project, draft }, { source, links }) {
-      const { sha256: now, scan } = project.files.get(source)!;
-      for (const { from, source: memory } of links) {
-        expect(memory!.recipe!.choices).toEqual({ twice: true });
-        draft.write(from, counted(now, 'count', 2 * scan.products[0]!.bodies.length));
-      }
-      return { words: `${links.length} counted` };
-    },
-  };
-
-  it('are behind like any other, and made again by their recipe; what nobody can make is said and left', async () => {
-    const older = weld(FIRST);
-    const files = new MemoryFileSet([
-      ['weld.stp', weld(FIRST.slice(1))],
-      ['c.stp', counted(sha256(older), 'count', 10)],
-      ['d.stp', counted(sha256(older), 'engrave', 10)],
-    ]);
-    const project = await scanFileSet(files);
-    expect(project.links.map(({ state }) => state)).toEqual(['behind', 'behind']);
-    const { change, preview } = await planOperation(
-      followBy([SPLIT_AGAIN, COUNT]),
-      { ...planningOn(project, files) } as unknown as PlanContext,
-      { source: 'weld.stp' },
-    );
-    expect(change.summary).toBe('Followed weld.stp: 1 counted');
-    expect(change.warnings).toEqual([
-      'd.stp was made by “engrave”, which cannot be done again here. It stays as it is.',
-    ]);
-    expect(preview).toBeNull();
-    await files.apply(change);
-    const after = await scanFileSet(files);
-    expect(after.links.map(({ from, state }) => [from, state])).toEqual([
-      ['c.stp', 'sound'],
-      ['d.stp', 'behind'],
-    ]);
-    expect(after.files.get('c.stp')!.scan.products[0]!.name).toBe('Counted 8');
   });
 });

@@ -44,9 +44,12 @@ export function linkFormatOf(path: string, bytes: Uint8Array): LinkFormat | unde
 }
 
 /** Name of a file's format, and its role as far as the format tells. */
-export function formatOf(path: string, bytes: Uint8Array): { format: string; role: FileRole } {
+export function formatOf(
+  path: string,
+  bytes: Uint8Array,
+  claimed = linkFormatOf(path, bytes),
+): { format: string; role: FileRole } {
   const extension = extensionOf(path);
-  const claimed = linkFormatOf(path, bytes);
   if (claimed) return { format: claimed.name, role: claimed.role };
   return OTHER_FORMATS[extension] ?? { format: extension || 'unknown', role: 'other' };
 }

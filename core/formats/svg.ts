@@ -64,7 +64,6 @@ class SvgReader {
   private tag = '';
   private attributes: Attribute[] = [];
   private attributeName = '';
-  private valueStart = -1;
 
   constructor(bytes: Uint8Array) {
     this.encoded = new EncodedText(bytes);
@@ -92,11 +91,9 @@ class SvgReader {
         },
         onattribname: (start, end) => {
           this.attributeName = text.slice(start, end);
-          this.valueStart = -1;
         },
         onattribdata: (start, end) => {
-          if (this.valueStart < 0) this.attributes.push({ name: this.attributeName, start, end });
-          this.valueStart = start;
+          this.attributes.push({ name: this.attributeName, start, end });
         },
         onattribend: ignored,
         onopentagend: () => this.enter(),

@@ -16,8 +16,9 @@ export interface ContentScan extends FileFacts {
  * filled as far as it was understood.
  */
 export function scanContent(path: string, bytes: Uint8Array): ContentScan {
+  const format = linkFormatOf(path, bytes);
   const scan: ContentScan = {
-    ...formatOf(path, bytes),
+    ...formatOf(path, bytes, format),
     schema: null,
     unit: null,
     products: [],
@@ -28,7 +29,6 @@ export function scanContent(path: string, bytes: Uint8Array): ContentScan {
     damage: null,
   };
   try {
-    const format = linkFormatOf(path, bytes);
     if (format?.read) format.read(bytes, scan);
     else scan.links = format?.links(bytes) ?? [];
   } catch (error) {

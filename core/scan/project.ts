@@ -178,7 +178,7 @@ export function belongingFiles(project: Project): Set<string> {
 }
 
 /** Every file that the given ones need, themselves included, in the order in which they are met. */
-export function reachableFrom(project: Project, starts: readonly string[]): string[] {
+function reachableFrom(project: Project, starts: readonly string[]): string[] {
   return reached(project, starts, () => true);
 }
 

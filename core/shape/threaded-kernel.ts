@@ -21,6 +21,12 @@ export interface ThreadOptions {
   script?: URL;
 }
 
+/** How a job ended: what came of it, or why nothing did. */
+interface Ended<Name extends JobName> {
+  result?: ResultOf<Name>;
+  trouble?: { error: string; isUnreadable?: boolean };
+}
+
 /**
  * The kernel in a worker thread. A thread that dies or hangs on a body is replaced; that body gets an error, and the
  * work goes on with the next one. One file at a time; start several for more.
@@ -130,7 +136,7 @@ export class ThreadedKernel implements Kernel {
     job: Name,
     request: RequestOf<Name>,
     { onTold, signal }: RunOptions<ToldBy<Name>>,
-  ): Promise<{ result?: ResultOf<Name>; trouble?: { error: string; isUnreadable?: boolean } }> {
+  ): Promise<Ended<Name>> {
     const worker = await this.start();
     const limit = (this.options.secondsPerBody ?? 120) * 1000;
     return new Promise((resolve) => {

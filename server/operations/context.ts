@@ -83,7 +83,7 @@ export async function contextFor({
   return { context, files };
 }
 
-/** What was uploaded for an import. @throws Refusal when it is not there any more */
+/** What was uploaded for an import; nothing when it is not there any more. */
 async function receivedIn(db: Database, projectId: string, upload: string): Promise<ReceivedFile[]> {
   const rows: { path: string; sha256: string; bytes: string }[] = z.uuid().safeParse(upload).success
     ? await db('import_files')

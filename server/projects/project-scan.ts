@@ -55,11 +55,16 @@ export async function scansOf(
 ): Promise<Map<string, ContentScan>> {
   const scans = new Map<string, ContentScan>();
   const hashes = [...new Set(files.map(({ sha256 }) => sha256))];
+  const extensions = [...new Set(files.map(({ path }) => extensionOf(path)))];
+  // Scans of earlier versions stay in the table: they are not fetched.
   const rows = await db('scans')
     .whereRaw('sha256 = any(?)', [hashes])
-    .select('sha256', 'extension', 'version', 'scan');
-  for (const { sha256, extension, version, scan } of rows)
-    if (version === scanVersion(extension)) scans.set(`${sha256}.${extension}`, scan);
+    .whereRaw('(extension, version) in (select * from unnest(?::text[], ?::int[]))', [
+      extensions,
+      extensions.map(scanVersion),
+    ])
+    .select('sha256', 'extension', 'scan');
+  for (const { sha256, extension, scan } of rows) scans.set(`${sha256}.${extension}`, scan);
   const missing = new Map(
     files.flatMap((file) => {
       const name = scanKey(file.sha256, file.path);

@@ -19,9 +19,8 @@ interface AgainScreenProps extends RecordedChange {
 export function AgainScreen({ summary, who, when, made, entry, words }: AgainScreenProps) {
   const { projectId } = useOutletContext<ProjectContext>();
   const operation = useOperation<unknown>(made.operation, made.choices);
-  const { parameter } = entry.accepts;
-  const from = parameter === undefined ? undefined : (made.choices as { file?: unknown; source?: unknown });
-  const path = from?.file ?? from?.source;
+  const { file, source } = made.choices as { file?: unknown; source?: unknown };
+  const path = file ?? source;
   return (
     <OperationPage
       operation={operation}
