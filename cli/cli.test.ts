@@ -261,6 +261,16 @@ describe('split', () => {
     return run('split', file, '--json', ...options);
   };
 
+  it('takes where names come from by its own flag, and what has none from a file, which no flag undoes', async () => {
+    const numbered = await splitDemo('--names', 'number', '--dry-run');
+    expect(numbered.code).toBe(0);
+    expect(numbered.json().bodies[0].file).toMatch(/actuator-0?1\.stp$/);
+    const choices = path.join(folder, 'choices.json');
+    await writeFile(choices, JSON.stringify({ naming: 'number', folder: 'elsewhere' }));
+    const listed = await splitDemo('--choices', choices, '--dry-run');
+    expect(listed.json().bodies[0].file).toMatch(/elsewhere\/actuator-0?1\.stp$/);
+  });
+
   it('lists bodies with their facts and distinct shapes', async () => {
     const { code, json } = await run('bodies', part, '--json');
     expect(code).toBe(0);

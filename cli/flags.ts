@@ -18,19 +18,17 @@ interface Described {
  * Gives a command a flag for every choice of an operation that a flag can hold: a switch for what is true or false, a value for
  * words and numbers, several for a list. Choices of other forms are left to `--choices FILE`.
  * @param but names of choices that have another way into the command
+ * @returns the names of the choices that have a flag now
  */
-export function addFlags(command: Command, schema: z.ZodType, but: readonly string[]): void {
-  for (const [name, choice] of Object.entries(choicesOf(schema))) {
-    if (but.includes(name)) continue;
-    const option = flagFor(name, choice);
+export function addFlags(command: Command, schema: z.ZodType, but: readonly string[]): string[] {
+  const { properties = {} } = z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any' }) as {
+    properties?: { [name: string]: Described };
+  };
+  return Object.entries(properties).flatMap(([name, choice]) => {
+    const option = but.includes(name) ? undefined : flagFor(name, choice);
     if (option) command.addOption(option);
-  }
-}
-
-/** The choices of an operation, by name. */
-function choicesOf(schema: z.ZodType): { [name: string]: Described } {
-  const described = z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any' });
-  return (described as { properties?: { [name: string]: Described } }).properties ?? {};
+    return option ? [name] : [];
+  });
 }
 
 function flagFor(name: string, choice: Described): Option | undefined {
@@ -66,14 +64,14 @@ function numberIn(text: string, { minimum = -Infinity, maximum = Infinity, type 
   );
 }
 
-/** What was given on the command line, as choices: only what was said outright, the rest has its defaults. */
-export function choicesFrom(command: Command, schema: z.ZodType): { [name: string]: unknown } {
+/**
+ * What was given on the command line, as choices: only what was said outright, the rest has its defaults.
+ * @param names of the choices that have a flag; another flag may have the name of a choice and mean something else
+ */
+export function choicesFrom(command: Command, names: readonly string[]): { [name: string]: unknown } {
   const given = command.opts();
   return Object.fromEntries(
-    Object.keys(choicesOf(schema)).flatMap((name) => {
-      const isSaid = command.getOptionValueSource(name) === 'cli';
-      return isSaid ? [[name, given[name]]] : [];
-    }),
+    names.flatMap((name) => (command.getOptionValueSource(name) === 'cli' ? [[name, given[name]]] : [])),
   );
 }
 

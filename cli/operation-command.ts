@@ -70,7 +70,8 @@ export function addOperationCommand<Choices extends object, Preview>(
     .description(inCommandWords(operation.purpose))
     .argument(form.argument ?? (isFile ? '<FILE>' : '<DIR>'));
   if (form.arguments) command.arguments(form.arguments);
-  addFlags(command, operation.choices, [...(form.ownFlags ?? []), ...(isFile ? ['file'] : [])]);
+  const ownFlags = [...(form.ownFlags ?? []), ...(isFile ? ['file'] : [])];
+  const flags = addFlags(command, operation.choices, ownFlags);
   form.options?.(command);
   if (isFile) command.option('--root <DIR>', 'the folder that links may lead to');
   command
@@ -89,7 +90,7 @@ export function addOperationCommand<Choices extends object, Preview>(
         const asked = {
           ...(listed === undefined ? {} : choicesIn(await readText(listed), listed)),
           ...(isFile && { file: slashed(path.relative(files.root, path.resolve(argument))) }),
-          ...choicesFrom(command, operation.choices),
+          ...choicesFrom(command, flags),
           ...form.choices?.(given, context, files.root, more, argument),
         };
         const planned = await planOperation(operation, context, asked);

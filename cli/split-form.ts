@@ -20,15 +20,22 @@ export const SPLIT_FORM: CommandForm<SplitFileChoices, SplitOutline> = {
     command
       .option('--to <DIR>', 'folder of the new files')
       .addOption(
-        new Option('--names <FROM>', 'where names come from').choices(['body', 'number']).default('body'),
+        new Option('--names <FROM>', 'where names come from; body, unless it is said').choices([
+          'body',
+          'number',
+        ]),
       )
-      .option('--origin <WHERE>', 'source or body (or centre, corner, centroid, axis)', origin, 'source')
+      .option(
+        '--origin <WHERE>',
+        'source (unless it is said) or body (or centre, corner, centroid, axis)',
+        origin,
+      )
       .option('--check', 'have the geometry kernel hold the result against the source'),
   folder: ({ to }, project) => (to === undefined ? project : commonFolder(project, path.resolve(to))),
   choices: ({ to, names, pattern, origin: where }, _, root) => ({
-    folder: to === undefined ? null : slashed(path.relative(root, path.resolve(to))),
-    naming: pattern === undefined ? names : 'number',
-    origin: where,
+    ...(to !== undefined && { folder: slashed(path.relative(root, path.resolve(to))) }),
+    ...((names ?? pattern) !== undefined && { naming: pattern === undefined ? names : 'number' }),
+    ...(where !== undefined && { origin: where }),
   }),
   async tell({ change, preview: outline, context, files, dryRun, json }, { check: isChecked }) {
     const { source } = outline;

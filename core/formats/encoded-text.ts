@@ -1,5 +1,4 @@
 import { isUtf8 } from 'node:buffer';
-import { Refusal } from '#core/refusal';
 
 type Encoding = 'UTF-8' | 'Latin-1' | 'UTF-16LE' | 'UTF-16BE';
 
@@ -34,14 +33,12 @@ export class EncodedText {
     return { start: MARK + 2 * start, end: MARK + 2 * end };
   }
 
-  /** @throws Refusal when the encoding of the file cannot say it */
-  encode(text: string): Uint8Array {
+  /** Null when the file is in Latin-1, and that cannot say it. */
+  encode(text: string): Uint8Array | null {
     if (this.encoding === 'UTF-8') return Buffer.from(text, 'utf8');
     if (this.encoding === 'UTF-16LE') return Buffer.from(text, 'utf16le');
     if (this.encoding === 'UTF-16BE') return swapped(Buffer.from(text, 'utf16le'));
-    if (/[^\u0000-\u00ff]/.test(text))
-      throw new Refusal(`${text} cannot be written into a file in Latin-1. Save that file as UTF-8 first.`);
-    return Buffer.from(text, 'latin1');
+    return /[^\u0000-\u00ff]/.test(text) ? null : Buffer.from(text, 'latin1');
   }
 }
 

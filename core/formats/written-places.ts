@@ -23,19 +23,22 @@ export class WrittenPlaces {
 /**
  * Writes other paths at the places of links. What comes out is read again: a path that the format cannot say is refused.
  * @param read reads the links of the file, and of what comes out
- * @param encode the bytes that say a path at a place
+ * @param encode the bytes that say a path; null when the encoding of the file cannot
  */
 export function rewritePlaces(
   bytes: Uint8Array,
   holder: string,
   retargets: readonly Retarget[],
   read: (bytes: Uint8Array) => WrittenLink[],
-  encode: (written: string, place: WrittenPlace) => Uint8Array,
+  encode: (written: string) => Uint8Array | null,
 ): { bytes: Uint8Array; rewritten: string[] } {
   const anew = linksAnew(read(bytes), holder, retargets);
-  const edits: Edit[] = anew.flatMap(({ link, written }) =>
-    link.places.map((place) => ({ start: place.start, end: place.end, content: encode(written, place) })),
-  );
+  const edits = anew.flatMap(({ link, written }) => {
+    const content = encode(written);
+    if (!content)
+      throw new Refusal(`${holder} is in Latin-1, which cannot say ${written}. Save it as UTF-8 first.`);
+    return link.places.map(({ start, end }): Edit => ({ start, end, content }));
+  });
   const after = splice(
     bytes,
     edits.sort((a, b) => a.start - b.start),
