@@ -144,6 +144,8 @@ async function inFolder(
     },
     inverseOf: (change) => files.planUndo(change),
     received: receivedFrom,
+    scansOf: async (contents) =>
+      new Map(contents.map(({ path: file, content }) => [file, scanContent(file, content!)])),
     remember,
   };
   try {

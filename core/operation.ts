@@ -1,7 +1,7 @@
 import type { Readable } from 'node:stream';
 import type { z } from 'zod';
 import type { Accepts } from './accepts';
-import type { ChangeSet } from './change/change-set';
+import type { ChangeSet, NamedContent } from './change/change-set';
 import { Draft } from './change/draft';
 import type { FileSet } from './change/file-set';
 import type { ReceivedFile } from './change/received-file';
@@ -47,6 +47,8 @@ export interface PlanContext extends Planning {
   inverseOf(change: string | null): Promise<ChangeSet>;
   /** What arrived from outside under a name: an upload, or a file or folder on disk; nothing where nothing did. */
   received(name: string): Promise<ReceivedFile[]>;
+  /** What contents from outside say, by the paths that they shall have. */
+  scansOf(contents: readonly NamedContent[]): Promise<ReadonlyMap<string, ContentScan>>;
   /** An older version of a file, by its hash; undefined when it was never here. */
   olderVersion(path: string, sha256: string): Promise<OlderVersion | undefined>;
   /** Makes something that costs much, or gives what was made for the same key before; a few are kept. */

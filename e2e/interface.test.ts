@@ -160,8 +160,8 @@ describe('hostile names and contents', () => {
       },
       { name: 'drawing.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(svg) },
     ]);
-    await page.getByRole('button', { name: 'Import', exact: true }).first().click();
-    await page.getByText('Imported: 3 new files').waitFor();
+    await page.getByRole('button', { name: 'Import 3 files' }).click();
+    await page.getByText('3 new files, 0 new versions, 0 unchanged.').waitFor();
     await page.getByRole('link', { name: 'Repair desk' }).click();
     await page.getByText(name).first().waitFor();
     await page.getByText('leads out of the project').first().waitFor();
@@ -253,8 +253,8 @@ describe('files that are moved and deleted', () => {
     await page.getByRole('menuitem', { name: 'New version of this file…' }).click();
     const bytes = readFileSync(path.join(import.meta.dirname, '../demo/files/hx-12/mirror/mirror-panel.stp'));
     await (await chooser).setFiles({ name: 'other name.stp', mimeType: 'model/step', buffer: bytes });
-    await page.getByRole('button', { name: 'Import', exact: true }).first().click();
-    await page.getByText('Imported: 0 new files, 1 new version, 0 unchanged.').waitFor();
+    await page.getByRole('button', { name: 'Import 1 file' }).click();
+    await page.getByText('0 new files, 1 new version, 0 unchanged.').waitFor();
     for (const { summary } of [{ summary: 'Imported' }, { summary: 'Renamed standard to norm' }]) {
       await page.goto(`${stand.project}/activity`);
       const entry = page.getByRole('listitem').filter({ hasText: summary }).first();

@@ -132,8 +132,10 @@ describe('an engineer', () => {
     await page.getByRole('button', { name: 'Create' }).click();
     await page.getByText('Start here').waitFor();
     await page.getByTestId('import-files').setInputFiles(zip);
-    await page.getByRole('button', { name: 'Import', exact: true }).first().click();
-    await page.getByText('Imported: 35 new files').waitFor();
+    await page.getByText('all 35 files match their checksums').waitFor();
+    await page.getByRole('heading', { name: 'No link breaks by this' }).waitFor();
+    await page.getByRole('button', { name: 'Import 35 files' }).click();
+    await page.getByText('35 new files, 0 new versions, 0 unchanged.').waitFor();
     await page.getByRole('link', { name: 'Structure' }).click();
     await page.getByText('177 occurrences').waitFor();
     await stageReady(page);
@@ -148,21 +150,19 @@ describe('an engineer', () => {
     await page.getByPlaceholder('Name of the new project').fill('From a folder');
     await page.getByRole('button', { name: 'Create' }).click();
     await page.getByTestId('import-folder').setInputFiles(DEMO);
-    await page
-      .getByText(
-        `${(await readdir(DEMO, { recursive: true, withFileTypes: true })).filter((entry) => entry.isFile()).length} files`,
-      )
-      .first()
-      .waitFor();
-    await page.getByRole('button', { name: 'Import', exact: true }).first().click();
-    await page.getByText(/Imported: \d+ new files/).waitFor();
+    const entries = await readdir(DEMO, { recursive: true, withFileTypes: true });
+    const files = entries.filter((entry) => entry.isFile()).length;
+    await page.getByRole('button', { name: `Import ${files} files` }).click();
+    await page.getByText(`${files} new files, 0 new versions, 0 unchanged.`).waitFor();
+    await page.getByRole('link', { name: 'Open Files' }).click();
     await page.getByTestId('import-files').setInputFiles({
       name: 'half.stp',
       mimeType: 'text/plain',
       buffer: (await readFile(path.join(DEMO, 'standard/washer-m10.stp'))).subarray(0, 2000),
     });
-    await page.getByRole('button', { name: 'Import', exact: true }).first().click();
     await page.getByText('the file ends inside').waitFor();
+    await page.getByRole('button', { name: 'Import 1 file' }).click();
+    await page.getByRole('link', { name: 'Open Files' }).click();
     await page
       .getByRole('row', { name: /half\.stp/ })
       .getByText('cannot be read')
@@ -185,7 +185,7 @@ describe('a viewer', () => {
     // Not only hidden: the server refuses too.
     const status = await page.evaluate(
       async () =>
-        (await fetch(`${location.pathname.replace('activity', 'import')}?step=start`, { method: 'POST' }))
+        (await fetch(`${location.pathname.replace('activity', 'upload')}?step=start`, { method: 'POST' }))
           .status,
     );
     expect(status).toBe(403);

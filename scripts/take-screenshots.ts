@@ -118,8 +118,8 @@ async function frameRenewed(page: Page, project: string): Promise<void> {
   );
   await page.goto(`${project}/files`);
   await page.getByTestId('import-folder').setInputFiles(later);
-  await page.getByRole('button', { name: 'Import', exact: true }).first().click();
-  await page.getByText('1 new version').waitFor({ timeout: 60_000 });
+  await page.getByRole('button', { name: 'Import 1 file' }).click();
+  await page.getByText('Done: Imported').waitFor({ timeout: 60_000 });
   rmSync(later, { recursive: true });
   await page.getByText('Preparing shapes').waitFor({ state: 'detached', timeout: 120_000 });
   await page.goto(`${project}/sources`);

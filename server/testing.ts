@@ -1,10 +1,31 @@
 import { type ChangeSet, write } from '#core/change/change-set';
 import type { MemoryFileSet } from '#core/change/memory';
+import type { Kernel } from '#core/shape/kernel';
 import { putUser, type User } from '#server/auth/sessions';
 import { type Database, database } from '#server/db/connection';
 import { migrate } from '#server/db/migrate';
+import { type Owner, runTask, startTask, type TaskName, taskState } from '#server/jobs/tasks';
 import { ProjectFileSet } from '#server/projects/project-files';
 import { createProject } from '#server/projects/projects';
+import type { AppliedChange, PlannedView } from '#server/views/planned-view';
+import { TASK_KINDS } from '#server/worker/task-kinds';
+
+/** For tests: operations planned and applied in a project as the job worker does it. */
+export function operationsIn(db: Database, who: Owner, kernel = {} as Kernel) {
+  const run = async <Result>(kind: TaskName, request: object) => {
+    const id = await startTask(db, who, kind, request);
+    await runTask(db, kernel, TASK_KINDS, id);
+    return (await taskState<Result>(db, who, id))!;
+  };
+  const plan = async <Preview = unknown>(operation: string, choices: object) =>
+    run<PlannedView<Preview>>('plan', { operation, choices });
+  const apply = async <Preview = unknown>(
+    operation: string,
+    choices: object,
+    { seen }: Pick<PlannedView, 'seen'>,
+  ) => run<AppliedChange & { preview: Preview }>('apply', { operation, choices, seen });
+  return { plan, apply };
+}
 
 /** For tests: a migrated database, and a project of its own with an owner. */
 export async function testProject(

@@ -2,7 +2,7 @@ import { data } from 'react-router';
 import { z } from 'zod';
 import { choicesInWords } from '#core/choices-in-words';
 import { operationEntry, operationNamed } from '#core/operations';
-import { requireProject } from '#server/auth/guard';
+import { inProject } from '#server/auth/guard';
 import { recordedChange } from '#server/projects/projects';
 import { AgainScreen } from '../screens/again/AgainScreen';
 import type { Route } from './+types/again';
@@ -10,8 +10,7 @@ import type { Route } from './+types/again';
 export const meta = () => [{ title: 'Again · Stone Tray' }];
 
 /** A recorded change that an operation made, to be made again with the same choices. */
-export async function loader({ request, params }: Route.LoaderArgs) {
-  const { db, project } = await requireProject(request, params.projectId, 'viewer');
+export const loader = inProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {
   const id = z.uuid().safeParse(new URL(request.url).searchParams.get('change'));
   const change = id.success ? await recordedChange(db, project.id, id.data) : undefined;
   const operation = change && operationNamed(change.made.operation);
@@ -24,7 +23,7 @@ export async function loader({ request, params }: Route.LoaderArgs) {
     entry: operationEntry(operation),
     words: choicesInWords(operation.choices, change.made.choices),
   };
-}
+});
 
 export default function Again({ loaderData }: Route.ComponentProps) {
   return <AgainScreen {...loaderData} />;

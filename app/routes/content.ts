@@ -1,12 +1,11 @@
 import { data } from 'react-router';
 import { baseName } from '#core/links/paths';
-import { requireProject } from '#server/auth/guard';
+import { answerInProject } from '#server/auth/guard';
 import { getBlob } from '#server/db/blobs';
 import type { Route } from './+types/content';
 
 /** One kept version of a file, as a download: never shown in the page, whatever it contains. */
-export async function loader({ request, params }: Route.LoaderArgs) {
-  const { db, project } = await requireProject(request, params.projectId, 'viewer');
+export const loader = answerInProject('viewer', async ({ db, project }, { params }: Route.LoaderArgs) => {
   const version = await db('versions').where({ project_id: project.id, sha256: params.sha256 }).first('path');
   if (!version) throw data('There is no such version in this project.', { status: 404 });
   return new Response(new Uint8Array(await getBlob(db, params.sha256)), {
@@ -17,4 +16,4 @@ export async function loader({ request, params }: Route.LoaderArgs) {
       'Content-Security-Policy': "sandbox; default-src 'none'",
     },
   });
-}
+});

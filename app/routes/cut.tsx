@@ -1,6 +1,6 @@
 import { useSearchParams } from 'react-router';
 import { z } from 'zod';
-import { requireProject } from '#server/auth/guard';
+import { inProject } from '#server/auth/guard';
 import { measuredBodies, shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
 import { cutView } from '#server/views/cut-view';
@@ -11,8 +11,7 @@ import type { Route } from './+types/cut';
 
 export const meta = () => [{ title: 'Cut a body · Stone Tray' }];
 
-export async function loader({ request, params }: Route.LoaderArgs) {
-  const { db, project } = await requireProject(request, params.projectId, 'viewer');
+export const loader = inProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {
   const search = new URL(request.url).searchParams;
   const scanned = await loadProject(db, project.id);
   const file = search.get('file');
@@ -29,7 +28,7 @@ export async function loader({ request, params }: Route.LoaderArgs) {
       body.success ? body.data : null,
     ),
   };
-}
+});
 
 export const shouldRevalidate = revalidateOnNewData;
 

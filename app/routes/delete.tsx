@@ -1,13 +1,11 @@
-import { requireProject } from '#server/auth/guard';
+import { inProject } from '#server/auth/guard';
 import { DeleteScreen } from '../screens/delete/DeleteScreen';
-import type { Route } from './+types/delete';
 
 export const meta = () => [{ title: 'Delete · Stone Tray' }];
 
-export async function loader({ request, params }: Route.LoaderArgs) {
-  await requireProject(request, params.projectId, 'viewer');
+export const loader = inProject('viewer', async () => {
   return null;
-}
+});
 
 export default function Delete() {
   return <DeleteScreen />;

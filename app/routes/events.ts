@@ -1,4 +1,4 @@
-import { requireProject } from '#server/auth/guard';
+import { answerInProject } from '#server/auth/guard';
 import { listen } from '#server/events/events';
 import { standingOf } from '#server/views/standing';
 import type { Route } from './+types/events';
@@ -6,8 +6,7 @@ import type { Route } from './+types/events';
 const HEARTBEAT = 20_000;
 
 /** Server-sent events of one project. */
-export async function loader({ request, params }: Route.LoaderArgs) {
-  const { db, project } = await requireProject(request, params.projectId, 'viewer');
+export const loader = answerInProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {
   const encoder = new TextEncoder();
   let stop = () => {};
   const body = new ReadableStream<Uint8Array>({
@@ -39,4 +38,4 @@ export async function loader({ request, params }: Route.LoaderArgs) {
       'X-Accel-Buffering': 'no',
     },
   });
-}
+});

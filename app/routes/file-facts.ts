@@ -1,15 +1,17 @@
 import { data } from 'react-router';
-import { requireProject } from '#server/auth/guard';
+import { inProject } from '#server/auth/guard';
 import { loadProject } from '#server/projects/project-scan';
 import { versionsOf } from '#server/projects/projects';
 import { type FileFacts, fileLinks } from '#server/views/file-facts';
 import type { Route } from './+types/file-facts';
 
 /** What a file uses, where it is used, and its versions. */
-export async function loader({ request, params }: Route.LoaderArgs): Promise<FileFacts> {
-  const { db, project } = await requireProject(request, params.projectId, 'viewer');
-  const path = new URL(request.url).searchParams.get('path') ?? '';
-  const scanned = await loadProject(db, project.id);
-  if (!scanned.files.has(path)) throw data(`There is no file ${path}.`, { status: 404 });
-  return { ...fileLinks(scanned, path), versions: await versionsOf(db, project.id, path) };
-}
+export const loader = inProject(
+  'viewer',
+  async ({ db, project }, { request }: Route.LoaderArgs): Promise<FileFacts> => {
+    const path = new URL(request.url).searchParams.get('path') ?? '';
+    const scanned = await loadProject(db, project.id);
+    if (!scanned.files.has(path)) throw data(`There is no file ${path}.`, { status: 404 });
+    return { ...fileLinks(scanned, path), versions: await versionsOf(db, project.id, path) };
+  },
+);

@@ -1,5 +1,4 @@
-import { requireProject } from '#server/auth/guard';
-import { cancelShapes, requestShapes, retryShapes } from '#server/jobs/shapes';
+import { inProject } from '#server/auth/guard';
 import { loadProject } from '#server/projects/project-scan';
 import { fileRows } from '#server/views/files-view';
 import { FilesScreen } from '../screens/files/FilesScreen';
@@ -7,21 +6,9 @@ import type { Route } from './+types/files';
 
 export const meta = () => [{ title: 'Files · Stone Tray' }];
 
-export async function loader({ request, params }: Route.LoaderArgs) {
-  const { db, project } = await requireProject(request, params.projectId, 'viewer');
+export const loader = inProject('viewer', async ({ db, project }) => {
   return { files: await fileRows(db, project.id, await loadProject(db, project.id)) };
-}
-
-/** Starts or stops the preparation of shapes. */
-export async function action({ request, params }: Route.ActionArgs) {
-  const { db, project } = await requireProject(request, params.projectId, 'editor');
-  const scanned = await loadProject(db, project.id);
-  const what = (await request.formData()).get('shapes');
-  if (what === 'cancel') await cancelShapes(db, scanned);
-  else if (what === 'retry') await retryShapes(db, scanned);
-  else await requestShapes(db, scanned);
-  return {};
-}
+});
 
 export { revalidateOnNewData as shouldRevalidate } from '../ui/useView';
 

@@ -1,4 +1,4 @@
-import { requireProject } from '#server/auth/guard';
+import { inProject } from '#server/auth/guard';
 import { shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
 import { startingPoints, structureView } from '#server/views/structure-view';
@@ -8,8 +8,7 @@ import type { Route } from './+types/hand-off';
 
 export const meta = () => [{ title: 'Hand-off · Stone Tray' }];
 
-export async function loader({ request, params }: Route.LoaderArgs) {
-  const { db, project } = await requireProject(request, params.projectId, 'viewer');
+export const loader = inProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {
   const search = new URL(request.url).searchParams;
   const scanned = await loadProject(db, project.id);
   const assemblies = [...scanned.files.values()]
@@ -20,7 +19,7 @@ export async function loader({ request, params }: Route.LoaderArgs) {
   if (root === undefined) return { root: null, roots, scene: null };
   const { scene } = structureView(scanned, await shapesOf(db, scanned), project.id, root, true);
   return { root, roots, scene };
-}
+});
 
 export const shouldRevalidate = revalidateOnNewData;
 

@@ -1,14 +1,13 @@
-import { requireProject } from '#server/auth/guard';
+import { inProject } from '#server/auth/guard';
 import { loadProject } from '#server/projects/project-scan';
 import { MoveScreen } from '../screens/move/MoveScreen';
 import type { Route } from './+types/move';
 
 export const meta = () => [{ title: 'Rename or move · Stone Tray' }];
 
-export async function loader({ request, params }: Route.LoaderArgs) {
-  const { db, project } = await requireProject(request, params.projectId, 'viewer');
+export const loader = inProject('viewer', async ({ db, project }) => {
   return { paths: [...(await loadProject(db, project.id)).files.keys()] };
-}
+});
 
 export default function Move({ loaderData }: Route.ComponentProps) {
   return <MoveScreen {...loaderData} />;

@@ -2,9 +2,8 @@ import { z } from 'zod';
 import { SeenVersion } from '#core/change/seen';
 import { operationNamed } from '#core/operations';
 import { refusalOf } from '#core/refusal';
-import { requireProject } from '#server/auth/guard';
+import { answerInProject, requireRole } from '#server/auth/guard';
 import { ownerOf, startTask, waitForTask } from '#server/jobs/tasks';
-import { defectInWords } from '#server/log';
 import { OperationRequest, planFor } from '#server/operations/operation-tasks';
 import type { PlannedView } from '#server/views/planned-view';
 import type { Route } from './+types/operations';
@@ -21,8 +20,7 @@ const Asked = z.discriminatedUnion('intent', [
  * The one address of all operations. `plan` shows what one would do, which every member may see: the plan itself, why there can be
  * none (an answer like any other, however long it took), or the task that makes it. `apply` has the job worker carry it out as it was shown, and needs the operation's role.
  */
-export async function action({ request, params }: Route.ActionArgs) {
-  const access = await requireProject(request, params.projectId, 'viewer');
+export const action = answerInProject('viewer', async (access, { request }: Route.ActionArgs) => {
   const asked = Asked.safeParse(await request.json().catch(() => null));
   const operation = asked.success ? operationNamed(asked.data.operation) : undefined;
   if (!asked.success || !operation)
@@ -34,7 +32,7 @@ export async function action({ request, params }: Route.ActionArgs) {
   const { db } = access;
   const owner = ownerOf(access);
   if (intent === 'apply') {
-    await requireProject(request, params.projectId, operation.role);
+    requireRole(access, operation.role);
     return Response.json({ task: await startTask(db, owner, 'apply', wanted) });
   }
   if (operation.cost === 'quick') {
@@ -43,9 +41,8 @@ export async function action({ request, params }: Route.ActionArgs) {
       return Response.json({ planned: view });
     } catch (error) {
       const words = refusalOf(error);
-      if (words !== undefined) return Response.json({ refused: words });
-      const place = { request: 'plan', kind: wanted.operation, ...owner };
-      return Response.json({ error: defectInWords(error, place) }, { status: 500 });
+      if (words === undefined) throw error;
+      return Response.json({ refused: words });
     }
   }
   const task = await startTask(db, owner, 'plan', wanted);
@@ -53,4 +50,4 @@ export async function action({ request, params }: Route.ActionArgs) {
   if (state?.state === 'done') return Response.json({ planned: state.result });
   if (state?.state === 'failed') return Response.json({ refused: state.error });
   return Response.json({ task });
-}
+});

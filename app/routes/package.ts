@@ -1,13 +1,12 @@
 import { data } from 'react-router';
-import { requireProject } from '#server/auth/guard';
+import { answerInProject } from '#server/auth/guard';
 import { streamBlob } from '#server/db/blobs';
 import { ownerOf, taskState } from '#server/jobs/tasks';
 import type { AppliedChange } from '#server/views/planned-view';
 import type { Route } from './+types/package';
 
 /** What an operation made for the person, as a download. */
-export async function loader({ request, params }: Route.LoaderArgs) {
-  const access = await requireProject(request, params.projectId, 'viewer');
+export const loader = answerInProject('viewer', async (access, { request }: Route.LoaderArgs) => {
   const { db } = access;
   const id = new URL(request.url).searchParams.get('package');
   const task = await taskState<AppliedChange>(db, ownerOf(access), id, 'apply');
@@ -24,4 +23,4 @@ export async function loader({ request, params }: Route.LoaderArgs) {
       'Cache-Control': 'no-store',
     },
   });
-}
+});

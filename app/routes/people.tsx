@@ -1,15 +1,14 @@
 import { data } from 'react-router';
 import { z } from 'zod';
 import { Refusal } from '#core/refusal';
-import { requireProject } from '#server/auth/guard';
+import { inProject } from '#server/auth/guard';
 import { listMembers, removeMember, setMember, updateProject } from '#server/projects/members';
 import { PeopleScreen } from '../screens/people/PeopleScreen';
 import type { Route } from './+types/people';
 
 export const meta = () => [{ title: 'People · Stone Tray' }];
 
-export async function loader({ request, params }: Route.LoaderArgs) {
-  const { db, user, project, role } = await requireProject(request, params.projectId, 'viewer');
+export const loader = inProject('viewer', async ({ db, user, project, role }) => {
   const { name, description, searchFolders } = project;
   return {
     me: user.id,
@@ -17,7 +16,7 @@ export async function loader({ request, params }: Route.LoaderArgs) {
     project: { name, description, searchFolders },
     members: await listMembers(db, project.id),
   };
-}
+});
 
 const Form = z.discriminatedUnion('do', [
   z.object({
@@ -34,8 +33,7 @@ const Form = z.discriminatedUnion('do', [
   }),
 ]);
 
-export async function action({ request, params }: Route.ActionArgs) {
-  const { db, user, project } = await requireProject(request, params.projectId, 'owner');
+export const action = inProject('owner', async ({ db, user, project }, { request }: Route.ActionArgs) => {
   const form = Form.safeParse(Object.fromEntries(await request.formData()));
   if (!form.success) return data({ error: form.error.issues[0]!.message }, { status: 400 });
   try {
@@ -51,7 +49,7 @@ export async function action({ request, params }: Route.ActionArgs) {
     if (error instanceof Refusal) return data({ error: error.message }, { status: 409 });
     throw error;
   }
-}
+});
 
 export default function People({ loaderData, actionData }: Route.ComponentProps) {
   return (

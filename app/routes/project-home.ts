@@ -1,4 +1,6 @@
-import { redirect } from 'react-router';
-import type { Route } from './+types/project-home';
+import { href, redirect } from 'react-router';
+import { inProject } from '#server/auth/guard';
 
-export const loader = ({ params }: Route.LoaderArgs) => redirect(`/projects/${params.projectId}/structure`);
+export const loader = inProject('viewer', async ({ project }) =>
+  redirect(href('/projects/:projectId/structure', { projectId: project.id })),
+);

@@ -1,7 +1,7 @@
 import type { ShouldRevalidateFunctionArgs } from 'react-router';
 import { operationEntries } from '#core/operations';
-import { requireProject } from '#server/auth/guard';
-import { requestShapes, shapesOf } from '#server/jobs/shapes';
+import { inProject } from '#server/auth/guard';
+import { shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
 import { shapeProgress, stateCounts } from '#server/views/files-view';
 import { ProjectFrame } from '../screens/project/ProjectFrame';
@@ -11,20 +11,17 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${loaderData?.project.name ?? 'Project'} · Stone Tray` },
 ];
 
-export async function loader({ request, params }: Route.LoaderArgs) {
-  const { db, user, project, role } = await requireProject(request, params.projectId, 'viewer');
+export const loader = inProject('viewer', async ({ db, user, project, role }) => {
   const scanned = await loadProject(db, project.id);
-  // New files, and all of them after the kernel was renewed, get their shapes when somebody looks.
-  await requestShapes(db, scanned);
   return {
     user: { name: user.name },
     role,
     project: { id: project.id, name: project.name, revision: project.revision },
     links: stateCounts(scanned.links),
-    shapes: shapeProgress(await shapesOf(db, scanned)),
+    shapes: shapeProgress(scanned, await shapesOf(db, scanned)),
     operations: operationEntries(),
   };
-}
+});
 
 /** The frame says nothing that depends on the address of the view inside it. */
 export const shouldRevalidate = (args: ShouldRevalidateFunctionArgs) => {

@@ -1,7 +1,7 @@
 import { data, redirect } from 'react-router';
 import { z } from 'zod';
 import { rootsOf } from '#core/scan/project';
-import { requireUser } from '#server/auth/guard';
+import { forSignedIn } from '#server/auth/guard';
 import { loadProject } from '#server/projects/project-scan';
 import { createProject, listProjects } from '#server/projects/projects';
 import { stateCounts } from '#server/views/files-view';
@@ -10,8 +10,7 @@ import type { Route } from './+types/projects';
 
 export const meta = () => [{ title: 'Projects · Stone Tray' }];
 
-export async function loader({ request }: Route.LoaderArgs) {
-  const { db, user } = await requireUser(request);
+export const loader = forSignedIn(async ({ db, user }) => {
   const projects = await Promise.all(
     (await listProjects(db, user.id)).map(async (card) => {
       const project = await loadProject(db, card.id);
@@ -24,7 +23,7 @@ export async function loader({ request }: Route.LoaderArgs) {
     }),
   );
   return { user, projects };
-}
+});
 
 const NewProject = z.object({
   name: z
@@ -34,12 +33,11 @@ const NewProject = z.object({
     .max(120, 'The name is longer than 120 characters.'),
 });
 
-export async function action({ request }: Route.ActionArgs) {
-  const { db, user } = await requireUser(request);
+export const action = forSignedIn(async ({ db, user }, { request }: Route.ActionArgs) => {
   const form = NewProject.safeParse(Object.fromEntries(await request.formData()));
   if (!form.success) return data({ error: form.error.issues[0]!.message }, { status: 400 });
   return redirect(`/projects/${await createProject(db, user.id, form.data.name)}/files`);
-}
+});
 
 export default function Projects({ loaderData, actionData }: Route.ComponentProps) {
   return <ProjectsScreen {...loaderData} error={actionData?.error} />;

@@ -1,5 +1,5 @@
 import { filesToRenew } from '#core/repair/renew';
-import { requireProject } from '#server/auth/guard';
+import { inProject } from '#server/auth/guard';
 import { shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
 import { candidatesFor, findBroken, keyOfLink, previewScene, repairQueue } from '#server/views/repair-view';
@@ -8,8 +8,7 @@ import type { Route } from './+types/repair';
 
 export const meta = () => [{ title: 'Repair desk · Stone Tray' }];
 
-export async function loader({ request, params }: Route.LoaderArgs) {
-  const { db, project } = await requireProject(request, params.projectId, 'viewer');
+export const loader = inProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {
   const search = new URL(request.url).searchParams;
   const scanned = await loadProject(db, project.id);
   const queue = repairQueue(scanned);
@@ -33,7 +32,7 @@ export async function loader({ request, params }: Route.LoaderArgs) {
       scene: previewScene(scanned, shapes, project.id, link, chosen?.path ?? null),
     },
   };
-}
+});
 
 export default function Repair({ loaderData }: Route.ComponentProps) {
   return <RepairScreen {...loaderData} />;

@@ -1,23 +1,25 @@
 import { data } from 'react-router';
 import { KERNEL_VERSION } from '#core/shape/kernel';
-import { requireProject } from '#server/auth/guard';
+import { answerInProject } from '#server/auth/guard';
 import { getBlob } from '#server/db/blobs';
 import type { Route } from './+types/shapes';
 
 /** The display meshes of one content as binary glTF. Only contents of the project are served. */
-export async function loader({ request, params }: Route.LoaderArgs) {
-  const { db, project } = await requireProject(request, params.projectId, 'viewer');
-  const row = await db('shapes')
-    .where({ sha256: params.sha256, kernel: KERNEL_VERSION, quality: 'display' })
-    .whereExists(db('versions').select(1).where({ project_id: project.id, sha256: params.sha256 }))
-    .first('gltf');
-  if (!row?.gltf) throw data('There is no picture of this content.', { status: 404 });
-  const headers = {
-    'Content-Type': 'model/gltf-binary',
-    'Cache-Control': 'private, max-age=31536000, immutable',
-    ETag: `"${row.gltf}"`,
-  };
-  if (request.headers.get('If-None-Match') === headers.ETag)
-    return new Response(null, { status: 304, headers });
-  return new Response(new Uint8Array(await getBlob(db, row.gltf)), { headers });
-}
+export const loader = answerInProject(
+  'viewer',
+  async ({ db, project }, { request, params }: Route.LoaderArgs) => {
+    const row = await db('shapes')
+      .where({ sha256: params.sha256, kernel: KERNEL_VERSION, quality: 'display' })
+      .whereExists(db('versions').select(1).where({ project_id: project.id, sha256: params.sha256 }))
+      .first('gltf');
+    if (!row?.gltf) throw data('There is no picture of this content.', { status: 404 });
+    const headers = {
+      'Content-Type': 'model/gltf-binary',
+      'Cache-Control': 'private, max-age=31536000, immutable',
+      ETag: `"${row.gltf}"`,
+    };
+    if (request.headers.get('If-None-Match') === headers.ETag)
+      return new Response(null, { status: 304, headers });
+    return new Response(new Uint8Array(await getBlob(db, row.gltf)), { headers });
+  },
+);

@@ -1,4 +1,4 @@
-import { requireProject } from '#server/auth/guard';
+import { inProject } from '#server/auth/guard';
 
 import { loadProject } from '#server/projects/project-scan';
 import { isMeasured, sourcesOf } from '#server/projects/sources';
@@ -8,14 +8,13 @@ import type { Route } from './+types/sources';
 
 export const meta = () => [{ title: 'Sources · Stone Tray' }];
 
-export async function loader({ request, params }: Route.LoaderArgs) {
-  const { db, project } = await requireProject(request, params.projectId, 'viewer');
+export const loader = inProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {
   const search = new URL(request.url).searchParams;
   const scanned = await loadProject(db, project.id);
   const sources = sourcesOf(scanned);
   const source = (sources.find(({ path }) => path === search.get('source')) ?? sources[0])?.path ?? null;
   return { sources, source, isPreparing: source !== null && !(await isMeasured(db, scanned, source)) };
-}
+});
 
 export const shouldRevalidate = revalidateOnNewData;
 

@@ -1,4 +1,4 @@
-import { requireProject } from '#server/auth/guard';
+import { inProject } from '#server/auth/guard';
 import { shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
 import { splitView } from '#server/views/split-view';
@@ -8,8 +8,7 @@ import type { Route } from './+types/split';
 
 export const meta = () => [{ title: 'Split · Stone Tray' }];
 
-export async function loader({ request, params }: Route.LoaderArgs) {
-  const { db, project } = await requireProject(request, params.projectId, 'viewer');
+export const loader = inProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {
   const scanned = await loadProject(db, project.id);
   const search = new URL(request.url).searchParams;
   return splitView(
@@ -19,7 +18,7 @@ export async function loader({ request, params }: Route.LoaderArgs) {
     search.get('file'),
     search.get('product'),
   );
-}
+});
 
 export const shouldRevalidate = revalidateOnNewData;
 

@@ -1,4 +1,4 @@
-import { requireProject } from '#server/auth/guard';
+import { inProject } from '#server/auth/guard';
 import { shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
 import { structureView } from '#server/views/structure-view';
@@ -7,8 +7,7 @@ import type { Route } from './+types/structure';
 
 export const meta = () => [{ title: 'Structure · Stone Tray' }];
 
-export async function loader({ request, params }: Route.LoaderArgs) {
-  const { db, project } = await requireProject(request, params.projectId, 'viewer');
+export const loader = inProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {
   const search = new URL(request.url).searchParams;
   const scanned = await loadProject(db, project.id);
   return structureView(
@@ -18,7 +17,7 @@ export async function loader({ request, params }: Route.LoaderArgs) {
     search.get('root'),
     search.get('single') === null,
   );
-}
+});
 
 export { revalidateOnNewData as shouldRevalidate } from '../ui/useView';
 

@@ -33,7 +33,7 @@ const CONTEXT: ProjectContext = {
   revision: 1,
   mayEdit: true,
   shapes: { open: 0, failed: 0, total: 0 },
-  importEvent: null,
+  sending: { state: { step: 'none' }, send: () => {}, refuse: () => {}, stop: () => {} },
   operations: operationEntries(),
   select: () => {},
 };

@@ -1,6 +1,6 @@
 import type { FileToWorkOn } from '#core/accepts';
 import type { OperationEntry } from '#core/operation';
-import type { ProjectEvent } from '#server/events/events';
+import type { Sending } from './useSending';
 
 /** What every view of a project knows. */
 export interface ProjectContext {
@@ -13,6 +13,6 @@ export interface ProjectContext {
   select: (files: readonly FileToWorkOn[]) => void;
   /** How far the preparation of shapes is. */
   shapes: { open: number; failed: number; total: number };
-  /** The newest event of the running import. */
-  importEvent: Extract<ProjectEvent, { type: 'import' }> | null;
+  /** Files on their way from this computer. */
+  sending: Sending;
 }

@@ -9,6 +9,11 @@ export interface NewContent {
   content: Uint8Array | null;
 }
 
+/** A content with the path that it shall have. */
+export interface NamedContent extends NewContent {
+  path: string;
+}
+
 /**
  * One file written, moved or deleted. `base` is the hash that the plan saw there; null where it saw no file.
  * A file that moves may get another content on its way: its own links are relative to where it lies.

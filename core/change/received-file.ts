@@ -1,7 +1,6 @@
-import type { NewContent } from './change-set';
+import type { NamedContent } from './change-set';
 
 /** A file that arrived from outside, with the path that it shall have. */
-export interface ReceivedFile extends NewContent {
-  path: string;
+export interface ReceivedFile extends NamedContent {
   read(): Promise<Buffer>;
 }

@@ -21,7 +21,7 @@ export const IMPORT = operation({
   title: 'Import',
   purpose: 'Take in files, folders, zips and packages from outside.',
   place: 'files',
-  page: 'files',
+  page: 'import',
   role: 'editor',
   accepts: { what: 'received' },
   choices: ImportChoices,

@@ -4,8 +4,9 @@ import type { ReceivedFile } from '#core/change/received-file';
 import { isDamaged, openPackage } from '#core/handoff/open-package';
 import { type OnConflict, planUnpack } from '#core/handoff/unpack';
 import { baseName, commonTopFolder, extensionOf, folderOf, joinPath } from '#core/links/paths';
-import type { Planning } from '#core/operation';
+import type { PlanContext } from '#core/operation';
 import { Refusal } from '#core/refusal';
+import { type LinksAfter, linksAfter } from './links-after';
 
 /** What an import does, for the person who started it. */
 export interface ImportOutline {
@@ -15,6 +16,10 @@ export interface ImportOutline {
   conflicts: { path: string; outcome: string }[];
   /** What was left out or is not sound, and why. */
   problems: { path: string; problem: string }[];
+  /** Packages of which every file was held against its checksum. */
+  verified: { path: string; files: number }[];
+  /** What becomes of links. */
+  links: LinksAfter;
 }
 
 /** What systems leave in folders and nobody means to import. */
@@ -25,12 +30,21 @@ const LITTER = /(^|\/)(\.DS_Store|Thumbs\.db|desktop\.ini|__MACOSX\/.*|\.stonetr
  * @throws Refusal when nothing arrived, or a package is damaged
  */
 export async function planImport(
-  { draft, progress }: Pick<Planning, 'draft' | 'progress'>,
+  { draft, progress, project, scansOf }: Pick<PlanContext, 'draft' | 'progress' | 'project' | 'scansOf'>,
   { received, onConflict }: { received: readonly ReceivedFile[]; onConflict: OnConflict },
 ): Promise<{ change: ChangeSet; outline: ImportOutline }> {
-  if (received.length === 0) throw new Refusal('No file arrived.');
+  if (received.length === 0)
+    throw new Refusal('What was sent is not here any more, or was empty. Send it again.');
   const present = new Map((await draft.list()).map((entry) => [entry.path, entry]));
-  const outline: ImportOutline = { added: [], replaced: [], unchanged: 0, conflicts: [], problems: [] };
+  const outline: ImportOutline = {
+    added: [],
+    replaced: [],
+    unchanged: 0,
+    conflicts: [],
+    problems: [],
+    verified: [],
+    links: { broken: [], mended: [], behind: 0 },
+  };
   const place = (path: string, content: NewContent) => {
     if (LITTER.test(path)) return;
     const there = present.get(path);
@@ -61,6 +75,7 @@ export async function planImport(
       outline.problems.push(...opened.problems);
       if (isDamaged(opened))
         throw new Refusal(`${path} is damaged, so nothing of it was taken. Ask for it again.`);
+      outline.verified.push({ path, files: opened.payload.size });
       const { laidOut, conflicts } = await planUnpack({ draft }, { opened, into: '', onConflict });
       outline.conflicts.push(...conflicts);
       for (const { path: target, replaces } of laidOut)
@@ -83,7 +98,18 @@ export async function planImport(
         place(joinPath(into, isThere ? entry.path : entry.path.slice(top.length)), newContent(entry.content));
   }
   const what = received.length === 1 ? received[0]!.path : `${received.length} files`;
-  return { change: await draft.finish(`Imported ${what}`), outline };
+  const change = await draft.finish(`Imported ${what}`);
+  const written = change.changes.flatMap((one) => (one.action === 'write' ? [one] : []));
+  const scans = await scansOf(written);
+  const arrived = written.map(({ path, sha256, bytes }) => ({
+    path,
+    sha256,
+    bytes,
+    scan: scans.get(path)!,
+  }));
+  for (const { path, scan } of arrived)
+    if (scan.error !== null) outline.problems.push({ path, problem: `Cannot be read. ${scan.error}` });
+  return { change, outline: { ...outline, links: linksAfter(project, arrived) } };
 }
 
 /** A bag says so by its declaration, whose name stands unpacked in the zip's directory. */

@@ -1,8 +1,10 @@
+import { RouterContextProvider } from 'react-router';
 import { afterAll, describe, expect, it } from 'vitest';
+import { Refusal } from '#core/refusal';
 import { closeDatabase } from '#server/db/connection';
 import { putMember } from '#server/projects/projects';
 import { testProject } from '#server/testing';
-import { requireProject, requireUser } from './guard';
+import { answerInProject, enterProject, forSignedIn, inProject, type Role } from './guard';
 import { hashPassword, verifyPassword } from './passwords';
 import { putUser, SignInError, signIn, signOut } from './sessions';
 
@@ -13,6 +15,13 @@ const page = (cookie?: string, init: RequestInit = {}) =>
     ...init,
     headers: { ...init.headers, ...(cookie ? { Cookie: cookie.split(';')[0]! } : {}) },
   });
+/** A page in a project, and one for whoever is signed in. */
+const requireProject = async (request: Request, project: string, needs: Role) => {
+  const context = new RouterContextProvider();
+  enterProject({ request, context }, project);
+  return inProject(needs, async (access) => access)({ request, context });
+};
+const requireUser = (request: Request) => forSignedIn(async (signed) => signed)({ request });
 const statusOf = async (work: Promise<unknown>) =>
   work.then(
     () => 200,
@@ -92,5 +101,27 @@ describe('the guard', () => {
     expect(await statusOf(requireUser(form('http://evil.test')))).toBe(403);
     expect(await statusOf(requireUser(form('null')))).toBe(403);
     expect(await statusOf(requireUser(form('http://stone.test')))).toBe(200);
+  });
+
+  it('puts what goes wrong in words: a refusal as it is, a defect with its number', async () => {
+    const { db, owner, project } = await testProject();
+    const cookie = await signIn(db, page(), owner.email, 'test-password');
+    const thrownBy = async (wrapped: typeof inProject, error: unknown) => {
+      const context = new RouterContextProvider();
+      enterProject({ request: page(cookie), context }, project);
+      const fails = async () => Promise.reject(error);
+      return wrapped('viewer', fails)({ request: page(cookie), context }).catch((thrown) => thrown);
+    };
+    const defect = {
+      data: expect.stringMatching(/our fault.*the number [2-9A-Z]{6}\./),
+      init: { status: 500 },
+    };
+    expect(await thrownBy(inProject, new TypeError('x is undefined'))).toMatchObject(defect);
+    const refusal = { data: 'a.stp is not here.', init: { status: 409 } };
+    expect(await thrownBy(inProject, new Refusal('a.stp is not here.'))).toMatchObject(refusal);
+    const answer: Response = await thrownBy(answerInProject, new Refusal('a.stp is not here.'));
+    expect([answer.status, await answer.text()]).toEqual([409, 'a.stp is not here.']);
+    const left = new Response(null, { status: 304 });
+    expect(await thrownBy(answerInProject, left)).toBe(left);
   });
 });

@@ -1,5 +1,7 @@
-import { data, redirect } from 'react-router';
+import { createContext, data, type RouterContextProvider, redirect } from 'react-router';
+import { refusalOf } from '#core/refusal';
 import { type Database, database } from '#server/db/connection';
+import { defectInWords } from '#server/log';
 import { type User, userOf } from './sessions';
 
 export type Role = 'viewer' | 'editor' | 'owner';
@@ -18,11 +20,106 @@ export interface ProjectAccess extends Signed {
   role: Role;
 }
 
+/** What loaders and actions are given, as far as the guard needs it. */
+interface Asked {
+  request: Request;
+  context: Readonly<RouterContextProvider>;
+}
+
+/** Who asks in a project. */
+const asking = createContext<Promise<ProjectAccess>>();
+
+/** The door before everything in a project: who asks is looked up once a request, before any of its loaders. */
+export function enterProject({ request, context }: Asked, projectId: string | undefined): void {
+  const access = signedIn(request).then((signed) => accessTo(signed, projectId));
+  // Whoever answers throws it; nobody may be there to do so.
+  access.catch(() => {});
+  context.set(asking, access);
+}
+
+type Answer<Args, Result> = (access: ProjectAccess, args: Args) => Promise<Result>;
+
 /**
- * The one door: every loader and action behind the sign-in page passes through here or `requireProject`.
- * @throws a redirect to the sign-in page, or 403 for a form sent from another site
+ * A loader or action of a page in a project, for members with the role that the work at hand needs. What it does not expect is logged
+ * as a defect, and the person reads its number.
+ * @throws a redirect to the sign-in page; 404 for people who are not members: they do not learn that the project exists; 403 for too
+ * low a role
  */
-export async function requireUser(request: Request): Promise<Signed> {
+export function inProject<Args extends Asked, Result>(
+  needs: Role,
+  answer: Answer<Args, Result>,
+): (args: Args) => Promise<Result> {
+  return async (args) => {
+    const access = await args.context.get(asking);
+    return inWords(args.request, { project: access.project.id, user: access.user.id }, () => {
+      requireRole(access, needs);
+      return answer(access, args);
+    });
+  };
+}
+
+/** The same for what pages and people ask for by its own address: a refusal is an answer in plain words. */
+export function answerInProject<Args extends Asked, Result>(
+  needs: Role,
+  answer: Answer<Args, Result>,
+): (args: Args) => Promise<Result> {
+  const answerAsPage = inProject(needs, answer);
+  return async (args) => {
+    try {
+      return await answerAsPage(args);
+    } catch (thrown) {
+      if (isAnswer(thrown)) throw new Response(String(thrown.data), { status: thrown.init?.status });
+      if (thrown instanceof Response && thrown.status === 302)
+        throw new Response('You are no longer signed in. Sign in again in another tab, then go on here.', {
+          status: 401,
+        });
+      throw thrown;
+    }
+  };
+}
+
+/** A loader or action of a page for everybody who is signed in; like `inProject` otherwise. */
+export function forSignedIn<Args extends Pick<Asked, 'request'>, Result>(
+  answer: (signed: Signed, args: Args) => Promise<Result>,
+): (args: Args) => Promise<Result> {
+  return async (args) => {
+    const signed = await signedIn(args.request);
+    return inWords(args.request, { user: signed.user.id }, () => answer(signed, args));
+  };
+}
+
+/** @throws 403 for too low a role */
+export function requireRole({ role, project }: ProjectAccess, needs: Role): void {
+  if (RANK[role] < RANK[needs])
+    throw data(`This needs the role ${needs}; you are ${role} here. Ask an owner of ${project.name}.`, {
+      status: 403,
+    });
+}
+
+/** Answers; errors that say nothing to people become answers that do. */
+async function inWords<Result>(
+  request: Request,
+  place: { project?: string; user: string },
+  answer: () => Promise<Result>,
+): Promise<Result> {
+  try {
+    return await answer();
+  } catch (error) {
+    if (error instanceof Response || isAnswer(error) || request.signal.aborted) throw error;
+    const refusal = refusalOf(error);
+    if (refusal !== undefined) throw data(refusal, { status: 409 });
+    const address = `${request.method} ${new URL(request.url).pathname}`;
+    throw data(defectInWords(error, { request: address, ...place }), { status: 500 });
+  }
+}
+
+/** Whether something thrown is `data(...)` of somebody who knows what it says. */
+function isAnswer(thrown: unknown): thrown is ReturnType<typeof data<unknown>> {
+  return (thrown as { type?: string } | null)?.type === 'DataWithResponseInit';
+}
+
+/** @throws a redirect to the sign-in page, or 403 for a form sent from another site */
+async function signedIn(request: Request): Promise<Signed> {
   refuseForeignForm(request);
   const db = database();
   const user = await userOf(db, request);
@@ -31,16 +128,7 @@ export async function requireUser(request: Request): Promise<Signed> {
   throw redirect(`/sign-in?next=${encodeURIComponent(pathname.replace(/\.data$/, '') + search)}`);
 }
 
-/**
- * Lets members in, with the role that the work at hand needs.
- * @throws 404 for people who are not members (they do not learn that the project exists), 403 for too low a role
- */
-export async function requireProject(
-  request: Request,
-  projectId: string | undefined,
-  needs: Role,
-): Promise<ProjectAccess> {
-  const { db, user } = await requireUser(request);
+async function accessTo({ db, user }: Signed, projectId: string | undefined): Promise<ProjectAccess> {
   const isId = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/.test(projectId ?? '');
   const row = isId
     ? await db('projects')
@@ -49,15 +137,10 @@ export async function requireProject(
         .first('projects.*', 'members.role')
     : undefined;
   if (!row) throw data('There is no such project, or you are not a member of it.', { status: 404 });
-  const role = row.role as Role;
-  if (RANK[role] < RANK[needs])
-    throw data(`This needs the role ${needs}; you are ${role} here. Ask an owner of ${row.name}.`, {
-      status: 403,
-    });
   return {
     db,
     user,
-    role,
+    role: row.role as Role,
     project: {
       id: row.id,
       name: row.name,

@@ -1,4 +1,5 @@
 import { createHash, randomUUID } from 'node:crypto';
+import type { NewContent } from '#core/change/change-set';
 import { sha256 } from '#core/change/file-set';
 import { groupBy } from '#core/multimap';
 import { Refusal } from '#core/refusal';
@@ -54,6 +55,11 @@ export async function putBlobs(
     done += batch.length;
     await onStored(done);
   }
+}
+
+/** Those contents that have their bytes with them, by their hashes. */
+export function contentsByHash(contents: readonly NewContent[]): Map<string, Uint8Array> {
+  return new Map(contents.flatMap(({ sha256, content }) => (content ? [[sha256, content] as const] : [])));
 }
 
 /** Contents in the order of their hashes, which keeps two who store the same ones from waiting for each other. */
@@ -128,7 +134,7 @@ export async function dropUnused(db: Database, hashes: readonly string[]): Promi
   await db('blobs')
     .whereIn('sha256', hashes)
     .whereNotExists(db('versions').whereRaw('versions.sha256 = blobs.sha256'))
-    .whereNotExists(db('import_files').whereRaw('import_files.sha256 = blobs.sha256'))
+    .whereNotExists(db('upload_files').whereRaw('upload_files.sha256 = blobs.sha256'))
     .whereNotExists(db('task_blobs').whereRaw('task_blobs.sha256 = blobs.sha256'))
     .whereNotExists(db('shapes').whereRaw('shapes.gltf = blobs.sha256'))
     .delete();

@@ -8,6 +8,7 @@ import * as geometry from './migrations/006-geometry';
 import * as linkKinds from './migrations/007-link-kinds';
 import * as operations from './migrations/008-operations';
 import * as fileIdentity from './migrations/009-file-identity';
+import * as uploads from './migrations/010-uploads';
 
 const MIGRATIONS = {
   '001-base': base,
@@ -19,6 +20,7 @@ const MIGRATIONS = {
   '007-link-kinds': linkKinds,
   '008-operations': operations,
   '009-file-identity': fileIdentity,
+  '010-uploads': uploads,
 };
 
 /** Brings the schema up to date. Migrations are named here, so that they are found in any build. */

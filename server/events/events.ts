@@ -5,7 +5,6 @@ import { onNotice, sendNotice } from '#server/db/notices';
 export type ProjectEvent = { project: string } & (
   | { type: 'changed' }
   | { type: 'shape'; sha256: string; state: string; done: number; total: number }
-  | { type: 'import'; import: string; state: string; doing: string; done: number; total: number }
 );
 
 const CHANNEL = 'stonetray';

@@ -18,7 +18,6 @@ it('an idle worker asks the database at most twice a second in all, and begins a
   await work('task', { atOnce: 3 }, async () => {
     began = performance.now();
   });
-  await work('import', {}, async () => {});
   await work('shape', { batch: 25 }, async () => {});
   await new Promise((resolve) => setTimeout(resolve, 1000));
 

@@ -5,14 +5,12 @@ import { environment } from '#server/environment';
 
 /** The kinds of background work. */
 export interface Jobs {
-  import: { importId: string };
   shape: { sha256: string; extension: string };
   /** Work that a person waits for before a page. */
   task: { taskId: string };
 }
 
 const QUEUES: readonly (PgBoss.Queue & { name: keyof Jobs })[] = [
-  { name: 'import', policy: 'standard', retryLimit: 1, expireInSeconds: 3600 },
   { name: 'shape', policy: 'short', retryLimit: 2, retryDelay: 2, expireInSeconds: 1800 },
   { name: 'task', policy: 'standard', retryLimit: 1, expireInSeconds: 3600 },
 ];

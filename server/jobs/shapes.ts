@@ -69,13 +69,18 @@ export async function measuredContents(db: Database, hashes: readonly string[]):
   return Number(count);
 }
 
+/** The contents of a project that hold bodies, each with the ending of its file. */
+export function contentsWithBodies(project: Project): Map<string, string> {
+  const found = new Map<string, string>();
+  for (const { path, sha256, scan } of project.files.values())
+    if (scan.format === 'step' && scan.products.some(({ bodies }) => bodies.length > 0))
+      found.set(sha256, extensionOf(path));
+  return found;
+}
+
 /** Queues the meshing of every STEP content of a project that has bodies and no shapes yet. @returns how many */
 export async function requestShapes(db: Database, project: Project): Promise<number> {
-  const wanted = new Map<string, string>();
-  for (const { path, sha256, scan } of project.files.values()) {
-    if (scan.format === 'step' && scan.products.some(({ bodies }) => bodies.length > 0))
-      wanted.set(sha256, extensionOf(path));
-  }
+  const wanted = contentsWithBodies(project);
   const known = await db('shapes')
     .where(SHAPE_KEY)
     .whereRaw('sha256 = any(?)', [[...wanted.keys()]])

@@ -1,16 +1,16 @@
 import { LRUCache } from 'lru-cache';
-import { z } from 'zod';
 import { Draft } from '#core/change/draft';
-import type { ReceivedFile } from '#core/change/received-file';
+import { baseName } from '#core/links/paths';
 import type { PlanContext, Progress } from '#core/operation';
 import { Refusal } from '#core/refusal';
 import type { Kernel } from '#core/shape/kernel';
-import { getBlob } from '#server/db/blobs';
+import { contentsByHash, getBlob, putBlobs } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { measuredBodies } from '#server/jobs/shapes';
 import type { Owner } from '#server/jobs/tasks';
 import { ProjectFileSet } from '#server/projects/project-files';
-import { loadProject, scanStored } from '#server/projects/project-scan';
+import { loadProject, scanKey, scanStored, scansOf } from '#server/projects/project-scan';
+import { receivedIn } from '#server/projects/uploads';
 
 /** What was made for plans and may be asked for again: typing a name neither reads nor searches anything twice. */
 const remembered = new LRUCache<string, Promise<unknown> & object>({ max: 24 });
@@ -32,7 +32,10 @@ export interface PlanRequest extends Owner {
   isSketch?: boolean;
 }
 
-/** What an operation has to work with in a project, and the files that its change is applied to. */
+/**
+ * What an operation has to work with in a project, and the files that its change is applied to.
+ * @returns also the contents that planning has stored, by their hashes: nothing holds them until they are applied
+ */
 export async function contextFor({
   db,
   project: projectId,
@@ -41,7 +44,8 @@ export async function contextFor({
   signal = new AbortController().signal,
   report = async () => {},
   isSketch = false,
-}: PlanRequest): Promise<{ context: PlanContext; files: ProjectFileSet }> {
+}: PlanRequest): Promise<{ context: PlanContext; files: ProjectFileSet; stored: ReadonlySet<string> }> {
+  const stored = new Set<string>();
   const files = new ProjectFileSet(db, projectId, user);
   const project = await loadProject(db, projectId);
   const measured = async (path: string) => {
@@ -77,26 +81,16 @@ export async function contextFor({
     measured,
     olderVersion,
     inverseOf: (change) => files.planUndo(change),
-    received: (upload) => receivedIn(db, projectId, upload),
+    received: (upload) => receivedIn(db, { project: projectId, user, upload }),
+    scansOf: async (contents) => {
+      await putBlobs(db, contentsByHash(contents));
+      for (const { sha256 } of contents) stored.add(sha256);
+      const scans = await scansOf(db, contents, (path, done, of) =>
+        report(`Reading ${baseName(path)}`, done, of),
+      );
+      return new Map(contents.map(({ path, sha256 }) => [path, scans.get(scanKey(sha256, path))!]));
+    },
     remember,
   };
-  return { context, files };
-}
-
-/** What was uploaded for an import; nothing when it is not there any more. */
-async function receivedIn(db: Database, projectId: string, upload: string): Promise<ReceivedFile[]> {
-  const rows: { path: string; sha256: string; bytes: string }[] = z.uuid().safeParse(upload).success
-    ? await db('import_files')
-        .join('imports', 'imports.id', 'import_files.import_id')
-        .where({ project_id: projectId, import_id: upload })
-        .orderBy('path')
-        .select('path', 'sha256', 'bytes')
-    : [];
-  return rows.map(({ path, sha256, bytes }) => ({
-    path,
-    sha256,
-    bytes: Number(bytes),
-    content: null,
-    read: () => getBlob(db, sha256),
-  }));
+  return { context, files, stored };
 }

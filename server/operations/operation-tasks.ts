@@ -4,9 +4,10 @@ import { type PlanContext, type Planned, planOperation } from '#core/operation';
 import { operationNamed } from '#core/operations';
 import { Refusal } from '#core/refusal';
 import { putBlob, putBlobStream } from '#server/db/blobs';
-import { shapesOf } from '#server/jobs/shapes';
+import { requestShapes, shapesOf } from '#server/jobs/shapes';
 import { taskKind } from '#server/jobs/tasks';
 import { applyInTask } from '#server/operations/apply-in-task';
+import { loadProject } from '#server/projects/project-scan';
 import { writeLog } from '#server/projects/projects';
 import { type AppliedChange, type PlannedView, plannedView } from '#server/views/planned-view';
 import { previewView } from '#server/views/previews';
@@ -23,10 +24,10 @@ export async function planFor(
   request: PlanRequest,
   { operation, choices }: OperationRequest,
 ): Promise<{ view: PlannedView; blobs: string[] }> {
-  const { context } = await contextFor({ ...request, isSketch: true });
+  const { context, stored } = await contextFor({ ...request, isSketch: true });
   const planned = await planOperation(known(operation), context, choices);
   const { preview, blobs } = await viewOf(request, operation, context, planned);
-  return { view: plannedView({ ...planned, preview }), blobs };
+  return { view: plannedView({ ...planned, preview }), blobs: [...blobs, ...stored] };
 }
 
 /** Plans an operation for its page. */
@@ -60,6 +61,7 @@ export const APPLY = taskKind<z.infer<typeof ApplyRequest>, AppliedChange & { pr
     if (change.changes.length === 0)
       throw new Refusal('There is nothing to change any more: the files are as they would become.');
     await applyInTask(task, files, planned.change, { preview }, blobs);
+    await requestShapes(task.db, await loadProject(task.db, task.project));
   },
 });
 

@@ -11,13 +11,10 @@ import { gearUnit, testAssembly } from '#core/testing/projects';
 import { streamBlob } from '#server/db/blobs';
 import { closeDatabase } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';
-import { runTask, startTask, taskState } from '#server/jobs/tasks';
 import { loadProject } from '#server/projects/project-scan';
 import { readLog, recordedChange } from '#server/projects/projects';
-import { testProject } from '#server/testing';
-import type { AppliedChange, PlannedView } from '#server/views/planned-view';
+import { operationsIn, testProject } from '#server/testing';
 import type { CutPreview } from '#server/views/previews';
-import { TASK_KINDS } from '#server/worker/task-kinds';
 
 afterAll(async () => {
   await stopJobs();
@@ -26,17 +23,8 @@ afterAll(async () => {
 
 async function setUp(files: MemoryFileSet, kernel = {} as Kernel) {
   const { db, project, owner, fileSet } = await testProject(files);
-  const who = { project, user: owner.id };
-  const run = async <Result>(kind: 'plan' | 'apply', request: object) => {
-    const id = await startTask(db, who, kind, request);
-    await runTask(db, kernel, TASK_KINDS, id);
-    return (await taskState<Result>(db, who, id))!;
-  };
-  const plan = async <Preview = unknown>(operation: string, choices: object) =>
-    run<PlannedView<Preview>>('plan', { operation, choices });
-  const apply = async (operation: string, choices: object, { seen }: Pick<PlannedView, 'seen'>) =>
-    run<AppliedChange>('apply', { operation, choices, seen });
-  return { db, project, fileSet, plan, apply };
+  const operations = operationsIn(db, { project, user: owner.id }, kernel);
+  return { db, project, fileSet, ...operations };
 }
 
 /** Files that write their links in two forms that others do not follow. */

@@ -11,7 +11,7 @@ import {
 } from '#core/change/change-set';
 import { type FileEntry, MissingFileError } from '#core/change/file-set';
 import { Refusal } from '#core/refusal';
-import { getBlob, putBlobs } from '#server/db/blobs';
+import { contentsByHash, getBlob, putBlobs } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { announce } from '#server/events/events';
 
@@ -61,9 +61,7 @@ export class ProjectFileSet implements ChangeableFileSet {
    */
   async applyAs(changes: ChangeSet, along: Along = {}): Promise<string> {
     // Contents go in first, outside the lock: a content that nothing refers to does no harm.
-    const contents = new Map(
-      contentsOf(changes).flatMap(({ sha256, content }) => (content ? [[sha256, content] as const] : [])),
-    );
+    const contents = contentsByHash(contentsOf(changes));
     await putBlobs(this.db, contents, async (done) => along.onStored?.(done, contents.size));
     return this.db.transaction(async (trx) => {
       // 1. One change at a time for a project; the plan must still fit.

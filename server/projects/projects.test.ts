@@ -1,25 +1,16 @@
-import type { Readable } from 'node:stream';
-import { buffer } from 'node:stream/consumers';
-import pg from 'pg';
-import { afterAll, describe, expect, it, vi } from 'vitest';
-import { ZipFile } from 'yazl';
+import { afterAll, describe, expect, it } from 'vitest';
 import { ConflictError, write } from '#core/change/change-set';
-import { HandOffOptions, planHandOff } from '#core/handoff/plan';
-import { writePackage } from '#core/handoff/write-package';
 import { MOVE } from '#core/move/operation';
 import { planningOn } from '#core/operation';
 import { Refusal } from '#core/refusal';
 import { planRepair } from '#core/repair/plan';
 import { reportOf } from '#core/scan/report';
-import { writeBoxPart } from '#core/testing/box-part';
 import { gearUnit } from '#core/testing/projects';
 import { putUser } from '#server/auth/sessions';
 import { getBlob, putBlob, putBlobStream, TooLargeError } from '#server/db/blobs';
 import { closeDatabase } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';
-import { runImport } from '#server/operations/run-import';
 import { testProject } from '#server/testing';
-import { cancelImport, receiveFile, receiveFiles, startImport } from './imports';
 import { listMembers, removeMember, setMember, updateProject } from './members';
 import { loadProject } from './project-scan';
 import { readLog, versionsOf } from './projects';
@@ -207,150 +198,5 @@ describe('members', () => {
     await expect(
       updateProject(db, project, owner.id, { name: 'Unit', description: '', searchFolders: ['../up'] }),
     ).rejects.toThrow('search folder');
-  });
-});
-
-describe('imports', () => {
-  const bring = async (
-    files: [string, Uint8Array][],
-    onConflict: 'keep' | 'replace' | 'both' = 'replace',
-    into?: Awaited<ReturnType<typeof testProject>>,
-  ) => {
-    const place = into ?? (await testProject());
-    const id = await startImport(place.db, place.project, place.owner.id, onConflict);
-    for (const [path, content] of files)
-      await receiveFile(place.db, place.project, id, path, chunks(content));
-    await place.db('imports').where({ id }).update({ state: 'waiting' });
-    await runImport(place.db, id);
-    return { ...place, id, row: await place.db('imports').where({ id }).first() };
-  };
-  const zip = async (entries: [string, Uint8Array][]) => {
-    const file = new ZipFile();
-    for (const [path, content] of entries) file.addBuffer(Buffer.from(content), path);
-    file.end();
-    return buffer(file.outputStream as Readable);
-  };
-
-  it('take a folder and say what came of it', async () => {
-    const files = gearUnit();
-    const list = await Promise.all(
-      (await files.list()).map(
-        async ({ path }): Promise<[string, Uint8Array]> => [path, await files.read(path)],
-      ),
-    );
-    const { row, db, project } = await bring([
-      ...list,
-      ['broken.stp', Buffer.from('no step')],
-      ['.DS_Store', Buffer.from('x')],
-    ]);
-    expect(row).toMatchObject({
-      state: 'done',
-      result: {
-        unchanged: 0,
-        replaced: [],
-        problems: [{ path: 'broken.stp', problem: expect.stringContaining('not a STEP file') }],
-      },
-    });
-    expect(row.result.added).toHaveLength(10);
-    expect(reportOf(await loadProject(db, project)).totals).toMatchObject({
-      files: 10,
-      sound: 4,
-      missing: 1,
-    });
-    // Meshing was asked for, for every content with bodies.
-    expect((await db('shapes').where('state', 'waiting')).length).toBeGreaterThanOrEqual(7);
-  });
-
-  it('ask the database by the handful, however many small files there are', async () => {
-    const { db, project, owner } = await testProject();
-    const files = Array.from({ length: 400 }, (_, n) => ({
-      path: `f${n % 7}/p${n}.stp`,
-      content: writeBoxPart({ id: `P${n}`, boxes: [{ size: [10 + n, 20, 30 + Math.random()] }] }),
-    }));
-    const asking = vi.spyOn(pg.Client.prototype, 'query');
-    const id = await startImport(db, project, owner.id, 'replace');
-    const bad = { path: '../out.stp', content: Buffer.from('x') };
-    expect(await receiveFiles(db, project, id, [...files.slice(0, 200), bad])).toEqual([
-      expect.stringContaining("../out.stp was left out: the path has a '..' step"),
-    ]);
-    await receiveFiles(db, project, id, files.slice(200));
-    await db('imports').where({ id }).update({ state: 'waiting' });
-    await runImport(db, id);
-    // What is asked grows with handfuls and with time, not with files: each file once would be thousands.
-    expect(asking.mock.calls.length).toBeLessThan(200);
-    asking.mockRestore();
-    const row = await db('imports').where({ id }).first('state', 'result');
-    expect(row).toMatchObject({ state: 'done', result: { problems: [] } });
-    expect((await loadProject(db, project)).files.size).toBe(400);
-    expect(await db('shapes').where('state', 'waiting')).not.toHaveLength(0);
-  });
-
-  it('take a zip, and a package after verifying it', async () => {
-    const part = writeBoxPart({ id: 'Z' });
-    // The folder that was packed is no part of the paths, unless the project has it: just as one that is picked.
-    const zipped = await bring([['stuff.zip', await zip([['a/z.stp', part]])]]);
-    expect(zipped.row.result.added).toEqual(['z.stp']);
-
-    const source = await testProject(gearUnit());
-    const plan = planHandOff(
-      await loadProject(source.db, source.project),
-      HandOffOptions.parse({ root: 'unit.stp' }),
-    );
-    const bag = await buffer((await writePackage(source.fileSet, plan, { now: new Date() })).zip);
-    const opened = await bring([['unit.zip', bag]]);
-    expect(opened.row.result.added).toContain('drive/drive.stp');
-    expect(opened.row.result.added.some((path: string) => path.includes('manifest'))).toBe(false);
-  });
-
-  it.each([
-    ['replace', [['p.stp', 2]], 0],
-    ['keep', [['p.stp', 1]], 1],
-    [
-      'both',
-      [
-        ['p-2.stp', 1],
-        ['p.stp', 1],
-      ],
-      1,
-    ],
-  ] as const)('with %s where a file of the same name is there', async (onConflict, expected, conflicts) => {
-    const place = await testProject();
-    await bring([['p.stp', writeBoxPart({ id: 'ONE' })]], 'replace', place);
-    const { row } = await bring([['p.stp', writeBoxPart({ id: 'TWO' })]], onConflict, place);
-    expect(row.result.conflicts).toHaveLength(conflicts);
-    const files = await place.db('files').where('project_id', place.project).orderBy('path');
-    expect(files.map(({ path, version }) => [path, version])).toEqual(expected);
-  });
-
-  it.each(['../x.stp', '/etc/x.stp', 'C:\\x.stp', 'a\0b.stp', `${'x'.repeat(300)}.stp`])(
-    'refuse the path %j',
-    async (path) => {
-      const place = await testProject();
-      const id = await startImport(place.db, place.project, place.owner.id, 'keep');
-      await expect(receiveFile(place.db, place.project, id, path, chunks(Buffer.from('x')))).rejects.toThrow(
-        Refusal,
-      );
-    },
-  );
-
-  it('change nothing when they are cancelled or fail', async () => {
-    const place = await testProject();
-    const id = await startImport(place.db, place.project, place.owner.id, 'keep');
-    await receiveFile(place.db, place.project, id, 'x.stp', chunks(writeBoxPart({ id: 'X' })));
-    expect(await cancelImport(place.db, place.project, id)).toBe(true);
-    await runImport(place.db, id);
-    const { row } = await bring(
-      [
-        ['broken.zip', Buffer.from('no zip')],
-        ['y.stp', writeBoxPart({ id: 'Y' })],
-      ],
-      'replace',
-      place,
-    );
-    expect(row).toMatchObject({
-      state: 'failed',
-      result: { problems: [{ problem: expect.stringContaining('not a zip') }] },
-    });
-    expect(await place.fileSet.list()).toEqual([]);
   });
 });

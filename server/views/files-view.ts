@@ -4,7 +4,7 @@ import type { LinkState } from '#core/links/resolve';
 import { ownProducts } from '#core/scan/content';
 import { belongingFiles, type Project } from '#core/scan/project';
 import type { Database } from '#server/db/connection';
-import type { ShapeState } from '#server/jobs/shapes';
+import { contentsWithBodies, type ShapeState } from '#server/jobs/shapes';
 import { fileToWorkOn } from './file-to-work-on';
 
 /** A line of the table of files. */
@@ -68,16 +68,22 @@ export function stateCounts(links: readonly { state: LinkState }[]): { [state in
   return counts;
 }
 
-/** How far the preparation of shapes is; cancelled ones wait, like failed ones, to be tried again. */
-export function shapeProgress(shapes: ReadonlyMap<string, ShapeState>): {
-  open: number;
-  failed: number;
+/** How far the preparation of shapes is, in contents. */
+export interface ShapeProgress {
   total: number;
-} {
+  open: number;
+  /** Cancelled ones wait, like failed ones, to be tried again. */
+  failed: number;
+  /** Those that nobody has asked for yet. */
+  unasked: number;
+}
+
+export function shapeProgress(project: Project, shapes: ReadonlyMap<string, ShapeState>): ShapeProgress {
   const states = [...shapes.values()].map(({ state }) => state);
   return {
     total: states.length,
     open: states.filter((state) => state === 'waiting' || state === 'running').length,
     failed: states.filter((state) => state === 'failed' || state === 'cancelled').length,
+    unasked: [...contentsWithBodies(project).keys()].filter((sha256) => !shapes.has(sha256)).length,
   };
 }

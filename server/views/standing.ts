@@ -14,6 +14,7 @@ export interface Standing {
 
 export async function standingOf(db: Database, projectId: string): Promise<Standing> {
   const revision = await projectRevision(db, projectId);
-  const { open } = shapeProgress(await shapesOf(db, await loadProject(db, projectId)));
+  const project = await loadProject(db, projectId);
+  const { open } = shapeProgress(project, await shapesOf(db, project));
   return { type: 'standing', revision, open };
 }

@@ -1,5 +1,6 @@
 import { afterAll, describe, expect, it } from 'vitest';
 import { isIdentity } from '#core/product/matrix';
+import { resolveProject } from '#core/scan/project';
 import { gearUnit } from '#core/testing/projects';
 import { closeDatabase } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';
@@ -144,7 +145,13 @@ describe('the files', () => {
     const states = (['waiting', 'running', 'done', 'failed', 'cancelled'] as const).map(
       (state, n): [string, ShapeState] => [String(n), { ...done('', 1, []), state }],
     );
-    expect(shapeProgress(new Map(states))).toEqual({ total: 5, open: 2, failed: 2 });
+    const project = resolveProject([]);
+    expect(shapeProgress(project, new Map(states))).toMatchObject({
+      total: 5,
+      open: 2,
+      failed: 2,
+      unasked: 0,
+    });
   });
 });
 

@@ -4,11 +4,10 @@ import { closeDatabase, database } from '#server/db/connection';
 import { stopJobs, work } from '#server/jobs/queue';
 import { runTask } from '#server/jobs/tasks';
 import { defectInWords } from '#server/log';
-import { runImport } from '#server/operations/run-import';
 import { failShapes, makeShapes } from './make-shapes';
 import { TASK_KINDS } from './task-kinds';
 
-/** The job worker: a process that imports and meshes. Start as many as there are cores to spare. */
+/** The job worker: a process that plans, applies and meshes. Start as many as there are cores to spare. */
 const db = database();
 const kernel = new ThreadedKernel();
 /** Somebody waits before the page for a task: it does not queue behind the shapes of an import. */
@@ -18,7 +17,6 @@ const TASKS_AT_ONCE = 3;
 /** Many contents are small: they are fetched by the handful. */
 const SHAPES_AT_ONCE = 25;
 
-await work('import', {}, async ([job]) => runImport(db, job!.importId));
 await work('task', { atOnce: TASKS_AT_ONCE }, async ([job]) =>
   runTask(db, waitedFor, TASK_KINDS, job!.taskId),
 );

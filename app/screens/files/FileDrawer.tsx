@@ -7,9 +7,9 @@ import { CameOutOf } from '../../ui/CameOutOf';
 import { FileLink } from '../../ui/FileLink';
 import { bytes, time } from '../../ui/format';
 import { LinkMark } from '../../ui/LinkMark';
+import type { Ways } from './Bring';
 import { FileItems } from './FileItems';
 import classes from './Files.module.css';
-import type { Bring } from './ImportPanel';
 
 /** One file: what it uses, where it is used, its versions. */
 export function FileDrawer({
@@ -22,7 +22,7 @@ export function FileDrawer({
   file: FileRow;
   projectId: string;
   mayEdit: boolean;
-  bring: Bring;
+  bring: Ways;
   onClose: () => void;
 }) {
   const { load, data } = useFetcher<FileFacts>();

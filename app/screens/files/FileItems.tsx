@@ -5,10 +5,10 @@ import type { FileRow } from '#server/views/files-view';
 import { OperationItems } from '../../ui/OperationItems';
 import { withPaths } from '../../ui/paths-in-address';
 import type { ProjectContext } from '../../ui/project-context';
-import type { Bring } from './ImportPanel';
+import type { Ways } from './Bring';
 
 /** What can be done with files, and with the folder of a single one, as entries of a menu. */
-export function FileItems({ files, bring }: { files: readonly FileRow[]; bring: Bring }) {
+export function FileItems({ files, bring }: { files: readonly FileRow[]; bring: Ways }) {
   const { projectId, mayEdit } = useOutletContext<ProjectContext>();
   const [file] = files;
   if (!file || files.length > 1 || !mayEdit) return <OperationItems files={files} />;

@@ -1,8 +1,9 @@
-import { screen, waitFor, within } from '@testing-library/react';
+import { fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
-import type { ImportRow } from '#server/projects/imports';
 import type { FileRow } from '#server/views/files-view';
 import { renderPage } from '../../testing/render';
+import type { Upload } from '../../ui/upload';
+import type { Sending } from '../../ui/useSending';
 import { FilesScreen } from './FilesScreen';
 
 const row = (path: string, more: Partial<FileRow> = {}): FileRow => ({
@@ -124,38 +125,31 @@ describe('the files page', () => {
     await waitFor(() => expect(paths()).toEqual(['folder-49/part-4999.stp']));
   });
 
-  it('sends what is dropped or picked, and says what came of it', async () => {
-    const imported: ImportRow = {
-      state: 'done',
-      result: {
-        added: ['a.stp'],
-        replaced: [],
-        unchanged: 0,
-        conflicts: [{ path: 'b.stp', outcome: 'kept as it was' }],
-        problems: [{ path: 'c.stp', problem: 'Line 1, column 1: this is not a STEP file.' }],
-      },
-    } as unknown as ImportRow;
-    const asked: string[] = [];
-    vi.stubGlobal(
-      'fetch',
-      vi.fn(async (address: string) => {
-        asked.push(address);
-        return Response.json(address.includes('step=') ? { id: 'i1', import: 'i1' } : imported);
-      }),
+  it('sends what is picked, into the folder or as the version that was meant', async () => {
+    const send = vi.fn();
+    const refuse = vi.fn();
+    const sending: Sending = { state: { step: 'none' }, send, refuse, stop: () => {} };
+    const { user } = await openPage(FILES, { sending });
+    const picked = new File(['ISO-10303-21;'], 'a.stp');
+    await user.upload(screen.getByTestId('import-files'), [picked, new File(['x'], 'b.stp')]);
+    expect(send.mock.lastCall![0].map(({ path }: Upload) => path)).toEqual(['a.stp', 'b.stp']);
+
+    const choose = async (item: string) => {
+      fireEvent.contextMenu(screen.getByRole('row', { name: /weld/ }));
+      await user.click(await screen.findByRole('menuitem', { name: item }));
+    };
+    await choose('Import into this folder…');
+    await user.upload(screen.getByTestId('import-files'), [picked]);
+    expect(send.mock.lastCall![0]).toEqual([{ path: 'parts/a.stp', file: picked }]);
+    await choose('New version of this file…');
+    await user.upload(screen.getByTestId('import-files'), [picked]);
+    expect(send.mock.lastCall![0]).toEqual([{ path: 'parts/weld.stp', file: picked }]);
+    await choose('New version of this file…');
+    await user.upload(screen.getByTestId('import-files'), [new File(['x'], 'a.svg')]);
+    expect(refuse).toHaveBeenCalledWith(
+      'a.svg is of another kind than parts/weld.stp. Pick a file that ends in .stp.',
     );
-    const { user } = await openPage();
-    await user.upload(screen.getByTestId('import-files'), [
-      new File(['ISO-10303-21;'], 'a.stp'),
-      new File(['ISO-10303-21;'], 'b.stp'),
-    ]);
-    const panel = screen.getByRole('region', { name: 'Import' });
-    expect(panel.textContent).toMatch(/^2 files/);
-    await user.click(within(panel).getByRole('radio', { name: 'Keep mine' }));
-    await user.click(within(panel).getByRole('button', { name: 'Import' }));
-    expect(await within(panel).findByText('Imported: 1 new file, 0 new versions, 0 unchanged.')).toBeTruthy();
-    expect(within(panel).getByText('kept as it was', { exact: false })).toBeTruthy();
-    expect(within(panel).getByText('Line 1, column 1: this is not a STEP file.')).toBeTruthy();
-    expect(asked.length).toBeGreaterThan(2);
+    expect(send).toHaveBeenCalledTimes(3);
   });
 
   it('begins with the import where there is no file yet, and offers a viewer none', async () => {

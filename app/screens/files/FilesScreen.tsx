@@ -9,13 +9,14 @@ import { LinkCounts } from '../../ui/LinkMark';
 import { addressOf, operationsFor } from '../../ui/operations';
 import { PathText } from '../../ui/PathText';
 import { readPaths, withPaths, writePaths } from '../../ui/paths-in-address';
+import { preparationOf } from '../../ui/preparation';
 import type { ProjectContext } from '../../ui/project-context';
 import { useSelection } from '../../ui/useSelection';
 import { useTyped, useView } from '../../ui/useView';
+import { Bring } from './Bring';
 import { FileDrawer } from './FileDrawer';
 import { FileItems } from './FileItems';
 import classes from './Files.module.css';
-import { ImportPanel } from './ImportPanel';
 
 const COLUMNS: LedgerColumn<FileRow>[] = [
   {
@@ -73,6 +74,7 @@ const COLUMNS: LedgerColumn<FileRow>[] = [
 export function FilesScreen({ files }: { files: FileRow[] }) {
   const { projectId, mayEdit, shapes, operations } = useOutletContext<ProjectContext>();
   const jobs = useFetcher();
+  const preparation = preparationOf(projectId);
   const navigate = useNavigate();
   const [view, change] = useView();
   const [query, setQuery] = useTyped('q');
@@ -110,7 +112,7 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
   const unused = files.filter((file) => file.unused).length;
 
   return (
-    <ImportPanel projectId={projectId} mayEdit={mayEdit} startOpen={files.length === 0}>
+    <Bring startOpen={files.length === 0}>
       {(importButton, bring) => (
         <div className={classes.page}>
           <div className={classes.bar}>
@@ -123,18 +125,12 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
             </span>
             <span className={classes.space} />
             {mayEdit && shapes.open > 0 && (
-              <Button
-                variant="default"
-                onClick={() => void jobs.submit({ shapes: 'cancel' }, { method: 'post' })}
-              >
+              <Button variant="default" onClick={() => void jobs.submit({ intent: 'stop' }, preparation)}>
                 Stop the preparation
               </Button>
             )}
             {mayEdit && shapes.open === 0 && shapes.failed > 0 && (
-              <Button
-                variant="default"
-                onClick={() => void jobs.submit({ shapes: 'retry' }, { method: 'post' })}
-              >
+              <Button variant="default" onClick={() => void jobs.submit({ intent: 'again' }, preparation)}>
                 {`Prepare ${plural(shapes.failed, 'file')} again`}
               </Button>
             )}
@@ -189,6 +185,6 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
           )}
         </div>
       )}
-    </ImportPanel>
+    </Bring>
   );
 }

@@ -1,29 +1,35 @@
 import { useEffect, useRef, useState } from 'react';
-import { NavLink, Outlet, useRevalidator } from 'react-router';
+import { NavLink, Outlet, useFetcher, useRevalidator } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
 import type { LinkState } from '#core/links/resolve';
 import type { OperationEntry } from '#core/operation';
 import type { ProjectEvent } from '#server/events/events';
+import type { ShapeProgress } from '#server/views/files-view';
 import type { Standing } from '#server/views/standing';
 import { Commands } from '../../ui/Commands';
 import { plural } from '../../ui/format';
+import { preparationOf } from '../../ui/preparation';
 import type { ProjectContext } from '../../ui/project-context';
 import { TopBar } from '../../ui/TopBar';
+import { useSending } from '../../ui/useSending';
 import classes from './ProjectFrame.module.css';
+import { SendingBar } from './SendingBar';
 
 export interface ProjectFrameProps {
   user: { name: string };
   role: 'viewer' | 'editor' | 'owner';
   project: { id: string; name: string; revision: number };
   links: { [state in LinkState]: number };
-  shapes: { open: number; failed: number; total: number };
+  shapes: ShapeProgress;
   operations: OperationEntry[];
 }
 
 export function ProjectFrame({ user, role, project, links, shapes, operations }: ProjectFrameProps) {
   const [selection, select] = useState<readonly FileToWorkOn[]>([]);
   const broken = links.missing + links.ambiguous + links.loop;
-  const events = useProjectEvents(project.id, project.revision, shapes.open);
+  useProjectEvents(project.id, project.revision, shapes.open);
+  usePreparation(project.id, shapes.unasked);
+  const sending = useSending(project.id);
   const context: ProjectContext = {
     projectId: project.id,
     revision: project.revision,
@@ -31,7 +37,7 @@ export function ProjectFrame({ user, role, project, links, shapes, operations }:
     shapes,
     operations,
     select,
-    ...events,
+    sending,
   };
   const tabs = [
     { to: 'files', label: 'Files' },
@@ -77,6 +83,7 @@ export function ProjectFrame({ user, role, project, links, shapes, operations }:
         )}
         {role === 'viewer' && <span className={classes.viewer}>You may look, not change</span>}
       </TopBar>
+      <SendingBar projectId={project.id} sending={sending} />
       <div className={classes.view}>
         <Outlet context={context} />
       </div>
@@ -85,13 +92,8 @@ export function ProjectFrame({ user, role, project, links, shapes, operations }:
 }
 
 /** Listens to the project and reloads what is shown when it changed. */
-function useProjectEvents(
-  projectId: string,
-  revision: number,
-  open: number,
-): Pick<ProjectContext, 'importEvent'> {
+function useProjectEvents(projectId: string, revision: number, open: number): void {
   const { revalidate } = useRevalidator();
-  const [importEvent, setImportEvent] = useState<ProjectContext['importEvent']>(null);
   const loaded = useRef({ revision, open });
   loaded.current = { revision, open };
   useEffect(() => {
@@ -111,18 +113,19 @@ function useProjectEvents(
         if (event.revision !== seen || event.open !== waiting) soon();
         return;
       }
-      if (event.type === 'import') setImportEvent(event);
-      if (
-        event.type === 'changed' ||
-        (event.type === 'shape' && event.state !== 'running') ||
-        (event.type === 'import' && event.state !== 'running')
-      )
-        soon();
+      if (event.type === 'changed' || event.state !== 'running') soon();
     };
     return () => {
       clearTimeout(timer);
       source.close();
     };
   }, [projectId, revalidate]);
-  return { importEvent };
+}
+
+/** New files, and all of them after the kernel was renewed, get their shapes when somebody looks. */
+function usePreparation(projectId: string, unasked: number): void {
+  const { submit } = useFetcher();
+  useEffect(() => {
+    if (unasked > 0) void submit({ intent: 'begin' }, preparationOf(projectId));
+  }, [projectId, unasked, submit]);
 }

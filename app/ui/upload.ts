@@ -1,4 +1,5 @@
 import { commonTopFolder } from '#core/links/paths';
+import { wordsOf } from './json-request';
 
 /** A file to import, with its path as the person sees it. */
 export interface Upload {
@@ -80,38 +81,26 @@ export interface UploadProgress {
 }
 
 /**
- * Sends files, a few at once, as the steps of one import. A file that is refused is named and the rest goes on.
- * @returns the import's id and what was refused
+ * Sends files, a few at once. A file that is refused is remembered there, with the reason, and the rest goes on.
+ * @returns the upload's id
  */
-export async function sendImport(
+export async function sendFiles(
   projectId: string,
   uploads: Upload[],
-  onConflict: string,
   onProgress: (progress: UploadProgress) => void,
   signal: AbortSignal,
-): Promise<{ id: string; refused: string[] }> {
-  const post = async (search: { [name: string]: string }, body?: Blob | FormData) => {
-    const response = await fetch(`/projects/${projectId}/import?${new URLSearchParams(search)}`, {
-      method: 'POST',
-      body,
-      signal,
-      headers: body instanceof Blob ? { 'Content-Type': 'application/octet-stream' } : {},
-    });
-    const answer = (await response
-      .json()
-      .catch(() => ({ error: `The server answered ${response.status}.` }))) as {
-      error?: string;
-      import?: string;
-      refused?: string[];
-    };
-    if (!response.ok && response.status !== 422)
-      throw new Error(answer.error ?? `The server answered ${response.status}.`);
-    return answer;
+): Promise<string> {
+  const address = (step: string, more: { [name: string]: string } = {}) =>
+    `/projects/${projectId}/upload?${new URLSearchParams({ step, ...more })}`;
+  const send = async (to: string, body?: Blob | FormData): Promise<{ upload?: string }> => {
+    const headers = body instanceof Blob ? { 'Content-Type': 'application/octet-stream' } : undefined;
+    const answer = await fetch(to, { method: 'POST', body, signal, headers });
+    if (!answer.ok) throw new Error(await wordsOf(answer));
+    return answer.json();
   };
-  const { import: id } = await post({ step: 'start', onConflict });
-  if (!id) throw new Error('The import could not be started.');
+  const { upload } = await send(address('start'));
+  if (upload === undefined) throw new Error('The import could not be started. Try again.');
   const total = uploads.reduce((sum, { file }) => sum + file.size, 0);
-  const refused: string[] = [];
   let done = 0;
   try {
     const waiting = togetherOrAlone(uploads);
@@ -119,27 +108,27 @@ export async function sendImport(
       for (let next = waiting.shift(); next; next = waiting.shift()) {
         const [{ path, file }] = next as [Upload, ...Upload[]];
         onProgress({ done, total, path });
-        if (next.length === 1) {
-          const { error } = await post({ step: 'file', import: id, path }, file);
-          if (error) refused.push(error);
-        } else {
+        if (next.length === 1) await send(address('file', { upload, path }), file);
+        else {
           const form = new FormData();
-          form.set('paths', JSON.stringify(next.map((upload) => upload.path)));
-          for (const upload of next) form.append('file', upload.file);
-          const answer = await post({ step: 'files', import: id }, form);
-          refused.push(...(answer.refused ?? []));
-          if (answer.error) refused.push(answer.error);
+          form.set('paths', JSON.stringify(next.map((one) => one.path)));
+          for (const one of next) form.append('file', one.file);
+          await send(address('files', { upload }), form);
         }
-        done += next.reduce((sum, upload) => sum + upload.file.size, 0);
+        done += next.reduce((sum, one) => sum + one.file.size, 0);
       }
     };
     await Promise.all(Array.from({ length: AT_ONCE }, sendNext));
-    await post({ step: 'finish', import: id });
+    await send(address('finish', { upload }));
   } catch (error) {
-    void fetch(`/projects/${projectId}/import?${new URLSearchParams({ step: 'cancel', import: id })}`, {
-      method: 'POST',
-    });
+    void dropUpload(projectId, upload);
     throw error;
   }
-  return { id, refused };
+  return upload;
+}
+
+/** Lets go of what was sent. */
+export async function dropUpload(projectId: string, upload: string): Promise<void> {
+  const search = new URLSearchParams({ step: 'drop', upload });
+  await fetch(`/projects/${projectId}/upload?${search}`, { method: 'POST' }).catch(() => {});
 }

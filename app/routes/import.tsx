@@ -1,0 +1,16 @@
+import { inProject } from '#server/auth/guard';
+import { ownerOf } from '#server/jobs/tasks';
+import { uploadOf } from '#server/projects/uploads';
+import { ImportScreen } from '../screens/import/ImportScreen';
+import type { Route } from './+types/import';
+
+export const meta = () => [{ title: 'Import · Stone Tray' }];
+
+export const loader = inProject('viewer', async (access, { request }: Route.LoaderArgs) => {
+  const upload = new URL(request.url).searchParams.get('upload') ?? '';
+  return { upload: (await uploadOf(access.db, { ...ownerOf(access), upload })) ?? null };
+});
+
+export default function Import({ loaderData }: Route.ComponentProps) {
+  return <ImportScreen upload={loaderData.upload} />;
+}

@@ -1,0 +1,121 @@
+import { Button, Menu } from '@mantine/core';
+import { IconUpload } from '@tabler/icons-react';
+import { useRef, useState } from 'react';
+import { useOutletContext } from 'react-router';
+import { extensionOf, joinPath } from '#core/links/paths';
+import type { ProjectContext } from '../../ui/project-context';
+import { filesOfDrop, filesOfInput, type Upload } from '../../ui/upload';
+import classes from './Files.module.css';
+
+/** Other ways to begin an import. */
+export interface Ways {
+  /** A picked file becomes the newest version of one that is there, whatever it is called outside. */
+  newVersion(path: string): void;
+  /** What is picked goes into a folder. */
+  into(folder: string): void;
+}
+
+interface BringProps {
+  startOpen: boolean;
+  children: (button: React.ReactNode, ways: Ways) => React.ReactNode;
+}
+
+/** Takes files by picker or by dropping, and sends them: what they would change is then shown on a page of its own. */
+export function Bring({ startOpen, children }: BringProps) {
+  const { mayEdit, sending } = useOutletContext<ProjectContext>();
+  const [over, setOver] = useState(false);
+  const files = useRef<HTMLInputElement>(null);
+  const folder = useRef<HTMLInputElement>(null);
+  /** Where what is picked next shall go: the place of one file, or a folder. */
+  const meant = useRef<{ path: string } | { folder: string } | null>(null);
+
+  const take = (uploads: Upload[]) => {
+    const target = meant.current;
+    meant.current = null;
+    if (uploads.length === 0) return;
+    if (target === null) return sending.send(uploads);
+    if ('folder' in target)
+      return sending.send(uploads.map(({ path, file }) => ({ path: joinPath(target.folder, path), file })));
+    const [one] = uploads;
+    if (uploads.length > 1 || !one) return sending.refuse('Pick one file for the new version.');
+    if (extensionOf(one.path) !== extensionOf(target.path))
+      return sending.refuse(
+        `${one.path} is of another kind than ${target.path}. Pick a file that ends in .${extensionOf(target.path)}.`,
+      );
+    sending.send([{ path: target.path, file: one.file }]);
+  };
+  const pick = (target: typeof meant.current, input = files) => {
+    meant.current = target;
+    input.current?.click();
+  };
+  const ways: Ways = {
+    newVersion: (path) => pick({ path }),
+    into: (into) => pick({ folder: into }),
+  };
+  const button = mayEdit && (
+    <Menu position="bottom-end">
+      <Menu.Target>
+        <Button leftSection={<IconUpload size={14} />}>Import</Button>
+      </Menu.Target>
+      <Menu.Dropdown>
+        <Menu.Item onClick={() => pick(null, folder)}>A folder…</Menu.Item>
+        <Menu.Item onClick={() => pick(null)}>Files, a zip or a package…</Menu.Item>
+      </Menu.Dropdown>
+    </Menu>
+  );
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: dropping is a second way; the button is the first
+    <div
+      className={classes.dropping}
+      data-over={(over && mayEdit) || undefined}
+      onDragOver={(event) => {
+        event.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={(event) => event.currentTarget === event.target && setOver(false)}
+      onDrop={(event) => {
+        event.preventDefault();
+        setOver(false);
+        meant.current = null;
+        if (mayEdit) void filesOfDrop(event.dataTransfer).then(take);
+      }}
+    >
+      <input
+        ref={files}
+        type="file"
+        multiple
+        hidden
+        data-testid="import-files"
+        onChange={(event) => {
+          take(filesOfInput(event.currentTarget.files!));
+          event.currentTarget.value = '';
+        }}
+      />
+      <input
+        ref={folder}
+        type="file"
+        multiple
+        hidden
+        data-testid="import-folder"
+        {...{ webkitdirectory: '' }}
+        onChange={(event) => {
+          take(filesOfInput(event.currentTarget.files!));
+          event.currentTarget.value = '';
+        }}
+      />
+      {sending.state.step === 'none' && startOpen && mayEdit && (
+        <section className={classes.start} aria-label="Start here">
+          <p>
+            <b>Start here:</b> import a folder of linked STEP files, or a zip of one. Nothing is changed in
+            your own folder.
+          </p>
+          <Button onClick={() => pick(null, folder)}>Import a folder</Button>
+          <Button variant="default" onClick={() => pick(null)}>
+            Import files or a zip
+          </Button>
+        </section>
+      )}
+      {children(button, ways)}
+    </div>
+  );
+}

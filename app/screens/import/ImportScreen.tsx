@@ -1,0 +1,147 @@
+import { Button, SegmentedControl } from '@mantine/core';
+import { useMemo, useState } from 'react';
+import { Link, useNavigate, useOutletContext } from 'react-router';
+import type { OnConflict } from '#core/handoff/unpack';
+import type { ImportOutline } from '#core/import/plan';
+import type { Upload } from '#server/projects/uploads';
+import { bytes, plural } from '../../ui/format';
+import { Ledger, type LedgerColumn } from '../../ui/Ledger';
+import { OperationPage } from '../../ui/OperationPage';
+import layout from '../../ui/OperationPage.module.css';
+import { PathText } from '../../ui/PathText';
+import type { ProjectContext } from '../../ui/project-context';
+import { dropUpload } from '../../ui/upload';
+import { useOperation } from '../../ui/useOperation';
+import classes from './Import.module.css';
+import { LinksAfterImport } from './LinksAfterImport';
+import { type ArrivingRow, arrivingRows } from './rows';
+
+const COLUMNS: LedgerColumn<ArrivingRow>[] = [
+  { key: 'path', title: 'File', width: 'minmax(220px, 1.2fr)', cell: ({ path }) => <PathText path={path} /> },
+  {
+    key: 'becomes',
+    title: 'Becomes',
+    width: 'minmax(150px, 1fr)',
+    cell: ({ becomes }) => <span title={becomes}>{becomes}</span>,
+  },
+  {
+    key: 'problem',
+    title: 'Problem',
+    width: 'minmax(120px, 1fr)',
+    cell: ({ problem }) => (
+      <span className={classes.problem} title={problem}>
+        {problem}
+      </span>
+    ),
+  },
+];
+
+/** What arrived from outside: what becomes of every file and of the links, before anything changes. */
+export function ImportScreen({ upload }: { upload: Upload | null }) {
+  const { projectId } = useOutletContext<ProjectContext>();
+  const navigate = useNavigate();
+  const [onConflict, setOnConflict] = useState<OnConflict>('replace');
+  const [selected, setSelected] = useState<string | null>(null);
+  const importing = useOperation<ImportOutline>(
+    'import',
+    upload && { from: [upload.id], onConflict },
+    'Undo the import',
+  );
+  const outline = importing.planned?.preview ?? null;
+  const rows = useMemo(() => (outline ? arrivingRows(outline) : []), [outline]);
+  if (upload === null)
+    return (
+      <div className={layout.blank}>
+        <h1>Nothing here to import</h1>
+        <p className="muted">What was sent is kept for a day, for whoever sent it. Send it again.</p>
+        <Button component={Link} to={`/projects/${projectId}/files`}>
+          Go to Files
+        </Button>
+      </div>
+    );
+  const collisions = outline ? outline.replaced.length + outline.conflicts.length : 0;
+  const leave = async () => {
+    await dropUpload(projectId, upload.id);
+    await navigate(`/projects/${projectId}/files`);
+  };
+  return (
+    <OperationPage
+      operation={importing}
+      choices={
+        <>
+          <h1 className={layout.heading}>Import</h1>
+          <p className={classes.arrived}>
+            {plural(upload.files, 'file')}, {bytes(upload.bytes)}, arrived.
+            {outline && outline.unchanged > 0 && ` ${outline.unchanged} of them are here already.`}
+            {outline?.verified.map(({ path, files }) => (
+              <span key={path}>
+                {' '}
+                <span className="mono">{path}</span>: all {plural(files, 'file')} match their checksums.
+              </span>
+            ))}
+          </p>
+          {collisions > 0 && (
+            <div className={classes.collisions}>
+              <span>Where a file of the same name is there already:</span>
+              <SegmentedControl
+                aria-label="Where a file of the same name is there already"
+                data={[
+                  { value: 'replace', label: 'New version' },
+                  { value: 'keep', label: 'Keep mine' },
+                  { value: 'both', label: 'Keep both' },
+                ]}
+                value={onConflict}
+                onChange={(value) => setOnConflict(value as OnConflict)}
+              />
+            </div>
+          )}
+          {upload.refused.length > 0 && (
+            <ul className={classes.refused} aria-label="Not taken">
+              {upload.refused.map((words) => (
+                <li key={words}>{words}</li>
+              ))}
+            </ul>
+          )}
+          <div className={layout.table}>
+            <Ledger
+              label="What arrived"
+              columns={COLUMNS}
+              rows={rows}
+              keyOf={({ path }) => path}
+              selected={selected}
+              onSelect={({ path }) => setSelected(path)}
+              empty={importing.refusal ?? (outline ? 'All of it is here already.' : 'Looking at the files…')}
+            />
+          </div>
+        </>
+      }
+      stage={<LinksAfterImport links={outline?.links ?? null} />}
+      empty={outline ? 'Nothing: all of it is here already.' : 'Looking at the files…'}
+      label={(planned) =>
+        planned && planned.files.length > 0 ? `Import ${plural(planned.files.length, 'file')}` : 'Import'
+      }
+      doing="Importing"
+      outcome={({ preview }) => [inShort(preview)]}
+      done={() => <Link to={`/projects/${projectId}/files`}>Open Files</Link>}
+    >
+      {!importing.isDone && !importing.work.running && (
+        <Button variant="subtle" color="gray" onClick={() => void leave()}>
+          Leave it
+        </Button>
+      )}
+    </OperationPage>
+  );
+}
+
+/** What an import did, in one line. */
+function inShort({ added, replaced, unchanged, verified, links }: ImportOutline): string {
+  const parts = [
+    `${plural(added.length, 'new file')}, ${plural(replaced.length, 'new version')}, ${unchanged} unchanged.`,
+  ];
+  if (verified.length > 0) parts.push('Every checksum was verified.');
+  if (links.broken.length > 0)
+    parts.push(`${plural(links.broken.length, 'link leads', 'links lead')} nowhere now.`);
+  if (links.mended.length > 0)
+    parts.push(`${plural(links.mended.length, 'broken link was', 'broken links were')} mended.`);
+  return parts.join(' ');
+}

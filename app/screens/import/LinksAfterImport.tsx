@@ -1,0 +1,82 @@
+import { useState } from 'react';
+import type { LinksAfter } from '#core/import/links-after';
+import type { LinkState } from '#core/links/resolve';
+import { plural } from '../../ui/format';
+import { Ledger, type LedgerColumn } from '../../ui/Ledger';
+import { LinkMark } from '../../ui/LinkMark';
+import { PathText } from '../../ui/PathText';
+import classes from './Import.module.css';
+
+interface LinkRow {
+  key: string;
+  from: string;
+  written: string;
+  state: LinkState;
+  /** Where it leads then, or why nowhere. */
+  leads: string;
+}
+
+const COLUMNS: LedgerColumn<LinkRow>[] = [
+  { key: 'state', title: 'Then', width: '104px', cell: ({ state }) => <LinkMark state={state} /> },
+  { key: 'from', title: 'In', width: 'minmax(120px, 1fr)', cell: ({ from }) => <PathText path={from} /> },
+  {
+    key: 'written',
+    title: 'Link',
+    width: 'minmax(120px, 1fr)',
+    cell: ({ written, leads }) => (
+      <span title={leads}>
+        <PathText path={written} />
+      </span>
+    ),
+  },
+];
+
+/** What an import breaks and mends: broken links first. */
+export function LinksAfterImport({ links }: { links: LinksAfter | null }) {
+  const [selected, setSelected] = useState<string | null>(null);
+  if (links === null) return null;
+  const { broken, mended, behind } = links;
+  const key = ({ from, kind, written }: LinksAfter['broken'][number] | LinksAfter['mended'][number]) =>
+    JSON.stringify([from, kind, written]);
+  const rows: LinkRow[] = [
+    ...broken.map((link) => ({ ...link, key: key(link), leads: link.reason })),
+    ...mended.map((link) => ({
+      ...link,
+      key: key(link),
+      state: 'sound' as const,
+      leads: `Leads to ${link.to}.`,
+    })),
+  ];
+  const chosen = rows.find((row) => row.key === selected);
+  return (
+    <div className={classes.links}>
+      <h2>{inWords(links)}</h2>
+      {behind > 0 && (
+        <p>
+          {plural(behind, 'file made from others falls', 'files made from others fall')} behind the source.
+        </p>
+      )}
+      {rows.length > 0 && (
+        <Ledger
+          label="Links that change"
+          columns={COLUMNS}
+          rows={rows}
+          keyOf={(row) => row.key}
+          selected={selected}
+          onSelect={(row) => setSelected(row.key)}
+          empty=""
+        />
+      )}
+      {chosen && <p role="status">{chosen.leads}</p>}
+      {broken.length > 0 && <p>The Repair desk looks for what fits them, once the files are imported.</p>}
+    </div>
+  );
+}
+
+function inWords({ broken, mended }: LinksAfter): string {
+  const parts = [
+    broken.length > 0 && plural(broken.length, 'link will lead nowhere', 'links will lead nowhere'),
+    mended.length > 0 && plural(mended.length, 'broken link is mended', 'broken links are mended'),
+  ].filter(Boolean);
+  return parts.length > 0 ? parts.join(', ') : 'No link breaks by this';
+}

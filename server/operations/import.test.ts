@@ -1,0 +1,232 @@
+import type { Readable } from 'node:stream';
+import { buffer } from 'node:stream/consumers';
+import pg from 'pg';
+import { afterAll, describe, expect, it, vi } from 'vitest';
+import { ZipFile } from 'yazl';
+import { HandOffOptions, planHandOff } from '#core/handoff/plan';
+import type { OnConflict } from '#core/handoff/unpack';
+import { writePackage } from '#core/handoff/write-package';
+import type { ImportOutline } from '#core/import/plan';
+import { Refusal } from '#core/refusal';
+import { reportOf } from '#core/scan/report';
+import { writeBoxPart } from '#core/testing/box-part';
+import { gearUnit } from '#core/testing/projects';
+import { closeDatabase } from '#server/db/connection';
+import { stopJobs } from '#server/jobs/queue';
+import { loadProject } from '#server/projects/project-scan';
+import {
+  dropUpload,
+  finishUpload,
+  receiveFile,
+  receiveFiles,
+  startUpload,
+  uploadOf,
+} from '#server/projects/uploads';
+import { operationsIn, testProject } from '#server/testing';
+
+afterAll(async () => {
+  await stopJobs();
+  await closeDatabase();
+});
+
+async function* chunks(content: Uint8Array, size = 70_000): AsyncGenerator<Uint8Array> {
+  for (let at = 0; at < content.length; at += size) yield content.subarray(at, at + size);
+}
+
+async function zip(entries: [string, Uint8Array][]): Promise<Buffer> {
+  const file = new ZipFile();
+  for (const [path, content] of entries) file.addBuffer(Buffer.from(content), path);
+  file.end();
+  return buffer(file.outputStream as Readable);
+}
+
+type Place = Awaited<ReturnType<typeof testProject>>;
+
+async function open(into?: Place) {
+  const place = into ?? (await testProject());
+  const owner = { project: place.project, user: place.owner.id };
+  const of = { ...owner, upload: await startUpload(place.db, owner) };
+  return { ...place, of, ...operationsIn(place.db, owner) };
+}
+
+/** Sends files, and looks at what they would change. */
+async function sent(files: [string, Uint8Array][], onConflict: OnConflict = 'replace', into?: Place) {
+  const place = await open(into);
+  for (const [path, content] of files) await receiveFile(place.db, place.of, path, chunks(content));
+  await finishUpload(place.db, place.of);
+  const choices = { from: [place.of.upload], onConflict };
+  const planned = await place.plan<ImportOutline>('import', choices);
+  const take = async () => {
+    const done = await place.apply<ImportOutline>('import', choices, planned.result!);
+    expect(done).toMatchObject({ state: 'done', error: null });
+    return done.result!.preview;
+  };
+  return { ...place, planned, take };
+}
+
+/** Sends files, and imports them. */
+async function imported(files: [string, Uint8Array][], onConflict: OnConflict = 'replace', into?: Place) {
+  const place = await sent(files, onConflict, into);
+  return { ...place, outline: await place.take() };
+}
+
+describe('an import', () => {
+  it('shows what becomes of a folder, changes nothing, and then does just that', async () => {
+    const files = gearUnit();
+    const list = await Promise.all(
+      (await files.list()).map(
+        async ({ path }): Promise<[string, Uint8Array]> => [path, await files.read(path)],
+      ),
+    );
+    const { planned, take, db, project, fileSet } = await sent([
+      ...list,
+      ['broken.stp', Buffer.from('no step')],
+      ['.DS_Store', Buffer.from('x')],
+    ]);
+    expect(planned.result!.files).toHaveLength(10);
+    expect(planned.result!.preview).toMatchObject({
+      unchanged: 0,
+      replaced: [],
+      problems: [{ path: 'broken.stp', problem: expect.stringContaining('not a STEP file') }],
+    });
+    expect(planned.result!.preview.links.broken).toHaveLength(2);
+    expect(await fileSet.list()).toEqual([]);
+
+    expect(await take()).toEqual(planned.result!.preview);
+    expect(reportOf(await loadProject(db, project)).totals).toMatchObject({
+      files: 10,
+      sound: 4,
+      missing: 1,
+    });
+    // Meshing was asked for, for every content with bodies.
+    expect((await db('shapes').where('state', 'waiting')).length).toBeGreaterThanOrEqual(7);
+  });
+
+  it('asks the database by the handful, however many small files there are', async () => {
+    const { db, project, of, plan, apply } = await open();
+    const files = Array.from({ length: 400 }, (_, n) => ({
+      path: `f${n % 7}/p${n}.stp`,
+      content: writeBoxPart({ id: `P${n}`, boxes: [{ size: [10 + n, 20, 30 + Math.random()] }] }),
+    }));
+    const asking = vi.spyOn(pg.Client.prototype, 'query');
+    const bad = { path: '../out.stp', content: Buffer.from('x') };
+    const refused = [expect.stringContaining("../out.stp was left out: the path has a '..' step")];
+    expect(await receiveFiles(db, of, [...files.slice(0, 200), bad])).toEqual(refused);
+    await receiveFiles(db, of, files.slice(200));
+    await finishUpload(db, of);
+    expect(await uploadOf(db, of)).toMatchObject({ files: 400, refused });
+    const choices = { from: [of.upload] };
+    const { result } = await plan<ImportOutline>('import', choices);
+    await apply('import', choices, result!);
+    // What is asked grows with handfuls and with time, not with files: each file once would be thousands.
+    expect(asking.mock.calls.length).toBeLessThan(250);
+    asking.mockRestore();
+    expect(result!.preview.problems).toEqual([]);
+    expect((await loadProject(db, project)).files.size).toBe(400);
+    expect(await db('shapes').where('state', 'waiting')).not.toHaveLength(0);
+  });
+
+  it('takes a zip, and a package after verifying it', async () => {
+    const part = writeBoxPart({ id: 'Z' });
+    // The folder that was packed is no part of the paths, unless the project has it: just as one that is picked.
+    const zipped = await imported([['stuff.zip', await zip([['a/z.stp', part]])]]);
+    expect(zipped.outline.added).toEqual(['z.stp']);
+
+    const source = await testProject(gearUnit());
+    const plan = planHandOff(
+      await loadProject(source.db, source.project),
+      HandOffOptions.parse({ root: 'unit.stp' }),
+    );
+    const bag = await buffer((await writePackage(source.fileSet, plan, { now: new Date() })).zip);
+    const { outline } = await imported([['unit.zip', bag]]);
+    expect(outline.added).toContain('drive/drive.stp');
+    expect(outline.added.some((path) => path.includes('manifest'))).toBe(false);
+    expect(outline.verified).toEqual([{ path: 'unit.zip', files: outline.added.length }]);
+  });
+
+  it.each([
+    ['replace', [['p.stp', 2]], 0],
+    ['keep', [['p.stp', 1]], 1],
+    [
+      'both',
+      [
+        ['p-2.stp', 1],
+        ['p.stp', 1],
+      ],
+      1,
+    ],
+  ] as const)('with %s where a file of the same name is there', async (onConflict, expected, conflicts) => {
+    const place = await testProject();
+    await imported([['p.stp', writeBoxPart({ id: 'ONE' })]], 'replace', place);
+    const { planned, take } = await sent([['p.stp', writeBoxPart({ id: 'TWO' })]], onConflict, place);
+    expect(planned.result!.preview.conflicts).toHaveLength(conflicts);
+    if (planned.result!.files.length > 0) await take();
+    const files = await place.db('files').where('project_id', place.project).orderBy('path');
+    expect(files.map(({ path, version }) => [path, version])).toEqual(expected);
+  });
+
+  it('meets a change that came between as a conflict, and changes nothing', async () => {
+    const place = await testProject();
+    const first = await sent([['p.stp', writeBoxPart({ id: 'ONE' })]], 'replace', place);
+    await imported([['p.stp', writeBoxPart({ id: 'TWO' })]], 'replace', place);
+    const choices = { from: [first.of.upload], onConflict: 'replace' };
+    const refused = { state: 'failed', error: expect.stringContaining('Nothing was changed: p.stp') };
+    expect(await first.apply('import', choices, first.planned.result!)).toMatchObject(refused);
+    expect(await first.plan('import', choices)).toMatchObject({ state: 'done' });
+    expect(await place.db('versions').where('project_id', place.project)).toHaveLength(1);
+  });
+
+  it.each(['../x.stp', '/etc/x.stp', 'C:\\x.stp', 'a\0b.stp', `${'x'.repeat(300)}.stp`])(
+    'refuses the path %j, and remembers why',
+    async (path) => {
+      const { db, of } = await open();
+      expect(await receiveFile(db, of, path, chunks(Buffer.from('x')))).toHaveLength(1);
+      await finishUpload(db, of);
+      expect(await uploadOf(db, of)).toMatchObject({
+        files: 0,
+        refused: [expect.stringContaining('left out')],
+      });
+    },
+  );
+
+  it('is not planned from what is not complete, was let go, or is somebody else’s', async () => {
+    const { db, of, plan, project } = await open();
+    await receiveFile(db, of, 'x.stp', chunks(writeBoxPart({ id: `X${Math.random()}` })));
+    const choices = { from: [of.upload] };
+    const gone = { state: 'failed', error: expect.stringContaining('Send it again') };
+    expect(await plan('import', choices)).toMatchObject(gone);
+    await finishUpload(db, of);
+    expect(await plan('import', choices)).toMatchObject({ state: 'done' });
+    await expect(receiveFile(db, of, 'y.stp', chunks(Buffer.from('y')))).rejects.toThrow(Refusal);
+    const other = await testProject();
+    const stranger = operationsIn(db, { project, user: other.owner.id });
+    expect(await stranger.plan('import', choices)).toMatchObject(gone);
+    await dropUpload(db, { ...of, user: other.owner.id });
+    const held = await db('upload_files').where('upload_id', of.upload);
+    expect(held).toHaveLength(1);
+    await dropUpload(db, of);
+    expect(await plan('import', choices)).toMatchObject(gone);
+  });
+
+  it('changes nothing when something in it cannot be opened', async () => {
+    const { planned, fileSet } = await sent([
+      ['broken.zip', Buffer.from('no zip')],
+      ['y.stp', writeBoxPart({ id: 'Y' })],
+    ]);
+    expect(planned).toMatchObject({ state: 'failed', error: expect.stringContaining('not a zip') });
+    expect(await fileSet.list()).toEqual([]);
+  });
+
+  it('lets go of what was sent and never taken in, after a day', async () => {
+    const { db, of, project, owner } = await open();
+    const content = Buffer.from(`left ${Math.random()}`);
+    await receiveFile(db, of, 'left.txt', chunks(content));
+    const [{ sha256 }] = await db('upload_files').where('upload_id', of.upload);
+    await db('uploads')
+      .where('id', of.upload)
+      .update({ time: db.raw("now() - interval '2 days'") });
+    await startUpload(db, { project, user: owner.id });
+    expect(await db('uploads').where('id', of.upload)).toEqual([]);
+    expect(await db('blobs').where('sha256', sha256)).toEqual([]);
+  });
+});
