@@ -6,6 +6,7 @@ import { Draft } from './change/draft';
 import type { FileSet } from './change/file-set';
 import type { ReceivedFile } from './change/received-file';
 import type { SeenVersion } from './change/seen';
+import type { Place } from './places';
 import { Refusal } from './refusal';
 import type { ContentScan } from './scan/content';
 import type { Project } from './scan/project';
@@ -55,10 +56,6 @@ export interface PlanContext extends Planning {
   remember<Made>(key: string, make: () => Promise<Made>): Promise<Made>;
 }
 
-/** Where an operation is found, in the order of the work. */
-export const PLACES = ['files', 'structure', 'links', 'make', 'give'] as const;
-export type Place = (typeof PLACES)[number];
-
 /** What an operation would do. */
 export interface Planned<Preview> {
   change: ChangeSet;
@@ -87,6 +84,8 @@ export interface OperationEntry {
   place: Place;
   /** The page's address under the project's. */
   page: string;
+  /** What the page is called, where that is another word. */
+  pageTitle?: string;
   /** The role that applying it needs. Everybody may see what it would do. */
   role: 'viewer' | 'editor';
   accepts: Accepts;

@@ -38,8 +38,8 @@ export function operationEntries(): OperationEntry[] {
 
 /** What menus and the palette show of an operation: plain data. */
 export function operationEntry(operation: OperationEntry): OperationEntry {
-  const { name, title, purpose, place, page, role, accepts } = operation;
-  return { name, title, purpose, place, page, role, accepts };
+  const { name, title, purpose, place, page, pageTitle, role, accepts } = operation;
+  return { name, title, purpose, place, page, pageTitle, role, accepts };
 }
 
 /** The operation of a name, if there is one. */

@@ -162,7 +162,7 @@ describe('hostile names and contents', () => {
     ]);
     await page.getByRole('button', { name: 'Import 3 files' }).click();
     await page.getByText('3 new files, 0 new versions, 0 unchanged.').waitFor();
-    await page.getByRole('link', { name: 'Repair desk' }).click();
+    await page.getByRole('link', { name: 'Links' }).click();
     await page.getByText(name).first().waitFor();
     await page.getByText('leads out of the project').first().waitFor();
     await page.getByText('never fetched').first().waitFor();
@@ -283,9 +283,9 @@ describe('links that others do not follow', () => {
           ['part.stp', writeBoxPart({ id: 'PART' })] as const,
         ].map(([name, bytes]) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(bytes) })),
       );
-    await page.getByRole('button', { name: 'Import', exact: true }).first().click();
-    await page.getByText('Imported: 2 new files').waitFor();
-    await page.getByRole('link', { name: 'Repair desk' }).click();
+    await page.getByRole('button', { name: 'Import 2 files' }).click();
+    await page.getByText('2 new files, 0 new versions, 0 unchanged.').waitFor();
+    await page.getByRole('link', { name: 'Links' }).click();
     await page.getByText('1 file writes links in a form that other programs pass over.').waitFor();
     await page.getByRole('link', { name: 'Renew how links are written' }).click();
     await page.getByRole('list', { name: 'Files to renew' }).getByText('top.stp').waitFor();

@@ -114,7 +114,8 @@ describe('splitting the mirror frame', () => {
     const { page, context, problems } = await signedIn(stand);
     await page.goto(`${stand.project}/structure`);
     await page.getByTitle('1 file behind its source').waitFor();
-    await page.getByRole('link', { name: 'Sources' }).click();
+    await page.getByRole('link', { name: 'Links' }).click();
+    await page.getByRole('link', { name: 'Behind' }).click();
     await page.getByRole('row', { name: /changed clip .*panel-clip\.stp/ }).waitFor();
     await stageReady(page);
     await page.getByRole('button', { name: 'Bring up to date' }).click();

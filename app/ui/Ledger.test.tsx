@@ -1,4 +1,4 @@
-import { screen, within } from '@testing-library/react';
+import { screen, waitFor, within } from '@testing-library/react';
 import { useState } from 'react';
 import { describe, expect, it } from 'vitest';
 import { renderPage } from '../testing/render';
@@ -26,6 +26,36 @@ function Table({ rows, several = false }: { rows: Line[]; several?: boolean }) {
       onSelect={({ key }) => setKeys([key])}
       several={several ? { keys, onSelect: setKeys } : undefined}
       empty="There is nothing."
+    />
+  );
+}
+
+/** A table whose columns can be arranged. */
+function Parts({ isMain = false }) {
+  return (
+    <Ledger
+      label={`Parts ${isMain}`}
+      isMain={isMain}
+      columns={[
+        {
+          key: 'name',
+          title: 'Name',
+          width: 'minmax(80px, 1fr)',
+          cell: ({ name }) => name,
+          sort: ({ name }) => name,
+        },
+        { key: 'mass', title: 'Mass', width: '60px', cell: ({ mass }) => mass, sort: ({ mass }) => mass },
+        { key: 'note', title: 'Note', width: '60px', cell: () => 'n', isExtra: true },
+      ]}
+      rows={[
+        { name: 'M10', mass: 2 },
+        { name: 'M8', mass: 3 },
+        { name: 'M24', mass: 1 },
+      ]}
+      keyOf={({ name }) => name}
+      selected={null}
+      onSelect={() => {}}
+      empty=""
     />
   );
 }
@@ -155,5 +185,55 @@ describe('the table', () => {
       '3',
       '2',
     ]);
+  });
+
+  describe('its columns', () => {
+    const order = () =>
+      screen
+        .getAllByRole('row')
+        .flatMap((row) => within(row).queryAllByRole('gridcell')[0]?.textContent ?? []);
+    it('sort by a click, up, down and not at all, and say so', async () => {
+      const { user, address } = renderPage(<Parts isMain />);
+      const head = screen.getByRole('columnheader', { name: 'Name' });
+      expect([order(), head.getAttribute('aria-sort')]).toEqual([['M10', 'M8', 'M24'], 'none']);
+      await user.click(head);
+      await waitFor(() => expect(order()).toEqual(['M8', 'M10', 'M24']));
+      expect([address(), head.getAttribute('aria-sort')]).toEqual([
+        '/projects/p/page?sort=name',
+        'ascending',
+      ]);
+      await user.click(head);
+      await waitFor(() => expect(order()).toEqual(['M24', 'M10', 'M8']));
+      await user.click(head);
+      await waitFor(() => expect(order()).toEqual(['M10', 'M8', 'M24']));
+      expect(address()).toBe('/projects/p/page');
+    });
+
+    it('are one stop of the keyboard: arrows walk, Enter sorts, Shift with arrows widens, and it stays so', async () => {
+      const first = renderPage(<Parts />);
+      await first.user.tab();
+      expect(document.activeElement?.textContent).toBe('Name');
+      await first.user.keyboard('{ArrowRight}{Enter}');
+      expect(order()).toEqual(['M24', 'M10', 'M8']);
+      const widths = () => screen.getAllByRole('row')[0]!.style.gridTemplateColumns;
+      expect(widths()).toBe('minmax(80px, 1fr) 60px');
+      await first.user.keyboard('{Shift>}{ArrowRight}{ArrowRight}{ArrowLeft}{/Shift}');
+      await waitFor(() => expect(widths()).toMatch(/^\d+px minmax\(\d+px, 1fr\)$/));
+      const arranged = widths();
+      first.unmount();
+      renderPage(<Parts />);
+      await waitFor(() => expect(widths()).toBe(arranged));
+    });
+
+    it('hide and show, and go back to how they were made', async () => {
+      const { user } = renderPage(<Parts />);
+      const titles = () => screen.getAllByRole('columnheader').map(({ textContent }) => textContent);
+      await user.click(screen.getByRole('button', { name: 'Columns' }));
+      await user.click(await screen.findByRole('menuitemcheckbox', { name: 'Note' }));
+      await user.click(screen.getByRole('menuitemcheckbox', { name: 'Mass' }));
+      await waitFor(() => expect(titles()).toEqual(['Name', 'Note']));
+      await user.click(screen.getByRole('menuitem', { name: 'As they were made' }));
+      await waitFor(() => expect(titles()).toEqual(['Name', 'Mass']));
+    });
   });
 });

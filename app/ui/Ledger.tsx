@@ -1,16 +1,11 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef, useState } from 'react';
 import classes from './Ledger.module.css';
+import { LedgerHead } from './LedgerHead';
 import { RowMenu } from './RowMenu';
+import { type LedgerColumn, useLedgerColumns } from './useLedgerColumns';
 
-/** A column: its heading, its width as CSS grid track, and what stands in it. */
-export interface LedgerColumn<Row> {
-  key: string;
-  title: React.ReactNode;
-  width: string;
-  numeric?: boolean;
-  cell: (row: Row) => React.ReactNode;
-}
+export type { LedgerColumn };
 
 interface LedgerProps<Row> {
   label: string;
@@ -37,6 +32,8 @@ interface LedgerProps<Row> {
   menu?: (rows: Row[]) => React.ReactNode;
   /** What other keys do with the row that is selected, by the name of the key. */
   keys?: { readonly [key: string]: (row: Row) => void };
+  /** Whether the order of its rows lives in the address of the page: for the one table that the page is about. */
+  isMain?: boolean;
   empty: React.ReactNode;
 }
 
@@ -49,7 +46,7 @@ const ROW_HEIGHT = 30;
 export function Ledger<Row>({
   label,
   columns,
-  rows,
+  rows: given,
   keyOf,
   selected,
   onSelect,
@@ -59,16 +56,20 @@ export function Ledger<Row>({
   drag,
   menu,
   keys,
+  isMain = false,
   empty,
 }: LedgerProps<Row>) {
   const scroller = useRef<HTMLDivElement>(null);
+  const head = useRef<HTMLDivElement>(null);
+  const sortIn = isMain ? 'address' : 'table';
+  const arranged = useLedgerColumns({ label, columns, rows: given, depth: tree?.depth, sortIn });
+  const { shown, rows, template, leastWidth } = arranged;
   const virtual = useVirtualizer({
     count: rows.length,
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW_HEIGHT,
     overscan: 12,
   });
-  const template = columns.map(({ width }) => width).join(' ');
   const current = rows.findIndex((row) => keyOf(row) === selected);
 
   // Also when the table has become smaller, as by what is shown about the row below it.
@@ -175,26 +176,24 @@ export function Ledger<Row>({
       aria-rowcount={rows.length + 1}
       aria-multiselectable={several ? true : undefined}
     >
-      <div className={classes.head} role="row" style={{ gridTemplateColumns: template }}>
-        {columns.map(({ key, title, numeric }) => (
-          <span key={key} role="columnheader" className={numeric ? classes.numeric : undefined}>
-            {title}
-          </span>
-        ))}
-      </div>
+      <LedgerHead columns={columns} arranged={arranged} headRef={head} />
       <div
         ref={scroller}
         className={classes.body}
         tabIndex={0}
         onKeyDown={onKeyDown}
         onContextMenu={menu && openMenu}
+        onScroll={({ currentTarget }) => {
+          head.current!.scrollLeft = currentTarget.scrollLeft;
+        }}
+        onPointerOver={showWhole}
         role="rowgroup"
         data-testid="ledger-body"
       >
         {rows.length === 0 ? (
           <div className={classes.empty}>{empty}</div>
         ) : (
-          <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+          <div style={{ height: virtual.getTotalSize(), minWidth: leastWidth, position: 'relative' }}>
             {virtual.getVirtualItems().map(({ index, start }) => {
               const row = rows[index]!;
               const key = keyOf(row);
@@ -216,7 +215,7 @@ export function Ledger<Row>({
                   draggable={drag ? true : undefined}
                   onDragStart={(event) => drag && event.dataTransfer.setData(drag.kind, drag.data(row))}
                 >
-                  {columns.map(({ key: column, cell, numeric }, n) => (
+                  {shown.map(({ key: column, cell, numeric }, n) => (
                     <span
                       key={column}
                       role="gridcell"
@@ -275,4 +274,15 @@ export function Ledger<Row>({
 /** Whether a key was pressed on a row, and not on a button or a field in one. */
 function isOfRow({ target, currentTarget }: React.KeyboardEvent): boolean {
   return target === currentTarget || (target as HTMLElement).getAttribute('role') === 'row';
+}
+
+/** What a cell cannot show is there when the pointer rests on it. */
+function showWhole({ target }: React.MouseEvent): void {
+  const cell = (target as HTMLElement).closest<HTMLElement>('[role="gridcell"]');
+  if (!cell || cell.querySelector('[title]')) return;
+  const isCut = [cell, ...cell.querySelectorAll<HTMLElement>('*')].some(
+    ({ scrollWidth, clientWidth }) => scrollWidth > clientWidth + 1 && clientWidth > 0,
+  );
+  if (isCut) cell.title = cell.textContent ?? '';
+  else cell.removeAttribute('title');
 }

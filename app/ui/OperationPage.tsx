@@ -3,6 +3,7 @@ import { useOutletContext } from 'react-router';
 import type { AppliedChange, PlannedView } from '#server/views/planned-view';
 import { changeLines } from './change-lines';
 import layout from './OperationPage.module.css';
+import { Panes } from './Panes';
 import type { ProjectContext } from './project-context';
 import { TaskBar } from './TaskBar';
 import type { useOperation } from './useOperation';
@@ -137,6 +138,9 @@ export function JustDone<Preview>({
   );
 }
 
+/** Percent of the page that the choices take, beside a stage. */
+const SHARES = { narrow: 42, middle: 52, wide: 56 };
+
 interface OperationPageProps<Preview> extends OperationFootProps<Preview> {
   /** How much of the page the choices take. */
   width?: 'narrow' | 'wide';
@@ -149,10 +153,17 @@ interface OperationPageProps<Preview> extends OperationFootProps<Preview> {
 export function OperationPage<Preview>({ width, choices, stage, ...foot }: OperationPageProps<Preview>) {
   return (
     <div className={layout.page}>
-      <div className={layout.work} data-choices={stage ? width : 'alone'}>
+      {stage ? (
+        <Panes
+          name={`operation ${width ?? ''}`}
+          share={SHARES[width ?? 'middle']}
+          titles={['Choices', 'Result']}
+          left={<div className={layout.choices}>{choices}</div>}
+          right={<div className={layout.stage}>{stage}</div>}
+        />
+      ) : (
         <div className={layout.choices}>{choices}</div>
-        {stage && <div className={layout.stage}>{stage}</div>}
-      </div>
+      )}
       <OperationFoot {...foot} />
     </div>
   );

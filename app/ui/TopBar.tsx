@@ -5,13 +5,20 @@ import {
   useComputedColorScheme,
   useMantineColorScheme,
 } from '@mantine/core';
-import { IconChevronDown, IconMoon, IconSun } from '@tabler/icons-react';
+import { IconChevronDown, IconMoon, IconSun, IconUser } from '@tabler/icons-react';
 import { Form, Link } from 'react-router';
 import classes from './TopBar.module.css';
 import { Wordmark } from './Wordmark';
 
+interface TopBarProps {
+  user: string;
+  /** What stands at the right, before the person. */
+  tools?: React.ReactNode;
+  children?: React.ReactNode;
+}
+
 /** The bar at the top of every page: where one is, and who one is. */
-export function TopBar({ user, children }: { user: string; children?: React.ReactNode }) {
+export function TopBar({ user, tools, children }: TopBarProps) {
   const { setColorScheme } = useMantineColorScheme();
   const scheme = useComputedColorScheme('light');
   return (
@@ -21,6 +28,7 @@ export function TopBar({ user, children }: { user: string; children?: React.Reac
       </Link>
       {children}
       <span className={classes.space} />
+      {tools}
       <ActionIcon
         variant="subtle"
         color="gray"
@@ -31,8 +39,9 @@ export function TopBar({ user, children }: { user: string; children?: React.Reac
       </ActionIcon>
       <Menu position="bottom-end">
         <Menu.Target>
-          <UnstyledButton className={classes.user}>
-            {user} <IconChevronDown size={14} />
+          <UnstyledButton className={classes.user} aria-label={user}>
+            <IconUser size={16} className={classes.userIcon} aria-hidden="true" />
+            <span className={classes.userName}>{user}</span> <IconChevronDown size={14} />
           </UnstyledButton>
         </Menu.Target>
         <Menu.Dropdown>

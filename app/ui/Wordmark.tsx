@@ -8,7 +8,7 @@ export function Wordmark() {
         <rect x="2" y="21" width="28" height="6" rx="2" fill="var(--st-accent)" />
         <path d="M6 19 12 6l6 7 4-3 4 9z" fill="var(--st-ink)" />
       </svg>
-      Stone Tray
+      <span className={classes.name}>Stone Tray</span>
     </span>
   );
 }

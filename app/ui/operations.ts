@@ -13,11 +13,14 @@ export function operationsFor(
   );
 }
 
+/** Whether the page of an operation lets one choose what it starts from; others are opened from a selection. */
+export function isOwnPage({ accepts: { what } }: Pick<OperationEntry, 'accepts'>): boolean {
+  return !['files', 'change', 'received'].includes(what);
+}
+
 /** Operations whose pages choose themselves what they start from; one entry for a page. */
 export function operationsAlone(entries: readonly OperationEntry[]): OperationEntry[] {
-  return onePerPage(
-    entries.filter(({ accepts: { what } }) => !['files', 'body', 'change', 'received'].includes(what)),
-  );
+  return onePerPage(entries.filter(isOwnPage));
 }
 
 function onePerPage(entries: readonly OperationEntry[]): OperationEntry[] {

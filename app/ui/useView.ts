@@ -30,6 +30,7 @@ export function useView(): [URLSearchParams, (changes: { [name: string]: string 
 const SHOWN_ONLY = [
   'also',
   'sel',
+  'sort',
   'q',
   'closed',
   'open',

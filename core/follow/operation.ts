@@ -31,6 +31,7 @@ export function followBy(derivations: readonly Derivation[]) {
     purpose: 'Bring the files that came out of a source up to its newest version.',
     place: 'links',
     page: 'sources',
+    pageTitle: 'Behind',
     role: 'editor',
     accepts: { what: 'source', parameter: 'source' },
     choices: FollowChoices,

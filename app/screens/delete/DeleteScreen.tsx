@@ -14,14 +14,28 @@ import { useView } from '../../ui/useView';
 import classes from './Delete.module.css';
 
 const FILES: LedgerColumn<RemovePreview['files'][number]>[] = [
-  { key: 'path', title: 'File', width: 'minmax(200px, 1fr)', cell: ({ path }) => <PathText path={path} /> },
+  {
+    key: 'path',
+    title: 'File',
+    width: 'minmax(200px, 1fr)',
+    cell: ({ path }) => <PathText path={path} />,
+    sort: ({ path }) => path,
+  },
   {
     key: 'users',
     title: 'Used in',
     width: '90px',
     cell: ({ users }) => (users > 0 ? plural(users, 'file') : <span className="muted">nothing</span>),
+    sort: ({ users }) => users,
   },
-  { key: 'bytes', title: 'Size', width: '80px', numeric: true, cell: (row) => bytes(row.bytes) },
+  {
+    key: 'bytes',
+    title: 'Size',
+    width: '80px',
+    numeric: true,
+    cell: (row) => bytes(row.bytes),
+    sort: (row) => row.bytes,
+  },
 ];
 
 const LINKS: LedgerColumn<LostLink>[] = [
@@ -30,12 +44,14 @@ const LINKS: LedgerColumn<LostLink>[] = [
     title: 'In',
     width: 'minmax(140px, 1fr)',
     cell: ({ holder }) => <PathText path={holder} />,
+    sort: ({ holder }) => holder,
   },
   {
     key: 'written',
     title: 'Link',
     width: 'minmax(120px, 1fr)',
     cell: ({ written }) => <PathText path={written} />,
+    sort: ({ written }) => written,
   },
   {
     key: 'leadsTo',

@@ -24,8 +24,15 @@ const COLUMNS: LedgerColumn<FileRow>[] = [
     title: 'File',
     width: 'minmax(240px, 2fr)',
     cell: ({ path }) => <PathText path={path} />,
+    sort: ({ path }) => path,
   },
-  { key: 'role', title: 'Role', width: '84px', cell: ({ role }) => role },
+  {
+    key: 'role',
+    title: 'Role',
+    width: '84px',
+    cell: ({ role }) => role,
+    sort: ({ role }) => role,
+  },
   {
     key: 'product',
     title: 'Product',
@@ -40,6 +47,7 @@ const COLUMNS: LedgerColumn<FileRow>[] = [
       ) : (
         product
       ),
+    sort: ({ error, damage, product }) => (error ? '' : damage ? ' ' : product),
   },
   {
     key: 'bodies',
@@ -47,6 +55,7 @@ const COLUMNS: LedgerColumn<FileRow>[] = [
     width: '56px',
     numeric: true,
     cell: ({ bodies }) => (bodies > 0 ? count(bodies) : ''),
+    sort: ({ bodies }) => bodies || null,
   },
   {
     key: 'links',
@@ -54,6 +63,9 @@ const COLUMNS: LedgerColumn<FileRow>[] = [
     width: 'minmax(236px, 1fr)',
     cell: ({ links, role }) =>
       role === 'assembly' || Object.values(links).some((n) => n > 0) ? <LinkCounts counts={links} /> : '',
+    // Broken ones weigh more than any number of sound ones.
+    sort: ({ links }) =>
+      1e6 * (links.missing + links.ambiguous + links.loop) + 1e3 * links.behind + links.sound,
   },
   {
     key: 'used',
@@ -64,10 +76,25 @@ const COLUMNS: LedgerColumn<FileRow>[] = [
       if (unused) return <span className="muted">unused</span>;
       return about === null ? 'root' : <span title={`It shows ${about}.`}>—</span>;
     },
+    sort: ({ usedBy }) => usedBy,
   },
-  { key: 'unit', title: 'Unit', width: '40px', cell: ({ unit }) => unit ?? '' },
-  { key: 'version', title: 'Ver.', width: '36px', numeric: true, cell: ({ version }) => version },
-  { key: 'bytes', title: 'Size', width: '72px', numeric: true, cell: (row) => bytes(row.bytes) },
+  { key: 'unit', title: 'Unit', width: '40px', cell: ({ unit }) => unit ?? '', sort: ({ unit }) => unit },
+  {
+    key: 'version',
+    title: 'Ver.',
+    width: '36px',
+    numeric: true,
+    cell: ({ version }) => version,
+    sort: ({ version }) => version,
+  },
+  {
+    key: 'bytes',
+    title: 'Size',
+    width: '72px',
+    numeric: true,
+    cell: (row) => bytes(row.bytes),
+    sort: (row) => row.bytes,
+  },
 ];
 
 /** All files of the project: what each is, what it holds, and whether its links hold. */
@@ -151,6 +178,7 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
           <div className={classes.table}>
             <Ledger
               label="Files"
+              isMain
               columns={COLUMNS}
               rows={shown}
               keyOf={({ path }) => path}

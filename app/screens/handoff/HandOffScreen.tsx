@@ -31,14 +31,23 @@ const COLUMNS: LedgerColumn<PackagedRow>[] = [
     title: 'Name in the package',
     width: 'minmax(150px, 1.1fr)',
     cell: ({ from, to }) => <PathText path={to} quiet={from === to} />,
+    sort: ({ to }) => to,
   },
   {
     key: 'why',
     title: 'Why it goes in',
     width: 'minmax(120px, 1fr)',
     cell: ({ why }) => <span title={why}>{why}</span>,
+    sort: ({ why }) => why,
   },
-  { key: 'bytes', title: 'Size', width: '72px', numeric: true, cell: (row) => bytes(row.bytes) },
+  {
+    key: 'bytes',
+    title: 'Size',
+    width: '72px',
+    numeric: true,
+    cell: (row) => bytes(row.bytes),
+    sort: (row) => row.bytes,
+  },
 ];
 
 /** One assembly with exactly what it needs: which files, under which names, and what is broken. */

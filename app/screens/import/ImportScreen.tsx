@@ -13,26 +13,34 @@ import type { ProjectContext } from '../../ui/project-context';
 import { dropUpload } from '../../ui/upload';
 import { useOperation } from '../../ui/useOperation';
 import classes from './Import.module.css';
-import { LinksAfterImport } from './LinksAfterImport';
+import { changesLinks, LinksAfterImport } from './LinksAfterImport';
 import { type ArrivingRow, arrivingRows } from './rows';
 
 const COLUMNS: LedgerColumn<ArrivingRow>[] = [
-  { key: 'path', title: 'File', width: 'minmax(220px, 1.2fr)', cell: ({ path }) => <PathText path={path} /> },
+  {
+    key: 'path',
+    title: 'File',
+    width: 'minmax(200px, 1fr)',
+    cell: ({ path }) => <PathText path={path} />,
+    sort: ({ path }) => path,
+  },
   {
     key: 'becomes',
     title: 'Becomes',
-    width: 'minmax(150px, 1fr)',
+    width: 'minmax(120px, 0.7fr)',
     cell: ({ becomes }) => <span title={becomes}>{becomes}</span>,
+    sort: ({ becomes }) => becomes,
   },
   {
     key: 'problem',
     title: 'Problem',
-    width: 'minmax(120px, 1fr)',
+    width: 'minmax(160px, 1.3fr)',
     cell: ({ problem }) => (
       <span className={classes.problem} title={problem}>
         {problem}
       </span>
     ),
+    sort: ({ problem }) => problem || null,
   },
 ];
 
@@ -73,6 +81,7 @@ export function ImportScreen({ upload }: { upload: Upload | null }) {
           <p className={classes.arrived}>
             {plural(upload.files, 'file')}, {bytes(upload.bytes)}, arrived.
             {outline && outline.unchanged > 0 && ` ${outline.unchanged} of them are here already.`}
+            {outline && !changesLinks(outline.links) && ' No link breaks by this.'}
             {outline?.verified.map(({ path, files }) => (
               <span key={path}>
                 {' '}
@@ -115,7 +124,7 @@ export function ImportScreen({ upload }: { upload: Upload | null }) {
           </div>
         </>
       }
-      stage={<LinksAfterImport links={outline?.links ?? null} />}
+      stage={outline && changesLinks(outline.links) && <LinksAfterImport links={outline.links} />}
       empty={outline ? 'Nothing: all of it is here already.' : 'Looking at the files…'}
       label={(planned) =>
         planned && planned.files.length > 0 ? `Import ${plural(planned.files.length, 'file')}` : 'Import'

@@ -3,7 +3,7 @@ import type { LinksAfter } from '#core/import/links-after';
 import type { LinkState } from '#core/links/resolve';
 import { plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
-import { LinkMark } from '../../ui/LinkMark';
+import { LinkMark, WORST_FIRST } from '../../ui/LinkMark';
 import { PathText } from '../../ui/PathText';
 import classes from './Import.module.css';
 
@@ -17,8 +17,20 @@ interface LinkRow {
 }
 
 const COLUMNS: LedgerColumn<LinkRow>[] = [
-  { key: 'state', title: 'Then', width: '104px', cell: ({ state }) => <LinkMark state={state} /> },
-  { key: 'from', title: 'In', width: 'minmax(120px, 1fr)', cell: ({ from }) => <PathText path={from} /> },
+  {
+    key: 'state',
+    title: 'Then',
+    width: '104px',
+    cell: ({ state }) => <LinkMark state={state} />,
+    sort: ({ state }) => WORST_FIRST.indexOf(state),
+  },
+  {
+    key: 'from',
+    title: 'In',
+    width: 'minmax(120px, 1fr)',
+    cell: ({ from }) => <PathText path={from} />,
+    sort: ({ from }) => from,
+  },
   {
     key: 'written',
     title: 'Link',
@@ -28,13 +40,18 @@ const COLUMNS: LedgerColumn<LinkRow>[] = [
         <PathText path={written} />
       </span>
     ),
+    sort: ({ written }) => written,
   },
 ];
 
+/** Whether there is anything to say about links. */
+export function changesLinks({ broken, mended, behind }: LinksAfter): boolean {
+  return broken.length > 0 || mended.length > 0 || behind > 0;
+}
+
 /** What an import breaks and mends: broken links first. */
-export function LinksAfterImport({ links }: { links: LinksAfter | null }) {
+export function LinksAfterImport({ links }: { links: LinksAfter }) {
   const [selected, setSelected] = useState<string | null>(null);
-  if (links === null) return null;
   const { broken, mended, behind } = links;
   const key = ({ from, kind, written }: LinksAfter['broken'][number] | LinksAfter['mended'][number]) =>
     JSON.stringify([from, kind, written]);

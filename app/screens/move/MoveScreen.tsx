@@ -58,7 +58,13 @@ export function MoveScreen({ paths }: MoveScreenProps) {
       </div>
     );
   const columns: LedgerColumn<PlannedMove>[] = [
-    { key: 'from', title: 'From', width: 'minmax(180px, 1fr)', cell: ({ from }) => <PathText path={from} /> },
+    {
+      key: 'from',
+      title: 'From',
+      width: 'minmax(180px, 1fr)',
+      cell: ({ from }) => <PathText path={from} />,
+      sort: ({ from }) => from,
+    },
     {
       key: 'to',
       title: 'To',

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from 'react';
-import { NavLink, Outlet, useFetcher, useRevalidator } from 'react-router';
+import { Outlet, useFetcher, useLocation, useRevalidator } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
 import type { LinkState } from '#core/links/resolve';
 import type { OperationEntry } from '#core/operation';
@@ -7,11 +7,12 @@ import type { ProjectEvent } from '#server/events/events';
 import type { ShapeProgress } from '#server/views/files-view';
 import type { Standing } from '#server/views/standing';
 import { Commands } from '../../ui/Commands';
-import { plural } from '../../ui/format';
+import { placeOf, placesOf } from '../../ui/places';
 import { preparationOf } from '../../ui/preparation';
 import type { ProjectContext } from '../../ui/project-context';
 import { TopBar } from '../../ui/TopBar';
 import { useSending } from '../../ui/useSending';
+import { type PageCounts, PagesNav, PlacesNav, ProjectTools } from './PlacesNav';
 import classes from './ProjectFrame.module.css';
 import { SendingBar } from './SendingBar';
 
@@ -39,21 +40,18 @@ export function ProjectFrame({ user, role, project, links, shapes, operations }:
     select,
     sending,
   };
-  const tabs = [
-    { to: 'files', label: 'Files' },
-    { to: 'structure', label: 'Structure' },
-    { to: 'repair', label: 'Repair desk', count: broken, of: ['broken link', 'broken links'] },
-    { to: 'split', label: 'Split' },
-    {
-      to: 'sources',
-      label: 'Sources',
+  const { pathname } = useLocation();
+  const current = pathname.split('/')[3] ?? '';
+  const places = placesOf(operations, current);
+  const here = placeOf(places, current);
+  const counts: PageCounts = {
+    repair: { count: broken, of: ['broken link', 'broken links'], meaning: 'missing' },
+    sources: {
       count: links.behind,
       of: ['file behind its source', 'files behind their source'],
+      meaning: 'behind',
     },
-    { to: 'hand-off', label: 'Hand-off' },
-    { to: 'activity', label: 'Activity' },
-    { to: 'people', label: 'People' },
-  ];
+  };
   return (
     <div className={classes.frame}>
       <Commands
@@ -62,27 +60,22 @@ export function ProjectFrame({ user, role, project, links, shapes, operations }:
         selection={selection}
         mayEdit={role !== 'viewer'}
       />
-      <TopBar user={user.name}>
-        <span className={classes.project}>{project.name}</span>
-        <nav className={classes.tabs} aria-label="Views of the project">
-          {tabs.map(({ to, label, count = 0, of = [] }) => (
-            <NavLink key={to} to={to} className={classes.tab} prefetch="intent">
-              {label}
-              {count > 0 && (
-                <span className={classes.count} data-tab={to} title={plural(count, of[0] ?? '', of[1])}>
-                  {count}
-                </span>
-              )}
-            </NavLink>
-          ))}
-        </nav>
-        {shapes.open > 0 && (
-          <span className={classes.progress} role="status">
-            Preparing shapes: {shapes.total - shapes.open} of {shapes.total} files
-          </span>
-        )}
-        {role === 'viewer' && <span className={classes.viewer}>You may look, not change</span>}
+      <TopBar user={user.name} tools={<ProjectTools projectId={project.id} />}>
+        <span className={classes.project} title={project.name}>
+          {project.name}
+        </span>
+        <PlacesNav projectId={project.id} places={places} here={here} counts={counts} />
       </TopBar>
+      {here && (
+        <PagesNav projectId={project.id} place={here} counts={counts}>
+          {shapes.open > 0 && (
+            <span className={classes.progress} role="status">
+              Preparing shapes: {shapes.total - shapes.open} of {shapes.total} files
+            </span>
+          )}
+          {role === 'viewer' && <span className={classes.viewer}>You may look, not change</span>}
+        </PagesNav>
+      )}
       <SendingBar projectId={project.id} sending={sending} />
       <div className={classes.view}>
         <Outlet context={context} />

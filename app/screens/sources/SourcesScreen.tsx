@@ -37,12 +37,14 @@ const COLUMNS: LedgerColumn<ShownLine>[] = [
         {kept === null ? change : isTaken ? 'taken anew' : 'left as it is'}
       </span>
     ),
+    sort: ({ change }) => change,
   },
   {
     key: 'body',
     title: 'Body',
     width: 'minmax(96px, 1fr)',
     cell: ({ older, newer }) => <span className={classes.text}>{bodyInWords(older, newer)}</span>,
+    sort: ({ older, newer }) => bodyInWords(older, newer),
   },
   {
     key: 'difference',
@@ -75,6 +77,7 @@ const COLUMNS: LedgerColumn<ShownLine>[] = [
     title: 'Matched by',
     width: '88px',
     cell: ({ how }) => how ?? '',
+    sort: ({ how }) => how,
   },
   {
     key: 'confidence',
@@ -82,6 +85,7 @@ const COLUMNS: LedgerColumn<ShownLine>[] = [
     width: '44px',
     numeric: true,
     cell: ({ confidence }) => (confidence === null ? '' : `${Math.round(confidence * 100)} %`),
+    sort: ({ confidence }) => confidence,
   },
 ];
 

@@ -116,6 +116,7 @@ export function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
     {
       key: 'colour',
       title: '',
+      name: 'Colour',
       width: '26px',
       cell: (row) => {
         const positions = row.kind === 'component' ? row.component.bodies : [row.position];

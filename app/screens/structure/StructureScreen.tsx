@@ -7,8 +7,9 @@ import { Stage } from '../../stage/Stage';
 import { FilterInput } from '../../ui/FilterInput';
 import { count, plural, volume } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
-import { LinkMark } from '../../ui/LinkMark';
+import { LinkMark, WORST_FIRST } from '../../ui/LinkMark';
 import { OperationItems } from '../../ui/OperationItems';
+import { Panes } from '../../ui/Panes';
 import type { ProjectContext } from '../../ui/project-context';
 import { useSelection } from '../../ui/useSelection';
 import { useTyped, useView } from '../../ui/useView';
@@ -22,6 +23,7 @@ const COLUMNS: LedgerColumn<StructureViewRow>[] = [
     title: 'Component',
     width: 'minmax(168px, 2fr)',
     cell: (row) => <span className={classes.name}>{row.name}</span>,
+    sort: ({ name }) => name,
   },
   {
     key: 'quantity',
@@ -29,6 +31,7 @@ const COLUMNS: LedgerColumn<StructureViewRow>[] = [
     width: '34px',
     numeric: true,
     cell: (row) => (row.depth > 0 ? count(row.quantity) : ''),
+    sort: ({ quantity }) => quantity,
   },
   {
     key: 'file',
@@ -39,12 +42,14 @@ const COLUMNS: LedgerColumn<StructureViewRow>[] = [
         {row.link || row.depth === 0 ? row.file.split(/[\\/]/).at(-1) : 'in its parent’s file'}
       </span>
     ),
+    sort: ({ file }) => file.split(/[\\/]/).at(-1)!,
   },
   {
     key: 'link',
     title: 'Link',
     width: '86px',
     cell: (row) => row.link && <LinkMark state={row.link.state} title={row.link.reason} />,
+    sort: ({ link }) => link && WORST_FIRST.indexOf(link.state),
   },
   {
     key: 'bodies',
@@ -52,6 +57,7 @@ const COLUMNS: LedgerColumn<StructureViewRow>[] = [
     width: '46px',
     numeric: true,
     cell: (row) => (row.bodies > 0 ? count(row.bodies) : ''),
+    sort: ({ bodies }) => bodies || null,
   },
   {
     key: 'volume',
@@ -59,6 +65,7 @@ const COLUMNS: LedgerColumn<StructureViewRow>[] = [
     width: '88px',
     numeric: true,
     cell: (row) => (row.volume !== null && row.volume > 0 ? volume(row.volume) : ''),
+    sort: (row) => row.volume || null,
   },
 ];
 
@@ -132,101 +139,108 @@ export function StructureScreen({
     );
   }
   return (
-    <div className={classes.page}>
-      <div className={classes.ledger}>
-        <div className={classes.bar}>
-          {roots.length > 1 ? (
-            <Select
-              aria-label="Assembly"
-              data={roots}
-              value={root}
-              onChange={(value) => change({ root: value, sel: null, closed: null, hidden: null })}
-              allowDeselect={false}
-              className={classes.root}
+    <Panes
+      name="structure"
+      share={47}
+      left={
+        <div className={classes.ledger}>
+          <div className={classes.bar}>
+            {roots.length > 1 ? (
+              <Select
+                aria-label="Assembly"
+                data={roots}
+                value={root}
+                onChange={(value) => change({ root: value, sel: null, closed: null, hidden: null })}
+                allowDeselect={false}
+                className={classes.root}
+              />
+            ) : (
+              <span className={classes.summary}>
+                <b>{count(occurrences)}</b> occurrences of <b>{count(distinctParts)}</b> distinct parts
+              </span>
+            )}
+            <span className={classes.space} />
+            <Switch
+              label="One by one"
+              checked={view.has('single')}
+              onChange={(event) =>
+                change({
+                  single: event.currentTarget.checked ? '1' : null,
+                  sel: null,
+                  closed: null,
+                  hidden: null,
+                })
+              }
             />
-          ) : (
-            <span className={classes.summary}>
-              <b>{count(occurrences)}</b> occurrences of <b>{count(distinctParts)}</b> distinct parts
-            </span>
-          )}
-          <span className={classes.space} />
-          <Switch
-            label="One by one"
-            checked={view.has('single')}
-            onChange={(event) =>
-              change({
-                single: event.currentTarget.checked ? '1' : null,
-                sel: null,
-                closed: null,
-                hidden: null,
-              })
-            }
-          />
-          <FilterInput value={query} onChange={setQuery} />
-        </div>
-        <div className={classes.table}>
-          <Ledger
-            label="Structure"
-            columns={COLUMNS}
-            rows={shown}
-            keyOf={({ key }) => key}
-            selected={selectedKey}
-            onSelect={select}
-            tree={{
-              depth: ({ depth }) => depth,
-              open: (row) => (row.children === 0 ? null : query !== '' || !closed.has(row.key)),
-              onToggle: (row, open) => {
-                const keys = new Set(closed);
-                if (open) keys.delete(row.key);
-                else keys.add(row.key);
-                change({ closed: [...keys].join(' ') });
-              },
-            }}
-            menu={(some) => <OperationItems files={filesOf(files, some)} />}
-            dimmed={({ key }) => hiddenRowKeys.has(key)}
-            empty={query ? `Nothing in the structure fits “${query}”.` : 'The file describes no product.'}
-          />
-        </div>
-        <FactsDrawer
-          key={selectedKey}
-          row={selected}
-          files={selectedFiles}
-          pickedName={pickedName}
-          projectId={projectId}
-        />
-      </div>
-      <div className={classes.stage}>
-        <Stage
-          scene={scene}
-          sceneKey={`${root} ${view.has('single')}`}
-          selected={lit}
-          hidden={hidden}
-          fitRequest={fitRequest}
-          onPick={(pick) => {
-            setPickedName(pick?.name ?? null);
-            change({ sel: pick ? rows[pick.row]!.key : null });
-          }}
-        >
-          <div className={classes.actions} role="toolbar" aria-label="Selection">
-            <Button.Group>
-              <Button variant="default" disabled={!selected} onClick={() => setFitRequest(fitRequest + 1)}>
-                Go to it
-              </Button>
-              <Button variant="default" disabled={!selected} onClick={toggleHidden}>
-                {selected && hiddenKeys.has(selected.key) ? 'Show' : 'Hide'}
-              </Button>
-              <Button variant="default" disabled={!selected} onClick={showAlone}>
-                Show alone
-              </Button>
-              <Button variant="default" disabled={hiddenKeys.size === 0} onClick={() => setHidden([])}>
-                Show all
-              </Button>
-            </Button.Group>
-            {hidden.size > 0 && <span className={classes.note}>{plural(hidden.size, 'row')} hidden</span>}
+            <FilterInput value={query} onChange={setQuery} />
           </div>
-        </Stage>
-      </div>
-    </div>
+          <div className={classes.table}>
+            <Ledger
+              label="Structure"
+              isMain
+              columns={COLUMNS}
+              rows={shown}
+              keyOf={({ key }) => key}
+              selected={selectedKey}
+              onSelect={select}
+              tree={{
+                depth: ({ depth }) => depth,
+                open: (row) => (row.children === 0 ? null : query !== '' || !closed.has(row.key)),
+                onToggle: (row, open) => {
+                  const keys = new Set(closed);
+                  if (open) keys.delete(row.key);
+                  else keys.add(row.key);
+                  change({ closed: [...keys].join(' ') });
+                },
+              }}
+              menu={(some) => <OperationItems files={filesOf(files, some)} />}
+              dimmed={({ key }) => hiddenRowKeys.has(key)}
+              empty={query ? `Nothing in the structure fits “${query}”.` : 'The file describes no product.'}
+            />
+          </div>
+          <FactsDrawer
+            key={selectedKey}
+            row={selected}
+            files={selectedFiles}
+            pickedName={pickedName}
+            projectId={projectId}
+          />
+        </div>
+      }
+      right={
+        <div className={classes.stage}>
+          <Stage
+            scene={scene}
+            sceneKey={`${root} ${view.has('single')}`}
+            selected={lit}
+            hidden={hidden}
+            fitRequest={fitRequest}
+            onPick={(pick) => {
+              setPickedName(pick?.name ?? null);
+              change({ sel: pick ? rows[pick.row]!.key : null });
+            }}
+          >
+            <div className={classes.actions} role="toolbar" aria-label="Selection">
+              <Button.Group>
+                <Button variant="default" disabled={!selected} onClick={() => setFitRequest(fitRequest + 1)}>
+                  Go to it
+                </Button>
+                <Button variant="default" disabled={!selected} onClick={toggleHidden}>
+                  {selected && hiddenKeys.has(selected.key) ? 'Show' : 'Hide'}
+                </Button>
+                <Button variant="default" disabled={!selected} onClick={showAlone}>
+                  Show alone
+                </Button>
+                <Button variant="default" disabled={hiddenKeys.size === 0} onClick={() => setHidden([])}>
+                  Show all
+                </Button>
+              </Button.Group>
+              {hidden.size > 0 && <span className={classes.note}>{plural(hidden.size, 'row')} hidden</span>}
+            </div>
+          </Stage>
+        </div>
+      }
+    />
   );
 }
 

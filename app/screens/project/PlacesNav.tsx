@@ -1,0 +1,112 @@
+import { Button, Kbd } from '@mantine/core';
+import { spotlight } from '@mantine/spotlight';
+import { IconSearch } from '@tabler/icons-react';
+import { Link, NavLink } from 'react-router';
+import { plural } from '../../ui/format';
+import type { PlaceEntry } from '../../ui/places';
+import classes from './PlacesNav.module.css';
+
+/** How much waits on some pages. */
+export interface PageCounts {
+  [page: string]: { count: number; of: [one: string, many: string]; meaning: 'missing' | 'behind' };
+}
+
+function Count({ page, counts }: { page: string; counts: PageCounts }) {
+  const entry = counts[page];
+  if (!entry || entry.count === 0) return null;
+  return (
+    <span className={classes.count} data-meaning={entry.meaning} title={plural(entry.count, ...entry.of)}>
+      {entry.count}
+    </span>
+  );
+}
+
+interface PlacesNavProps {
+  projectId: string;
+  places: readonly PlaceEntry[];
+  /** The place that the page shown is in. */
+  here: PlaceEntry | undefined;
+  counts: PageCounts;
+}
+
+/** The five places; what waits in one stands beside its name. */
+export function PlacesNav({ projectId, places, here, counts }: PlacesNavProps) {
+  return (
+    <nav className={classes.places} aria-label="Places">
+      {places.map(({ place, title, pages }) => (
+        <Link
+          key={place}
+          to={`/projects/${projectId}/${pages[0]!.page}`}
+          className={classes.place}
+          prefetch="intent"
+          aria-current={here?.place === place ? 'true' : undefined}
+        >
+          {title}
+          {pages.map(({ page }) => (
+            <Count key={page} page={page} counts={counts} />
+          ))}
+        </Link>
+      ))}
+    </nav>
+  );
+}
+
+interface PagesNavProps {
+  projectId: string;
+  place: PlaceEntry;
+  counts: PageCounts;
+  /** What stands at the end of the row. */
+  children: React.ReactNode;
+}
+
+/** The pages of the place where one is. */
+export function PagesNav({ projectId, place: { title, pages, visited }, counts, children }: PagesNavProps) {
+  return (
+    <div className={classes.row}>
+      <nav className={classes.pages} aria-label={`Pages of ${title}`}>
+        {pages.map(({ page, title: name }) => (
+          <NavLink
+            key={page}
+            to={`/projects/${projectId}/${page}`}
+            className={classes.page}
+            prefetch="intent"
+          >
+            {name}
+            <Count page={page} counts={counts} />
+          </NavLink>
+        ))}
+        {visited && (
+          <span className={classes.page} aria-current="page">
+            {visited.title}
+          </span>
+        )}
+      </nav>
+      {children}
+    </div>
+  );
+}
+
+/** What is there on every page of a project: search, what was done, who takes part. */
+export function ProjectTools({ projectId }: { projectId: string }) {
+  return (
+    <>
+      <Button
+        variant="default"
+        className={classes.search}
+        leftSection={<IconSearch size={14} />}
+        rightSection={<Kbd size="xs">Ctrl K</Kbd>}
+        onClick={spotlight.open}
+      >
+        Find
+      </Button>
+      <nav className={classes.tools} aria-label="Project">
+        <NavLink to={`/projects/${projectId}/activity`} className={classes.page} prefetch="intent">
+          Activity
+        </NavLink>
+        <NavLink to={`/projects/${projectId}/people`} className={classes.page} prefetch="intent">
+          People
+        </NavLink>
+      </nav>
+    </>
+  );
+}
