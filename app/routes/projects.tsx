@@ -6,6 +6,7 @@ import { loadProject } from '#server/projects/project-scan';
 import { createProject, listProjects } from '#server/projects/projects';
 import { stateCounts } from '#server/views/files-view';
 import { ProjectsScreen } from '../screens/projects/ProjectsScreen';
+import { addressIn } from '../ui/addresses';
 import type { Route } from './+types/projects';
 
 export const meta = () => [{ title: 'Projects · Stone Tray' }];
@@ -36,7 +37,7 @@ const NewProject = z.object({
 export const action = forSignedIn(async ({ db, user }, { request }: Route.ActionArgs) => {
   const form = NewProject.safeParse(Object.fromEntries(await request.formData()));
   if (!form.success) return data({ error: form.error.issues[0]!.message }, { status: 400 });
-  return redirect(`/projects/${await createProject(db, user.id, form.data.name)}/files`);
+  return redirect(addressIn(await createProject(db, user.id, form.data.name), 'files'));
 });
 
 export default function Projects({ loaderData, actionData }: Route.ComponentProps) {

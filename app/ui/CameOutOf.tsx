@@ -1,4 +1,5 @@
 import { Link } from 'react-router';
+import { addressIn } from './addresses';
 
 /** One source of a file, as its facts give it. */
 export interface SourceOfFile {
@@ -20,8 +21,7 @@ export function CameOutOf({
   /** How many files came out of this one. */
   cameOut: number;
 }) {
-  const page = (source: string, file?: string) =>
-    `/projects/${projectId}/sources?source=${encodeURIComponent(source)}${file ? `&file=${encodeURIComponent(file)}` : ''}`;
+  const page = (source: string, file?: string) => addressIn(projectId, 'sources', { source, file });
   return (
     <>
       {sources.map(({ source, isBehind, bodies }) => (

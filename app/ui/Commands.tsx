@@ -4,6 +4,7 @@ import { Spotlight, type SpotlightActionData } from '@mantine/spotlight';
 import { useNavigate } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
 import type { OperationEntry } from '#core/operation';
+import { operationAddress } from './addresses';
 import classes from './Commands.module.css';
 import { addressOf, operationsAlone, operationsFor } from './operations';
 
@@ -45,7 +46,7 @@ export function Commands({
     id: string,
     label: string,
     description: string,
-    to = `/projects/${projectId}/${id}`,
+    to = operationAddress(projectId, id),
   ): SpotlightActionData => ({ id, label, description, onClick: () => void navigate(to) });
   const fitting = operationsFor(operations, selection, mayEdit);
   const paths = selection.map(({ path }) => path);
@@ -60,7 +61,7 @@ export function Commands({
     go('structure', 'Structure', 'The indented table beside the model'),
     go('files', 'Files', 'All files of the project, and importing'),
     ...others.map(({ name, title, purpose, page }) =>
-      go(name, title, purpose, `/projects/${projectId}/${page}`),
+      go(name, title, purpose, operationAddress(projectId, page)),
     ),
     go('activity', 'Activity', 'What was done, and undoing it'),
     go('people', 'People', 'Members, roles and settings of the project'),

@@ -1,4 +1,5 @@
 import { Link } from 'react-router';
+import { addressIn } from './addresses';
 
 /** A file, leading to its place in the table of files; where a link leads nowhere, what it says. */
 export function FileLink({
@@ -12,7 +13,7 @@ export function FileLink({
 }) {
   if (path === null) return <span className="mono">{written}</span>;
   return (
-    <Link className="mono" to={`/projects/${projectId}/files?sel=${encodeURIComponent(path)}`}>
+    <Link className="mono" to={addressIn(projectId, 'files', { sel: path })}>
       {path}
     </Link>
   );

@@ -1,5 +1,6 @@
 import { canStartFrom, type FileToWorkOn } from '#core/accepts';
 import type { OperationEntry } from '#core/operation';
+import { operationAddress } from './addresses';
 import { writePaths } from './paths-in-address';
 
 /** What can be done with just these files, in the order of the registry; one entry for a page. */
@@ -33,8 +34,7 @@ export function addressOf(
   { page, accepts: { what, parameter } }: Pick<OperationEntry, 'page' | 'accepts'>,
   paths: readonly string[],
 ): string {
-  const address = `/projects/${projectId}/${page}`;
   const [path] = paths;
-  if (parameter === undefined || path === undefined) return address;
-  return `${address}?${parameter}=${encodeURIComponent(what === 'files' ? writePaths(paths) : path)}`;
+  if (parameter === undefined || path === undefined) return operationAddress(projectId, page);
+  return operationAddress(projectId, page, { [parameter]: what === 'files' ? writePaths(paths) : path });
 }

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { operationAddress } from './addresses';
 
 const Paths = z.array(z.string());
 
@@ -18,5 +19,5 @@ export function readPaths(text: string | null): Set<string> {
 
 /** The address of a page that works on some files or folders. */
 export function withPaths(projectId: string, page: string, paths: readonly string[]): string {
-  return `/projects/${projectId}/${page}?what=${encodeURIComponent(writePaths(paths))}`;
+  return operationAddress(projectId, page, { what: writePaths(paths) });
 }

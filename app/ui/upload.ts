@@ -1,4 +1,5 @@
 import { commonTopFolder } from '#core/links/paths';
+import { addressIn } from './addresses';
 import { wordsOf } from './json-request';
 
 /** A file to import, with its path as the person sees it. */
@@ -91,7 +92,7 @@ export async function sendFiles(
   signal: AbortSignal,
 ): Promise<string> {
   const address = (step: string, more: { [name: string]: string } = {}) =>
-    `/projects/${projectId}/upload?${new URLSearchParams({ step, ...more })}`;
+    addressIn(projectId, 'upload', { step, ...more });
   const send = async (to: string, body?: Blob | FormData): Promise<{ upload?: string }> => {
     const headers = body instanceof Blob ? { 'Content-Type': 'application/octet-stream' } : undefined;
     const answer = await fetch(to, { method: 'POST', body, signal, headers });
@@ -129,6 +130,5 @@ export async function sendFiles(
 
 /** Lets go of what was sent. */
 export async function dropUpload(projectId: string, upload: string): Promise<void> {
-  const search = new URLSearchParams({ step: 'drop', upload });
-  await fetch(`/projects/${projectId}/upload?${search}`, { method: 'POST' }).catch(() => {});
+  await fetch(addressIn(projectId, 'upload', { step: 'drop', upload }), { method: 'POST' }).catch(() => {});
 }

@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useOutletContext } from 'react-router';
 import type { AppliedChange, PlannedView } from '#server/views/planned-view';
+import { addressIn } from './addresses';
 import { post } from './json-request';
 import type { ProjectContext } from './project-context';
 import { cancelTask, type TaskProgress, untilEnded, useTask } from './useTask';
@@ -35,7 +36,7 @@ type Answer<Preview> = { planned: PlannedView<Preview> } | { refused: string } |
  */
 export function useOperation<Preview>(operation: string, choices: object | null, undo?: string) {
   const { projectId, revision } = useOutletContext<ProjectContext>();
-  const address = `/projects/${projectId}/operations`;
+  const address = addressIn(projectId, 'operations');
   const key = choices === null ? '' : JSON.stringify({ operation, choices });
   const wanted = key === '' ? '' : `${revision} ${key}`;
   const [state, setState] = useState<Omit<Planning<Preview>, 'isStale'> & { key: string }>(NOTHING);
@@ -71,7 +72,7 @@ export function useOperation<Preview>(operation: string, choices: object | null,
       task = answer.task;
       if (!isWanted) void cancelTask(projectId, task);
       const ended = await untilEnded<PlannedView<Preview>>(
-        `/projects/${projectId}/tasks`,
+        addressIn(projectId, 'tasks'),
         task,
         (progress) => show({ progress }),
         () => isWanted,

@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useLocation, useNavigate } from 'react-router';
+import { addressIn } from './addresses';
 import { sendFiles, type Upload, type UploadProgress } from './upload';
 
 /** Files on their way from this computer: none, some, trouble, or all of them are there. */
@@ -62,5 +63,5 @@ export function useSending(projectId: string): Sending {
 
 /** The page that shows what files that arrived would change. */
 export function importAddress(projectId: string, upload: string): string {
-  return `/projects/${projectId}/import?upload=${upload}`;
+  return addressIn(projectId, 'import', { upload: upload });
 }

@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useOutletContext, useRevalidator } from 'react-router';
 import type { TaskState } from '#server/jobs/tasks';
+import { addressIn, type ProjectPage } from './addresses';
 import { post, wordsOf } from './json-request';
 import type { ProjectContext } from './project-context';
 
@@ -51,7 +52,7 @@ export async function untilEnded<Result>(
 
 /** Stops work that nobody wants any more. */
 export async function cancelTask(projectId: string, id: string): Promise<void> {
-  await post(`/projects/${projectId}/tasks`, { cancel: id }).catch(() => {});
+  await post(addressIn(projectId, 'tasks'), { cancel: id }).catch(() => {});
 }
 
 const NOT_BEGUN: TaskProgress = { state: 'waiting', doing: '', done: 0, total: 0 };
@@ -60,7 +61,7 @@ const NOT_BEGUN: TaskProgress = { state: 'waiting', doing: '', done: 0, total: 0
 export function useTask<Result>() {
   const { projectId } = useOutletContext<ProjectContext>();
   const { revalidate } = useRevalidator();
-  const address = `/projects/${projectId}/tasks`;
+  const address = addressIn(projectId, 'tasks');
   const [running, setRunning] = useState<TaskProgress | null>(null);
   const [done, setDone] = useState<DoneTask<Result> | null>(null);
   const [error, setError] = useState<string | null>(null);
@@ -79,7 +80,7 @@ export function useTask<Result>() {
    * @returns what came of it; null when it failed or was cancelled
    */
   const start = useCallback(
-    async (page: string, request: object): Promise<DoneTask<Result> | null> => {
+    async (page: ProjectPage, request: object): Promise<DoneTask<Result> | null> => {
       const number = ++newest.current;
       const isWaitedFor = () => newest.current === number;
       const mine: (typeof current)['current'] = { id: null, isCancelled: false };
@@ -89,7 +90,7 @@ export function useTask<Result>() {
       setRunning(NOT_BEGUN);
       let ended: DoneTask<Result> | null = null;
       try {
-        const { task: id } = await post<{ task: string }>(`/projects/${projectId}/${page}`, request);
+        const { task: id } = await post<{ task: string }>(addressIn(projectId, page), request);
         mine.id = id;
         if (mine.isCancelled) void cancelTask(projectId, id);
         const state = await untilEnded<Result>(address, id, setRunning, isWaitedFor);

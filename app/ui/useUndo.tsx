@@ -2,6 +2,7 @@ import { Button } from '@mantine/core';
 import { useState } from 'react';
 import { useOutletContext } from 'react-router';
 import type { AppliedChange, PlannedView } from '#server/views/planned-view';
+import { addressIn } from './addresses';
 import { post } from './json-request';
 import type { ProjectContext } from './project-context';
 import { useTask } from './useTask';
@@ -25,7 +26,7 @@ export function useUndo(
     const asked = { operation: 'undo', choices: { change } };
     try {
       const answer = await post<{ planned: PlannedView } | { refused: string }>(
-        `/projects/${projectId}/operations`,
+        addressIn(projectId, 'operations'),
         { intent: 'plan', ...asked },
       );
       if ('refused' in answer) return setRefusal(answer.refused);

@@ -1,3 +1,4 @@
+import { href } from 'react-router';
 import type { FollowLine, FollowOutline } from '#core/follow/outline';
 import { standing } from '#core/follow/ties';
 import { appearanceOf } from '#core/product/appearance';
@@ -18,7 +19,7 @@ export function followScene(
 ): SceneData {
   const scene: SceneData = { bodies: [], instances: [] };
   const urlOf = (sha256: string) =>
-    shapes.get(sha256)?.gltf ? `/projects/${projectId}/shapes/${sha256}` : null;
+    shapes.get(sha256)?.gltf ? href('/projects/:projectId/shapes/:sha256', { projectId, sha256 }) : null;
   const newest = project.files.get(source.path)!.sha256;
   for (const [row, line] of lines.entries()) {
     const tone = toneOf(line);

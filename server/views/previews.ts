@@ -1,3 +1,4 @@
+import { href } from 'react-router';
 import type { PiecesOfCut } from '#core/cut/operation';
 import { catchingPoints } from '#core/cut/snaps';
 import type { FollowLine, FollowOutline } from '#core/follow/outline';
@@ -63,7 +64,7 @@ const VIEWS: {
       sliver,
       snaps: catchingPoints(features),
     })),
-    url: `/projects/${projectId}/pictures/${await keep(gltf)}`,
+    url: href('/projects/:projectId/pictures/:sha256', { projectId, sha256: await keep(gltf) }),
   }),
   package: async ({ rootInside, files, broken, notes }: HandOffPlan): Promise<PackagePreview> => ({
     rootInside,

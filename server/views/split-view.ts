@@ -1,3 +1,4 @@
+import { href } from 'react-router';
 import type { z } from 'zod';
 import { MOST_PLACED, placedBodies, placedBodyCounts } from '#core/part/placed-bodies';
 import { usersOf } from '#core/part/rewire-users';
@@ -108,7 +109,9 @@ export function splitView(
   const state = shapes.get(file.sha256);
   const facts = new Map(state?.bodies?.map((body) => [body.body, body]));
   const own = bodiesToSplit(file, product);
-  const url = state?.gltf ? `/projects/${projectId}/shapes/${file.sha256}` : null;
+  const url = state?.gltf
+    ? href('/projects/:projectId/shapes/:sha256', { projectId, sha256: file.sha256 })
+    : null;
   return {
     path,
     product,

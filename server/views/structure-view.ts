@@ -1,3 +1,4 @@
+import { href } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
 import { type Appearance, appearanceOf } from '#core/product/appearance';
 import type { Use } from '#core/product/structure';
@@ -109,7 +110,9 @@ export function sceneData(
 ): SceneData {
   return {
     bodies: table.bodies.map((body) => ({
-      url: shapes.get(body.sha256)?.gltf ? `/projects/${projectId}/shapes/${body.sha256}` : null,
+      url: shapes.get(body.sha256)?.gltf
+        ? href('/projects/:projectId/shapes/:sha256', { projectId, sha256: body.sha256 })
+        : null,
       node: String(body.body),
       ...appearanceOf(body),
     })),

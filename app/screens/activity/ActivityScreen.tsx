@@ -2,6 +2,7 @@ import { Button } from '@mantine/core';
 import { useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
 import type { LogEntry } from '#server/projects/projects';
+import { addressIn } from '../../ui/addresses';
 import { plural, time } from '../../ui/format';
 import type { ProjectContext } from '../../ui/project-context';
 import classes from './Activity.module.css';
@@ -47,7 +48,7 @@ export function ActivityScreen({ entries }: { entries: LogEntry[] }) {
                     <Button
                       variant="subtle"
                       component={Link}
-                      to={`/projects/${projectId}/again?change=${changeSet.id}`}
+                      to={addressIn(projectId, 'again', { change: changeSet.id })}
                     >
                       Again…
                     </Button>

@@ -7,6 +7,7 @@ import type { CutView } from '#server/views/cut-view';
 import type { CutPreview } from '#server/views/previews';
 import { Stage } from '../../stage/Stage';
 import { useSketch } from '../../stage/useSketch';
+import { addressIn } from '../../ui/addresses';
 import { plural } from '../../ui/format';
 import { OperationPage } from '../../ui/OperationPage';
 import type { ProjectContext } from '../../ui/project-context';
@@ -254,9 +255,7 @@ export function CutScreen(now: CutView) {
       empty="Nothing yet: the cut is tried first and looked at."
       label={(plan) => (plan ? `Keep ${plural(plan.preview.pieces.length, 'piece')}` : 'Keep the pieces')}
       doing="Keeping the pieces"
-      done={() => (
-        <Link to={`/projects/${projectId}/split?file=${encodeURIComponent(path)}`}>Open the part</Link>
-      )}
+      done={() => <Link to={addressIn(projectId, 'split', { file: path })}>Open the part</Link>}
     />
   );
 }

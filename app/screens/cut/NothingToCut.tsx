@@ -1,5 +1,6 @@
 import { Button } from '@mantine/core';
 import { Link, useOutletContext } from 'react-router';
+import { addressIn } from '../../ui/addresses';
 import layout from '../../ui/OperationPage.module.css';
 import type { ProjectContext } from '../../ui/project-context';
 
@@ -13,7 +14,7 @@ export function NothingToCut() {
         Choose a body on the page Split and press “Cut this body”, or open a part in Files and cut it from
         there.
       </p>
-      <Button component={Link} to={`/projects/${projectId}/split`}>
+      <Button component={Link} to={addressIn(projectId, 'split')}>
         Go to Split
       </Button>
     </div>

@@ -2,6 +2,7 @@ import { Button } from '@mantine/core';
 import { useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
 import type { LostLink, RemovePreview } from '#core/remove/operation';
+import { addressIn } from '../../ui/addresses';
 import { bytes, plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { OperationPage } from '../../ui/OperationPage';
@@ -77,7 +78,7 @@ export function DeleteScreen() {
       <div className={layout.blank}>
         <h1>Nothing chosen to delete</h1>
         <p className="muted">Select files on the Files page first; Ctrl and Shift select several.</p>
-        <Button component={Link} to={`/projects/${projectId}/files`}>
+        <Button component={Link} to={addressIn(projectId, 'files')}>
           Go to Files
         </Button>
       </div>
@@ -129,7 +130,7 @@ export function DeleteScreen() {
       empty="Looking at the files…"
       label={() => `Delete ${plural(files.length, 'file')}`}
       doing="Deleting"
-      done={() => <Link to={`/projects/${projectId}/files`}>Open Files</Link>}
+      done={() => <Link to={addressIn(projectId, 'files')}>Open Files</Link>}
     />
   );
 }

@@ -3,6 +3,7 @@ import { useEffect } from 'react';
 import { Link, useFetcher } from 'react-router';
 import type { FileFacts } from '#server/views/file-facts';
 import type { FileRow } from '#server/views/files-view';
+import { addressIn, downloadAddress } from '../../ui/addresses';
 import { CameOutOf } from '../../ui/CameOutOf';
 import { FileLink } from '../../ui/FileLink';
 import { bytes, time } from '../../ui/format';
@@ -27,7 +28,7 @@ export function FileDrawer({
 }) {
   const { load, data } = useFetcher<FileFacts>();
   useEffect(
-    () => void load(`/projects/${projectId}/file-facts?path=${encodeURIComponent(file.path)}`),
+    () => void load(addressIn(projectId, 'file-facts', { path: file.path })),
     [file.path, projectId, load],
   );
   return (
@@ -35,26 +36,17 @@ export function FileDrawer({
       <div className={classes.drawerHead}>
         <h2 className="mono">{file.path}</h2>
         {file.role === 'assembly' && (
-          <Link
-            to={`/projects/${projectId}/structure?root=${encodeURIComponent(file.path)}`}
-            className={classes.more}
-          >
+          <Link to={addressIn(projectId, 'structure', { root: file.path })} className={classes.more}>
             Open its structure
           </Link>
         )}
         {file.bodies > 1 && (
-          <Link
-            to={`/projects/${projectId}/split?file=${encodeURIComponent(file.path)}`}
-            className={classes.more}
-          >
+          <Link to={addressIn(projectId, 'split', { file: file.path })} className={classes.more}>
             Split it
           </Link>
         )}
         {file.role === 'part' && file.bodies > 0 && (
-          <Link
-            to={`/projects/${projectId}/cut?file=${encodeURIComponent(file.path)}`}
-            className={classes.more}
-          >
+          <Link to={addressIn(projectId, 'cut', { file: file.path })} className={classes.more}>
             Cut a body
           </Link>
         )}
@@ -139,7 +131,7 @@ export function FileDrawer({
                 <span className="muted">
                   {version.who}, {time(version.time)}, {bytes(version.bytes)}
                 </span>{' '}
-                <a href={`/projects/${projectId}/content/${version.sha256}`}>Download</a>
+                <a href={downloadAddress(projectId, version.sha256)}>Download</a>
               </li>
             ))}
           </ul>

@@ -2,6 +2,7 @@ import { Menu } from '@mantine/core';
 import { Link, useOutletContext } from 'react-router';
 import { folderOf } from '#core/links/paths';
 import type { FileRow } from '#server/views/files-view';
+import { downloadAddress } from '../../ui/addresses';
 import { OperationItems } from '../../ui/OperationItems';
 import { withPaths } from '../../ui/paths-in-address';
 import type { ProjectContext } from '../../ui/project-context';
@@ -17,7 +18,7 @@ export function FileItems({ files, bring }: { files: readonly FileRow[]; bring: 
     <>
       <Menu.Item onClick={() => bring.newVersion(file.path)}>New version of this file…</Menu.Item>
       <OperationItems files={files} />
-      <Menu.Item component="a" href={`/projects/${projectId}/content/${file.sha256}`}>
+      <Menu.Item component="a" href={downloadAddress(projectId, file.sha256)}>
         Download
       </Menu.Item>
       <Menu.Divider />

@@ -5,6 +5,7 @@ import type { PlannedView } from '#server/views/planned-view';
 import type { PackagePreview } from '#server/views/previews';
 import type { SceneData } from '#server/views/structure-view';
 import { Stage } from '../../stage/Stage';
+import { addressIn } from '../../ui/addresses';
 import { bytes, plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { LinkMark } from '../../ui/LinkMark';
@@ -77,14 +78,14 @@ export function HandOffScreen({ root, roots, scene }: HandOffScreenProps) {
       <div className={layout.blank}>
         <h1>Nothing to hand off yet</h1>
         <p className="muted">Import an assembly first. Then this page packs it with everything it needs.</p>
-        <Button component={Link} to={`/projects/${projectId}/files`}>
+        <Button component={Link} to={addressIn(projectId, 'files')}>
           Go to Files
         </Button>
       </div>
     );
   }
   const broken = packing.planned?.preview.broken ?? [];
-  const addressOf = (task: string) => `/projects/${projectId}/package.zip?package=${task}`;
+  const addressOf = (task: string) => addressIn(projectId, 'package.zip', { package: task });
   return (
     <OperationPage
       operation={packing}
@@ -135,7 +136,7 @@ export function HandOffScreen({ root, roots, scene }: HandOffScreenProps) {
             <section className={classes.broken} aria-label="Broken links">
               <p>
                 <b>{plural(broken.length, 'broken link')}</b>: the receiver would miss what they lead to.{' '}
-                <Link to={`/projects/${projectId}/repair`}>Repair them first</Link>
+                <Link to={addressIn(projectId, 'repair')}>Repair them first</Link>
               </p>
               <ul>
                 {broken.slice(0, 6).map(({ from, written, state, reason }) => (

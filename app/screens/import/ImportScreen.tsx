@@ -4,6 +4,7 @@ import { Link, useNavigate, useOutletContext } from 'react-router';
 import type { OnConflict } from '#core/handoff/unpack';
 import type { ImportOutline } from '#core/import/plan';
 import type { Upload } from '#server/projects/uploads';
+import { addressIn } from '../../ui/addresses';
 import { bytes, plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { OperationPage } from '../../ui/OperationPage';
@@ -62,7 +63,7 @@ export function ImportScreen({ upload }: { upload: Upload | null }) {
       <div className={layout.blank}>
         <h1>Nothing here to import</h1>
         <p className="muted">What was sent is kept for a day, for whoever sent it. Send it again.</p>
-        <Button component={Link} to={`/projects/${projectId}/files`}>
+        <Button component={Link} to={addressIn(projectId, 'files')}>
           Go to Files
         </Button>
       </div>
@@ -70,7 +71,7 @@ export function ImportScreen({ upload }: { upload: Upload | null }) {
   const collisions = outline ? outline.replaced.length + outline.conflicts.length : 0;
   const leave = async () => {
     await dropUpload(projectId, upload.id);
-    await navigate(`/projects/${projectId}/files`);
+    await navigate(addressIn(projectId, 'files'));
   };
   return (
     <OperationPage
@@ -131,7 +132,7 @@ export function ImportScreen({ upload }: { upload: Upload | null }) {
       }
       doing="Importing"
       outcome={({ preview }) => [inShort(preview)]}
-      done={() => <Link to={`/projects/${projectId}/files`}>Open Files</Link>}
+      done={() => <Link to={addressIn(projectId, 'files')}>Open Files</Link>}
     >
       {!importing.isDone && !importing.work.running && (
         <Button variant="subtle" color="gray" onClick={() => void leave()}>

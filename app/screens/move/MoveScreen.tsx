@@ -2,6 +2,7 @@ import { Button, TextInput } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
 import type { PlannedMove } from '#core/move/plan';
+import { addressIn } from '../../ui/addresses';
 import { plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { OperationPage } from '../../ui/OperationPage';
@@ -52,7 +53,7 @@ export function MoveScreen({ paths }: MoveScreenProps) {
       <div className={layout.blank}>
         <h1>Nothing chosen to rename or move</h1>
         <p className="muted">Select files on the Files page first; Ctrl and Shift select several.</p>
-        <Button component={Link} to={`/projects/${projectId}/files`}>
+        <Button component={Link} to={addressIn(projectId, 'files')}>
           Go to Files
         </Button>
       </div>
@@ -176,7 +177,7 @@ export function MoveScreen({ paths }: MoveScreenProps) {
         `Move ${plural(plan?.files.filter(({ does }) => does === 'moved').length ?? 0, 'file')}`
       }
       doing="Moving"
-      done={() => <Link to={`/projects/${projectId}/files`}>Open Files</Link>}
+      done={() => <Link to={addressIn(projectId, 'files')}>Open Files</Link>}
     >
       {wrong.length > 0 && mayEdit && (
         <Button

@@ -2,6 +2,7 @@ import { Button, Kbd } from '@mantine/core';
 import { spotlight } from '@mantine/spotlight';
 import { IconSearch } from '@tabler/icons-react';
 import { Link, NavLink } from 'react-router';
+import { addressIn, operationAddress } from '../../ui/addresses';
 import { plural } from '../../ui/format';
 import type { PlaceEntry } from '../../ui/places';
 import classes from './PlacesNav.module.css';
@@ -36,7 +37,7 @@ export function PlacesNav({ projectId, places, here, counts }: PlacesNavProps) {
       {places.map(({ place, title, pages }) => (
         <Link
           key={place}
-          to={`/projects/${projectId}/${pages[0]!.page}`}
+          to={operationAddress(projectId, pages[0]!.page)}
           className={classes.place}
           prefetch="intent"
           aria-current={here?.place === place ? 'true' : undefined}
@@ -67,7 +68,7 @@ export function PagesNav({ projectId, place: { title, pages, visited }, counts, 
         {pages.map(({ page, title: name }) => (
           <NavLink
             key={page}
-            to={`/projects/${projectId}/${page}`}
+            to={operationAddress(projectId, page)}
             className={classes.page}
             prefetch="intent"
           >
@@ -100,10 +101,10 @@ export function ProjectTools({ projectId }: { projectId: string }) {
         Find
       </Button>
       <nav className={classes.tools} aria-label="Project">
-        <NavLink to={`/projects/${projectId}/activity`} className={classes.page} prefetch="intent">
+        <NavLink to={addressIn(projectId, 'activity')} className={classes.page} prefetch="intent">
           Activity
         </NavLink>
-        <NavLink to={`/projects/${projectId}/people`} className={classes.page} prefetch="intent">
+        <NavLink to={addressIn(projectId, 'people')} className={classes.page} prefetch="intent">
           People
         </NavLink>
       </nav>

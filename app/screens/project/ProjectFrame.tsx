@@ -6,6 +6,7 @@ import type { OperationEntry } from '#core/operation';
 import type { ProjectEvent } from '#server/events/events';
 import type { ShapeProgress } from '#server/views/files-view';
 import type { Standing } from '#server/views/standing';
+import { addressIn } from '../../ui/addresses';
 import { Commands } from '../../ui/Commands';
 import { placeOf, placesOf } from '../../ui/places';
 import { preparationOf } from '../../ui/preparation';
@@ -90,7 +91,7 @@ function useProjectEvents(projectId: string, revision: number, open: number): vo
   const loaded = useRef({ revision, open });
   loaded.current = { revision, open };
   useEffect(() => {
-    const source = new EventSource(`/projects/${projectId}/events`);
+    const source = new EventSource(addressIn(projectId, 'events'));
     let timer: ReturnType<typeof setTimeout> | undefined;
     const soon = () => {
       timer ??= setTimeout(() => {

@@ -2,6 +2,7 @@ import { Button, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { Form, Link } from 'react-router';
 import type { LinkState } from '#core/links/resolve';
+import { addressIn } from '../../ui/addresses';
 import { plural, time } from '../../ui/format';
 import { LinkCounts } from '../../ui/LinkMark';
 import { TopBar } from '../../ui/TopBar';
@@ -63,7 +64,7 @@ export function ProjectsScreen({
             const broken = project.links.missing + project.links.ambiguous + project.links.loop;
             return (
               <li key={project.id} className={classes.item} data-broken={broken > 0 || undefined}>
-                <Link to={`/projects/${project.id}/structure`} className={classes.name}>
+                <Link to={addressIn(project.id, 'structure')} className={classes.name}>
                   {project.name}
                 </Link>
                 <span className={classes.role}>{project.role}</span>
@@ -71,7 +72,7 @@ export function ProjectsScreen({
                 <div className={classes.state}>
                   <LinkCounts counts={project.links} />
                   {broken > 0 && (
-                    <Link to={`/projects/${project.id}/repair`} className={classes.repair}>
+                    <Link to={addressIn(project.id, 'repair')} className={classes.repair}>
                       Go to the Repair desk
                     </Link>
                   )}

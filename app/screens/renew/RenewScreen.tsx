@@ -1,6 +1,7 @@
 import { Button } from '@mantine/core';
 import { Link, useOutletContext } from 'react-router';
 import type { RenewedFile } from '#core/repair/renew-operation';
+import { addressIn } from '../../ui/addresses';
 import { plural } from '../../ui/format';
 import { JustDone, OperationPage } from '../../ui/OperationPage';
 import layout from '../../ui/OperationPage.module.css';
@@ -22,7 +23,7 @@ export function RenewScreen({ files }: { files: RenewedFile[] }) {
       <div className={layout.blank}>
         <h1>Every link is written as others follow it</h1>
         <p className="muted">Nothing to renew: other programs find the components of these files, too.</p>
-        <Button component={Link} to={`/projects/${projectId}/repair`}>
+        <Button component={Link} to={addressIn(projectId, 'repair')}>
           Go to the Repair desk
         </Button>
         <JustDone operation={renewal} />

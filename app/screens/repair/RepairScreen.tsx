@@ -5,6 +5,7 @@ import type { PlannedView } from '#server/views/planned-view';
 import type { BrokenLink } from '#server/views/repair-view';
 import type { SceneData } from '#server/views/structure-view';
 import { Stage } from '../../stage/Stage';
+import { addressIn } from '../../ui/addresses';
 import { plural } from '../../ui/format';
 import { LinkMark } from '../../ui/LinkMark';
 import { JustDone, OperationPage } from '../../ui/OperationPage';
@@ -47,7 +48,7 @@ export function RepairScreen({ queue, current, toRenew }: RepairScreenProps) {
   const renew = toRenew > 0 && (
     <p className={classes.renew}>
       {plural(toRenew, 'file writes', 'files write')} links in a form that other programs pass over.{' '}
-      <Link to={`/projects/${projectId}/renew`}>Renew how links are written</Link>
+      <Link to={addressIn(projectId, 'renew')}>Renew how links are written</Link>
     </p>
   );
 
@@ -67,7 +68,7 @@ export function RepairScreen({ queue, current, toRenew }: RepairScreenProps) {
         </svg>
         <h1>Every link is sound</h1>
         <p className="muted">Nothing to repair. The project can be handed off as it is.</p>
-        <Button component={Link} to={`/projects/${projectId}/hand-off`}>
+        <Button component={Link} to={addressIn(projectId, 'hand-off')}>
           Go to Hand-off
         </Button>
         {renew}

@@ -6,6 +6,7 @@ import type { SourceFile } from '#server/projects/sources';
 import type { PlannedView } from '#server/views/planned-view';
 import type { FollowPreview } from '#server/views/previews';
 import { Stage } from '../../stage/Stage';
+import { addressIn } from '../../ui/addresses';
 import { plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { JustDone, OperationPage } from '../../ui/OperationPage';
@@ -172,7 +173,7 @@ export function SourcesScreen({ sources, source, isPreparing }: SourcesScreenPro
           Split a part, and its files remember which body of which version they are. When the part changes,
           this page brings them up to it.
         </p>
-        <Button component={Link} to={`/projects/${projectId}/split`}>
+        <Button component={Link} to={addressIn(projectId, 'split')}>
           Go to Split
         </Button>
         <JustDone operation={following} />
@@ -244,7 +245,7 @@ export function SourcesScreen({ sources, source, isPreparing }: SourcesScreenPro
           <Button
             variant="default"
             component={Link}
-            to={`/projects/${projectId}/files?sel=${encodeURIComponent(selectedFile)}`}
+            to={addressIn(projectId, 'files', { sel: selectedFile })}
           >
             Open {selectedFile.split('/').at(-1)}
           </Button>

@@ -3,6 +3,7 @@ import { useMemo, useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
 import type { SplitComponentView, SplitOutlineView, SplitView } from '#server/views/split-view';
 import { Stage } from '../../stage/Stage';
+import { addressIn } from '../../ui/addresses';
 import { FilterInput } from '../../ui/FilterInput';
 import { plural } from '../../ui/format';
 import { Ledger } from '../../ui/Ledger';
@@ -129,7 +130,7 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
           No part of this project has more than one body. Import one, such as a weldment or a supplier’s
           download, and it can be taken apart here.
         </p>
-        <Button component={Link} to={`/projects/${projectId}/files`}>
+        <Button component={Link} to={addressIn(projectId, 'files')}>
           Go to Files
         </Button>
       </div>
@@ -284,7 +285,7 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
             hidden={hiddenAlways.size}
             cut={
               lit.size === 1
-                ? `/projects/${projectId}/cut?file=${encodeURIComponent(path)}&body=${bodies[[...lit][0]!]!.id}`
+                ? addressIn(projectId, 'cut', { file: path, body: String(bodies[[...lit][0]!]!.id) })
                 : null
             }
             joins={mayEdit ? joins : null}
@@ -309,9 +310,7 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
       again="Splitting again makes a second set of files: is that meant?"
       outcome={() => [checkInWords(check)]}
       done={({ preview }) => (
-        <Link to={`/projects/${projectId}/structure?root=${encodeURIComponent(preview.assembly)}`}>
-          Open the assembly
-        </Link>
+        <Link to={addressIn(projectId, 'structure', { root: preview.assembly })}>Open the assembly</Link>
       )}
     >
       {problems.length > 0 && mayEdit && (

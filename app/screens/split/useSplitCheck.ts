@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react';
 import type { SplitCheck } from '#core/split/check';
+import { addressIn } from '../../ui/addresses';
 import { post } from '../../ui/json-request';
 
 type Answer = { check: SplitCheck } | { trouble: string } | null;
@@ -17,7 +18,7 @@ export function useSplitCheck(projectId: string, check: object | null): Answer {
         await new Promise((resolve) => setTimeout(resolve, pause));
         if (gone) return;
         const { check: made } = await post<{ check: SplitCheck | null }>(
-          `/projects/${projectId}/split-check`,
+          addressIn(projectId, 'split-check'),
           JSON.parse(request) as object,
         );
         if (made) {

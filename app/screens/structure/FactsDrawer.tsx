@@ -4,6 +4,7 @@ import { Link, useFetcher } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
 import type { FileFacts } from '#server/views/file-facts';
 import type { StructureViewRow } from '#server/views/structure-view';
+import { addressIn, downloadAddress } from '../../ui/addresses';
 import { CameOutOf } from '../../ui/CameOutOf';
 import { FileLink } from '../../ui/FileLink';
 import { bytes, count, length, plural, time, USES, volume } from '../../ui/format';
@@ -25,7 +26,7 @@ export function FactsDrawer({ row, files, pickedName, projectId }: FactsDrawerPr
   const { load } = fetcher;
   const file = row && row.link?.state !== 'missing' && row.link?.state !== 'ambiguous' ? row.file : undefined;
   useEffect(() => {
-    if (file !== undefined) void load(`/projects/${projectId}/file-facts?path=${encodeURIComponent(file)}`);
+    if (file !== undefined) void load(addressIn(projectId, 'file-facts', { path: file }));
   }, [file, projectId, load]);
   if (!row)
     return (
@@ -69,9 +70,7 @@ export function FactsDrawer({ row, files, pickedName, projectId }: FactsDrawerPr
           {row.link && row.link.state !== 'sound' && (
             <p className={classes.trouble}>
               <LinkMark state={row.link.state} /> {row.link.reason}{' '}
-              <Link
-                to={`/projects/${projectId}/repair?link=${encodeURIComponent(`${row.link.holder}::${row.link.written}`)}`}
-              >
+              <Link to={addressIn(projectId, 'repair', { link: `${row.link.holder}::${row.link.written}` })}>
                 Repair it
               </Link>
             </p>
@@ -138,7 +137,7 @@ export function FactsDrawer({ row, files, pickedName, projectId }: FactsDrawerPr
                   {version.who}, {time(version.time)}
                 </span>
                 <span className={classes.number}>{bytes(version.bytes)}</span>
-                <a href={`/projects/${projectId}/content/${version.sha256}`}>Download</a>
+                <a href={downloadAddress(projectId, version.sha256)}>Download</a>
               </li>
             ))}
           </ul>

@@ -4,6 +4,7 @@ import { Link, useOutletContext } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
 import type { StructureView, StructureViewRow } from '#server/views/structure-view';
 import { Stage } from '../../stage/Stage';
+import { addressIn } from '../../ui/addresses';
 import { FilterInput } from '../../ui/FilterInput';
 import { count, plural, volume } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
@@ -132,7 +133,7 @@ export function StructureScreen({
           This project has no STEP file that can be read. Import a folder of linked files to see how they fit
           together.
         </p>
-        <Button component={Link} to={`/projects/${projectId}/files`}>
+        <Button component={Link} to={addressIn(projectId, 'files')}>
           Go to Files
         </Button>
       </div>

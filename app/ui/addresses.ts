@@ -1,0 +1,39 @@
+import { href } from 'react-router';
+
+type Addresses = Parameters<typeof href>[0];
+/** Whatever stands below a project and needs nothing else to be named. */
+type Below<Address> = Address extends `/projects/:projectId/${infer Page}`
+  ? Page extends `${string}:${string}`
+    ? never
+    : Page
+  : never;
+export type ProjectPage = Below<Addresses>;
+
+/**
+ * The address of something in a project. What is there is checked when the application is built.
+ * @param search what stands behind the question mark; null and undefined do not
+ */
+export function addressIn(
+  projectId: string,
+  page: ProjectPage,
+  search: { [name: string]: string | null | undefined } = {},
+): string {
+  const given = Object.entries(search).flatMap(([name, value]) => (value == null ? [] : [[name, value]]));
+  // A space is written as %20, which every reader of addresses understands.
+  const written = new URLSearchParams(given).toString().replaceAll('+', '%20');
+  return href(`/projects/:projectId/${page}`, { projectId }) + (written && `?${written}`);
+}
+
+/** The address of an operation's page: the registry says which; a test holds it to the routes. */
+export function operationAddress(
+  projectId: string,
+  page: string,
+  search?: { [name: string]: string | null | undefined },
+): string {
+  return addressIn(projectId, page as ProjectPage, search);
+}
+
+/** The address of one kept version of a file, for downloading it. */
+export function downloadAddress(projectId: string, sha256: string): string {
+  return href('/projects/:projectId/content/:sha256', { projectId, sha256 });
+}
