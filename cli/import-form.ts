@@ -11,8 +11,10 @@ export const IMPORT_FORM: CommandForm<ImportChoices, ImportOutline> = {
   choices: (_, __, ___, [from]) => ({ from: from as string[] }),
   tell({ preview, dryRun, json }) {
     const { added, replaced, unchanged, conflicts, problems } = preview;
-    if (json) printJson({ dryRun, ...preview });
+    if (json) printJson({ dryRun, ...preview, links: linksAsPromised(preview.links) });
     else {
+      for (const { holder, written, reason } of preview.links.broken)
+        printLine(`${holder} -> ${written}: ${reason}`);
       printOutcomes(conflicts, problems);
       printLine(
         `${dryRun ? 'Would import' : 'Imported'} ${plural(added.length, 'new file')}, ${plural(replaced.length, 'new version')}; ${unchanged} unchanged.`,
@@ -21,6 +23,15 @@ export const IMPORT_FORM: CommandForm<ImportChoices, ImportOutline> = {
     return problems.length > 0 ? FINDINGS : FINE;
   },
 };
+
+/** Links as `scan` tells of them: the file that holds one is where it comes from. */
+function linksAsPromised({ broken, mended, behind }: ImportOutline['links']) {
+  return {
+    broken: broken.map(({ holder, ...link }) => ({ from: holder, ...link })),
+    mended: mended.map(({ holder, ...link }) => ({ from: holder, ...link })),
+    behind,
+  };
+}
 
 /** `unpack ZIP --to DIR`: what was laid out, and what is wrong with the package. */
 export const UNPACK_FORM: CommandForm<UnpackChoices, UnpackPreview> = {

@@ -15,7 +15,12 @@ export const PACKAGE_FORM: CommandForm<PackageChoices, HandOffPlan> = {
   tellsHindrance: true,
   options: (command) => command.requiredOption('--out <ZIP>', 'the package to write'),
   async tell({ preview: { files, broken: links, notes }, product, dryRun, json }, { out }) {
-    const broken = links.map(({ from, written, state, reason }) => ({ from, written, state, reason }));
+    const broken = links.map(({ holder, written, state, reason }) => ({
+      from: holder,
+      written,
+      state,
+      reason,
+    }));
     const ending = broken.length > 0 ? FINDINGS : FINE;
     if (!product || dryRun) {
       if (json) printJson({ written: null, files: [], broken, notes });

@@ -23,7 +23,7 @@ export const REPAIR_FORM: CommandForm<RepairChoices, { open: OpenLink[] | null }
         rewires,
         warnings,
         open: open.map(({ link, candidates }) => ({
-          from: link.from,
+          from: link.holder,
           written: link.written,
           state: link.state,
           reason: link.reason,
@@ -35,7 +35,7 @@ export const REPAIR_FORM: CommandForm<RepairChoices, { open: OpenLink[] | null }
     for (const { holder, written, rewritten } of rewires)
       printLine(`${dryRun ? 'would write' : 'wrote'}  ${holder}: ${written} -> ${rewritten}`);
     for (const { link, candidates } of open) {
-      printLine(`open   ${link.from}: ${link.written} is ${link.state}. ${link.reason}`);
+      printLine(`open   ${link.holder}: ${link.written} is ${link.state}. ${link.reason}`);
       for (const { path, score, evidence, unusable } of candidates.slice(0, 4))
         printLine(
           `       ${score.toFixed(2)}  ${path}: ${unusable ?? evidence.map(({ words }) => words).join('; ')}`,

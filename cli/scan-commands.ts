@@ -70,7 +70,7 @@ export async function treeCommand(file: string, options: { json?: boolean; root?
   const roots = treeOf(project, inside);
   const below = new Set(placedBelow(project, [inside]));
   const broken = project.links.some(
-    ({ from, kind, state }) => below.has(from) && LINK_KINDS[kind].places && isBroken(state),
+    ({ holder, kind, state }) => below.has(holder) && LINK_KINDS[kind].places && isBroken(state),
   );
   if (options.json) printJson(roots.length === 1 ? roots[0] : roots);
   else for (const root of roots) printNode(root, '');

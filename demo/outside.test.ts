@@ -24,7 +24,7 @@ describe.skipIf(!hasOutsideReader)('the HX-12, read by somebody else', () => {
     const project = await scanFileSet(files);
     const choices = brokenLinks(project).map((link) => {
       const [best] = rankCandidates(project, link);
-      return { holder: link.from, kind: link.kind, written: link.written, target: best!.path };
+      return { holder: link.holder, kind: link.kind, written: link.written, target: best!.path };
     });
     await files.apply(await planRepair(planningOn(project, files), choices));
     const repaired = await scanFileSet(files);

@@ -1,4 +1,4 @@
-import { copyFileSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { copyFileSync, mkdirSync, mkdtempSync, rmSync, truncateSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import type { Page } from 'playwright-core';
@@ -63,6 +63,8 @@ export async function screenshots(): Promise<void> {
     await take('activity');
     await page.goto(`${stand.address}/projects`);
     await take('projects');
+    await sendSome(page, stand.project);
+    await take('import');
     await frameRenewed(page, stand.project);
     await take('sources');
     await page.goto(`${stand.project}/structure?root=mirror/mirror.stp`);
@@ -103,6 +105,25 @@ async function cutRib(page: Page, project: string): Promise<void> {
   await page.mouse.click(x + 120, y - 40);
   await page.mouse.click(x + 160, y + 60);
   await page.getByRole('button', { name: 'Corner' }).click();
+}
+
+/** Sends a lid that was missed, a newer frame, and half a file: what they would change is shown. */
+async function sendSome(page: Page, project: string): Promise<void> {
+  const folder = mkdtempSync(path.join(os.tmpdir(), 'stonetray-pictures-'));
+  const files = path.join(ROOT, 'demo/files');
+  for (const [from, to] of [
+    ['hx-12/azimuth-drive/az-lid_rev-b.stp', 'azimuth-drive/az-lid.stp'],
+    ['later/mirror-frame.stp', 'mirror/mirror-frame.stp'],
+    ['hx-12/standard/washer-m10.stp', 'standard/washer-m12.stp'],
+  ] as const) {
+    mkdirSync(path.dirname(path.join(folder, to)), { recursive: true });
+    copyFileSync(path.join(files, from), path.join(folder, to));
+  }
+  truncateSync(path.join(folder, 'standard/washer-m12.stp'), 2000);
+  await page.goto(`${project}/files`);
+  await page.getByTestId('import-folder').setInputFiles(folder);
+  await page.getByRole('button', { name: 'Import 3 files' }).waitFor();
+  rmSync(folder, { recursive: true });
 }
 
 /** Splits the frame, imports its second issue over it, and shows what that means for the files that came out of it. */

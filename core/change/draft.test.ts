@@ -22,7 +22,7 @@ async function draftOf(files: MemoryFileSet): Promise<{ project: Project; draft:
 
 /** Links as lines: from, what is written, to, state. */
 const linesOf = ({ links }: Project) =>
-  links.map(({ from, written, to, state }) => `${from}: ${written} -> ${to} ${state}`);
+  links.map(({ holder, written, to, state }) => `${holder}: ${written} -> ${to} ${state}`);
 
 describe('a draft', () => {
   it('reads what it wrote, and gives each file once, on the version below', async () => {
@@ -448,11 +448,11 @@ describe('random drafts over random projects', () => {
         const after = await scanFileSet(files);
         const fit = new FitChecker(before.files);
         for (const link of before.links) {
-          const [holder, target] = [now.get(link.from), link.to === null ? null : now.get(link.to)];
+          const [holder, target] = [now.get(link.holder), link.to === null ? null : now.get(link.to)];
           if (link.state !== 'sound' || spoilt.has(link) || !holder || !target) continue;
-          if (!keepsFormat(link.from, holder)) continue;
+          if (!keepsFormat(link.holder, holder)) continue;
           // One that leads to another part than is asked for may be doubted once its neighbours are found.
-          if (fit.fits(before.files.get(link.from)!, link) === false) continue;
+          if (fit.fits(before.files.get(link.holder)!, link) === false) continue;
           const [definition] = link.definitions;
           const same = after.uses
             .get(holder)!
@@ -461,7 +461,7 @@ describe('random drafts over random projects', () => {
                 ? kind === link.kind && to === target
                 : kind === link.kind && definitions.includes(definition),
             );
-          expect(same[0], `${link.from} ${link.written}`).toMatchObject({ state: 'sound', to: target });
+          expect(same[0], `${link.holder} ${link.written}`).toMatchObject({ state: 'sound', to: target });
           if (definition === undefined) drawn++;
           checked++;
         }

@@ -20,7 +20,7 @@ import type { SeenVersion } from './seen';
 
 /** A link as far as a draft has to know it. */
 interface KnownLink {
-  from: string;
+  holder: string;
   kind: LinkKind;
   written: string;
   to: string | null;
@@ -428,8 +428,8 @@ export class Draft implements FileSet {
         .map(({ path }) => foldPath(baseName(path))),
     );
     if (names.size > 0)
-      for (const { from, written, to } of this.known.links)
-        if (to !== null && names.has(foldPath(baseName(written)))) asked.add(this.original(from)!);
+      for (const { holder, written, to } of this.known.links)
+        if (to !== null && names.has(foldPath(baseName(written)))) asked.add(this.original(holder)!);
 
     // 2. Those of which links will be written anew, and what remembers their version, and so on.
     const astray = new Set<DraftFile>();
@@ -480,6 +480,6 @@ export class Draft implements FileSet {
   private holdersOf(path: string, kind?: LinkKind): DraftFile[] {
     return (this.known.usedBy.get(path) ?? [])
       .filter((link) => kind === undefined || link.kind === kind)
-      .map(({ from }) => this.original(from)!);
+      .map(({ holder }) => this.original(holder)!);
   }
 }

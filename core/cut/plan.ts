@@ -72,10 +72,10 @@ export async function planCut(
     name: choices.names[piece.path]?.trim() || pieceName(body, piece.path),
   }));
   const { bytes, ids } = withPieces(source, body, named);
-  const cut = `Cut ${body.name || `body #${body.id}`} of ${baseName(path)} into ${pieces.length}`;
+  const done = `Cut ${body.name || `body #${body.id}`} of ${baseName(path)} into ${pieces.length}`;
   if (choices.as === 'bodies') {
     draft.write(path, withSourcesRenewed(bytes));
-    return draft.finish(`${cut} bodies`);
+    return draft.finish(`${done} bodies`);
   }
 
   // 1. A file for each piece.
@@ -105,7 +105,7 @@ export async function planCut(
   // 3. The assemblies.
   if (choices.as === 'top' && usersOf(project, path).size > 0) {
     await placeInUsers(planning, path, components, isEmptied);
-    return draft.finish(`${cut} components beside it`);
+    return draft.finish(`${done} components beside it`);
   }
   if (choices.as === 'top') draft.warn('No assembly uses the part: an assembly of its own holds the pieces.');
   const assembly = draft.free(joinPath(splitFolder(path, choices.folder), `${stemOf(path)}-assembly.stp`));
@@ -136,7 +136,7 @@ export async function planCut(
     }),
   );
   await rewireUsers(planning, path, assembly);
-  return draft.finish(`${cut} components of ${baseName(assembly)}`);
+  return draft.finish(`${done} components of ${baseName(assembly)}`);
 }
 
 interface PieceComponent {

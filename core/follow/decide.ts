@@ -6,16 +6,10 @@ import { findMotion } from '#core/shape/congruence/motion';
 import { placedShape } from '#core/shape/placed-shape';
 import { placingOf } from '#core/split/groups';
 import { placing } from '#core/split/placings';
+import type { FollowRules } from './choices';
 import type { BodyMatch } from './match';
 import type { FollowOutline, Measured } from './outline';
 import type { TiedComponent } from './ties';
-
-export interface FollowChoices {
-  /** Bodies that the source no longer has leave the assembly; their files stay. */
-  removeGone: boolean;
-  /** Components that are brought up to the source although they have changes of their own, by path. */
-  overwrite?: ReadonlySet<string>;
-}
 
 /** What becomes of the file of one component. */
 export type FileFate =
@@ -49,11 +43,11 @@ export interface ComponentFate {
 export function decideFate(
   outline: FollowOutline,
   component: TiedComponent,
-  { removeGone, overwrite = new Set() }: FollowChoices,
+  { removeGone, take }: FollowRules,
 ): ComponentFate {
   const { path, isJoined, placings } = component;
   const reason = outline.kept.get(path);
-  const isTaken = reason !== undefined && overwrite.has(path) && component.bodies !== null;
+  const isTaken = reason !== undefined && take.includes(path) && component.bodies !== null;
   if (reason && !isTaken) {
     const stays = isJoined ? placings.slice(0, 1) : placings;
     return {

@@ -38,9 +38,9 @@ describe('files that something else made from a source', () => {
     operation: 'count',
     async remake({ project, draft }, { source, links }) {
       const { sha256: now, scan } = project.files.get(source)!;
-      for (const { from, source: memory } of links) {
+      for (const { holder, source: memory } of links) {
         expect(memory!.recipe!.choices).toEqual({ twice: true });
-        draft.write(from, counted(now, 'count', 2 * scan.products[0]!.bodies.length));
+        draft.write(holder, counted(now, 'count', 2 * scan.products[0]!.bodies.length));
       }
       return { words: `${links.length} counted` };
     },
@@ -67,7 +67,7 @@ describe('files that something else made from a source', () => {
     expect(preview).toBeNull();
     await files.apply(change);
     const after = await scanFileSet(files);
-    expect(after.links.map(({ from, state }) => [from, state])).toEqual([
+    expect(after.links.map(({ holder, state }) => [holder, state])).toEqual([
       ['c.stp', 'sound'],
       ['d.stp', 'behind'],
     ]);

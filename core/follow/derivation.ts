@@ -1,10 +1,10 @@
 import type { PlanContext } from '#core/operation';
 import type { ProjectLink } from '#core/scan/project';
-import type { FollowChoices } from './decide';
+import type { FollowRules } from './choices';
 import type { FollowOutline } from './outline';
 
 /** Files that were made from one source by the same operation, to be made again from its newest version. */
-export interface Remaking extends FollowChoices {
+export interface Remaking extends FollowRules {
   source: string;
   /** Their links to the source, each with what the file remembers: digest, items, recipe. */
   links: readonly ProjectLink[];

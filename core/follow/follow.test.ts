@@ -19,7 +19,7 @@ import { openSource, outlineSplit, planSplit } from '#core/split/plan';
 import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
 import { inFileAssembly } from '#core/testing/in-file-assembly';
 import { additionsOf } from './additions';
-import type { FollowChoices } from './decide';
+import type { FollowRules } from './choices';
 import { planDetach } from './detach';
 import { matchBodies } from './match';
 import { type Measured, outlineFollow, type TakenVersion } from './outline';
@@ -74,7 +74,7 @@ async function measuredAll(files: MemoryFileSet): Promise<Map<string, Measured>>
 
 async function follow(
   files: MemoryFileSet,
-  { removeGone = true, overwrite }: Partial<FollowChoices> = {},
+  { removeGone = true, take = [] }: Partial<FollowRules> = {},
   taken?: ReadonlyMap<string, TakenVersion>,
 ) {
   const project = await scanFileSet(files);
@@ -91,7 +91,7 @@ async function follow(
     taken,
   );
   const planning = planningOn(project, files);
-  const words = await followSource(planning, { outline, removeGone, overwrite });
+  const words = await followSource(planning, { outline, removeGone, take });
   const changes = await planning.draft.finish(words);
   await files.apply(changes);
   return { outline, changes, after: await scanFileSet(files) };
@@ -262,7 +262,7 @@ describe('a source that keeps driving', () => {
     expect(changes.warnings).toEqual(['weld/bar.stp is left as it is. It has changes of its own.']);
     expect(await files.read('weld/bar.stp')).toEqual(edited);
 
-    const forced = await follow(files, { overwrite: new Set(['weld/bar.stp']) }, taken);
+    const forced = await follow(files, { take: ['weld/bar.stp'] }, taken);
     expect(forced.changes.warnings).toEqual([
       'weld/bar.stp loses what was changed in it: it is taken from the source anew.',
     ]);
@@ -312,7 +312,7 @@ describe('a source that keeps driving', () => {
       .split('\n');
     const one = await planDetach(planningOn(await scanFileSet(files), files), {
       source: 'weld.stp',
-      paths: ['weld/bar.stp'],
+      files: ['weld/bar.stp'],
     });
     expect(one.summary).toBe('Detached bar.stp from weld.stp');
     await files.apply(one);
@@ -325,10 +325,10 @@ describe('a source that keeps driving', () => {
     expect(project.uses.get('weld/bar.stp')).toBeUndefined();
     expect(project.files.get('weld/bar.stp')!.scan).toMatchObject({ error: null, links: [] });
 
-    await files.apply(await planDetach(planningOn(project, files), { source: 'weld.stp', paths: null }));
+    await files.apply(await planDetach(planningOn(project, files), { source: 'weld.stp', files: null }));
     project = await scanFileSet(files);
     expect(reportOf(project).totals).toMatchObject({ behind: 0, missing: 0, links: 4 });
-    await expect(planDetach(planningOn(project, files), { source: 'weld.stp', paths: null })).rejects.toThrow(
+    await expect(planDetach(planningOn(project, files), { source: 'weld.stp', files: null })).rejects.toThrow(
       /None of these files/,
     );
   });

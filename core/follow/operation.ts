@@ -1,24 +1,12 @@
-import { z } from 'zod';
 import { madeBy } from '#core/formats/source-memory';
 import { baseName } from '#core/links/paths';
 import { groupBy } from '#core/multimap';
 import { operation, type Planned } from '#core/operation';
 import { Refusal } from '#core/refusal';
+import { DetachChoices, FollowChoices } from './choices';
 import type { Derivation } from './derivation';
 import { planDetach } from './detach';
 import type { FollowOutline } from './outline';
-
-const source = z.string().min(1).describe('the file that others came out of');
-
-export const FollowChoices = z.object({
-  source,
-  removeGone: z.boolean().default(true).describe('bodies that the source no longer has stay in the assembly'),
-  take: z
-    .array(z.string())
-    .default([])
-    .describe('files that are taken from the source although they have changes of their own'),
-});
-export type FollowChoices = z.infer<typeof FollowChoices>;
 
 /**
  * Brings the files of a source up to its newest version, whatever made them: each recipe is run again.
@@ -46,10 +34,10 @@ export function followBy(derivations: readonly Derivation[]) {
       for (const [made, links] of groupBy(derived, (link) => madeBy(link.source!))) {
         const derivation = derivations.find((candidate) => candidate.operation === made);
         if (!derivation) {
-          for (const { from, state } of links)
+          for (const { holder, state } of links)
             if (state === 'behind')
               draft.warn(
-                `${from} was made by “${made}”, which cannot be done again here. It stays as it is.`,
+                `${holder} was made by “${made}”, which cannot be done again here. It stays as it is.`,
               );
           continue;
         }
@@ -57,7 +45,7 @@ export function followBy(derivations: readonly Derivation[]) {
           source,
           links,
           removeGone,
-          overwrite: new Set(take),
+          take,
         });
         outline = remade.outline ?? outline;
         if (remade.words !== null) done.push(remade.words);
@@ -72,16 +60,6 @@ export function followBy(derivations: readonly Derivation[]) {
   });
 }
 
-export const DetachChoices = z.object({
-  source,
-  files: z
-    .array(z.string())
-    .nullable()
-    .default(null)
-    .describe('only these files; all that came out of the source unless it is said'),
-});
-export type DetachChoices = z.infer<typeof DetachChoices>;
-
 /** Detaches files from their source. */
 export const DETACH = operation({
   name: 'detach',
@@ -93,7 +71,7 @@ export const DETACH = operation({
   accepts: { what: 'source', parameter: 'source' },
   choices: DetachChoices,
   cost: 'quick',
-  async plan(context, { source: path, files }): Promise<Planned<null>> {
-    return { change: await planDetach(context, { source: path, paths: files }), preview: null };
+  async plan(context, choices): Promise<Planned<null>> {
+    return { change: await planDetach(context, choices), preview: null };
   },
 });

@@ -9,7 +9,7 @@ import { findMotion } from '#core/shape/congruence/motion';
 import { type MeasuredBody, placedShape } from '#core/shape/placed-shape';
 import { choicesOfRecipe } from '#core/split/choices';
 import { type BodyMatch, type BodyToMatch, matchBodies } from './match';
-import { recipeOf, standing, type TiedComponent, type Ties, tiesTo } from './ties';
+import { placementOfBody, recipeOf, type TiedComponent, type Ties, tiesTo } from './ties';
 
 export type Measured = ReadonlyMap<number, MeasuredBody>;
 
@@ -102,7 +102,7 @@ export function outlineFollow(
       older.push({
         id: placing.id,
         name: placing.name,
-        shape: own[n] ? placedShape(own[n], standing(component, n)) : null,
+        shape: own[n] ? placedShape(own[n], placementOfBody(component, n)) : null,
       });
     }
   }

@@ -11,15 +11,16 @@ import { choicesOfRecipe } from '#core/split/choices';
 import { bodiesIn, groupBodies } from '#core/split/groups';
 import { nameComponents } from '#core/split/names';
 import { originOn } from '#core/split/origin';
-import { assemblySource, placingsOf } from '#core/split/placings';
-import { type ComponentFate, decideFate, type FollowChoices, originOf } from './decide';
+import { assemblySource, placingsOfGroup } from '#core/split/placings';
+import type { FollowRules } from './choices';
+import { type ComponentFate, decideFate, originOf } from './decide';
 import type { Derivation } from './derivation';
 import type { FollowLine, FollowOutline } from './outline';
 import { readOutline } from './read-outline';
 import { recipeOf, type TiedComponent } from './ties';
 
 /** What is followed, and how. */
-export interface FollowToPlan extends FollowChoices {
+export interface FollowToPlan extends FollowRules {
   outline: FollowOutline;
 }
 
@@ -69,8 +70,8 @@ export async function followSource(
   parts.push(...added);
 
   // 3. Files that nothing of the source is in any more are not behind it for ever.
-  for (const { from, written } of ties.bereft)
-    draft.write(from, renewSource(await draft.read(from), written, base, new Map()));
+  for (const { holder, written } of ties.bereft)
+    draft.write(holder, renewSource(await draft.read(holder), written, base, new Map()));
 
   // 4. The assembly.
   const isAnother = added.length > 0 || fates.some(({ isMoved }) => isMoved);
@@ -98,7 +99,7 @@ async function writeComponent(
       file.texts.map((body) => source.textOf(body)),
       {
         ...kindOf(component),
-        ...appearanceOf(component, file.pairs, taken),
+        ...appearanceKept(component, file.pairs, taken),
         origin: originOf(component),
         fileName: baseName(path),
         timeStamp: timeStampOf(now),
@@ -144,7 +145,7 @@ function writeAdded(
       writeBodyFile(source, [source.textOf(representative)], {
         ...(from ? kindOf(from.component) : { use: choices.use, material }),
         ...(from
-          ? appearanceOf(from.component, [[from.n, representative]], taken)
+          ? appearanceKept(from.component, [[from.n, representative]], taken)
           : { styles: choices.styles }),
         id,
         name,
@@ -164,7 +165,7 @@ function writeAdded(
     return {
       id,
       name,
-      placings: placingsOf(group, name, origin),
+      placings: placingsOfGroup(group, name, origin),
       written: seenFromAssembly(outline, file),
     };
   });
@@ -214,7 +215,7 @@ function kindOf({ product }: TiedComponent) {
  * split or later, stays.
  * @param pairs position of the placing, and the body that it is of now
  */
-function appearanceOf(
+function appearanceKept(
   { bodies, placings, memory }: TiedComponent,
   pairs: readonly (readonly [n: number, newer: Body])[],
   taken: FollowOutline['taken'],

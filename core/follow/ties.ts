@@ -46,33 +46,35 @@ export function tiesTo(project: Project, source: string): Ties {
     ({ source: memory }) => memory && madeBy(memory) === 'split',
   );
   // A part whose bodies are gone from the source names none either: the assembly is the one that places something.
-  const topOf = ({ from }: ProjectLink) =>
-    ownProducts(project.files.get(from)!.scan).find(({ occurrences }) => occurrences.length > 0);
+  const topOf = ({ holder }: ProjectLink) =>
+    ownProducts(project.files.get(holder)!.scan).find(({ occurrences }) => occurrences.length > 0);
   const whole = links.find((link) => link.source!.bodies.length === 0 && topOf(link));
   const top = whole && topOf(whole);
   const placed = new Map<string, Matrix4[]>();
   let isPure = true;
   for (const { child, placement } of top?.occurrences ?? []) {
-    const target = (project.uses.get(whole!.from) ?? []).find(
+    const target = (project.uses.get(whole!.holder) ?? []).find(
       ({ kind, definitions }) => kind === 'component' && definitions.includes(child),
     )?.to;
-    const tied = links.some(({ from }) => from === target);
+    const tied = links.some(({ holder }) => holder === target);
     if (!target || !tied) isPure = false;
     else placed.set(target, [...(placed.get(target) ?? []), placement]);
   }
   const order = [...placed.keys()];
   const components = links
     .filter((link) => link.source!.bodies.length > 0)
-    .sort((a, b) => order.indexOf(a.from) - order.indexOf(b.from))
+    .sort((a, b) => order.indexOf(a.holder) - order.indexOf(b.holder))
     .map((link): TiedComponent => {
-      const product = ownProducts(project.files.get(link.from)!.scan).find(({ bodies }) => bodies.length > 0);
-      const places = placed.get(link.from) ?? [];
+      const product = ownProducts(project.files.get(link.holder)!.scan).find(
+        ({ bodies }) => bodies.length > 0,
+      );
+      const places = placed.get(link.holder) ?? [];
       const taken = link.source!.bodies;
       const own = product?.bodies ?? [];
       const isJoined = own.length > 1 && own.length === taken.length && places.length <= 1;
       if (whole && places.length !== (isJoined ? 1 : taken.length)) isPure = false;
       return {
-        path: link.from,
+        path: link.holder,
         link,
         memory: link.source!,
         product: {
@@ -92,7 +94,7 @@ export function tiesTo(project: Project, source: string): Ties {
     });
   return {
     source,
-    assembly: whole && top ? { path: whole.from, link: whole, id: top.id, name: top.name } : null,
+    assembly: whole && top ? { path: whole.holder, link: whole, id: top.id, name: top.name } : null,
     components,
     bereft: links.filter((link) => link.source!.bodies.length === 0 && link !== whole),
     isPure,
@@ -105,6 +107,6 @@ export function recipeOf({ assembly, components }: Ties): Recipe | undefined {
 }
 
 /** Where the body of a placing stands in the assembly. */
-export function standing({ bodies, placings }: TiedComponent, n: number): Matrix4 {
+export function placementOfBody({ bodies, placings }: TiedComponent, n: number): Matrix4 {
   return multiply(placings[n]!.placement, bodies?.[n]?.placement ?? IDENTITY);
 }

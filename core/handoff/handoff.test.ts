@@ -16,7 +16,7 @@ import { writeBoxPart } from '#core/testing/box-part';
 import { gearUnit, testAssembly } from '#core/testing/projects';
 import { type OpenedPackage, openPackage } from './open-package';
 import { packageListSchema } from './package-list';
-import { HandOffOptions, planHandOff } from './plan';
+import { HandOffChoices, planHandOff } from './plan';
 import { type OnConflict, planUnpack } from './unpack';
 import { writePackage } from './write-package';
 
@@ -36,9 +36,9 @@ async function repairedUnit(): Promise<MemoryFileSet> {
 
 async function pack(
   files: MemoryFileSet,
-  options: Partial<HandOffOptions> & { root: string },
+  options: Partial<HandOffChoices> & { root: string },
 ): Promise<Buffer> {
-  const plan = planHandOff(await scanFileSet(files), HandOffOptions.parse(options));
+  const plan = planHandOff(await scanFileSet(files), HandOffChoices.parse(options));
   return buffer((await writePackage(files, plan, { now: NOW })).zip);
 }
 
@@ -111,17 +111,17 @@ describe('a package', () => {
   it('lists broken links and refuses what cannot be a name', async () => {
     const project = await scanFileSet(gearUnit());
     expect(
-      planHandOff(project, HandOffOptions.parse({ root: 'unit.stp' }))
+      planHandOff(project, HandOffChoices.parse({ root: 'unit.stp' }))
         .broken.map(({ state }) => state)
         .sort(),
     ).toEqual(['ambiguous', 'missing']);
-    expect(() => planHandOff(project, HandOffOptions.parse({ root: 'unit.stp', prefix: '../' }))).toThrow(
+    expect(() => planHandOff(project, HandOffChoices.parse({ root: 'unit.stp', prefix: '../' }))).toThrow(
       Refusal,
     );
-    expect(() => planHandOff(project, HandOffOptions.parse({ root: 'unit.stp', suffix: ':' }))).toThrow(
+    expect(() => planHandOff(project, HandOffChoices.parse({ root: 'unit.stp', suffix: ':' }))).toThrow(
       Refusal,
     );
-    expect(() => planHandOff(project, HandOffOptions.parse({ root: 'none.stp' }))).toThrow(
+    expect(() => planHandOff(project, HandOffChoices.parse({ root: 'none.stp' }))).toThrow(
       'There is no file none.stp',
     );
   });
@@ -274,8 +274,8 @@ describe('links that are written alike', () => {
       warnings: [],
     });
     const moved = await scanFileSet(files);
-    const both = moved.links.map(({ from, kind, written }) => ({
-      holder: from,
+    const both = moved.links.map(({ holder, kind, written }) => ({
+      holder: holder,
       kind,
       written,
       target: 'in/c.stp',
@@ -320,7 +320,7 @@ describe('papers and resources', () => {
 
   it('go into a package: resources always, drawings when they are asked for, found by looking backwards', async () => {
     const files = await withDrawings();
-    const packed = async (options: Partial<HandOffOptions> & { root: string }) =>
+    const packed = async (options: Partial<HandOffChoices> & { root: string }) =>
       openPackage(await pack(files, { allowBroken: true, flatten: true, prefix: 'x-', ...options }));
     const box = await packed({ root: 'box/box.obj' });
     expect([...box.payload.keys()].sort()).toEqual(['x-box.mtl', 'x-box.obj', 'x-plate.png']);
@@ -337,7 +337,7 @@ describe('papers and resources', () => {
     ]);
     const plan = planHandOff(
       await scanFileSet(files),
-      HandOffOptions.parse({ root: 'parts/base.stp', drawings: true }),
+      HandOffChoices.parse({ root: 'parts/base.stp', drawings: true }),
     );
     expect(plan.notes).toEqual(['unit.stp stays here; base.svg still names it.']);
 

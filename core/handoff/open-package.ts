@@ -105,7 +105,7 @@ export async function openPackage(
   for (const link of project.links)
     if (isBroken(link.state) && LINK_KINDS[link.kind].packed === 'always')
       problems.push({
-        path: `data/${link.from}`,
+        path: `data/${link.holder}`,
         problem: `Link ${link.written} is ${link.state}. ${link.reason}`,
       });
   for (const { path, scan } of project.files.values())

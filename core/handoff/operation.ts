@@ -1,10 +1,10 @@
 import { z } from 'zod';
 import { baseName, stemOf } from '#core/links/paths';
 import { operation, type Planned } from '#core/operation';
-import { HandOffOptions, type HandOffPlan, planHandOff } from './plan';
+import { HandOffChoices, type HandOffPlan, planHandOff } from './plan';
 import { writePackage } from './write-package';
 
-export const PackageChoices = HandOffOptions.omit({ root: true }).extend({
+export const PackageChoices = HandOffChoices.omit({ root: true }).extend({
   file: z.string().min(1).describe('the file that is handed over, with everything it needs'),
 });
 export type PackageChoices = z.infer<typeof PackageChoices>;

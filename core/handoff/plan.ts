@@ -19,7 +19,7 @@ import { Refusal } from '#core/refusal';
 import type { Project, ProjectLink } from '#core/scan/project';
 
 /** The engineer's choices for a package. */
-export const HandOffOptions = z.object({
+export const HandOffChoices = z.object({
   /** The file that is handed over, with everything it needs. */
   root: z.string().min(1),
   flatten: z.boolean().default(false).describe('all files in one folder'),
@@ -33,7 +33,7 @@ export const HandOffOptions = z.object({
     .describe('leave out data sheets and other papers that files point at'),
   allowBroken: z.boolean().default(false).describe('pack although links are broken'),
 });
-export type HandOffOptions = z.infer<typeof HandOffOptions>;
+export type HandOffChoices = z.infer<typeof HandOffChoices>;
 
 /** One file of a package: where it comes from, its path inside, and why it is in. */
 export interface PackagedFile {
@@ -62,7 +62,7 @@ export interface HandOffPlan {
  * usable on every system. Linear in files and links reached.
  * @throws Refusal when there is no such root or a prefix or suffix is not usable in names
  */
-export function planHandOff(project: Project, options: HandOffOptions): HandOffPlan {
+export function planHandOff(project: Project, options: HandOffChoices): HandOffPlan {
   // 1. What goes in.
   if (!project.files.has(options.root)) throw new Refusal(`There is no file ${options.root}.`);
   for (const [what, text] of [
@@ -107,12 +107,12 @@ export function planHandOff(project: Project, options: HandOffOptions): HandOffP
     return { from: path, to: inside.get(path)!, why, bytes: file.bytes, sha256: file.sha256, retargets };
   });
   notes.push(...leftOut(project, inside));
-  const broken = project.links.filter(({ from, state }) => inside.has(from) && isBroken(state));
+  const broken = project.links.filter(({ holder, state }) => inside.has(holder) && isBroken(state));
   return { root: options.root, rootInside: inside.get(options.root)!, files, broken, notes };
 }
 
 /** The root, what it needs and what was asked for, in the order in which it is met. */
-function packedFiles(project: Project, { root, drawings, sources, attachments }: HandOffOptions): string[] {
+function packedFiles(project: Project, { root, drawings, sources, attachments }: HandOffChoices): string[] {
   const asked: { [kind in LinkKind]?: boolean } = {
     source: sources,
     context: sources,
@@ -127,8 +127,8 @@ function packedFiles(project: Project, { root, drawings, sources, attachments }:
       if (to !== null && isWanted) found.add(to);
     }
     if (!drawings) continue;
-    for (const { from, kind } of project.usedBy.get(path) ?? [])
-      if (LINK_KINDS[kind].isAbout) found.add(from);
+    for (const { holder, kind } of project.usedBy.get(path) ?? [])
+      if (LINK_KINDS[kind].isAbout) found.add(holder);
   }
   return [...found];
 }
@@ -139,10 +139,10 @@ function whyPacked(project: Project, path: string, inside: ReadonlyMap<string, s
   );
   if (about.length > 0) return `Drawing of ${listed(about.map(({ to }) => to!))}`;
   const users = (project.usedBy.get(path) ?? []).filter(
-    ({ from, kind }) => inside.has(from) && !LINK_KINDS[kind].isAbout,
+    ({ holder, kind }) => inside.has(holder) && !LINK_KINDS[kind].isAbout,
   );
   const isSource = users.length > 0 && users.every(({ kind }) => kind === 'source');
-  return `${isSource ? 'Source of' : 'Used by'} ${listed(users.map(({ from }) => from))}`;
+  return `${isSource ? 'Source of' : 'Used by'} ${listed(users.map(({ holder }) => holder))}`;
 }
 
 function listed(paths: readonly string[]): string {

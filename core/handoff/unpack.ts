@@ -99,6 +99,6 @@ function withUsers(
 ): Set<string> {
   const all = new Set(paths);
   for (const path of all)
-    for (const { from } of project.usedBy.get(path) ?? []) if (existingAt(from)) all.add(from);
+    for (const { holder } of project.usedBy.get(path) ?? []) if (existingAt(holder)) all.add(holder);
   return all;
 }

@@ -77,7 +77,13 @@ export async function writePackage(
       const { bytes, sha256: hash } = inside.files.get(to)!;
       return { path: to, original: from, why, bytes, sha256: hash };
     }),
-    links: inside.links.map(({ from, kind, written, to, state }) => ({ from, kind, written, to, state })),
+    links: inside.links.map(({ holder, kind, written, to, state }) => ({
+      from: holder,
+      kind,
+      written,
+      to,
+      state,
+    })),
   };
 
   // 3. The tag files, and the manifest over them (RFC 8493, 2.2.1).

@@ -4,7 +4,7 @@ import { type Project, type ProjectLink, resolveProject, type ScannedFile } from
 
 /** A link by the file that holds it and by what is written there. */
 interface LinkName {
-  from: string;
+  holder: string;
   kind: LinkKind;
   written: string;
 }
@@ -27,16 +27,16 @@ export function linksAfter(project: Project, arrived: readonly ScannedFile[]): L
   const before = new Map(project.links.map((link) => [nameOf(link), link.state]));
   const result: LinksAfter = { broken: [], mended: [], behind: 0 };
   for (const link of links) {
-    const { from, kind, written, to, state, reason } = link;
+    const { holder, kind, written, to, state, reason } = link;
     const was = before.get(nameOf(link));
     const wasBroken = was !== undefined && isBroken(was);
-    if (isBroken(state) && !wasBroken) result.broken.push({ from, kind, written, state, reason });
-    else if (!isBroken(state) && wasBroken) result.mended.push({ from, kind, written, to: to! });
+    if (isBroken(state) && !wasBroken) result.broken.push({ holder, kind, written, state, reason });
+    else if (!isBroken(state) && wasBroken) result.mended.push({ holder, kind, written, to: to! });
     if (state === 'behind' && was !== 'behind') result.behind++;
   }
   return result;
 }
 
-function nameOf({ from, kind, written }: ProjectLink): string {
-  return JSON.stringify([from, kind, written]);
+function nameOf({ holder, kind, written }: ProjectLink): string {
+  return JSON.stringify([holder, kind, written]);
 }

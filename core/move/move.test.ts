@@ -13,7 +13,7 @@ async function move(files: MemoryFileSet, ...moves: Move[]) {
 }
 
 const linksOf = async (files: MemoryFileSet) =>
-  (await scanFileSet(files)).links.map(({ from, to, state }) => `${from} -> ${to} ${state}`);
+  (await scanFileSet(files)).links.map(({ holder, to, state }) => `${holder} -> ${to} ${state}`);
 
 describe('moving files and folders', () => {
   it('takes every link along, many at once, in one change', async () => {

@@ -57,7 +57,7 @@ export function outlineMoves(
         ? null
         : proposalFor(to, from, (path) => isFree(path) && staying.trouble(path) === null);
     coming.add(foldPath(to));
-    const holders = new Set((project.usedBy.get(from) ?? []).map((link) => link.from));
+    const holders = new Set((project.usedBy.get(from) ?? []).map((link) => link.holder));
     const usedBy = [...holders].filter((holder) => (targets.get(holder) ?? holder) === holder);
     return [{ from, to, problem, proposal, usedBy }];
   });

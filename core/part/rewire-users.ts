@@ -4,12 +4,12 @@ import type { Project, ProjectLink } from '#core/scan/project';
 /** The component links to a file, by the file that holds them. */
 export function usersOf(project: Project, path: string): Map<string, ProjectLink[]> {
   const users = new Map<string, ProjectLink[]>();
-  for (const { from } of project.usedBy.get(path) ?? []) {
-    if (users.has(from)) continue;
-    const links = (project.uses.get(from) ?? []).filter(
+  for (const { holder } of project.usedBy.get(path) ?? []) {
+    if (users.has(holder)) continue;
+    const links = (project.uses.get(holder) ?? []).filter(
       ({ to, kind }) => to === path && kind === 'component',
     );
-    if (links.length > 0) users.set(from, links);
+    if (links.length > 0) users.set(holder, links);
   }
   return users;
 }

@@ -55,10 +55,10 @@ export const REMOVE = operation({
     const left = new PathIndex([...project.files.keys()].filter((path) => !going.has(path)));
     const lost = [...going].flatMap((path) =>
       (project.usedBy.get(path) ?? [])
-        .filter(({ from }) => !going.has(from))
-        .map(({ from, kind, written }): LostLink => {
-          const { to } = resolveWritten(from, written, left, project.searchFolders);
-          return { holder: from, kind, written, to: path, leadsTo: to };
+        .filter(({ holder }) => !going.has(holder))
+        .map(({ holder, kind, written }): LostLink => {
+          const { to } = resolveWritten(holder, written, left, project.searchFolders);
+          return { holder: holder, kind, written, to: path, leadsTo: to };
         }),
     );
     const nowhere = lost.filter(({ leadsTo }) => leadsTo === null);
@@ -78,7 +78,7 @@ export const REMOVE = operation({
     const files = [...going].map((path) => ({
       path,
       bytes: project.files.get(path)!.bytes,
-      users: new Set((project.usedBy.get(path) ?? []).map(({ from }) => from)).size,
+      users: new Set((project.usedBy.get(path) ?? []).map(({ holder }) => holder)).size,
     }));
     return { change: await draft.finish(`Deleted ${words}`), preview: { files, lost } };
   },

@@ -1,4 +1,4 @@
-import { distance } from 'fastest-levenshtein';
+import { distance as editDistance } from 'fastest-levenshtein';
 import { stemOf } from '#core/links/paths';
 
 /** How alike two file names are, from 0 to 1, and the difference in words. */
@@ -34,7 +34,7 @@ export function nameLikeness(a: string, b: string): NameLikeness {
       score: 0.8,
       words: `Same name ${addedPrefix(plainA, plainB) === undefined ? 'without' : 'with'} ${prefix} before it`,
     };
-  const edits = distance(plainA, plainB);
+  const edits = editDistance(plainA, plainB);
   const longest = Math.max(plainA.length, plainB.length);
   const score = longest === 0 ? 0 : Math.max(0, 1 - edits / longest);
   // A number that differs names another size or variant, however alike the rest is.

@@ -56,8 +56,8 @@ export const REPAIR = operation({
       const { holder, written } = choice;
       choose({ ...choice, kind: choice.kind ?? findLink(project, holder, undefined, written)?.kind });
       if (!alike) continue;
-      for (const { from, kind, written } of linksWrittenAlike(project, choice))
-        if (from !== choice.target) choose({ holder: from, kind, written, target: choice.target });
+      for (const { holder, kind, written } of linksWrittenAlike(project, choice))
+        if (holder !== choice.target) choose({ holder: holder, kind, written, target: choice.target });
     }
     const open: OpenLink[] | null = accept === null ? null : [];
     if (accept !== null)
@@ -65,7 +65,7 @@ export const REPAIR = operation({
         const { link, candidates } = candidate;
         const winner = clearWinner(candidates, accept);
         if (!winner) open?.push(candidate);
-        else choose({ holder: link.from, kind: link.kind, written: link.written, target: winner.path });
+        else choose({ holder: link.holder, kind: link.kind, written: link.written, target: winner.path });
       }
     return { change: await planRepair(context, [...chosen.values()]), preview: { open } };
   },
@@ -78,9 +78,10 @@ export function openLinks(
 ): OpenLink[] {
   return brokenLinks(project)
     .filter(
-      ({ from, kind, written }) =>
+      ({ holder, kind, written }) =>
         !but.some(
-          (chosen) => chosen.holder === from && chosen.written === written && (chosen.kind ?? kind) === kind,
+          (chosen) =>
+            chosen.holder === holder && chosen.written === written && (chosen.kind ?? kind) === kind,
         ),
     )
     .map((link) => ({ link, candidates: link.state === 'loop' ? [] : rankCandidates(project, link) }));

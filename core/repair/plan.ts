@@ -41,7 +41,7 @@ export async function planRepair(
     chosen.set(link, target);
   }
 
-  const byHolder = groupBy(chosen.keys(), ({ from }) => from);
+  const byHolder = groupBy(chosen.keys(), ({ holder }) => holder);
   for (const [holder, links] of byHolder) {
     for (const link of links)
       await draft.retarget({ holder, kind: link.kind, written: link.written }, chosen.get(link)!);
@@ -72,9 +72,9 @@ export function findLink(
 }
 
 /** Whether a link that led to a file would make files place each other. A file never refers to itself. */
-export function wouldLoop(project: Project, { from, kind }: ProjectLink, target: string): boolean {
-  if (target === from) return true;
-  return LINK_KINDS[kind].places && placedBelow(project, [target]).includes(from);
+export function wouldLoop(project: Project, { holder, kind }: ProjectLink, target: string): boolean {
+  if (target === holder) return true;
+  return LINK_KINDS[kind].places && placedBelow(project, [target]).includes(holder);
 }
 
 /** The stand-ins of a holder that would make links be doubted although their targets were chosen. */

@@ -53,13 +53,13 @@ export interface RankOptions {
  */
 export function rankCandidates(project: Project, link: ProjectLink, options: RankOptions = {}): Candidate[] {
   const asking = askingLink(project, link);
-  const holder = project.files.get(asking.from);
+  const holder = project.files.get(asking.holder);
   const wanted = holder ? wantedBy(holder, asking.definitions) : [];
   const others = holder?.scan.products.filter((product) => !wanted.includes(product)) ?? [];
   const signs = ProjectSigns.of(project);
   const candidates: Candidate[] = [];
   for (const file of project.files.values()) {
-    if (file.path === link.from || !isOfTheKind(file, link)) continue;
+    if (file.path === link.holder || !isOfTheKind(file, link)) continue;
     const evidence = [
       ...(link.source
         ? sourceEvidence(project, file, link, link.source, wanted)
@@ -93,10 +93,10 @@ export function rankCandidates(project: Project, link: ProjectLink, options: Ran
  * component's that leads to the same path and is broken, too.
  */
 function askingLink(project: Project, link: ProjectLink): ProjectLink {
-  const path = writtenPath(link.from, link.written);
+  const path = writtenPath(link.holder, link.written);
   if (!LINK_KINDS[link.kind].isAbout || path === undefined) return link;
-  const asksForIt = ({ kind, state, from, written }: ProjectLink) =>
-    LINK_KINDS[kind].places && isBroken(state) && writtenPath(from, written) === path;
+  const asksForIt = ({ kind, state, holder, written }: ProjectLink) =>
+    LINK_KINDS[kind].places && isBroken(state) && writtenPath(holder, written) === path;
   return project.links.find(asksForIt) ?? link;
 }
 
@@ -157,7 +157,7 @@ function sourceEvidence(
   holder: { id: string; name: string }[],
 ): Evidence[] {
   if (sha256 !== null && file.sha256 === sha256)
-    return [{ weight: 0.985, words: `The very version that ${baseName(link.from)} was taken from` }];
+    return [{ weight: 0.985, words: `The very version that ${baseName(link.holder)} was taken from` }];
   const evidence: Evidence[] = [];
   const own = ownProducts(file.scan);
   if (bodies.length > 0) {
@@ -245,7 +245,7 @@ function nameEvidence(file: ScannedFile, link: ProjectLink): Evidence[] {
 }
 
 function folderEvidence(file: ScannedFile, link: ProjectLink): Evidence[] {
-  const [holder, candidate] = [folderOf(link.from), folderOf(file.path)];
+  const [holder, candidate] = [folderOf(link.holder), folderOf(file.path)];
   const { origin, segments } = parseWritten(link.written);
   const writtenFolder = segments.at(-2)?.toLowerCase();
   const isThere =
@@ -266,7 +266,7 @@ function usageEvidence(
   link: ProjectLink,
 ): Evidence[] {
   const users = (project.usedBy.get(file.path) ?? []).filter(
-    ({ kind, from }) => kind === 'component' && from === link.from,
+    ({ kind, holder }) => kind === 'component' && holder === link.holder,
   );
   if (users.length > 0) {
     const isNamedSo = users.some(
@@ -275,7 +275,7 @@ function usageEvidence(
     return [
       {
         weight: isNamedSo ? -0.6 : -0.3,
-        words: `Already used by another link of ${baseName(link.from)}${isNamedSo ? ', under its own name' : ''}`,
+        words: `Already used by another link of ${baseName(link.holder)}${isNamedSo ? ', under its own name' : ''}`,
       },
     ];
   }
@@ -296,7 +296,7 @@ function combine(evidence: readonly Evidence[]): number {
 
 function whyUnusable(project: Project, link: ProjectLink, path: string): string | null {
   if (wouldLoop(project, link, path))
-    return `Would make a loop: ${baseName(path)} itself uses ${baseName(link.from)}`;
+    return `Would make a loop: ${baseName(path)} itself uses ${baseName(link.holder)}`;
   const error = project.files.get(path)?.scan.error;
   return error ? `Cannot be read: ${error}` : null;
 }

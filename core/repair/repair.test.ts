@@ -89,8 +89,8 @@ describe('ranking candidates', () => {
       expect(links).toHaveLength(8);
       const choices = links.map((link) => {
         const winner = clearWinner(rankCandidates(project, link), 0.9);
-        expect(winner?.path, link.from).toBe('old/part r2.stp');
-        return { holder: link.from, written: link.written, target: winner!.path };
+        expect(winner?.path, link.holder).toBe('old/part r2.stp');
+        return { holder: link.holder, written: link.written, target: winner!.path };
       });
       await files.apply(await planRepair(planningOn(project, files), choices));
       expect(reportOf(await scanFileSet(files)).totals).toMatchObject({ missing: 0, behind: 0, sound: 14 });
@@ -104,10 +104,10 @@ describe('ranking candidates', () => {
       );
       for (const link of brokenLinks(project)) {
         const [first, second] = rankCandidates(project, link);
-        expect(first!.path, link.from).toBe('old/part r2.stp');
-        expect(first!.score - (second?.score ?? 0), link.from).toBeGreaterThan(0.2);
+        expect(first!.path, link.holder).toBe('old/part r2.stp');
+        expect(first!.score - (second?.score ?? 0), link.holder).toBeGreaterThan(0.2);
       }
-      const link = brokenLinks(project).find(({ from }) => from === 'one/plate.stp')!;
+      const link = brokenLinks(project).find(({ holder }) => holder === 'one/plate.stp')!;
       const words = rankCandidates(project, link)[0]!.evidence.map((one) => one.words);
       expect(words).toContain('Has the body plate that the file was taken from');
     });
@@ -240,7 +240,7 @@ describe('planning a repair', () => {
     const project = await scanFileSet(files);
     expect(
       linksWrittenAlike(project, linkTo(project, 'lid'))
-        .map(({ from }) => from)
+        .map(({ holder }) => holder)
         .sort(),
     ).toEqual(['drive/drive.stp', 'other.stp']);
   });

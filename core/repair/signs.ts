@@ -70,11 +70,11 @@ export class ProjectSigns {
     const checker = new FitChecker(project.files);
     for (const link of project.links) {
       if (link.kind !== 'component' || isBroken(link.state)) continue;
-      const fits = checker.fits(project.files.get(link.from)!, link);
+      const fits = checker.fits(project.files.get(link.holder)!, link);
       if (fits === undefined) continue;
-      const known = this.fitting.get(link.from) ?? { fit: 0, misfit: 0 };
+      const known = this.fitting.get(link.holder) ?? { fit: 0, misfit: 0 };
       known[fits ? 'fit' : 'misfit']++;
-      this.fitting.set(link.from, known);
+      this.fitting.set(link.holder, known);
     }
     this.missed = new Set(
       project.links
@@ -92,8 +92,8 @@ export class ProjectSigns {
    * How far the stand-ins of a holder are to be believed, 0 to 1: the part of its sound links that fit. Where none can be
    * compared, they are.
    */
-  trustIn({ from }: ProjectLink): number {
-    const { fit, misfit } = this.fitting.get(from) ?? { fit: 0, misfit: 0 };
+  trustIn({ holder }: ProjectLink): number {
+    const { fit, misfit } = this.fitting.get(holder) ?? { fit: 0, misfit: 0 };
     return fit + misfit === 0 ? 1 : fit / (fit + misfit);
   }
 }

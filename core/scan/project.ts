@@ -17,7 +17,7 @@ export interface ScannedFile {
 
 /** A link with where it leads. `holder` + `kind` + `written` name it. */
 export interface ProjectLink {
-  from: string;
+  holder: string;
   kind: LinkKind;
   written: string;
   to: string | null;
@@ -73,7 +73,7 @@ export function resolveProject(scanned: Iterable<ScannedFile>, options: ResolveO
       let occurrences = 0;
       for (const definition of link.definitions) occurrences += placings.get(definition) ?? 0;
       const resolved: ProjectLink = {
-        from: path,
+        holder: path,
         kind: link.kind,
         written: link.written,
         to,
@@ -98,7 +98,7 @@ export function resolveProject(scanned: Iterable<ScannedFile>, options: ResolveO
 
   // 2. Those that lead to another part than their holder asks for.
   const checker = new FitChecker(files);
-  const uses = groupBy(links, ({ from }) => from);
+  const uses = groupBy(links, ({ holder }) => holder);
   for (const [holder, own] of uses) {
     const components = own.filter(({ kind, to }) => kind === 'component' && to !== null);
     const fitting = components.map((link) => ({
@@ -121,11 +121,11 @@ export function resolveProject(scanned: Iterable<ScannedFile>, options: ResolveO
 
   // 3. The loops that they form together.
   const targets = new Map<string, string[]>();
-  for (const { kind, from, to } of links)
-    if (LINK_KINDS[kind].canLoop && to !== null) append(targets, from, to);
+  for (const { kind, holder, to } of links)
+    if (LINK_KINDS[kind].canLoop && to !== null) append(targets, holder, to);
   const loops = findLoops(targets);
   for (const link of links) {
-    const loop = LINK_KINDS[link.kind].canLoop && link.to !== null ? loops.get(link.from) : undefined;
+    const loop = LINK_KINDS[link.kind].canLoop && link.to !== null ? loops.get(link.holder) : undefined;
     if (!loop?.includes(link.to!)) continue;
     link.state = 'loop';
     link.reason =
@@ -169,8 +169,8 @@ export function rootsOf(project: Project): string[] {
 export function belongingFiles(project: Project): Set<string> {
   const found = new Set(reachableFrom(project, rootsOf(project)));
   for (const path of found) {
-    for (const { from, kind } of project.usedBy.get(path) ?? [])
-      if (LINK_KINDS[kind].isAbout) found.add(from);
+    for (const { holder, kind } of project.usedBy.get(path) ?? [])
+      if (LINK_KINDS[kind].isAbout) found.add(holder);
     for (const { to, kind } of project.uses.get(path) ?? [])
       if (to !== null && LINK_KINDS[kind].uses) found.add(to);
   }

@@ -59,8 +59,8 @@ export function reportOf(project: Project): ScanReport {
       bodies: bodyCount(scan),
       error: scan.error ?? scan.damage,
     })),
-    links: project.links.map(({ from, kind, written, to, state, reason, occurrences }) => ({
-      from,
+    links: project.links.map(({ holder, kind, written, to, state, reason, occurrences }) => ({
+      from: holder,
       kind,
       written,
       to,

@@ -96,7 +96,7 @@ export function structureTable(tree: ProductTree, path: string, grouped: boolean
       quantity: perParent,
       total: placements.length,
       link: link
-        ? { state: link.state, written: link.written, reason: link.reason, holder: link.from }
+        ? { state: link.state, written: link.written, reason: link.reason, holder: link.holder }
         : null,
       bodies: product.bodies.length,
       children: groups.length,

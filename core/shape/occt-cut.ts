@@ -46,14 +46,14 @@ export function cutShape(
     ['', { shape: body, faces: withFaces(oc, body, (faces) => [...faces.keys()]) }],
   ]);
   for (const [n, { piece, cutter }] of steps.entries()) {
-    const cut = pieces.get(piece);
-    if (!cut) throw new CutError(`There is no piece ${piece} to cut.`, n);
+    const toCut = pieces.get(piece);
+    if (!toCut) throw new CutError(`There is no piece ${piece} to cut.`, n);
     const faceOf = ({ of, face }: FaceOf) => {
       const holder = typeof of === 'number' ? shapeOf(of) : pieces.get(of)?.shape;
       if (!holder) throw new CutError(`There is no piece ${of} to take a face from.`, n);
       return faceAt(oc, holder, face, n);
     };
-    const parts = splitBy(oc, cut, toolFor(oc, cutter, whole, faceOf, n), n);
+    const parts = splitBy(oc, toCut, toolFor(oc, cutter, whole, faceOf, n), n);
     // The pieces take the place of what was cut.
     pieces = new Map(
       [...pieces].flatMap(([path, other]) =>

@@ -18,7 +18,7 @@ export function placing(
 }
 
 /** Where the assembly puts the members of a group. @param nameOf the name of a body, as it was chosen */
-export function placingsOf(
+export function placingsOfGroup(
   group: SplitGroup,
   component: string,
   origin: Matrix4,

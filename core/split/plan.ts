@@ -17,7 +17,7 @@ import { materialOf, nameOfBody, recipeOf, type SplitChoices } from './choices';
 import { bodiesIn, factsOfGroup, groupBodies, type SplitGroup } from './groups';
 import { type ComponentName, nameComponents, splitFolder } from './names';
 import { originOn } from './origin';
-import { assemblySource, placingsOf, takenIn } from './placings';
+import { assemblySource, placingsOfGroup, takenIn } from './placings';
 
 /** One component of a planned split. */
 export interface SplitComponent extends ComponentName {
@@ -150,7 +150,7 @@ export async function planSplit(
         }),
       ),
     };
-    const placings = placingsOf(group, name, origin, (body) => nameOfBody(choices, body));
+    const placings = placingsOfGroup(group, name, origin, (body) => nameOfBody(choices, body));
     if (choices.inFile) {
       const addPart: AddPart = (builder) => {
         const {

@@ -12,7 +12,7 @@ import { additionsOf } from '#core/follow/additions';
 import { outlineFollow } from '#core/follow/outline';
 import { followSource } from '#core/follow/plan';
 import { openPackage } from '#core/handoff/open-package';
-import { HandOffOptions, planHandOff } from '#core/handoff/plan';
+import { HandOffChoices, planHandOff } from '#core/handoff/plan';
 import { planUnpack } from '#core/handoff/unpack';
 import { writePackage } from '#core/handoff/write-package';
 import { planningOn } from '#core/operation';
@@ -243,7 +243,7 @@ describe.skipIf(!hasOutsideReader)('read by somebody else', () => {
       (file) => contents.get(file)!,
     );
     const planning = planningOn(await scanFileSet(followed), followed);
-    await followSource(planning, { outline: following, removeGone: true });
+    await followSource(planning, { outline: following, removeGone: true, take: [] });
     await followed.apply(await planning.draft.finish('Followed'));
     await put('followed', followed, outline.assembly);
     await put('the newer source', one(newer), 'weld.stp');
@@ -252,7 +252,7 @@ describe.skipIf(!hasOutsideReader)('read by somebody else', () => {
     const packed = used();
     const plan = planHandOff(
       await scanFileSet(packed),
-      HandOffOptions.parse({ root: 'top.stp', flatten: true, prefix: 'x-' }),
+      HandOffChoices.parse({ root: 'top.stp', flatten: true, prefix: 'x-' }),
     );
     const { zip } = await writePackage(packed, plan, { now: new Date(0) });
     const opened = await openPackage(Buffer.concat(await zip.toArray()));

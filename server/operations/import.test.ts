@@ -3,7 +3,7 @@ import { buffer } from 'node:stream/consumers';
 import pg from 'pg';
 import { afterAll, describe, expect, it, vi } from 'vitest';
 import { ZipFile } from 'yazl';
-import { HandOffOptions, planHandOff } from '#core/handoff/plan';
+import { HandOffChoices, planHandOff } from '#core/handoff/plan';
 import type { OnConflict } from '#core/handoff/unpack';
 import { writePackage } from '#core/handoff/write-package';
 import type { ImportOutline } from '#core/import/plan';
@@ -135,7 +135,7 @@ describe('an import', () => {
     const source = await testProject(gearUnit());
     const plan = planHandOff(
       await loadProject(source.db, source.project),
-      HandOffOptions.parse({ root: 'unit.stp' }),
+      HandOffChoices.parse({ root: 'unit.stp' }),
     );
     const bag = await buffer((await writePackage(source.fileSet, plan, { now: new Date() })).zip);
     const { outline } = await imported([['unit.zip', bag]]);

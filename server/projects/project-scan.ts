@@ -120,9 +120,9 @@ export const scanKey = (sha256: string, path: string) => `${sha256}.${extensionO
 async function rememberTargets(db: Database, projectId: string, project: Project): Promise<void> {
   const rows = project.links
     .filter(({ state }) => !isBroken(state))
-    .map(({ from, kind, written, to }) => ({
+    .map(({ holder, kind, written, to }) => ({
       project_id: projectId,
-      holder: from,
+      holder: holder,
       kind,
       written,
       path: to!,

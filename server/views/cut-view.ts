@@ -47,7 +47,7 @@ export function cutView(
     snaps: catchingPoints(own?.features ?? []),
     box: own?.facts?.box ?? null,
     users: new Set(
-      (project.usedBy.get(path) ?? []).flatMap(({ from, kind }) => (kind === 'component' ? [from] : [])),
+      (project.usedBy.get(path) ?? []).flatMap(({ holder, kind }) => (kind === 'component' ? [holder] : [])),
     ).size,
     scene: {
       bodies: scene.bodies,

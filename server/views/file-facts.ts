@@ -2,7 +2,7 @@ import { LINK_KINDS } from '#core/formats/kinds';
 import type { Project, ProjectLink } from '#core/scan/project';
 import type { FileVersion } from '#server/projects/projects';
 
-type PlainLink = Pick<ProjectLink, 'from' | 'kind' | 'written' | 'to' | 'state' | 'reason' | 'occurrences'>;
+type PlainLink = Pick<ProjectLink, 'holder' | 'kind' | 'written' | 'to' | 'state' | 'reason' | 'occurrences'>;
 
 /** A file's links, both ways. */
 export interface FileLinks {
@@ -32,7 +32,7 @@ export function fileLinks(project: Project, path: string): FileLinks {
     uses: uses.filter((link) => !isAbout(link)).map(plain),
     usedBy: usedBy.filter((link) => !isAbout(link)).map(plain),
     shows: uses.filter(isAbout).map(plain),
-    drawings: usedBy.filter(isAbout).map(({ from }) => from),
+    drawings: usedBy.filter(isAbout).map(({ holder }) => holder),
     sources: uses.flatMap(({ source, to, state }) => {
       if (!source || to === null) return [];
       const bodies = source.bodies.map(({ id, name }) => name || `body #${id}`);
@@ -46,6 +46,6 @@ function isAbout({ kind }: ProjectLink): boolean {
   return LINK_KINDS[kind].isAbout;
 }
 
-function plain({ from, kind, written, to, state, reason, occurrences }: ProjectLink): PlainLink {
-  return { from, kind, written, to, state, reason, occurrences };
+function plain({ holder, kind, written, to, state, reason, occurrences }: ProjectLink): PlainLink {
+  return { holder, kind, written, to, state, reason, occurrences };
 }

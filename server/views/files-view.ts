@@ -57,8 +57,8 @@ export async function fileRows(db: Database, projectId: string, project: Project
 }
 
 function usersOf(project: Project, path: string): string[] {
-  return (project.usedBy.get(path) ?? []).flatMap(({ from, kind }) =>
-    LINK_KINDS[kind].isAbout ? [] : [from],
+  return (project.usedBy.get(path) ?? []).flatMap(({ holder, kind }) =>
+    LINK_KINDS[kind].isAbout ? [] : [holder],
   );
 }
 

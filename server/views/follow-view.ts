@@ -1,6 +1,6 @@
 import { href } from 'react-router';
 import type { FollowLine, FollowOutline } from '#core/follow/outline';
-import { standing } from '#core/follow/ties';
+import { placementOfBody } from '#core/follow/ties';
 import { appearanceOf } from '#core/product/appearance';
 import { IDENTITY } from '#core/product/matrix';
 import type { Project } from '#core/scan/project';
@@ -47,7 +47,7 @@ export function followScene(
     scene.instances.push({
       row,
       body: scene.bodies.length - 1,
-      placement: standing(component, at),
+      placement: placementOfBody(component, at),
       name: `${nameOf(line)} (gone)`,
       tone,
     });

@@ -47,7 +47,7 @@ export interface PackagePreview {
   rootInside: string;
   notes: string[];
   files: { from: string; to: string; why: string; bytes: number }[];
-  broken: { from: string; written: string; state: LinkState; reason: string }[];
+  broken: { holder: string; written: string; state: LinkState; reason: string }[];
 }
 
 /** How previews that are more than plain data reach their pages. */
@@ -70,7 +70,7 @@ const VIEWS: {
     rootInside,
     notes,
     files: files.map(({ from, to, why, bytes }) => ({ from, to, why, bytes })),
-    broken: broken.map(({ from, written, state, reason }) => ({ from, written, state, reason })),
+    broken: broken.map(({ holder, written, state, reason }) => ({ holder, written, state, reason })),
   }),
   follow: async (outline: FollowOutline | null, { project, projectId, shapes }): Promise<FollowPreview> =>
     outline === null

@@ -29,7 +29,7 @@ export function repairQueue(project: Project): BrokenLink[] {
   return brokenLinks(project).map((link) => ({
     key: keyOfLink(link),
     kind: link.kind,
-    holder: link.from,
+    holder: link.holder,
     written: link.written,
     state: link.state,
     reason: link.reason,
@@ -40,8 +40,8 @@ export function repairQueue(project: Project): BrokenLink[] {
 }
 
 /** A link in the address of the page. Components have the short form. */
-export const keyOfLink = ({ from, kind, written }: Pick<ProjectLink, 'from' | 'kind' | 'written'>) =>
-  kind === 'component' ? `${from}::${written}` : `${from}::${written}::${kind}`;
+export const keyOfLink = ({ holder, kind, written }: Pick<ProjectLink, 'holder' | 'kind' | 'written'>) =>
+  kind === 'component' ? `${holder}::${written}` : `${holder}::${written}::${kind}`;
 
 export function findBroken(project: Project, key: string | null): ProjectLink | undefined {
   const broken = brokenLinks(project);
@@ -49,7 +49,7 @@ export function findBroken(project: Project, key: string | null): ProjectLink | 
 }
 
 function wantedName(project: Project, link: ProjectLink): string {
-  const products = project.files.get(link.from)?.scan.products ?? [];
+  const products = project.files.get(link.holder)?.scan.products ?? [];
   return products.find(({ definition }) => link.definitions.includes(definition))?.name ?? '';
 }
 
@@ -77,7 +77,7 @@ async function lastTarget(
   link: ProjectLink,
 ): Promise<LastTarget | undefined> {
   const row: { sha256: string; path: string } | undefined = await db('last_targets')
-    .where({ project_id: projectId, holder: link.from, kind: link.kind, written: link.written })
+    .where({ project_id: projectId, holder: link.holder, kind: link.kind, written: link.written })
     .first('sha256', 'path');
   if (!row) return undefined;
   const scan = await scanStored(db, row.path, row.sha256);
@@ -114,13 +114,13 @@ export function previewScene(
   const uses = new Map(project.uses);
   if (candidate !== null)
     uses.set(
-      link.from,
-      (uses.get(link.from) ?? []).map((other) => (other === link ? tried : other)),
+      link.holder,
+      (uses.get(link.holder) ?? []).map((other) => (other === link ? tried : other)),
     );
-  const table = structureTable({ files: project.files, uses }, link.from, true);
+  const table = structureTable({ files: project.files, uses }, link.holder, true);
   const inPlace = new Set<number>();
   table.rows.forEach((row, n) => {
-    const isLink = row.link?.holder === link.from && row.link.written === link.written;
+    const isLink = row.link?.holder === link.holder && row.link.written === link.written;
     if (isLink || inPlace.has(row.parent)) inPlace.add(n);
   });
   const scene = sceneData(table, shapes, projectId);

@@ -97,9 +97,9 @@ export function FileDrawer({
           <h3>Used in</h3>
           {data?.usedBy.length === 0 && <p className="muted">No other file.</p>}
           <ul>
-            {data?.usedBy.map(({ from, kind, occurrences }) => (
-              <li key={`${kind} ${from}`}>
-                <FileLink projectId={projectId} path={from} />{' '}
+            {data?.usedBy.map(({ holder, kind, occurrences }) => (
+              <li key={`${kind} ${holder}`}>
+                <FileLink projectId={projectId} path={holder} />{' '}
                 {occurrences > 0 && <span className="muted">{occurrences} ×</span>}
               </li>
             ))}

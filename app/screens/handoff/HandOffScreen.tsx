@@ -139,11 +139,11 @@ export function HandOffScreen({ root, roots, scene }: HandOffScreenProps) {
                 <Link to={addressIn(projectId, 'repair')}>Repair them first</Link>
               </p>
               <ul>
-                {broken.slice(0, 6).map(({ from, written, state, reason }) => (
-                  <li key={from + written} title={reason}>
+                {broken.slice(0, 6).map(({ holder, written, state, reason }) => (
+                  <li key={holder + written} title={reason}>
                     <LinkMark state={state} />{' '}
                     <span className="mono">
-                      {from.split('/').at(-1)} → {written}
+                      {holder.split('/').at(-1)} → {written}
                     </span>
                   </li>
                 ))}

@@ -9,7 +9,7 @@ import classes from './Import.module.css';
 
 interface LinkRow {
   key: string;
-  from: string;
+  holder: string;
   written: string;
   state: LinkState;
   /** Where it leads then, or why nowhere. */
@@ -28,8 +28,8 @@ const COLUMNS: LedgerColumn<LinkRow>[] = [
     key: 'from',
     title: 'In',
     width: 'minmax(120px, 1fr)',
-    cell: ({ from }) => <PathText path={from} />,
-    sort: ({ from }) => from,
+    cell: ({ holder }) => <PathText path={holder} />,
+    sort: ({ holder }) => holder,
   },
   {
     key: 'written',
@@ -53,8 +53,8 @@ export function changesLinks({ broken, mended, behind }: LinksAfter): boolean {
 export function LinksAfterImport({ links }: { links: LinksAfter }) {
   const [selected, setSelected] = useState<string | null>(null);
   const { broken, mended, behind } = links;
-  const key = ({ from, kind, written }: LinksAfter['broken'][number] | LinksAfter['mended'][number]) =>
-    JSON.stringify([from, kind, written]);
+  const key = ({ holder, kind, written }: LinksAfter['broken'][number] | LinksAfter['mended'][number]) =>
+    JSON.stringify([holder, kind, written]);
   const rows: LinkRow[] = [
     ...broken.map((link) => ({ ...link, key: key(link), leads: link.reason })),
     ...mended.map((link) => ({

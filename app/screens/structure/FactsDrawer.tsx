@@ -123,7 +123,7 @@ export function FactsDrawer({ row, files, pickedName, projectId }: FactsDrawerPr
         </Tabs.Panel>
         <Tabs.Panel value="usedBy">
           <LinkList
-            links={facts?.usedBy.map(({ from, state, reason }) => ({ text: from, state, reason })) ?? []}
+            links={facts?.usedBy.map(({ holder, state, reason }) => ({ text: holder, state, reason })) ?? []}
             empty="No other file uses it."
           />
         </Tabs.Panel>

@@ -1,0 +1,26 @@
+import { z } from 'zod';
+
+const source = z.string().min(1).describe('the file that others came out of');
+
+export const FollowChoices = z.object({
+  source,
+  removeGone: z.boolean().default(true).describe('bodies that the source no longer has stay in the assembly'),
+  take: z
+    .array(z.string())
+    .default([])
+    .describe('files that are taken from the source although they have changes of their own'),
+});
+export type FollowChoices = z.infer<typeof FollowChoices>;
+
+/** What is chosen about bodies that are gone, and about files with changes of their own. */
+export type FollowRules = Pick<FollowChoices, 'removeGone' | 'take'>;
+
+export const DetachChoices = z.object({
+  source,
+  files: z
+    .array(z.string())
+    .nullable()
+    .default(null)
+    .describe('only these files; all that came out of the source unless it is said'),
+});
+export type DetachChoices = z.infer<typeof DetachChoices>;
