@@ -113,16 +113,19 @@ describe('splitting the mirror frame', () => {
   it('brings a part up to its source, takes that back, and detaches it', async () => {
     const { page, context, problems } = await signedIn(stand);
     await page.goto(`${stand.project}/structure`);
-    await page.getByTitle('1 file behind its source').waitFor();
+    await page.getByRole('navigation', { name: 'Places' }).getByTitle('1 file behind its source').waitFor();
     await page.getByRole('link', { name: 'Links' }).click();
     await page.getByRole('link', { name: 'Behind' }).click();
     await page.getByRole('row', { name: /changed clip .*panel-clip\.stp/ }).waitFor();
     await stageReady(page);
     await page.getByRole('button', { name: 'Bring up to date' }).click();
     await page.getByText('Done: Followed panel-clip-set.stp: 1 changed').waitFor();
-    await page.getByTitle('1 file behind its source').waitFor({ state: 'detached' });
+    await page
+      .getByRole('navigation', { name: 'Places' })
+      .getByTitle('1 file behind its source')
+      .waitFor({ state: 'detached' });
     await page.getByRole('button', { name: 'Undo' }).click();
-    await page.getByTitle('1 file behind its source').waitFor();
+    await page.getByRole('navigation', { name: 'Places' }).getByTitle('1 file behind its source').waitFor();
 
     await page.getByRole('button', { name: 'Detach', exact: true }).click();
     await page.getByRole('menuitem', { name: 'All 1 file' }).click();

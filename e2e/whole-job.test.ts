@@ -133,13 +133,13 @@ describe('an engineer', () => {
     await page.getByText('Start here').waitFor();
     await page.getByTestId('import-files').setInputFiles(zip);
     await page.getByText('all 35 files match their checksums').waitFor();
-    await page.getByText('No link breaks by this.').waitFor();
+    await page.getByText('No link breaks by this').waitFor();
     await page.getByRole('button', { name: 'Import 35 files' }).click();
     await page.getByText('35 new files, 0 new versions, 0 unchanged.').waitFor();
     await page.getByRole('link', { name: 'Structure' }).click();
     await page.getByText('177 occurrences').waitFor();
     await stageReady(page);
-    expect(await page.getByRole('link', { name: 'Links' }).textContent()).toBe('Links');
+    expect(await page.getByTitle(/broken links?$/).count()).toBe(0);
     expect(problems).toEqual([]);
     await context.close();
   });
@@ -205,7 +205,7 @@ describe('a stranger', () => {
     const response = await page.request.get(`${stand.project}/package.zip?root=hx-12-heliostat.stp`, {
       maxRedirects: 0,
     });
-    expect(response.status()).toBe(302);
+    expect(response.status()).toBe(401);
     await page.getByRole('textbox', { name: 'Password' }).fill('verdigris');
     await page.getByRole('button', { name: 'Sign in' }).click();
     await page.waitForURL('**/structure');

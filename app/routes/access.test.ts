@@ -47,12 +47,14 @@ interface Sent {
   method?: 'GET' | 'POST';
   json?: object;
   form?: { [name: string]: string };
+  accept?: string;
 }
 
-function requestOf({ address }: TestedRoute, { who, method = 'GET', json, form }: Sent): Request {
+function requestOf({ address }: TestedRoute, { who, method = 'GET', json, form, accept }: Sent): Request {
   const path = address.replace(':projectId', project).replace(':sha256', 'ab'.repeat(32));
   const headers: { [name: string]: string } = who ? { Cookie: cookies[who]! } : {};
   if (json) headers['Content-Type'] = 'application/json';
+  if (accept) headers.Accept = accept;
   const body = json ? JSON.stringify(json) : new URLSearchParams(form ?? { anything: '1' });
   return new Request(`http://stone.test${path}?root=unit.stp&path=unit.stp&step=start`, {
     method,
@@ -84,6 +86,7 @@ describe('every loader and action', () => {
       text: expect.stringContaining('Sign in again'),
     });
     expect((await answerOf('files', {})).status).toBe(302);
+    expect((await answerOf('package', { accept: 'text/html,*/*' })).status).toBe(302);
   });
 
   it('does not tell strangers that the project exists', async () => {

@@ -69,7 +69,9 @@ export function answerInProject<Args extends Asked, Result>(
       return await answerAsPage(args);
     } catch (thrown) {
       if (isAnswer(thrown)) throw new Response(String(thrown.data), { status: thrown.init?.status });
-      if (thrown instanceof Response && thrown.status === 302)
+      // Whoever follows a link to it is led to the sign-in page and back.
+      const isVisited = args.request.headers.get('Accept')?.includes('text/html') ?? false;
+      if (thrown instanceof Response && thrown.status === 302 && !isVisited)
         throw new Response('You are no longer signed in. Sign in again in another tab, then go on here.', {
           status: 401,
         });
