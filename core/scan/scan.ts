@@ -18,10 +18,22 @@ export async function scanFileSet(
   return resolveProject(scanned, options);
 }
 
+/** Larger ones are hashed where they lie: the other way takes a copy. */
+const MOST_COPIED = 16 * 1024 * 1024;
+
+async function hashOf(content: Uint8Array): Promise<string> {
+  if (content.byteLength > MOST_COPIED) return sha256(content);
+  const digest = await crypto.subtle.digest('SHA-256', content as Uint8Array<ArrayBuffer>);
+  return Buffer.from(digest).toString('hex');
+}
+
 async function scanFile(path: string, reading: Promise<Uint8Array>): Promise<ScannedFile> {
   try {
     const content = await reading;
-    return { path, bytes: content.byteLength, sha256: sha256(content), scan: scanContent(path, content) };
+    // Another processor hashes it meanwhile.
+    const hashing = hashOf(content);
+    const scan = scanContent(path, content);
+    return { path, bytes: content.byteLength, sha256: await hashing, scan };
   } catch (error) {
     const scan = {
       ...scanContent(path, new Uint8Array()),
