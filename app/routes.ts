@@ -5,6 +5,7 @@ export default [
   route('sign-in', 'routes/sign-in.tsx'),
   route('sign-out', 'routes/sign-out.ts'),
   route('projects', 'routes/projects.tsx'),
+  route('events', 'routes/events.ts'),
   route('projects/:projectId', 'routes/project-door.ts', [
     layout('routes/project.tsx', [
       layout('routes/project-view.tsx', [
@@ -32,7 +33,7 @@ export default [
     route('split-check', 'routes/split-check.ts'),
     route('pictures/:sha256', 'routes/pictures.ts'),
     route('file-facts', 'routes/file-facts.ts'),
-    route('events', 'routes/events.ts'),
+    route('standing', 'routes/standing.ts'),
     route('shapes/:sha256', 'routes/shapes.ts'),
     route('package.zip', 'routes/package.ts'),
     route('content/:sha256', 'routes/content.ts'),

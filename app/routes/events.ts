@@ -1,12 +1,11 @@
-import { answerInProject } from '#server/auth/guard';
-import { listen } from '#server/events/events';
-import { standingOf } from '#server/views/standing';
+import { forSignedIn } from '#server/auth/guard';
+import { listenAsMember } from '#server/events/events';
 import type { Route } from './+types/events';
 
 const HEARTBEAT = 20_000;
 
-/** Server-sent events of one project. */
-export const loader = answerInProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {
+/** Server-sent events of all projects of the person: one connection is enough for all pages of a browser. */
+export const loader = forSignedIn(async ({ db, user }, { request }: Route.LoaderArgs) => {
   const encoder = new TextEncoder();
   let stop = () => {};
   const body = new ReadableStream<Uint8Array>({
@@ -18,7 +17,9 @@ export const loader = answerInProject('viewer', async ({ db, project }, { reques
           stop();
         }
       };
-      const unlisten = await listen(project.id, (event) => send(`data: ${JSON.stringify(event)}\n\n`));
+      const unlisten = await listenAsMember(db, user.id, (event) =>
+        send(`data: ${JSON.stringify(event)}\n\n`),
+      );
       const heartbeat = setInterval(() => send(': still here\n\n'), HEARTBEAT);
       stop = () => {
         clearInterval(heartbeat);
@@ -26,8 +27,6 @@ export const loader = answerInProject('viewer', async ({ db, project }, { reques
       };
       request.signal.addEventListener('abort', stop);
       send('retry: 2000\n\n');
-      // Whatever happened between the loading of the page and now was not heard: the page compares.
-      send(`data: ${JSON.stringify(await standingOf(db, project.id))}\n\n`);
     },
     cancel: () => stop(),
   });

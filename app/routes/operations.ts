@@ -12,8 +12,12 @@ import type { Route } from './+types/operations';
 const PATIENCE = 800;
 
 const Asked = z.discriminatedUnion('intent', [
-  OperationRequest.extend({ intent: z.literal('plan') }),
-  OperationRequest.extend({ intent: z.literal('apply'), seen: z.array(SeenVersion) }),
+  OperationRequest.extend({ intent: z.literal('plan'), task: z.uuid().optional() }),
+  OperationRequest.extend({
+    intent: z.literal('apply'),
+    task: z.uuid().optional(),
+    seen: z.array(SeenVersion),
+  }),
 ]);
 
 /**
@@ -28,12 +32,12 @@ export const action = answerInProject('viewer', async (access, { request }: Rout
       { error: 'What was asked for cannot be read. Reload the page and choose again.' },
       { status: 400 },
     );
-  const { intent, ...wanted } = asked.data;
+  const { intent, task: id, ...wanted } = asked.data;
   const { db } = access;
   const owner = ownerOf(access);
   if (intent === 'apply') {
     requireRole(access, operation.role);
-    return Response.json({ task: await startTask(db, owner, 'apply', wanted) });
+    return Response.json({ task: await startTask(db, owner, 'apply', wanted, id) });
   }
   if (operation.cost === 'quick') {
     try {
@@ -45,7 +49,7 @@ export const action = answerInProject('viewer', async (access, { request }: Rout
       return Response.json({ refused: words });
     }
   }
-  const task = await startTask(db, owner, 'plan', wanted);
+  const task = await startTask(db, owner, 'plan', wanted, id);
   const state = await waitForTask<PlannedView>(db, owner, task, PATIENCE);
   if (state?.state === 'done') return Response.json({ planned: state.result });
   if (state?.state === 'failed') return Response.json({ refused: state.error });

@@ -80,6 +80,8 @@ export function operationsStandIn(
         return Response.json({ error: words }, { status: 409 });
       }
     }
+    // Asked for to see whether there is a server.
+    if (pathname === '/favicon.svg') return new Response();
     if (!pathname.endsWith('/tasks')) return undefined;
     if (init?.method === 'POST') {
       cancelled.push(JSON.parse(String(init.body)).cancel);

@@ -1,4 +1,5 @@
 import { Button, Progress } from '@mantine/core';
+import { useLost } from './connection';
 import classes from './TaskBar.module.css';
 import type { TaskProgress } from './useTask';
 
@@ -11,10 +12,12 @@ interface Props {
 
 /** How far work is, in words and as a bar, and the button that stops it. */
 export function TaskBar({ progress: { state, doing, done, total }, label, onCancel }: Props) {
+  const isLost = useLost();
+  const words = doing || (state === 'running' ? 'Starting' : 'Waiting for the job worker');
   return (
     <div className={classes.task}>
       <div className={classes.words}>
-        <span role="status">{`${doing || (state === 'running' ? 'Starting' : 'Waiting for the job worker')}…`}</span>
+        <span role="status">{isLost ? 'Waiting for the server to answer…' : `${words}…`}</span>
         <Progress value={total > 0 ? (100 * done) / total : 4} animated aria-label={label} />
       </div>
       <Button variant="default" onClick={onCancel}>

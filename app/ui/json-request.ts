@@ -1,11 +1,24 @@
-/** Sends JSON and reads JSON. @throws Error with the server's words */
-export async function post<Answer>(address: string, request: object, signal?: AbortSignal): Promise<Answer> {
-  const answer = await fetch(address, {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify(request),
-    signal,
-  });
+import { fetchPatiently } from './connection';
+
+/** Nobody waits for an answer any more. */
+export class NotWanted extends Error {}
+
+/**
+ * Sends JSON and reads JSON; where no answer comes it is sent again, so it must do no harm when it arrives twice.
+ * @param isWanted whether somebody still waits
+ * @throws Error with the server's words; NotWanted
+ */
+export async function post<Answer>(
+  address: string,
+  request: object,
+  isWanted?: () => boolean,
+): Promise<Answer> {
+  const answer = await fetchPatiently(
+    address,
+    { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(request) },
+    isWanted,
+  );
+  if (!answer) throw new NotWanted();
   if (!answer.ok) throw new Error(await wordsOf(answer));
   return (await answer.json()) as Answer;
 }

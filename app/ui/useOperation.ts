@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useOutletContext } from 'react-router';
+import { v4 as uuid } from 'uuid';
 import type { AppliedChange, PlannedView } from '#server/views/planned-view';
 import { addressIn } from './addresses';
 import { post } from './json-request';
@@ -66,7 +67,8 @@ export function useOperation<Preview>(operation: string, choices: object | null,
       if (isWanted) setState((before) => ({ ...before, ...shown }));
     };
     const plan = async () => {
-      const answer = await post<Answer<Preview>>(address, { intent: 'plan', ...JSON.parse(key) });
+      const wish = { intent: 'plan', task: uuid(), ...JSON.parse(key) };
+      const answer = await post<Answer<Preview>>(address, wish, () => isWanted);
       if ('planned' in answer) return answer.planned;
       if ('refused' in answer) throw new Error(answer.refused);
       task = answer.task;

@@ -26,7 +26,7 @@ async function openPage(looks: (object | 'lost')[]) {
   vi.stubGlobal(
     'fetch',
     vi.fn(async (address: string, init?: RequestInit) => {
-      if (!init && looks[Math.min(look, looks.length - 1)] === 'lost') {
+      if (init?.method === undefined && looks[Math.min(look, looks.length - 1)] === 'lost') {
         look++;
         throw new TypeError('Failed to fetch');
       }
@@ -46,7 +46,7 @@ describe('work that a page waits for', () => {
       { state: 'running', doing: 'Writing it', done: 3, total: 4 },
       { made: 'this' },
     ]);
-    expect(asked).toEqual([{ n: 1 }]);
+    expect(asked).toEqual([{ n: 1, task: expect.stringMatching(/^[0-9a-f-]{36}$/) }]);
     expect(await screen.findByText('Starting…')).toBeTruthy();
     expect(await screen.findByText('Writing it…')).toBeTruthy();
     expect(screen.getByRole('progressbar').getAttribute('aria-valuenow')).toBe('75');
@@ -59,9 +59,26 @@ describe('work that a page waits for', () => {
     expect(await screen.findByText('after all')).toBeTruthy();
   });
 
-  it('is given up when no answer comes at all', async () => {
+  it('is waited for, and says so, while no answer comes at all', async () => {
     await openPage(['lost']);
-    expect((await screen.findByRole('alert')).textContent).toMatch(/does not answer.*reload the page/);
+    expect(await screen.findByText('Waiting for the server to answer…')).toBeTruthy();
+    expect(screen.queryByRole('alert')).toBeNull();
+  });
+
+  it('is begun once, although the first answer was lost', async () => {
+    let sent = 0;
+    const names = new Set<string>();
+    const tasks = tasksStandIn(() => ({ made: 'once' }));
+    vi.stubGlobal('fetch', async (address: string, init?: RequestInit) => {
+      if (init?.method !== 'POST') return tasks.answer(address, init);
+      names.add(JSON.parse(String(init.body)).task);
+      if (++sent === 1) throw new TypeError('Failed to fetch');
+      return tasks.answer(address, init);
+    });
+    const { user } = renderPage(<Page />);
+    await user.click(screen.getByRole('button', { name: 'Start' }));
+    expect(await screen.findByText('once')).toBeTruthy();
+    expect([sent, names.size]).toEqual([2, 1]);
   });
 
   it('is shown as done when it was done before it could be stopped', async () => {

@@ -1,9 +1,12 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { useOutletContext, useRevalidator } from 'react-router';
+import { useOutletContext } from 'react-router';
+import { v4 as uuid } from 'uuid';
 import type { TaskState } from '#server/jobs/tasks';
 import { addressIn, type ProjectPage } from './addresses';
+import { fetchPatiently } from './connection';
 import { post, wordsOf } from './json-request';
 import type { ProjectContext } from './project-context';
+import { useReload } from './useReload';
 
 /** How far work is. */
 export type TaskProgress = Pick<TaskState, 'state' | 'doing' | 'done' | 'total'>;
@@ -17,11 +20,8 @@ export interface DoneTask<Result> {
 /** Milliseconds between two looks: short at first, since most work is. */
 const [SHORTEST, LONGEST, SLOWER] = [120, 1000, 1.4];
 
-/** So many answers in a row may be lost on the way before one gives up. */
-const MOST_LOST = 5;
-
 /**
- * Looks at a task until it has ended.
+ * Looks at a task until it has ended, however often an answer is lost on the way.
  * @returns how it ended; undefined when nobody waits for it any more
  */
 export async function untilEnded<Result>(
@@ -30,18 +30,11 @@ export async function untilEnded<Result>(
   onProgress: (progress: TaskProgress) => void,
   isWaitedFor: () => boolean,
 ): Promise<TaskState<Result> | undefined> {
-  let lost = 0;
   for (let pause = SHORTEST; ; pause = Math.min(LONGEST, pause * SLOWER)) {
     await new Promise((resolve) => setTimeout(resolve, pause));
     if (!isWaitedFor()) return undefined;
-    const answer = await fetch(`${address}?task=${id}`).catch(() => null);
-    if (!answer) {
-      if (++lost < MOST_LOST) continue;
-      throw new Error(
-        'The server does not answer. The work goes on there; reload the page to see what came of it.',
-      );
-    }
-    lost = 0;
+    const answer = await fetchPatiently(`${address}?task=${id}`, {}, isWaitedFor);
+    if (!answer) return undefined;
     if (!answer.ok) throw new Error(await wordsOf(answer));
     const state = (await answer.json()) as TaskState<Result>;
     if (!isWaitedFor()) return undefined;
@@ -60,7 +53,7 @@ const NOT_BEGUN: TaskProgress = { state: 'waiting', doing: '', done: 0, total: 0
 /** Has the job worker do something, one thing at a time: a newer request takes the place of an older one. */
 export function useTask<Result>() {
   const { projectId } = useOutletContext<ProjectContext>();
-  const { revalidate } = useRevalidator();
+  const reload = useReload();
   const address = addressIn(projectId, 'tasks');
   const [running, setRunning] = useState<TaskProgress | null>(null);
   const [done, setDone] = useState<DoneTask<Result> | null>(null);
@@ -90,7 +83,9 @@ export function useTask<Result>() {
       setRunning(NOT_BEGUN);
       let ended: DoneTask<Result> | null = null;
       try {
-        const { task: id } = await post<{ task: string }>(addressIn(projectId, page), request);
+        // Known by a name of its own it is begun once, however often it has to be sent.
+        const asked = { task: uuid(), ...request };
+        const { task: id } = await post<{ task: string }>(addressIn(projectId, page), asked, isWaitedFor);
         mine.id = id;
         if (mine.isCancelled) void cancelTask(projectId, id);
         const state = await untilEnded<Result>(address, id, setRunning, isWaitedFor);
@@ -102,10 +97,10 @@ export function useTask<Result>() {
       if (!isWaitedFor()) return null;
       setRunning(null);
       setDone(ended);
-      if (ended) void revalidate();
+      if (ended) void reload();
       return ended;
     },
-    [address, projectId, revalidate],
+    [address, projectId, reload],
   );
   /** Work that is done before it could be stopped is shown as done. */
   const cancel = useCallback(() => {

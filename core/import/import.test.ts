@@ -33,9 +33,9 @@ describe('an import, before anything changes', () => {
       arriving('parts/lid.stp', writeBoxPart({ id: 'LID' })),
       arriving('more/top.stp', testAssembly('TOP', [{ written: 'nowhere.stp', id: 'N' }])),
     ]);
-    expect(outline.links.mended).toMatchObject([{ from: 'drive/drive.stp', to: 'parts/lid.stp' }]);
+    expect(outline.links.mended).toMatchObject([{ holder: 'drive/drive.stp', to: 'parts/lid.stp' }]);
     expect(outline.links.broken).toMatchObject([
-      { from: 'more/top.stp', written: 'nowhere.stp', state: 'missing' },
+      { holder: 'more/top.stp', written: 'nowhere.stp', state: 'missing' },
     ]);
   });
 

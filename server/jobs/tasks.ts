@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import type { Knex } from 'knex';
 import { type ZodType, z } from 'zod';
 import { refusalOf } from '#core/refusal';
@@ -79,19 +80,26 @@ const KEPT_HOURS = 24;
 const [REPORT_PAUSE, WATCH_PAUSE] = [100, 500];
 const OPEN = ['waiting', 'running'];
 
-/** Asks for work to be done. @returns its id */
+/**
+ * Asks for work to be done.
+ * @param id what it shall be known by: asked for again, because an answer was lost, it is done once
+ * @returns its id
+ */
 export async function startTask(
   db: Database,
   { project, user }: Owner,
   kind: TaskName,
   request: object,
+  id: string = randomUUID(),
 ): Promise<string> {
   await discardOld(db);
-  const [{ id }] = await db('tasks')
-    .insert({ project_id: project, user_id: user, kind, request: JSON.stringify(request) })
-    .returning('id');
+  await db('tasks')
+    .insert({ id, project_id: project, user_id: user, kind, request: JSON.stringify(request) })
+    .onConflict('id')
+    .ignore();
+  // Queued once by its id, also when the first attempt broke off before it was.
   await enqueue('task', { taskId: id }, id, { urgent: kind === 'plan' });
-  return id as string;
+  return id;
 }
 
 /** Cancels work that is not done yet; a person cancels their own only. */

@@ -91,7 +91,7 @@ describe('changes', () => {
     expect(await versions('gear/in/drive.stp')).toEqual(['2 gear/in/drive.stp', '1 drive/drive.stp']);
     expect(await versions('unit.stp')).toEqual(['2 unit.stp', '1 unit.stp']);
     const housing = (await loadProject(db, project)).links.find(({ to }) => to === 'parts/housing.stp');
-    expect(housing).toMatchObject({ from: 'gear/in/drive.stp', written: '../../parts/housing.stp' });
+    expect(housing).toMatchObject({ holder: 'gear/in/drive.stp', written: '../../parts/housing.stp' });
     // A new file where the other lay begins anew.
     const other = { ...NO_CHANGE, changes: [write('drive/drive.stp', null, Buffer.from('x'))] };
     const made = await fileSet.applyAs(other);

@@ -6,7 +6,6 @@ import { shapeProgress } from './files-view';
 
 /** Where a project stands: what a page that begins to listen compares with what it was loaded with. */
 export interface Standing {
-  type: 'standing';
   revision: number;
   /** Contents whose shapes are still to come. */
   open: number;
@@ -16,5 +15,5 @@ export async function standingOf(db: Database, projectId: string): Promise<Stand
   const revision = await projectRevision(db, projectId);
   const project = await loadProject(db, projectId);
   const { open } = shapeProgress(project, await shapesOf(db, project));
-  return { type: 'standing', revision, open };
+  return { revision, open };
 }

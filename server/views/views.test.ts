@@ -45,7 +45,6 @@ describe('a page that begins to listen', () => {
     const { db, project } = await testProject(gearUnit());
     const before = await standingOf(db, project);
     expect(before).toEqual({
-      type: 'standing',
       revision: expect.any(Number),
       open: expect.any(Number),
     });

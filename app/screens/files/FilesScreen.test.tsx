@@ -41,7 +41,7 @@ const FILES = [
 const FACTS = {
   path: 'parts/weld.stp',
   uses: [],
-  usedBy: [{ from: 'unit.stp', written: 'x', to: null, state: 'sound', reason: '', occurrences: 3 }],
+  usedBy: [{ holder: 'unit.stp', written: 'x', to: null, state: 'sound', reason: '', occurrences: 3 }],
   shows: [],
   drawings: ['papers/weld.svg'],
   sources: [],

@@ -1,17 +1,19 @@
 import { useEffect, useRef, useState } from 'react';
-import { Outlet, useFetcher, useLocation, useRevalidator } from 'react-router';
+import { Outlet, useFetcher, useLocation } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
 import type { LinkState } from '#core/links/resolve';
 import type { OperationEntry } from '#core/operation';
-import type { ProjectEvent } from '#server/events/events';
 import type { ShapeProgress } from '#server/views/files-view';
 import type { Standing } from '#server/views/standing';
 import { addressIn } from '../../ui/addresses';
 import { Commands } from '../../ui/Commands';
+import { fetchPatiently, useLost } from '../../ui/connection';
+import { listenTogether } from '../../ui/live-events';
 import { placeOf, placesOf } from '../../ui/places';
 import { preparationOf } from '../../ui/preparation';
 import type { ProjectContext } from '../../ui/project-context';
 import { TopBar } from '../../ui/TopBar';
+import { useReload } from '../../ui/useReload';
 import { useSending } from '../../ui/useSending';
 import { type PageCounts, PagesNav, PlacesNav, ProjectTools } from './PlacesNav';
 import classes from './ProjectFrame.module.css';
@@ -41,6 +43,7 @@ export function ProjectFrame({ user, role, project, links, shapes, operations }:
     select,
     sending,
   };
+  const isLost = useLost();
   const { pathname } = useLocation();
   const current = pathname.split('/')[3] ?? '';
   const places = placesOf(operations, current);
@@ -77,6 +80,12 @@ export function ProjectFrame({ user, role, project, links, shapes, operations }:
           {role === 'viewer' && <span className={classes.viewer}>You may look, not change</span>}
         </PagesNav>
       )}
+      {isLost && (
+        <p className={classes.lost} role="status">
+          The server does not answer. What you have typed stays here, and work that was begun goes on there.
+          It is tried again by itself.
+        </p>
+      )}
       <SendingBar projectId={project.id} sending={sending} />
       <div className={classes.view}>
         <Outlet context={context} />
@@ -85,35 +94,42 @@ export function ProjectFrame({ user, role, project, links, shapes, operations }:
   );
 }
 
+/** Milliseconds: what happens in a row is loaded once. */
+const GATHERED = 700;
+
 /** Listens to the project and reloads what is shown when it changed. */
 function useProjectEvents(projectId: string, revision: number, open: number): void {
-  const { revalidate } = useRevalidator();
+  const reload = useReload();
   const loaded = useRef({ revision, open });
   loaded.current = { revision, open };
   useEffect(() => {
-    const source = new EventSource(addressIn(projectId, 'events'));
+    let isWanted = true;
     let timer: ReturnType<typeof setTimeout> | undefined;
     const soon = () => {
       timer ??= setTimeout(() => {
         timer = undefined;
-        void revalidate();
-      }, 700);
+        void reload();
+      }, GATHERED);
     };
-    source.onmessage = ({ data }) => {
-      const event = JSON.parse(data as string) as ProjectEvent | Standing;
-      if (event.type === 'standing') {
-        // Said whenever the connection is made: what happened before it was not heard.
-        const { revision: seen, open: waiting } = loaded.current;
-        if (event.revision !== seen || event.open !== waiting) soon();
-        return;
-      }
-      if (event.type === 'changed' || event.state !== 'running') soon();
+    // What happened before one listened was not heard.
+    const compare = async () => {
+      const answer = await fetchPatiently(addressIn(projectId, 'standing'), {}, () => isWanted);
+      if (!answer?.ok || !isWanted) return;
+      const standing = (await answer.json()) as Standing;
+      const { revision: seen, open: waiting } = loaded.current;
+      if (standing.revision !== seen || standing.open !== waiting) soon();
     };
+    const stop = listenTogether((event) => {
+      if (event.type === 'listening') void compare();
+      else if (event.project === projectId && (event.type === 'changed' || event.state !== 'running')) soon();
+    });
+    void compare();
     return () => {
+      isWanted = false;
       clearTimeout(timer);
-      source.close();
+      stop();
     };
-  }, [projectId, revalidate]);
+  }, [projectId, reload]);
 }
 
 /** New files, and all of them after the kernel was renewed, get their shapes when somebody looks. */

@@ -1,0 +1,33 @@
+import { useCallback, useRef } from 'react';
+import { useRevalidator } from 'react-router';
+import { serverAnswers } from './connection';
+
+/**
+ * Loads anew what a page shows. What is asked for while that is under way is done once afterwards; where the server does not answer, the
+ * page stays as it is until it does.
+ */
+export function useReload(): () => Promise<void> {
+  const { revalidate } = useRevalidator();
+  const current = useRef<{ running: Promise<void> | null; isAgain: boolean }>({
+    running: null,
+    isAgain: false,
+  });
+  return useCallback(() => {
+    const state = current.current;
+    if (state.running) {
+      state.isAgain = true;
+      return state.running;
+    }
+    const run = async () => {
+      do {
+        state.isAgain = false;
+        await serverAnswers();
+        await revalidate();
+      } while (state.isAgain);
+    };
+    state.running = run().finally(() => {
+      state.running = null;
+    });
+    return state.running;
+  }, [revalidate]);
+}
