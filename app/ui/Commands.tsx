@@ -1,5 +1,5 @@
 import { Kbd, Modal, useComputedColorScheme, useMantineColorScheme } from '@mantine/core';
-import { useDisclosure, useHotkeys } from '@mantine/hooks';
+import { useDisclosure } from '@mantine/hooks';
 import { Spotlight, type SpotlightActionData } from '@mantine/spotlight';
 import { useNavigate } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
@@ -7,6 +7,7 @@ import type { OperationEntry } from '#core/operation';
 import { operationAddress } from './addresses';
 import classes from './Commands.module.css';
 import { addressOf, operationsAlone, operationsFor } from './operations';
+import { useKey } from './useKey';
 
 const KEYS: [string[], string][] = [
   [['Ctrl', 'K'], 'Find a command or a view'],
@@ -40,7 +41,7 @@ export function Commands({
   const { setColorScheme } = useMantineColorScheme();
   const dark = useComputedColorScheme('light') === 'dark';
   const [helpOpen, help] = useDisclosure(false);
-  useHotkeys([['shift+?', help.open]]);
+  useKey('?', help.open);
 
   const go = (
     id: string,
@@ -79,6 +80,8 @@ export function Commands({
       <Spotlight
         actions={actions}
         shortcut={['mod + K']}
+        // Also where somebody types.
+        tagsToIgnore={[]}
         nothingFound="No command of that name"
         searchProps={{ placeholder: 'Find a command', 'aria-label': 'Find a command' }}
         highlightQuery

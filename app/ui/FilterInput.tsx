@@ -1,12 +1,12 @@
 import { TextInput } from '@mantine/core';
-import { useHotkeys } from '@mantine/hooks';
 import { useRef } from 'react';
 import classes from './FilterInput.module.css';
+import { useKey } from './useKey';
 
 /** The filter of the table in view; `/` leads to it. */
 export function FilterInput({ value, onChange }: { value: string; onChange: (text: string) => void }) {
   const input = useRef<HTMLInputElement>(null);
-  useHotkeys([['/', () => input.current?.focus()]]);
+  useKey('/', () => input.current?.focus());
   return (
     <TextInput
       ref={input}

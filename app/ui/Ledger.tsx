@@ -1,7 +1,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef, useState } from 'react';
 import classes from './Ledger.module.css';
-import { LedgerHead } from './LedgerHead';
+import { ColumnsMenu, LedgerHead } from './LedgerHead';
 import { RowMenu } from './RowMenu';
 import { type LedgerColumn, useLedgerColumns } from './useLedgerColumns';
 
@@ -168,100 +168,103 @@ export function Ledger<Row>({
   };
 
   return (
-    // biome-ignore lint/a11y/useAriaPropsSupportedByRole: both roles, grid and treegrid, take a label
-    <div
-      className={classes.ledger}
-      role={tree ? 'treegrid' : 'grid'}
-      aria-label={label}
-      aria-rowcount={rows.length + 1}
-      aria-multiselectable={several ? true : undefined}
-    >
-      <LedgerHead columns={columns} arranged={arranged} headRef={head} />
+    <div className={classes.frame}>
+      {/* biome-ignore lint/a11y/useAriaPropsSupportedByRole: both roles, grid and treegrid, take a label */}
       <div
-        ref={scroller}
-        className={classes.body}
-        tabIndex={0}
-        onKeyDown={onKeyDown}
-        onContextMenu={menu && openMenu}
-        onScroll={({ currentTarget }) => {
-          head.current!.scrollLeft = currentTarget.scrollLeft;
-        }}
-        onPointerOver={showWhole}
-        role="rowgroup"
-        data-testid="ledger-body"
+        className={classes.ledger}
+        role={tree ? 'treegrid' : 'grid'}
+        aria-label={label}
+        aria-rowcount={rows.length + 1}
+        aria-multiselectable={several ? true : undefined}
       >
-        {rows.length === 0 ? (
-          <div className={classes.empty}>{empty}</div>
-        ) : (
-          <div style={{ height: virtual.getTotalSize(), minWidth: leastWidth, position: 'relative' }}>
-            {virtual.getVirtualItems().map(({ index, start }) => {
-              const row = rows[index]!;
-              const key = keyOf(row);
-              const open = tree?.open(row) ?? null;
-              return (
-                // biome-ignore lint/a11y/useKeyWithClickEvents: the keys are handled by the scroller
-                <div
-                  key={key}
-                  role="row"
-                  tabIndex={-1}
-                  aria-rowindex={index + 2}
-                  aria-level={tree ? tree.depth(row) + 1 : undefined}
-                  aria-expanded={open ?? undefined}
-                  aria-selected={chosen.has(key)}
-                  className={classes.row}
-                  data-dimmed={dimmed?.(row) || undefined}
-                  style={{ gridTemplateColumns: template, transform: `translateY(${start}px)` }}
-                  onClick={(event) => select(index, event)}
-                  draggable={drag ? true : undefined}
-                  onDragStart={(event) => drag && event.dataTransfer.setData(drag.kind, drag.data(row))}
-                >
-                  {shown.map(({ key: column, cell, numeric }, n) => (
-                    <span
-                      key={column}
-                      role="gridcell"
-                      className={numeric ? classes.numeric : classes.cell}
-                      style={tree && n === 0 ? { paddingLeft: 8 + tree.depth(row) * 16 } : undefined}
-                    >
-                      {tree && n === 0 && (
-                        <button
-                          type="button"
-                          tabIndex={-1}
-                          className={classes.toggle}
-                          data-leaf={open === null || undefined}
-                          aria-label={open ? 'Close' : 'Open'}
-                          aria-hidden={open === null}
-                          onClick={(event) => {
-                            event.stopPropagation();
-                            if (open !== null) tree.onToggle(row, !open);
-                          }}
-                        >
-                          <svg
-                            viewBox="0 0 10 10"
-                            width="10"
-                            height="10"
-                            aria-hidden="true"
-                            data-open={open || undefined}
+        <LedgerHead arranged={arranged} headRef={head} />
+        <div
+          ref={scroller}
+          className={classes.body}
+          tabIndex={0}
+          onKeyDown={onKeyDown}
+          onContextMenu={menu && openMenu}
+          onScroll={({ currentTarget }) => {
+            head.current!.scrollLeft = currentTarget.scrollLeft;
+          }}
+          onPointerOver={showWhole}
+          role="rowgroup"
+          data-testid="ledger-body"
+        >
+          {rows.length === 0 ? (
+            <div className={classes.empty}>{empty}</div>
+          ) : (
+            <div style={{ height: virtual.getTotalSize(), minWidth: leastWidth, position: 'relative' }}>
+              {virtual.getVirtualItems().map(({ index, start }) => {
+                const row = rows[index]!;
+                const key = keyOf(row);
+                const open = tree?.open(row) ?? null;
+                return (
+                  // biome-ignore lint/a11y/useKeyWithClickEvents: the keys are handled by the scroller
+                  <div
+                    key={key}
+                    role="row"
+                    tabIndex={-1}
+                    aria-rowindex={index + 2}
+                    aria-level={tree ? tree.depth(row) + 1 : undefined}
+                    aria-expanded={open ?? undefined}
+                    aria-selected={chosen.has(key)}
+                    className={classes.row}
+                    data-dimmed={dimmed?.(row) || undefined}
+                    style={{ gridTemplateColumns: template, transform: `translateY(${start}px)` }}
+                    onClick={(event) => select(index, event)}
+                    draggable={drag ? true : undefined}
+                    onDragStart={(event) => drag && event.dataTransfer.setData(drag.kind, drag.data(row))}
+                  >
+                    {shown.map(({ key: column, cell, numeric }, n) => (
+                      <span
+                        key={column}
+                        role="gridcell"
+                        className={numeric ? classes.numeric : classes.cell}
+                        style={tree && n === 0 ? { paddingLeft: 8 + tree.depth(row) * 16 } : undefined}
+                      >
+                        {tree && n === 0 && (
+                          <button
+                            type="button"
+                            tabIndex={-1}
+                            className={classes.toggle}
+                            data-leaf={open === null || undefined}
+                            aria-label={open ? 'Close' : 'Open'}
+                            aria-hidden={open === null}
+                            onClick={(event) => {
+                              event.stopPropagation();
+                              if (open !== null) tree.onToggle(row, !open);
+                            }}
                           >
-                            <path
-                              d="M3 1.5 7 5 3 8.5"
-                              fill="none"
-                              stroke="currentColor"
-                              strokeWidth="1.6"
-                              strokeLinecap="round"
-                              strokeLinejoin="round"
-                            />
-                          </svg>
-                        </button>
-                      )}
-                      {cell(row)}
-                    </span>
-                  ))}
-                </div>
-              );
-            })}
-          </div>
-        )}
+                            <svg
+                              viewBox="0 0 10 10"
+                              width="10"
+                              height="10"
+                              aria-hidden="true"
+                              data-open={open || undefined}
+                            >
+                              <path
+                                d="M3 1.5 7 5 3 8.5"
+                                fill="none"
+                                stroke="currentColor"
+                                strokeWidth="1.6"
+                                strokeLinecap="round"
+                                strokeLinejoin="round"
+                              />
+                            </svg>
+                          </button>
+                        )}
+                        {cell(row)}
+                      </span>
+                    ))}
+                  </div>
+                );
+              })}
+            </div>
+          )}
+        </div>
       </div>
+      <ColumnsMenu columns={columns} arranged={arranged} />
       {menu && opened && (
         <RowMenu at={opened.at} onClose={() => setOpened(null)}>
           {menu(opened.rows)}

@@ -1,11 +1,10 @@
-import { ActionIcon, Menu } from '@mantine/core';
+import { ActionIcon, Menu, VisuallyHidden } from '@mantine/core';
 import { IconArrowDown, IconArrowUp, IconColumns3 } from '@tabler/icons-react';
 import { useRef, useState } from 'react';
 import classes from './Ledger.module.css';
 import type { LedgerColumn, useLedgerColumns } from './useLedgerColumns';
 
 interface LedgerHeadProps<Row> {
-  columns: readonly LedgerColumn<Row>[];
   arranged: ReturnType<typeof useLedgerColumns<Row>>;
   headRef: React.Ref<HTMLDivElement>;
 }
@@ -14,8 +13,8 @@ interface LedgerHeadProps<Row> {
  * The head of a table: one stop of the keyboard. The arrows walk along it, Enter sorts, Shift with the arrows widens and narrows;
  * with the mouse a click sorts and the edges are dragged.
  */
-export function LedgerHead<Row>({ columns, arranged, headRef }: LedgerHeadProps<Row>) {
-  const { table, shown, template, leastWidth, dragEdge, widen, isAsMade, asMade } = arranged;
+export function LedgerHead<Row>({ arranged, headRef }: LedgerHeadProps<Row>) {
+  const { table, shown, template, leastWidth, dragEdge, widen } = arranged;
   const row = useRef<HTMLDivElement>(null);
   const [stop, setStop] = useState(0);
   const cells = () => [...(row.current?.querySelectorAll<HTMLElement>('[role="columnheader"]') ?? [])];
@@ -42,7 +41,7 @@ export function LedgerHead<Row>({ columns, arranged, headRef }: LedgerHeadProps<
           ref={row}
           style={{ gridTemplateColumns: template, minWidth: leastWidth }}
         >
-          {shown.map(({ key, title, numeric, sort }, n) => {
+          {shown.map(({ key, title, name, numeric, sort }, n) => {
             const sorted = table.getColumn(key)?.getIsSorted() ?? false;
             const Arrow = sorted === 'desc' ? IconArrowDown : IconArrowUp;
             return (
@@ -60,7 +59,7 @@ export function LedgerHead<Row>({ columns, arranged, headRef }: LedgerHeadProps<
                 onClick={() => sort && table.getColumn(key)?.toggleSorting()}
                 onKeyDown={(event) => onKeyDown(event, n)}
               >
-                {title}
+                {title === '' ? <VisuallyHidden>{name}</VisuallyHidden> : title}
                 {sorted !== false && <Arrow size={12} className={classes.arrow} aria-hidden="true" />}
                 <span
                   className={classes.edge}
@@ -73,36 +72,45 @@ export function LedgerHead<Row>({ columns, arranged, headRef }: LedgerHeadProps<
           })}
         </div>
       </div>
-      {columns.length > 2 && (
-        <Menu position="bottom-end" closeOnItemClick={false}>
-          <Menu.Target>
-            <ActionIcon
-              className={classes.columnsButton}
-              variant="subtle"
-              color="gray"
-              size="sm"
-              aria-label="Columns"
-            >
-              <IconColumns3 size={14} />
-            </ActionIcon>
-          </Menu.Target>
-          <Menu.Dropdown>
-            {columns.slice(1).map(({ key, title, name }) => (
-              <Menu.CheckboxItem
-                key={key}
-                checked={shown.some((column) => column.key === key)}
-                onChange={() => table.getColumn(key)?.toggleVisibility()}
-              >
-                {name ?? title}
-              </Menu.CheckboxItem>
-            ))}
-            <Menu.Divider />
-            <Menu.Item disabled={isAsMade} onClick={asMade}>
-              As they were made
-            </Menu.Item>
-          </Menu.Dropdown>
-        </Menu>
-      )}
     </div>
+  );
+}
+
+/** Which columns are shown. */
+export function ColumnsMenu<Row>({
+  columns,
+  arranged,
+}: Omit<LedgerHeadProps<Row>, 'headRef'> & { columns: readonly LedgerColumn<Row>[] }) {
+  const { table, shown, isAsMade, asMade } = arranged;
+  if (columns.length <= 2) return null;
+  return (
+    <Menu position="bottom-end" closeOnItemClick={false}>
+      <Menu.Target>
+        <ActionIcon
+          className={classes.columnsButton}
+          variant="subtle"
+          color="gray"
+          size="sm"
+          aria-label="Columns"
+        >
+          <IconColumns3 size={14} />
+        </ActionIcon>
+      </Menu.Target>
+      <Menu.Dropdown>
+        {columns.slice(1).map(({ key, title, name }) => (
+          <Menu.CheckboxItem
+            key={key}
+            checked={shown.some((column) => column.key === key)}
+            onChange={() => table.getColumn(key)?.toggleVisibility()}
+          >
+            {name ?? title}
+          </Menu.CheckboxItem>
+        ))}
+        <Menu.Divider />
+        <Menu.Item disabled={isAsMade} onClick={asMade}>
+          As they were made
+        </Menu.Item>
+      </Menu.Dropdown>
+    </Menu>
   );
 }

@@ -15,7 +15,13 @@ export function RowMenu({
   return (
     <Menu opened onClose={onClose} position="bottom-start" offset={2} returnFocus withinPortal>
       <Menu.Target>
-        <span className={classes.menuPlace} style={{ left: x, top: y }} />
+        <button
+          type="button"
+          tabIndex={-1}
+          aria-label="What can be done"
+          className={classes.menuPlace}
+          style={{ left: x, top: y }}
+        />
       </Menu.Target>
       <Menu.Dropdown>{children}</Menu.Dropdown>
     </Menu>

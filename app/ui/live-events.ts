@@ -1,7 +1,7 @@
 import type { ProjectEvent } from '#server/events/events';
 
-/** What happens on the server, and word that listening has begun: what happened before was not heard. */
-export type LiveEvent = ProjectEvent | { type: 'listening' };
+/** What happens on the server, and word that listening has begun (what happened before was not heard) or has broken off. */
+export type LiveEvent = ProjectEvent | { type: 'listening' } | { type: 'silence' };
 
 /** Names of the lock and of the channel that the pages of this browser share. */
 const SHARED = 'stonetray events';
@@ -23,6 +23,7 @@ export function listenTogether(onEvent: (event: LiveEvent) => void): () => void 
         channel.postMessage(event);
       };
       source.onopen = () => pass({ type: 'listening' });
+      source.onerror = () => pass({ type: 'silence' });
       source.onmessage = ({ data }: MessageEvent<string>) => pass(JSON.parse(data) as ProjectEvent);
       ending.signal.addEventListener('abort', () => {
         source.close();

@@ -16,7 +16,7 @@ const verdigris: MantineColorsTuple = [
 /** One hue, quiet surfaces; the colours of states are in tokens.css. */
 export const theme = createTheme({
   primaryColor: 'verdigris',
-  primaryShade: { light: 7, dark: 5 },
+  primaryShade: 7,
   colors: { verdigris },
   fontFamily: "'Instrument Sans Variable', system-ui, sans-serif",
   fontFamilyMonospace: "'JetBrains Mono Variable', ui-monospace, monospace",
@@ -25,6 +25,9 @@ export const theme = createTheme({
   defaultRadius: 4,
   cursorType: 'pointer',
   components: {
+    // Its own holder of the focus is no entry of a menu.
+    Menu: { defaultProps: { withInitialFocusPlaceholder: false } },
+    Modal: { defaultProps: { closeButtonProps: { 'aria-label': 'Close' } } },
     Button: { defaultProps: { size: 'xs', fw: 600 } },
     TextInput: { defaultProps: { size: 'xs' } },
     PasswordInput: { defaultProps: { size: 'sm' } },

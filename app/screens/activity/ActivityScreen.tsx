@@ -15,7 +15,7 @@ export function ActivityScreen({ entries }: { entries: LogEntry[] }) {
     operations.some(({ name, accepts }) => name === made && accepts.what !== 'received');
   const [asking, setAsking] = useState<number | null>(null);
   return (
-    <main className={classes.page}>
+    <div className={classes.page}>
       <h1 className={classes.title}>Activity</h1>
       <ol className={classes.log}>
         {entries.map(({ id, time: when, who, summary, changeSet }) => (
@@ -63,6 +63,6 @@ export function ActivityScreen({ entries }: { entries: LogEntry[] }) {
           </li>
         ))}
       </ol>
-    </main>
+    </div>
   );
 }

@@ -25,7 +25,7 @@ export function AgainScreen({ summary, who, when, made, entry, words }: AgainScr
     <OperationPage
       operation={operation}
       choices={
-        <main className={classes.page}>
+        <div className={classes.page}>
           <h1>{entry.title}, again with the same choices</h1>
           <p className="muted">
             {summary}, by {who}, {time(when)}. To choose otherwise,{' '}
@@ -42,7 +42,7 @@ export function AgainScreen({ summary, who, when, made, entry, words }: AgainScr
               </div>
             ))}
           </dl>
-        </main>
+        </div>
       }
       empty="With these choices there is nothing to change in the files as they are now."
       label={() => 'Do it again'}

@@ -7,6 +7,7 @@ import { bytes, count, plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { LinkCounts } from '../../ui/LinkMark';
 import { addressOf, operationsFor } from '../../ui/operations';
+import { PageTitle } from '../../ui/PageTitle';
 import { PathText } from '../../ui/PathText';
 import { readPaths, withPaths, writePaths } from '../../ui/paths-in-address';
 import { preparationOf } from '../../ui/preparation';
@@ -142,6 +143,7 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
     <Bring startOpen={files.length === 0}>
       {(importButton, bring) => (
         <div className={classes.page}>
+          <PageTitle>Files</PageTitle>
           <div className={classes.bar}>
             <span className={classes.summary}>
               <b>{plural(files.length, 'file')}</b>

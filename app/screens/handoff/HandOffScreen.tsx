@@ -11,6 +11,7 @@ import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { LinkMark } from '../../ui/LinkMark';
 import { OperationPage } from '../../ui/OperationPage';
 import layout from '../../ui/OperationPage.module.css';
+import { PageTitle } from '../../ui/PageTitle';
 import { PathText } from '../../ui/PathText';
 import type { ProjectContext } from '../../ui/project-context';
 import { useOperation } from '../../ui/useOperation';
@@ -92,6 +93,7 @@ export function HandOffScreen({ root, roots, scene }: HandOffScreenProps) {
       width="wide"
       choices={
         <>
+          <PageTitle>Hand-off</PageTitle>
           <div className={classes.options}>
             <Select
               label="Assembly"

@@ -21,7 +21,7 @@ const ROLES = [
 export function PeopleScreen({ me, mayManage, project, members, error }: PeopleScreenProps) {
   const submit = useSubmit();
   return (
-    <main className={classes.page}>
+    <div className={classes.page}>
       <h1 className={classes.title}>People</h1>
       {error && (
         <p className={classes.error} role="alert">
@@ -109,6 +109,6 @@ export function PeopleScreen({ me, mayManage, project, members, error }: PeopleS
           </Form>
         </>
       )}
-    </main>
+    </div>
   );
 }

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from 'react';
-import { Outlet, useFetcher, useLocation } from 'react-router';
+import { Outlet, useBlocker, useFetcher, useLocation } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
 import type { LinkState } from '#core/links/resolve';
 import type { OperationEntry } from '#core/operation';
@@ -7,7 +7,7 @@ import type { ShapeProgress } from '#server/views/files-view';
 import type { Standing } from '#server/views/standing';
 import { addressIn } from '../../ui/addresses';
 import { Commands } from '../../ui/Commands';
-import { fetchPatiently, useLost } from '../../ui/connection';
+import { fetchPatiently, serverAnswers, useLost } from '../../ui/connection';
 import { listenTogether } from '../../ui/live-events';
 import { placeOf, placesOf } from '../../ui/places';
 import { preparationOf } from '../../ui/preparation';
@@ -44,6 +44,7 @@ export function ProjectFrame({ user, role, project, links, shapes, operations }:
     sending,
   };
   const isLost = useLost();
+  useWaitingNavigation(isLost);
   const { pathname } = useLocation();
   const current = pathname.split('/')[3] ?? '';
   const places = placesOf(operations, current);
@@ -58,6 +59,9 @@ export function ProjectFrame({ user, role, project, links, shapes, operations }:
   };
   return (
     <div className={classes.frame}>
+      <a className={classes.skip} href="#main">
+        Skip to the page
+      </a>
       <Commands
         projectId={project.id}
         operations={operations}
@@ -87,11 +91,27 @@ export function ProjectFrame({ user, role, project, links, shapes, operations }:
         </p>
       )}
       <SendingBar projectId={project.id} sending={sending} />
-      <div className={classes.view}>
+      <main className={classes.view} id="main" tabIndex={-1}>
         <Outlet context={context} />
-      </div>
+      </main>
     </div>
   );
+}
+
+/** Where the server does not answer, a page stays until it does: the next one could not be loaded. */
+function useWaitingNavigation(isLost: boolean): void {
+  const blocker = useBlocker(
+    ({ currentLocation, nextLocation }) =>
+      (isLost || !navigator.onLine) && currentLocation.pathname !== nextLocation.pathname,
+  );
+  useEffect(() => {
+    if (blocker.state !== 'blocked') return;
+    let isWanted = true;
+    void serverAnswers(() => isWanted).then(() => isWanted && blocker.proceed());
+    return () => {
+      isWanted = false;
+    };
+  }, [blocker]);
 }
 
 /** Milliseconds: what happens in a row is loaded once. */
@@ -121,6 +141,7 @@ function useProjectEvents(projectId: string, revision: number, open: number): vo
     };
     const stop = listenTogether((event) => {
       if (event.type === 'listening') void compare();
+      else if (event.type === 'silence') void serverAnswers(() => isWanted);
       else if (event.project === projectId && (event.type === 'changed' || event.state !== 'running')) soon();
     });
     void compare();

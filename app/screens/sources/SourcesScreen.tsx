@@ -11,6 +11,7 @@ import { plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { JustDone, OperationPage } from '../../ui/OperationPage';
 import layout from '../../ui/OperationPage.module.css';
+import { PageTitle } from '../../ui/PageTitle';
 import { readPaths, writePaths } from '../../ui/paths-in-address';
 import type { ProjectContext } from '../../ui/project-context';
 import { useOperation } from '../../ui/useOperation';
@@ -191,6 +192,7 @@ export function SourcesScreen({ sources, source, isPreparing }: SourcesScreenPro
   const preparing = isPreparing ? 'The shapes of this source are still being prepared.' : null;
   const choices = (
     <>
+      <PageTitle>Behind</PageTitle>
       <div className={classes.bar}>
         <Select
           aria-label="Source"

@@ -9,6 +9,7 @@ import { plural } from '../../ui/format';
 import { Ledger } from '../../ui/Ledger';
 import { OperationPage } from '../../ui/OperationPage';
 import layout from '../../ui/OperationPage.module.css';
+import { PageTitle } from '../../ui/PageTitle';
 import type { ProjectContext } from '../../ui/project-context';
 import { renamed } from '../../ui/renamed';
 import { useOperation } from '../../ui/useOperation';
@@ -169,6 +170,7 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
       operation={splitting}
       choices={
         <>
+          <PageTitle>Split</PageTitle>
           <div className={classes.bar} data-wraps={products.length > 1 || undefined}>
             <Select
               aria-label="Part to split"

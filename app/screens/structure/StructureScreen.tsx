@@ -10,6 +10,7 @@ import { count, plural, volume } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { LinkMark, WORST_FIRST } from '../../ui/LinkMark';
 import { OperationItems } from '../../ui/OperationItems';
+import { PageTitle } from '../../ui/PageTitle';
 import { Panes } from '../../ui/Panes';
 import type { ProjectContext } from '../../ui/project-context';
 import { useSelection } from '../../ui/useSelection';
@@ -145,6 +146,7 @@ export function StructureScreen({
       share={47}
       left={
         <div className={classes.ledger}>
+          <PageTitle>Structure</PageTitle>
           <div className={classes.bar}>
             {roots.length > 1 ? (
               <Select

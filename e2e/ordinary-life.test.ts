@@ -1,0 +1,104 @@
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { type Stand, signedIn, startStand } from './harness';
+
+let stand: Stand;
+beforeAll(async () => {
+  stand = await startStand();
+});
+afterAll(() => stand?.stop());
+
+const deleting = (path: string) => `delete?what=${encodeURIComponent(JSON.stringify([path]))}`;
+const summary = (page: Page) => page.getByText(/^\d+ files$/);
+
+describe('many pages of one browser', () => {
+  it('are all answered, and all hear of a change', async () => {
+    const { context, problems } = await signedIn(stand);
+    const pages: Page[] = [];
+    // More than a browser keeps connections to one server.
+    for (let n = 0; n < 8; n++) {
+      const page = await context.newPage();
+      page.on('pageerror', (error) => problems.push(error.message));
+      await page.goto(`${stand.project}/files`, { timeout: 20_000 });
+      await page.getByRole('grid', { name: 'Files' }).waitFor({ timeout: 20_000 });
+      pages.push(page);
+    }
+    const before = await summary(pages[0]!).textContent();
+    // The one that listens for all may leave.
+    await pages.shift()!.close();
+    const last = pages.pop()!;
+    await last.goto(`${stand.project}/${deleting('reports/frame-stiffness.md')}`, { timeout: 20_000 });
+    await last.getByRole('button', { name: 'Delete 1 file' }).click();
+    await last.getByText('Done: Deleted').waitFor();
+    for (const page of pages)
+      await expect.poll(() => summary(page).textContent(), { timeout: 15_000 }).not.toBe(before);
+    await last.getByRole('button', { name: 'Undo' }).click();
+    for (const page of pages)
+      await expect.poll(() => summary(page).textContent(), { timeout: 15_000 }).toBe(before);
+    expect(problems).toEqual([]);
+    await context.close();
+  });
+});
+
+describe('a connection that is lost', () => {
+  it('is said, keeps the page, and work that was begun ends once', async () => {
+    const { page, context } = await signedIn(stand);
+    await page.goto(`${stand.project}/${deleting('standard/washer-m10.stp')}`);
+    const button = page.getByRole('button', { name: 'Delete 1 file' });
+    await button.waitFor();
+    // The request arrives; its answer does not.
+    let arrived = 0;
+    await page.route('**/operations', async (route) => {
+      arrived++;
+      await route.fetch();
+      await context.setOffline(true);
+      await route.abort('connectionfailed');
+    });
+    await button.click();
+    await page.getByText('The server does not answer.').waitFor();
+    await page.getByRole('heading', { name: 'Delete', exact: true }).waitFor();
+    await page.unroute('**/operations');
+    await context.setOffline(false);
+    await page.getByText('Done: Deleted standard/washer-m10.stp').waitFor();
+    await page.getByText('The server does not answer.').waitFor({ state: 'detached' });
+    expect(arrived).toBe(1);
+    await page.goto(`${stand.project}/activity`);
+    expect(await page.getByText('Deleted standard/washer-m10.stp', { exact: true }).count()).toBe(1);
+    await context.close();
+  });
+
+  it('is waited for by whoever goes to another page', async () => {
+    const { page, context } = await signedIn(stand);
+    await page.goto(`${stand.project}/files`);
+    await page.getByRole('grid', { name: 'Files' }).waitFor();
+    await context.setOffline(true);
+    await page.getByRole('link', { name: 'Activity' }).click();
+    await page.getByText('The server does not answer.').waitFor();
+    await page.getByRole('grid', { name: 'Files' }).waitFor();
+    await context.setOffline(false);
+    await page.getByRole('heading', { name: 'Activity' }).waitFor();
+    await context.close();
+  });
+});
+
+describe('dark colours', () => {
+  it('follow the system until somebody chooses, are there from the first moment, and stay', async () => {
+    const { page, context, problems } = await signedIn(stand);
+    const colours = () => page.locator('html').getAttribute('data-mantine-color-scheme');
+    await page.emulateMedia({ colorScheme: 'dark' });
+    await page.goto(`${stand.project}/activity`);
+    expect(await colours()).toBe('dark');
+    await page.emulateMedia({ colorScheme: 'light' });
+    await expect.poll(colours).toBe('light');
+    await page.getByRole('button', { name: 'Dark colours' }).click();
+    await expect.poll(colours).toBe('dark');
+    await page.reload();
+    await page.getByRole('button', { name: 'Light colours' }).waitFor();
+    expect(await colours()).toBe('dark');
+    // As the server sends it, before any script has run.
+    const sent = await (await page.request.get(`${stand.project}/activity`)).text();
+    expect(sent).toContain('data-mantine-color-scheme="dark"');
+    expect(problems).toEqual([]);
+    await context.close();
+  });
+});
