@@ -108,6 +108,23 @@ describe('every loader and action', () => {
     }
   });
 
+  it('says that what an address names is not there, instead of showing something else', async () => {
+    for (const name of ['structure', 'split', 'cut', 'sources', 'hand-off']) {
+      const route = routes.find((one) => one.name === name)!;
+      const asked = requestOf(route, { who: 'viewer' });
+      const gone = new Request(
+        `${asked.url.split('?')[0]}?root=gone.stp&file=gone.stp&source=gone.stp`,
+        asked,
+      );
+      const answer = await ask(name, gone);
+      expect([name, answer.status, await answer.text()]).toEqual([
+        name,
+        404,
+        expect.stringContaining('gone.stp'),
+      ]);
+    }
+  });
+
   it('lets a viewer change nothing', async () => {
     for (const route of routes) {
       if (route.action && route.name !== 'projects' && !ONLY_LOOKING.includes(route.name))

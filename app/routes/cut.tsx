@@ -4,6 +4,7 @@ import { inProject } from '#server/auth/guard';
 import { measuredBodies, shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
 import { cutView } from '#server/views/cut-view';
+import { requireNamed } from '#server/views/named-file';
 import { CutScreen } from '../screens/cut/CutScreen';
 import { NothingToCut } from '../screens/cut/NothingToCut';
 import { revalidateOnNewData } from '../ui/useView';
@@ -14,6 +15,7 @@ export const meta = () => [{ title: 'Cut a body · Stone Tray' }];
 export const loader = inProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {
   const search = new URL(request.url).searchParams;
   const scanned = await loadProject(db, project.id);
+  requireNamed(scanned, search.get('file'));
   const file = search.get('file');
   const sha256 = file === null ? undefined : scanned.files.get(file)?.sha256;
   const measured = sha256 === undefined ? undefined : await measuredBodies(db, sha256);

@@ -1,6 +1,7 @@
 import { inProject } from '#server/auth/guard';
 import { shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
+import { requireNamed } from '#server/views/named-file';
 import { startingPoints, structureView } from '#server/views/structure-view';
 import { HandOffScreen } from '../screens/handoff/HandOffScreen';
 import { revalidateOnNewData } from '../ui/useView';
@@ -11,6 +12,7 @@ export const meta = () => [{ title: 'Hand-off · Stone Tray' }];
 export const loader = inProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {
   const search = new URL(request.url).searchParams;
   const scanned = await loadProject(db, project.id);
+  requireNamed(scanned, search.get('root'));
   const assemblies = [...scanned.files.values()]
     .filter(({ scan }) => scan.role === 'assembly')
     .map(({ path }) => path);

@@ -14,7 +14,8 @@ export const loader = inProject('viewer', async ({ db, project }, { request }: R
   const queue = repairQueue(scanned);
   const link = findBroken(scanned, search.get('link'));
   const toRenew = filesToRenew(scanned).length;
-  if (!link) return { queue, current: null, toRenew };
+  const files = scanned.files.size;
+  if (!link) return { queue, current: null, toRenew, files };
   const shapes = await shapesOf(db, scanned);
   const candidates = await candidatesFor(db, project.id, scanned, shapes, link);
   const chosen =
@@ -24,6 +25,7 @@ export const loader = inProject('viewer', async ({ db, project }, { request }: R
   return {
     queue,
     toRenew,
+    files,
     current: {
       key: keyOfLink(link),
       candidates,

@@ -2,6 +2,7 @@ import { inProject } from '#server/auth/guard';
 
 import { loadProject } from '#server/projects/project-scan';
 import { isMeasured, sourcesOf } from '#server/projects/sources';
+import { requireNamed } from '#server/views/named-file';
 import { SourcesScreen } from '../screens/sources/SourcesScreen';
 import { revalidateOnNewData } from '../ui/useView';
 import type { Route } from './+types/sources';
@@ -11,6 +12,7 @@ export const meta = () => [{ title: 'Sources · Stone Tray' }];
 export const loader = inProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {
   const search = new URL(request.url).searchParams;
   const scanned = await loadProject(db, project.id);
+  requireNamed(scanned, search.get('source'));
   const sources = sourcesOf(scanned);
   const source = (sources.find(({ path }) => path === search.get('source')) ?? sources[0])?.path ?? null;
   return { sources, source, isPreparing: source !== null && !(await isMeasured(db, scanned, source)) };

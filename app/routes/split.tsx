@@ -1,6 +1,7 @@
 import { inProject } from '#server/auth/guard';
 import { shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
+import { requireNamed } from '#server/views/named-file';
 import { splitView } from '#server/views/split-view';
 import { SplitScreen } from '../screens/split/SplitScreen';
 import { revalidateOnNewData } from '../ui/useView';
@@ -11,6 +12,7 @@ export const meta = () => [{ title: 'Split · Stone Tray' }];
 export const loader = inProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {
   const scanned = await loadProject(db, project.id);
   const search = new URL(request.url).searchParams;
+  requireNamed(scanned, search.get('file'));
   return splitView(
     scanned,
     await shapesOf(db, scanned),

@@ -1,6 +1,7 @@
 import { inProject } from '#server/auth/guard';
 import { shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
+import { requireNamed } from '#server/views/named-file';
 import { structureView } from '#server/views/structure-view';
 import { StructureScreen } from '../screens/structure/StructureScreen';
 import type { Route } from './+types/structure';
@@ -10,6 +11,7 @@ export const meta = () => [{ title: 'Structure · Stone Tray' }];
 export const loader = inProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {
   const search = new URL(request.url).searchParams;
   const scanned = await loadProject(db, project.id);
+  requireNamed(scanned, search.get('root'));
   return structureView(
     scanned,
     await shapesOf(db, scanned),

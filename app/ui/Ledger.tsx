@@ -264,7 +264,12 @@ export function Ledger<Row>({
           )}
         </div>
       </div>
-      <ColumnsMenu columns={columns} arranged={arranged} />
+      <ColumnsMenu
+        label={label}
+        columns={columns}
+        arranged={arranged}
+        rows={chosen.size > 1 ? rows.filter((row) => chosen.has(keyOf(row))) : rows}
+      />
       {menu && opened && (
         <RowMenu at={opened.at} onClose={() => setOpened(null)}>
           {menu(opened.rows)}

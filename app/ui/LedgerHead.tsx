@@ -1,7 +1,9 @@
 import { ActionIcon, Menu, VisuallyHidden } from '@mantine/core';
 import { IconArrowDown, IconArrowUp, IconColumns3 } from '@tabler/icons-react';
 import { useRef, useState } from 'react';
+import { plural } from './format';
 import classes from './Ledger.module.css';
+import { saveText, tableText } from './table-text';
 import type { LedgerColumn, useLedgerColumns } from './useLedgerColumns';
 
 interface LedgerHeadProps<Row> {
@@ -76,11 +78,16 @@ export function LedgerHead<Row>({ arranged, headRef }: LedgerHeadProps<Row>) {
   );
 }
 
-/** Which columns are shown. */
-export function ColumnsMenu<Row>({
-  columns,
-  arranged,
-}: Omit<LedgerHeadProps<Row>, 'headRef'> & { columns: readonly LedgerColumn<Row>[] }) {
+interface ColumnsMenuProps<Row> extends Omit<LedgerHeadProps<Row>, 'headRef'> {
+  /** Names the file that is saved. */
+  label: string;
+  columns: readonly LedgerColumn<Row>[];
+  /** The rows that are taken along: those that are selected, or all. */
+  rows: readonly Row[];
+}
+
+/** Which columns are shown, and taking the table along. */
+export function ColumnsMenu<Row>({ label, columns, arranged, rows }: ColumnsMenuProps<Row>) {
   const { table, shown, isAsMade, asMade } = arranged;
   if (columns.length <= 2) return null;
   return (
@@ -109,6 +116,17 @@ export function ColumnsMenu<Row>({
         <Menu.Divider />
         <Menu.Item disabled={isAsMade} onClick={asMade}>
           As they were made
+        </Menu.Item>
+        <Menu.Divider />
+        <Menu.Label>{plural(rows.length, 'row')} for other programs</Menu.Label>
+        <Menu.Item
+          closeMenuOnClick
+          onClick={() => void navigator.clipboard?.writeText(tableText(shown, rows, '\t'))}
+        >
+          Copy as a table
+        </Menu.Item>
+        <Menu.Item closeMenuOnClick onClick={() => saveText(`${label}.csv`, tableText(shown, rows, ','))}>
+          Save as CSV
         </Menu.Item>
       </Menu.Dropdown>
     </Menu>

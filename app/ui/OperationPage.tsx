@@ -103,13 +103,14 @@ export function OperationFoot<Preview>({
         <TaskBar progress={progress} label="Looking at what changes" onCancel={operation.stop} />
       )}
       {running && <TaskBar progress={running} label={doing} onCancel={work.cancel} />}
+      {!mayApply && <span className="muted">You may look at this project, not change it.</span>}
       {!running && !progress && (
         <Button
           size="sm"
           disabled={
             !mayApply || !planned || isStale || refusal !== null || isNothing || planned.hindrance !== null
           }
-          title={mayApply ? (planned?.hindrance ?? undefined) : 'You may look at this project, not change it'}
+          title={planned?.hindrance ?? undefined}
           onClick={() => void operation.apply().then((ended) => ended && onApplied?.(ended))}
         >
           {label(planned)}

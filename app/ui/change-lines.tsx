@@ -12,14 +12,15 @@ const WORDS: { readonly [does in ChangedFile['does']]: [one: string, many: strin
 };
 
 /** What a plan does to files, a line for each kind of change. Old versions are kept, whatever it is. */
-export function changeLines({ files }: Pick<PlannedView, 'files'>): React.ReactNode[] {
+export function changeLines({ files, rewires }: Pick<PlannedView, 'files' | 'rewires'>): React.ReactNode[] {
   return (Object.keys(WORDS) as ChangedFile['does'][]).flatMap((does) => {
     const some = files.filter((file) => file.does === does);
     if (some.length === 0) return [];
     const names = some.slice(0, MOST_NAMED);
     return [
       <>
-        {plural(some.length, ...WORDS[does])}:{' '}
+        {plural(some.length, ...WORDS[does])}
+        {does === 'written' && rewires.length > 0 && `, with ${plural(rewires.length, 'link')} written anew`}:{' '}
         {names.map(({ path, to }, n) => (
           <span key={path} className="mono">
             {n > 0 && ', '}

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { bytes, count, length, plural, time, volume } from './format';
+import { bytes, count, length, mass, plural, time, volume } from './format';
 
 describe('numbers as people read them', () => {
   it.each([
@@ -38,4 +38,13 @@ describe('numbers as people read them', () => {
     expect(time('2026-12-31T23:59:59+02:00')).toBe('31 Dec 2026, 21:59 UTC');
     expect(time('2026-09-01T00:00:00Z')).toBe('1 Sep 2026, 00:00 UTC');
   });
+});
+
+describe('mass', () => {
+  it.each([
+    [7_850_000, '7,850 kg'],
+    [7850, '7.85 kg'],
+    [7.85, '7.85 g'],
+    [101_265, '101 kg'],
+  ])('of %d g is %s', (grams, words) => expect(mass(grams)).toBe(words));
 });

@@ -23,6 +23,13 @@ export function volume(value: number): string {
   return `${cubicCentimetres >= 100 ? count(Math.round(cubicCentimetres)) : cubicCentimetres.toPrecision(3)} cm³`;
 }
 
+/** @param value g */
+export function mass(value: number): string {
+  const kilograms = value / 1000;
+  if (kilograms >= 100) return `${count(Math.round(kilograms))} kg`;
+  return kilograms >= 0.1 ? `${kilograms.toPrecision(3)} kg` : `${value.toPrecision(3)} g`;
+}
+
 /** @param value mm */
 export function length(value: number): string {
   return `${value.toLocaleString('en', { maximumFractionDigits: Math.abs(value) >= 1000 ? 1 : 2 })} mm`;

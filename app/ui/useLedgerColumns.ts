@@ -23,8 +23,12 @@ export interface LedgerColumn<Row> {
   width: string;
   numeric?: boolean;
   cell: (row: Row) => React.ReactNode;
-  /** What its rows can be sorted by. */
+  /** What its rows can be sorted by; other programs get it, too. */
   sort?: (row: Row) => SortValue;
+  /** What other programs get, where it is not what the rows are sorted by. */
+  text?: (row: Row) => SortValue;
+  /** Of the values that other programs get. */
+  unit?: string;
   /** It is shown when somebody asks for it. */
   isExtra?: boolean;
 }

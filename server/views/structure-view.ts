@@ -1,6 +1,7 @@
 import { href } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
 import { type Appearance, appearanceOf } from '#core/product/appearance';
+import { densityOf } from '#core/product/materials';
 import type { Use } from '#core/product/structure';
 import type { Project } from '#core/scan/project';
 import { rootsOf } from '#core/scan/project';
@@ -8,6 +9,7 @@ import { type StructureRow, structureTable } from '#core/scan/structure-table';
 import { countLeaves } from '#core/scan/tree';
 import type { ShapeState } from '#server/jobs/shapes';
 import { fileToWorkOn } from './file-to-work-on';
+import { type RowTotals, totalsOf } from './structure-totals';
 
 /** A row of the structure with what the kernel found out about its bodies. */
 export interface StructureViewRow extends StructureRow {
@@ -21,6 +23,8 @@ export interface StructureViewRow extends StructureRow {
   use: Use | null;
   /** Why bodies have no shape. */
   troubles: string[];
+  /** With all that lies below it. */
+  totals: RowTotals;
 }
 
 /** What the stage draws, as plain data. */
@@ -76,7 +80,7 @@ export function structureView(
       files: {},
     };
   const table = structureTable(project, root, grouped);
-  const rows = table.rows.map((row) => {
+  const known = table.rows.map((row) => {
     const product = project.files
       .get(row.file)
       ?.scan.products.find(({ definition }) => definition === row.definition);
@@ -87,6 +91,8 @@ export function structureView(
       use: product?.use ?? null,
     };
   });
+  const totals = totalsOf(known.map((row) => ({ ...row, density: densityOf(row.material) })));
+  const rows = known.map((row, n) => ({ ...row, totals: totals[n]! }));
   return {
     root,
     roots: roots.includes(root) ? roots : [root, ...roots],

@@ -66,10 +66,9 @@ describe('the files page', () => {
   it('says what each file is, and how the project stands', async () => {
     await openPage();
     expect(paths()).toEqual(FILES.map(({ path }) => path));
-    expect(
-      screen.getByText(/, 1 broken link, 1 unreadable, 1 damaged, 1 that no root assembly reaches$/)
-        .textContent,
-    ).toMatch(/^5 files/);
+    expect(screen.getByText('5 files').parentElement!.textContent).toBe(
+      '5 files, 1 broken link, 1 unreadable, 1 damaged, 1 that no root assembly reaches',
+    );
     expect(screen.getByRole('row', { name: /torn/ }).textContent).toContain('Torn damaged');
     expect(screen.getByRole('row', { name: /broken/ }).textContent).toContain('cannot be read');
     expect(screen.getByRole('row', { name: /left-over/ }).textContent).toContain('unused');
@@ -115,6 +114,24 @@ describe('the files page', () => {
     expect((await screen.findByRole('alert')).textContent).toBe(
       'Line 7, column 3: the file ends here; expected a section. Save the file again in the system that it comes from, and import it once more.',
     );
+  });
+
+  it('lists what is counted, and knows words for states and sizes', async () => {
+    const { user } = await openPage();
+    await user.click(screen.getByRole('button', { name: '1 that no root assembly reaches' }));
+    await waitFor(() => expect(paths()).toEqual(['old/left-over.stp']));
+    const filter = screen.getByRole('textbox', { name: /filter/i });
+    await user.clear(filter);
+    await user.click(await screen.findByRole('button', { name: 'missing' }));
+    await waitFor(() => expect(paths()).toEqual(['unit.stp']));
+    await user.clear(filter);
+    await user.type(filter, '>1MB');
+    await waitFor(() => expect(screen.getByText('No file fits “>1MB”.')).toBeTruthy());
+  });
+
+  it('says that a file of the address is not there any more', async () => {
+    renderPage(<FilesScreen files={FILES} />, { path: '/projects/p/files?sel=gone.stp' });
+    expect((await screen.findByText(/There is no file/)).textContent).toContain('gone.stp');
   });
 
   it('filters 5,000 files by path, product and role, with few rows in the document', async () => {

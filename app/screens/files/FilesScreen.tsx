@@ -1,8 +1,9 @@
-import { Button } from '@mantine/core';
+import { Button, UnstyledButton } from '@mantine/core';
 import { useMemo } from 'react';
 import { Link, useFetcher, useNavigate, useOutletContext } from 'react-router';
 import type { FileRow } from '#server/views/files-view';
 import { FilterInput } from '../../ui/FilterInput';
+import { type FilterWords, filterFor } from '../../ui/filter-rows';
 import { bytes, count, plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { LinkCounts } from '../../ui/LinkMark';
@@ -49,6 +50,7 @@ const COLUMNS: LedgerColumn<FileRow>[] = [
         product
       ),
     sort: ({ error, damage, product }) => (error ? '' : damage ? ' ' : product),
+    text: ({ product }) => product,
   },
   {
     key: 'bodies',
@@ -65,6 +67,10 @@ const COLUMNS: LedgerColumn<FileRow>[] = [
     cell: ({ links, role }) =>
       role === 'assembly' || Object.values(links).some((n) => n > 0) ? <LinkCounts counts={links} /> : '',
     // Broken ones weigh more than any number of sound ones.
+    text: ({ links }) =>
+      Object.entries(links)
+        .flatMap(([state, n]) => (n > 0 ? [`${n} ${state}`] : []))
+        .join(', '),
     sort: ({ links }) =>
       1e6 * (links.missing + links.ambiguous + links.loop) + 1e3 * links.behind + links.sound,
   },
@@ -91,12 +97,30 @@ const COLUMNS: LedgerColumn<FileRow>[] = [
   {
     key: 'bytes',
     title: 'Size',
+    unit: 'bytes',
     width: '72px',
     numeric: true,
     cell: (row) => bytes(row.bytes),
     sort: (row) => row.bytes,
   },
 ];
+
+/** What a filter knows of files besides their texts. */
+const WORDS: FilterWords<FileRow> = {
+  missing: ({ links }) => links.missing > 0,
+  ambiguous: ({ links }) => links.ambiguous > 0,
+  behind: ({ links }) => links.behind > 0,
+  loop: ({ links }) => links.loop > 0,
+  unused: (file) => file.unused,
+  root: ({ role, usedBy, unused, about }) => role === 'assembly' && usedBy === 0 && !unused && about === null,
+  unreadable: ({ error }) => error !== null,
+  damaged: ({ error, damage }) => error === null && damage !== null,
+  assembly: ({ role }) => role === 'assembly',
+  drawing: ({ role }) => role === 'drawing',
+};
+
+/** Words, and sizes as they are typed. */
+const SHOWN_WORDS = [...Object.keys(WORDS), '>1MB'];
 
 /** All files of the project: what each is, what it holds, and whether its links hold. */
 export function FilesScreen({ files }: { files: FileRow[] }) {
@@ -107,12 +131,12 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
   const [view, change] = useView();
   const [query, setQuery] = useTyped('q');
   const shown = useMemo(() => {
-    const wanted = query.trim().toLowerCase();
-    return wanted === ''
-      ? files
-      : files.filter(({ path, product, role }) =>
-          [path, product, role].some((text) => text.toLowerCase().includes(wanted)),
-        );
+    const fits = filterFor(query, {
+      texts: ({ path, product, role }: FileRow) => [path, product, role],
+      words: WORDS,
+      size: (row) => row.bytes,
+    });
+    return fits ? files.filter(fits) : files;
   }, [files, query]);
   const selected = files.find(({ path }) => path === view.get('sel'));
   const also = view.get('also');
@@ -148,9 +172,9 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
             <span className={classes.summary}>
               <b>{plural(files.length, 'file')}</b>
               {broken > 0 && `, ${plural(broken, 'broken link')}`}
-              {unreadable > 0 && `, ${count(unreadable)} unreadable`}
-              {damaged > 0 && `, ${count(damaged)} damaged`}
-              {unused > 0 && `, ${count(unused)} that no root assembly reaches`}
+              <Listing count={unreadable} word="unreadable" words="unreadable" onList={setQuery} />
+              <Listing count={damaged} word="damaged" words="damaged" onList={setQuery} />
+              <Listing count={unused} word="unused" words="that no root assembly reaches" onList={setQuery} />
             </span>
             <span className={classes.space} />
             {mayEdit && shapes.open > 0 && (
@@ -174,7 +198,7 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
                   {entry.title} {chosen.length}
                 </Button>
               ))}
-            <FilterInput value={query} onChange={setQuery} />
+            <FilterInput value={query} onChange={setQuery} words={SHOWN_WORDS} />
             {importButton}
           </div>
           <div className={classes.table}>
@@ -203,6 +227,12 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
               }
             />
           </div>
+          {!selected && view.get('sel') !== null && (
+            <p className={classes.gone} role="status">
+              There is no file <span className="mono">{view.get('sel')}</span> any more. It may have been
+              renamed, moved or deleted: Activity says so.
+            </p>
+          )}
           {selected && chosen.length === 1 && (
             <FileDrawer
               key={selected.path}
@@ -216,5 +246,28 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
         </div>
       )}
     </Bring>
+  );
+}
+
+/** How many files are in a state; a click lists them. */
+function Listing({
+  count: some,
+  word,
+  words,
+  onList,
+}: {
+  count: number;
+  word: string;
+  words: string;
+  onList: (word: string) => void;
+}) {
+  if (some === 0) return null;
+  return (
+    <>
+      {', '}
+      <UnstyledButton className={classes.listing} onClick={() => onList(word)}>
+        {`${count(some)} ${words}`}
+      </UnstyledButton>
+    </>
   );
 }

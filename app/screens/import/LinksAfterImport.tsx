@@ -23,6 +23,7 @@ const COLUMNS: LedgerColumn<LinkRow>[] = [
     width: '104px',
     cell: ({ state }) => <LinkMark state={state} />,
     sort: ({ state }) => WORST_FIRST.indexOf(state),
+    text: ({ state }) => state,
   },
   {
     key: 'from',

@@ -58,7 +58,12 @@ async function openPage(context = {}, files: MemoryFileSet = gearUnit()) {
     const key = search.get('link') ?? queue[0]!.key;
     const current = states.get(`${key} ${search.get('candidate') ?? ''}`) ?? null;
     return (
-      <RepairScreen queue={queue} toRenew={2} current={current && { ...current, all: !search.has('only') }} />
+      <RepairScreen
+        queue={queue}
+        toRenew={2}
+        files={9}
+        current={current && { ...current, all: !search.has('only') }}
+      />
     );
   };
   const operations = operationsStandIn(files);
@@ -143,8 +148,14 @@ describe('the repair desk', () => {
     expect(screen.getByRole('button', { name: /^Repair/ })).toHaveProperty('disabled', true);
   });
 
+  it('does not call a project ready that has no file', () => {
+    renderPage(<RepairScreen queue={[]} current={null} toRenew={0} files={0} />);
+    expect(screen.getByRole('heading', { name: 'Nothing to look through yet' })).toBeTruthy();
+    expect(screen.queryByRole('link', { name: 'Go to Hand-off' })).toBeNull();
+  });
+
   it('says that every link is sound when none is broken', () => {
-    renderPage(<RepairScreen queue={[]} current={null} toRenew={1} />);
+    renderPage(<RepairScreen queue={[]} current={null} toRenew={1} files={9} />);
     expect(screen.getByRole('heading', { name: 'Every link is sound' })).toBeTruthy();
     expect(screen.getByRole('link', { name: 'Go to Hand-off' }).getAttribute('href')).toBe(
       '/projects/p/hand-off',

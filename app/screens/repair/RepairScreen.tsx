@@ -26,10 +26,12 @@ interface RepairScreenProps {
   } | null;
   /** Files that write links in a form that others do not follow. */
   toRenew: number;
+  /** How many files the project has. */
+  files: number;
 }
 
 /** The queue of broken links: pick the right file, see it in its place, see what will change, apply. */
-export function RepairScreen({ queue, current, toRenew }: RepairScreenProps) {
+export function RepairScreen({ queue, current, toRenew, files }: RepairScreenProps) {
   const { projectId } = useOutletContext<ProjectContext>();
   const [, change] = useView();
   const busy = useNavigation().state === 'loading';
@@ -52,6 +54,18 @@ export function RepairScreen({ queue, current, toRenew }: RepairScreenProps) {
     </p>
   );
 
+  if (files === 0)
+    return (
+      <div className={classes.blank}>
+        <h1>Nothing to look through yet</h1>
+        <p className="muted">
+          This project has no file. Import a folder of linked files; broken links then stand here.
+        </p>
+        <Button component={Link} to={addressIn(projectId, 'files')}>
+          Go to Files
+        </Button>
+      </div>
+    );
   if (!current || !link) {
     return (
       <div className={classes.blank}>

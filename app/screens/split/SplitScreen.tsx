@@ -1,6 +1,7 @@
 import { Button, Select } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
+import { MATERIALS } from '#core/product/materials';
 import type { SplitComponentView, SplitOutlineView, SplitView } from '#server/views/split-view';
 import { Stage } from '../../stage/Stage';
 import { addressIn } from '../../ui/addresses';
@@ -16,7 +17,6 @@ import { useOperation } from '../../ui/useOperation';
 import { useTyped, useView } from '../../ui/useView';
 import { columnsFor } from './columns';
 import { factsInWords } from './facts';
-import { MATERIALS } from './materials';
 import { labelsOf, sceneInChosenColours } from './picture';
 import { RenameMany } from './RenameMany';
 import {
@@ -307,7 +307,7 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
         ({ name, problem, proposal }) => `${name || 'A name'}: ${problem} ${proposal} would do.`,
       )}
       empty="Looking at the bodies…"
-      label={() => `Split off ${plural(inPlan.length, 'body', 'bodies')}`}
+      label={() => (outline ? `Split off ${plural(inPlan.length, 'body', 'bodies')}` : 'Split')}
       doing="Splitting"
       again="Splitting again makes a second set of files: is that meant?"
       outcome={() => [checkInWords(check)]}

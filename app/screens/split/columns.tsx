@@ -1,10 +1,10 @@
 import { Checkbox } from '@mantine/core';
+import { densityOf } from '#core/product/materials';
 import type { SplitChoices } from '#core/split/choices';
 import type { SplitOutlineView, SplitView } from '#server/views/split-view';
-import { plural, volume } from '../../ui/format';
+import { mass, plural, volume } from '../../ui/format';
 import type { LedgerColumn } from '../../ui/Ledger';
 import { ColourCell } from './ColourCell';
-import { densityOf, massInWords } from './materials';
 import { NameField } from './NameField';
 import type { SplitRow } from './rows';
 import classes from './Split.module.css';
@@ -145,7 +145,9 @@ export function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
       title: 'File',
       width: 'minmax(124px, 1.3fr)',
       cell: (row) => {
-        if (row.kind === 'left') return <span className={classes.bodyName}>stays in the source</span>;
+        // Before there is a plan nothing is known of what stays.
+        if (row.kind === 'left')
+          return components.length > 0 && <span className={classes.bodyName}>stays in the source</span>;
         if (row.kind === 'body')
           return <span className="muted">{row.body.kind === 'surface' ? 'open surface' : ''}</span>;
         const mirror = row.component.mirrorOf === null ? null : components[row.component.mirrorOf];
@@ -183,7 +185,11 @@ export function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
         const first = row.kind === 'component' ? row.bodies[0]! : row.body;
         const material = choices.materials[first.id];
         const density = densityOf(material);
-        return density === null ? volume(known) : <span title={material}>{massInWords(known, density)}</span>;
+        return density === null ? (
+          volume(known)
+        ) : (
+          <span title={material}>{mass((known * density) / 1e6)}</span>
+        );
       },
     },
   ];

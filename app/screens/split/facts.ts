@@ -1,6 +1,6 @@
+import { densityOf } from '#core/product/materials';
 import type { SplitBody } from '#server/views/split-view';
-import { box, plural, volume } from '../../ui/format';
-import { densityOf, massInWords } from './materials';
+import { box, mass, plural, volume } from '../../ui/format';
 
 /** Volume, mass, box and faces of one body; volume and mass of several together. '' for none. */
 export function factsInWords(
@@ -22,7 +22,7 @@ export function factsInWords(
   const parts = [
     ...(bodies.length > 1 ? [plural(bodies.length, 'body', 'bodies')] : []),
     ...(whole > 0 ? [volume(whole)] : ['open surface']),
-    ...(weight !== null && whole > 0 ? [massInWords(whole, weight / whole)] : []),
+    ...(weight !== null && whole > 0 ? [mass(weight / 1e6)] : []),
     ...(bodies.length === 1 && first.size ? [box(first.size)] : []),
     ...(bodies.length === 1 && first.faces !== null ? [plural(first.faces, 'face')] : []),
     ...(bodies.length === 1 && first.doubt ? [first.doubt] : []),

@@ -7,7 +7,7 @@ import type { StructureViewRow } from '#server/views/structure-view';
 import { addressIn, downloadAddress } from '../../ui/addresses';
 import { CameOutOf } from '../../ui/CameOutOf';
 import { FileLink } from '../../ui/FileLink';
-import { bytes, count, length, plural, time, USES, volume } from '../../ui/format';
+import { bytes, count, length, mass, plural, time, USES, volume } from '../../ui/format';
 import { LinkMark } from '../../ui/LinkMark';
 import { OperationItems } from '../../ui/OperationItems';
 import classes from './FactsDrawer.module.css';
@@ -85,10 +85,15 @@ export function FactsDrawer({ row, files, pickedName, projectId }: FactsDrawerPr
             <Fact name="File" value={row.link || row.depth === 0 ? row.file : `inside ${row.file}`} mono />
             {pickedName && <Fact name="Picked" value={pickedName} />}
             <Fact name="Placed" value={`${plural(row.total, 'time')} in all`} />
-            <Fact name="Bodies" value={row.bodies > 0 ? count(row.bodies) : 'none of its own'} />
+            <Fact
+              name="Bodies"
+              value={row.children > 0 ? `${count(row.totals.bodies)} in all` : count(row.bodies)}
+            />
+            {row.children > 0 && <Fact name="Files" value={`${count(row.totals.files)} in all`} />}
             {row.use && <Fact name="Use" value={USES[row.use]} />}
             {row.material && <Fact name="Material" value={row.material} />}
-            {row.volume !== null && <Fact name="Volume" value={volume(row.volume)} mono />}
+            {!!row.totals.volume && <Fact name="Volume" value={volume(row.totals.volume)} mono />}
+            {!!row.totals.mass && <Fact name="Mass" value={mass(row.totals.mass)} mono />}
             {box && (
               <Fact
                 name="Box"

@@ -58,6 +58,22 @@ describe('the structure page', () => {
     expect(await screen.findByText('Nothing in the structure fits “nothing such”.')).toBeTruthy();
   });
 
+  it('finds components by what their links are, and sums up what lies below', async () => {
+    const { user } = await openPage();
+    const drive = screen.getByRole('row', { name: /DRIVE/ });
+    // The housing and four screws; the lid is missing, and which washer is meant is not known.
+    expect(within(drive).getByText('5').title).toBe('With all that lies below');
+    await user.type(screen.getByRole('textbox', { name: /filter/i }), 'missing');
+    await waitFor(() => expect(names()).toEqual(['UNIT assembly', 'DRIVE assembly', 'LID']));
+  });
+
+  it('opens an assembly that is inside by itself, so that one can go back', async () => {
+    const { user, address } = await openPage();
+    fireEvent.contextMenu(screen.getByRole('row', { name: /DRIVE/ }));
+    await user.click(await screen.findByRole('menuitem', { name: 'Open by itself' }));
+    await waitFor(() => expect(address()).toBe('/projects/p/structure?root=drive%2Fdrive.stp'));
+  });
+
   it('lights a component with all that is below it, and shows its facts', async () => {
     const { user, asked, address } = await openPage();
     await user.click(screen.getByRole('row', { name: /HOUSING/ }));

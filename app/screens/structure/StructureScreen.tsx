@@ -1,12 +1,13 @@
-import { Button, Select, Switch } from '@mantine/core';
+import { Button, Menu, Select, Switch } from '@mantine/core';
 import { useMemo, useState } from 'react';
-import { Link, useOutletContext } from 'react-router';
+import { Link, useNavigate, useOutletContext } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
 import type { StructureView, StructureViewRow } from '#server/views/structure-view';
 import { Stage } from '../../stage/Stage';
 import { addressIn } from '../../ui/addresses';
 import { FilterInput } from '../../ui/FilterInput';
-import { count, plural, volume } from '../../ui/format';
+import { type FilterWords, filterFor } from '../../ui/filter-rows';
+import { count, mass, plural, volume } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { LinkMark, WORST_FIRST } from '../../ui/LinkMark';
 import { OperationItems } from '../../ui/OperationItems';
@@ -52,24 +53,71 @@ const COLUMNS: LedgerColumn<StructureViewRow>[] = [
     width: '86px',
     cell: (row) => row.link && <LinkMark state={row.link.state} title={row.link.reason} />,
     sort: ({ link }) => link && WORST_FIRST.indexOf(link.state),
+    text: ({ link }) => link?.state ?? null,
   },
   {
     key: 'bodies',
     title: 'Bodies',
     width: '46px',
     numeric: true,
-    cell: (row) => (row.bodies > 0 ? count(row.bodies) : ''),
-    sort: ({ bodies }) => bodies || null,
+    cell: ({ totals, children }) => (
+      <Total isSum={children > 0}>{totals.bodies > 0 && count(totals.bodies)}</Total>
+    ),
+    sort: ({ totals }) => totals.bodies || null,
   },
   {
     key: 'volume',
     title: 'Volume',
+    unit: 'mm³',
     width: '88px',
     numeric: true,
-    cell: (row) => (row.volume !== null && row.volume > 0 ? volume(row.volume) : ''),
-    sort: (row) => row.volume || null,
+    cell: ({ totals, children }) => (
+      <Total isSum={children > 0}>{!!totals.volume && volume(totals.volume)}</Total>
+    ),
+    sort: ({ totals }) => totals.volume || null,
+  },
+  {
+    key: 'mass',
+    title: 'Mass',
+    unit: 'g',
+    width: '76px',
+    numeric: true,
+    isExtra: true,
+    cell: ({ totals, children }) => <Total isSum={children > 0}>{!!totals.mass && mass(totals.mass)}</Total>,
+    sort: ({ totals }) => totals.mass || null,
+  },
+  {
+    key: 'material',
+    title: 'Material',
+    width: 'minmax(80px, 1fr)',
+    isExtra: true,
+    cell: ({ material }) => material ?? '',
+    sort: ({ material }) => material,
   },
 ];
+
+/** A number; quiet where it is the sum of what lies below. */
+function Total({ isSum, children }: { isSum: boolean; children: React.ReactNode }) {
+  return isSum ? (
+    <span className="muted" title="With all that lies below">
+      {children}
+    </span>
+  ) : (
+    children
+  );
+}
+
+/** What a filter knows of rows besides their texts. */
+const WORDS: FilterWords<StructureViewRow> = {
+  missing: ({ link }) => link?.state === 'missing',
+  ambiguous: ({ link }) => link?.state === 'ambiguous',
+  behind: ({ link }) => link?.state === 'behind',
+  loop: ({ link }) => link?.state === 'loop',
+  assembly: ({ children }) => children > 0,
+  part: ({ children, bodies }) => children === 0 && bodies > 0,
+  made: ({ use }) => use === 'made',
+  bought: ({ use }) => use === 'bought',
+};
 
 /** The structure as an indented table beside the model; what is selected in one is selected in the other. */
 export function StructureScreen({
@@ -82,14 +130,19 @@ export function StructureScreen({
   files,
 }: StructureView) {
   const { projectId } = useOutletContext<ProjectContext>();
+  const navigate = useNavigate();
   const [view, change] = useView();
+  const rootAddress = (path: string) => addressIn(projectId, 'structure', { root: path });
   const [query, setQuery] = useTyped('q');
   const [fitRequest, setFitRequest] = useState(0);
   const [pickedName, setPickedName] = useState<string | null>(null);
 
   const closed = useMemo(() => new Set(view.get('closed')?.split(' ') ?? []), [view]);
   const hiddenKeys = useMemo(() => new Set(view.get('hidden')?.split(' ') ?? []), [view]);
-  const shown = useMemo(() => shownRows(rows, closed, query), [rows, closed, query]);
+  const shown = useMemo(() => {
+    const texts = ({ name, file, product }: StructureViewRow) => [name, file, product];
+    return shownRows(rows, closed, filterFor(query, { texts, words: WORDS }));
+  }, [rows, closed, query]);
   const selectedKey = view.get('sel');
   const selectedIndex = rows.findIndex(({ key }) => key === selectedKey);
   const selected = rows[selectedIndex];
@@ -175,7 +228,7 @@ export function StructureScreen({
                 })
               }
             />
-            <FilterInput value={query} onChange={setQuery} />
+            <FilterInput value={query} onChange={setQuery} words={Object.keys(WORDS)} />
           </div>
           <div className={classes.table}>
             <Ledger
@@ -196,7 +249,12 @@ export function StructureScreen({
                   change({ closed: [...keys].join(' ') });
                 },
               }}
-              menu={(some) => <OperationItems files={filesOf(files, some)} />}
+              menu={(some) => (
+                <>
+                  <OpenItems rows={some} root={root} onOpen={(path) => void navigate(rootAddress(path))} />
+                  <OperationItems files={filesOf(files, some)} />
+                </>
+              )}
               dimmed={({ key }) => hiddenRowKeys.has(key)}
               empty={query ? `Nothing in the structure fits “${query}”.` : 'The file describes no product.'}
             />
@@ -245,6 +303,18 @@ export function StructureScreen({
       }
     />
   );
+}
+
+interface OpenItemsProps {
+  rows: readonly StructureViewRow[];
+  root: string;
+  onOpen: (path: string) => void;
+}
+
+/** The entry of a menu that makes an assembly inside of this one the root of the view. */
+function OpenItems({ rows: [row, ...more], root, onOpen }: OpenItemsProps) {
+  if (!row || more.length > 0 || row.children === 0 || !row.link || row.file === root) return null;
+  return <Menu.Item onClick={() => onOpen(row.file)}>Open by itself</Menu.Item>;
 }
 
 /** The files that components are in, as they can be worked on; none for one whose file is missing. */

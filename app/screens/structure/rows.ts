@@ -1,9 +1,6 @@
 interface TreeRow {
   key: string;
   parent: number;
-  name: string;
-  file: string;
-  product: string;
 }
 
 /**
@@ -13,13 +10,12 @@ interface TreeRow {
 export function shownRows<Row extends TreeRow>(
   rows: readonly Row[],
   closed: ReadonlySet<string>,
-  filter: string,
+  filter: ((row: Row) => boolean) | null,
 ): Row[] {
-  const wanted = filter.trim().toLowerCase();
-  if (wanted !== '') {
+  if (filter !== null) {
     const fits = new Set<number>();
-    rows.forEach(({ name, file, product }, n) => {
-      if (![name, file, product].some((text) => text.toLowerCase().includes(wanted))) return;
+    rows.forEach((row, n) => {
+      if (!filter(row)) return;
       for (let at = n; at >= 0 && !fits.has(at); at = rows[at]!.parent) fits.add(at);
     });
     return rows.filter((_, n) => fits.has(n));

@@ -1,0 +1,35 @@
+import Papa from 'papaparse';
+import type { LedgerColumn } from './useLedgerColumns';
+
+/**
+ * Rows as a table of texts for other programs: the columns that have a value of their own, numbers bare, their unit in the heading.
+ * @param delimiter a tab for spreadsheets that paste, a comma for files
+ */
+export function tableText<Row>(
+  columns: readonly LedgerColumn<Row>[],
+  rows: readonly Row[],
+  delimiter: '\t' | ',',
+): string {
+  const told = columns.flatMap(({ title, name, unit, sort, text = sort }) =>
+    text ? [{ heading: [name ?? title, unit].filter(Boolean).join(', '), value: text }] : [],
+  );
+  return Papa.unparse(
+    {
+      fields: told.map(({ heading }) => heading),
+      data: rows.map((row) => told.map(({ value }) => value(row))),
+    },
+    // A name that begins like a formula is a name.
+    { delimiter, escapeFormulae: true },
+  );
+}
+
+/** Hands a text to the person as a file. */
+export function saveText(name: string, text: string): void {
+  // Spreadsheets take a file for Unicode by the mark at its beginning.
+  const address = URL.createObjectURL(new Blob(['\ufeff', text], { type: 'text/csv;charset=utf-8' }));
+  const link = document.createElement('a');
+  link.href = address;
+  link.download = name;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(address), 1000);
+}
