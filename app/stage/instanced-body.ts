@@ -2,6 +2,8 @@ import * as THREE from 'three';
 import type { Appearance } from '#core/product/appearance';
 import type { BodyGeometry } from './body-geometries';
 import { colourFaces, colourOf, showFaceColours } from './face-colours';
+import { Highlight, SELECTED, TINT } from './highlight';
+import { InstancedLines } from './instanced-lines';
 import type { StagePick } from './types';
 
 export interface PlacedBody {
@@ -12,26 +14,9 @@ export interface PlacedBody {
 }
 
 const POSITION = new THREE.Vector3();
+const COLOUR = new THREE.Color();
 const GHOST = new THREE.Color('#d6d2c8');
 const FOCUS = new THREE.Color('#1E6F66');
-const SELECTED = new THREE.Color('#e59a2f');
-
-/** Lines drawn once for each instance: three.js instances any object that carries an instance matrix. */
-class InstancedLines extends THREE.LineSegments {
-  readonly isInstancedMesh = true;
-  readonly instanceColor = null;
-  readonly morphTexture = null;
-  override count = 0;
-
-  constructor(
-    geometry: THREE.BufferGeometry,
-    material: THREE.Material,
-    readonly instanceMatrix: THREE.InstancedBufferAttribute,
-  ) {
-    super(geometry, material);
-    this.frustumCulled = false;
-  }
-}
 
 /** One distinct body with all its placings: one draw call for the faces, one for the edges. */
 export class InstancedBody {
@@ -40,6 +25,8 @@ export class InstancedBody {
   /** Placings that are drawn now, in the order of the instances. */
   private shown: PlacedBody[] = [];
   private readonly colour: THREE.Color;
+  /** Faces keep their own colours, lit or not. */
+  private readonly hasFaceColours: boolean;
   private readonly material: THREE.MeshStandardMaterial;
   private readonly lineMaterial = new THREE.LineBasicMaterial({
     color: '#23262b',
@@ -52,8 +39,8 @@ export class InstancedBody {
     { colour, faceColours }: Appearance,
     private readonly placed: PlacedBody[],
   ) {
-    const hasColoured = faceColours !== undefined && colourFaces(geometry.faces, colour, faceColours);
-    this.colour = hasColoured ? new THREE.Color(1, 1, 1) : colourOf(colour);
+    this.hasFaceColours = faceColours !== undefined && colourFaces(geometry.faces, colour, faceColours);
+    this.colour = this.hasFaceColours ? new THREE.Color(1, 1, 1) : colourOf(colour);
     const ghost = placed.every(({ tone }) => tone === 'ghost' || tone === 'faint');
     this.material = new THREE.MeshStandardMaterial({
       metalness: 0.18,
@@ -66,7 +53,7 @@ export class InstancedBody {
       opacity: ghost ? 0.38 : 1,
       depthWrite: !ghost,
     });
-    if (hasColoured) showFaceColours(this.material);
+    if (this.hasFaceColours) showFaceColours(this.material);
     if (ghost) this.lineMaterial.opacity = 0.16;
     this.faces = new THREE.InstancedMesh(geometry.faces, this.material, placed.length);
     this.faces.setColorAt(0, this.colour);
@@ -98,23 +85,22 @@ export class InstancedBody {
     shiftOf: ((row: number) => THREE.Vector3 | null) | null = null,
   ): void {
     this.shown = this.placed.filter(({ row }) => !hidden.has(row));
+    const lit: THREE.Matrix4[] = [];
     this.shown.forEach(({ matrix, row, tone }, n) => {
       const shift = shiftOf?.(row);
-      this.faces.setMatrixAt(
-        n,
-        shift ? matrix.clone().setPosition(POSITION.setFromMatrixPosition(matrix).add(shift)) : matrix,
-      );
+      const at = shift
+        ? matrix.clone().setPosition(POSITION.setFromMatrixPosition(matrix).add(shift))
+        : matrix;
+      const isSelected = selected.has(row);
+      if (isSelected) lit.push(at);
+      const own = tone === 'ghost' || tone === 'faint' ? GHOST : tone === 'focus' ? FOCUS : this.colour;
+      this.faces.setMatrixAt(n, at);
       this.faces.setColorAt(
         n,
-        selected.has(row)
-          ? SELECTED
-          : tone === 'ghost' || tone === 'faint'
-            ? GHOST
-            : tone === 'focus'
-              ? FOCUS
-              : this.colour,
+        isSelected && !this.hasFaceColours ? COLOUR.copy(own).lerp(SELECTED, TINT) : own,
       );
     });
+    this.light(lit);
     this.faces.count = this.shown.length;
     this.faces.visible = this.shown.length > 0;
     this.faces.instanceMatrix.needsUpdate = true;
@@ -126,6 +112,19 @@ export class InstancedBody {
     }
   }
 
+  private highlight: Highlight | null = null;
+  private clipping: THREE.Plane | null = null;
+  /** Outlines placings, and draws them through what is before them. */
+  private light(matrices: readonly THREE.Matrix4[]): void {
+    if (!this.highlight) {
+      if (matrices.length === 0) return;
+      this.highlight = new Highlight(this.geometry, this.lines?.geometry ?? null, this.placed.length);
+      this.highlight.clip(this.clipping);
+      this.faces.add(this.highlight.seen);
+    }
+    this.highlight.show(matrices);
+  }
+
   private edgesOn = true;
   showEdges(on: boolean): void {
     this.edgesOn = on;
@@ -133,6 +132,8 @@ export class InstancedBody {
   }
 
   clip(plane: THREE.Plane | null): void {
+    this.clipping = plane;
+    this.highlight?.clip(plane);
     for (const material of [this.material, this.lineMaterial]) {
       material.clippingPlanes = plane ? [plane] : null;
       material.needsUpdate = true;
@@ -163,6 +164,7 @@ export class InstancedBody {
   }
 
   dispose(): void {
+    this.highlight?.dispose();
     this.faces.dispose();
     this.material.dispose();
     this.lineMaterial.dispose();

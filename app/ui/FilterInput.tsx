@@ -23,7 +23,7 @@ export function FilterInput({ value, onChange, words = [] }: FilterInputProps) {
     input.current?.focus();
   };
   return (
-    <Popover opened={isOpen && words.length > 0} position="bottom-start" trapFocus={false}>
+    <Popover opened={isOpen && words.length > 0} position="bottom-end" trapFocus={false}>
       <Popover.Target popupType="listbox">
         <TextInput
           ref={input}

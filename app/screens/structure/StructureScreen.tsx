@@ -177,6 +177,8 @@ export function StructureScreen({
     setHidden(
       rows.flatMap(({ key, parent }, n) => (!keep.has(n) && (parent < 0 || keep.has(parent)) ? [key] : [])),
     );
+    // What is shown alone fills the picture.
+    setFitRequest(fitRequest + 1);
   };
 
   if (root === null) {
