@@ -9,6 +9,9 @@ import { theme } from '../ui/theme';
 
 afterEach(() => {
   cleanup();
+  // What pages keep is no affair of the next test.
+  sessionStorage.clear();
+  localStorage.clear();
   vi.unstubAllGlobals();
 });
 configure({

@@ -23,8 +23,8 @@ export function FilterInput({ value, onChange, words = [] }: FilterInputProps) {
     input.current?.focus();
   };
   return (
-    <Popover opened={isOpen && words.length > 0} position="bottom-end" trapFocus={false}>
-      <Popover.Target popupType="listbox">
+    <Popover opened={isOpen && words.length > 0} position="bottom-end" trapFocus={false} withRoles={false}>
+      <Popover.Target>
         <TextInput
           ref={input}
           className={classes.filter}
@@ -37,7 +37,7 @@ export function FilterInput({ value, onChange, words = [] }: FilterInputProps) {
           onKeyDown={(event) => event.key === 'Escape' && onChange('')}
         />
       </Popover.Target>
-      <Popover.Dropdown className={classes.words} aria-label="Words that a filter knows">
+      <Popover.Dropdown className={classes.words}>
         {words.map((word) => (
           <UnstyledButton
             key={word}

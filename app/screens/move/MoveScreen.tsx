@@ -1,6 +1,7 @@
 import { Button, TextInput } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
+import { z } from 'zod';
 import type { PlannedMove } from '#core/move/plan';
 import { addressIn } from '../../ui/addresses';
 import { plural } from '../../ui/format';
@@ -11,6 +12,7 @@ import { PathText } from '../../ui/PathText';
 import { readPaths } from '../../ui/paths-in-address';
 import type { ProjectContext } from '../../ui/project-context';
 import type { NamePattern } from '../../ui/renamed';
+import { useKept } from '../../ui/useKept';
 import { useOperation } from '../../ui/useOperation';
 import { useView } from '../../ui/useView';
 import { DRAGGED } from './dragged';
@@ -23,15 +25,27 @@ interface MoveScreenProps {
   paths: string[];
 }
 
+/** What somebody wants of the chosen paths. */
+const Wanted = z.object({
+  typed: z.record(z.string(), z.string()),
+  pattern: z.object({ find: z.string(), replace: z.string(), prefix: z.string(), suffix: z.string() }),
+  folder: z.string().nullable(),
+});
+type Wanted = z.infer<typeof Wanted>;
+
+const NOTHING_WANTED: Wanted = { typed: {}, pattern: NO_PATTERN, folder: null };
+
 /** Files and folders get other names or another place: typed, by a pattern, or dragged into a folder. Every link follows. */
 export function MoveScreen({ paths }: MoveScreenProps) {
   const { projectId, mayEdit } = useOutletContext<ProjectContext>();
   const [view] = useView();
   const what = view.get('what');
   const chosen = useMemo(() => [...readPaths(what)], [what]);
-  const [typed, setTyped] = useState<{ readonly [from: string]: string }>({});
-  const [pattern, setPattern] = useState<NamePattern>(NO_PATTERN);
-  const [folder, setFolder] = useState<string | null>(null);
+  const { state, setState, forget } = useKept(`move ${projectId}`, what ?? '', Wanted, () => NOTHING_WANTED);
+  const { typed, pattern, folder } = state;
+  const setTyped = (next: Wanted['typed']) => setState((before) => ({ ...before, typed: next }));
+  const setPattern = (next: NamePattern) => setState((before) => ({ ...before, pattern: next }));
+  const setFolder = (next: string | null) => setState((before) => ({ ...before, folder: next }));
   const [selected, setSelected] = useState<string | null>(null);
   const moves = useMemo(
     () => movesOf(chosen, paths, { typed, pattern, folder }),
@@ -116,11 +130,14 @@ export function MoveScreen({ paths }: MoveScreenProps) {
             {field('suffix', 'Suffix')}
             <Button
               variant="default"
-              disabled={Object.keys(typed).length === 0 && pattern === NO_PATTERN && folder === null}
+              disabled={
+                Object.keys(typed).length === 0 &&
+                Object.values(pattern).every((text) => text === '') &&
+                folder === null
+              }
               onClick={() => {
-                setTyped({});
-                setPattern(NO_PATTERN);
-                setFolder(null);
+                setState(NOTHING_WANTED);
+                forget();
               }}
             >
               As they were
@@ -177,6 +194,7 @@ export function MoveScreen({ paths }: MoveScreenProps) {
         `Move ${plural(plan?.files.filter(({ does }) => does === 'moved').length ?? 0, 'file')}`
       }
       doing="Moving"
+      onApplied={forget}
       done={() => <Link to={addressIn(projectId, 'files')}>Open Files</Link>}
     >
       {wrong.length > 0 && mayEdit && (

@@ -38,12 +38,18 @@ import { useSplitChoices } from './useSplitChoices';
 
 const NONE: SplitComponentView[] = [];
 
+const OUTDATED = 'What you had chosen was for an older version of this part, and was put aside.';
+
 /** A part of many bodies becomes component files and an assembly: name, choose, see, apply. */
 export function SplitScreen({ path, product, products, sha256, parts, bodies, ready, scene }: SplitView) {
   const { projectId, mayEdit } = useOutletContext<ProjectContext>();
   const [view, change] = useView();
   const [query, setQuery] = useTyped('q');
-  const { choices, update, setNames, ...choose } = useSplitChoices(bodies, product);
+  const { choices, update, setNames, isOutdated, forget, ...choose } = useSplitChoices(bodies, {
+    name: `${projectId} ${path ?? ''}`,
+    version: sha256,
+    product,
+  });
   const [focusKey, setFocusKey] = useState<string | null>(null);
   const [alone, setAlone] = useState(false);
   const [fitRequest, setFitRequest] = useState(0);
@@ -303,9 +309,13 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
         </Stage>
       }
       lines={() => (outline ? splitLines(outline, choices, path, bodies.length) : [])}
-      warnings={problems.map(
-        ({ name, problem, proposal }) => `${name || 'A name'}: ${problem} ${proposal} would do.`,
-      )}
+      warnings={[
+        ...(isOutdated ? [OUTDATED] : []),
+        ...problems.map(
+          ({ name, problem, proposal }) => `${name || 'A name'}: ${problem} ${proposal} would do.`,
+        ),
+      ]}
+      onApplied={forget}
       empty="Looking at the bodies…"
       label={() => (outline ? `Split off ${plural(inPlan.length, 'body', 'bodies')}` : 'Split')}
       doing="Splitting"

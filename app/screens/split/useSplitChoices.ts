@@ -1,20 +1,37 @@
-import { useCallback, useState } from 'react';
-import { type SplitChoices, splitChoices } from '#core/split/choices';
+import { useCallback } from 'react';
+import { SplitChoices, splitChoices } from '#core/split/choices';
 import type { SplitBody, SplitComponentView } from '#server/views/split-view';
+import { useKept } from '../../ui/useKept';
 import { apart, joined, withChoice, withName } from './rows';
 
+/** Which split it is: its choices are kept under the name until they are carried out, as long as the part has this version. */
+interface SplitOf {
+  name: string;
+  version: string;
+  product: string | null;
+}
+
 /** The choices of a split, and the ways in which the page changes them. Bodies are given by their positions. */
-export function useSplitChoices(bodies: readonly SplitBody[], product: string | null) {
-  const [choices, setChoices] = useState(() => splitChoices({ product }));
+export function useSplitChoices(bodies: readonly SplitBody[], { name, version, product }: SplitOf) {
+  const {
+    state: choices,
+    setState: setChoices,
+    isOutdated,
+    forget,
+  } = useKept<SplitChoices>(`split ${name} ${product ?? ''}`, version, SplitChoices, () =>
+    splitChoices({ product }),
+  );
   const update = useCallback(
     (changes: Partial<SplitChoices>) => setChoices((old) => ({ ...old, ...changes })),
-    [],
+    [setChoices],
   );
   const idsAt = (positions: Iterable<number>) => Array.from(positions, (position) => bodies[position]!.id);
 
   return {
     choices,
     update,
+    isOutdated,
+    forget,
 
     setNames: (named: readonly (readonly [SplitComponentView, string])[]) =>
       setChoices((old) => ({
