@@ -85,7 +85,7 @@ describe('an engineer who cuts a body', () => {
     await page.getByText('A plane', { exact: true }).click();
     expect(await page.getByRole('button', { name: 'Try the cut' }).isDisabled()).toBe(true);
     await page.goto(`${stand.project}/cut?file=nothing.stp`);
-    await page.getByText('No body to cut').waitFor();
+    await page.getByText('There is no file nothing.stp').waitFor();
     await context.close();
   });
 });
