@@ -69,8 +69,10 @@ describe('a connection that is lost', () => {
 
   it('is waited for by whoever goes to another page', async () => {
     const { page, context } = await signedIn(stand);
+    // A page asks where the project stands as soon as its scripts run; until then its links are the browser's own.
+    const isAlive = page.waitForResponse('**/standing');
     await page.goto(`${stand.project}/files`);
-    await page.getByRole('grid', { name: 'Files' }).waitFor();
+    await isAlive;
     await context.setOffline(true);
     await page.getByRole('link', { name: 'Activity' }).click();
     await page.getByText('The server does not answer.').waitFor();
