@@ -103,15 +103,14 @@ export async function dropUpload(db: Database, of: UploadOf): Promise<void> {
 
 /** What was sent, once it is complete; undefined where there is no such upload, or no longer. */
 export async function uploadOf(db: Database, of: UploadOf): Promise<Upload | undefined> {
-  if (!z.uuid().safeParse(of.upload).success) return undefined;
-  const row = await rowOf(db, of).where('sent', true).first('refused');
+  const row = await sentRow(db, of);
   if (!row) return undefined;
   return { id: of.upload, ...(await sizeOf(db, of.upload)), refused: row.refused };
 }
 
 /** The files of an upload that is complete; nothing where there is no such upload, or no longer. */
 export async function receivedIn(db: Database, of: UploadOf): Promise<ReceivedFile[]> {
-  if (!(await uploadOf(db, of))) return [];
+  if (!(await sentRow(db, of))) return [];
   const rows: { path: string; sha256: string; bytes: string }[] = await db('upload_files')
     .where('upload_id', of.upload)
     .orderBy('path')
@@ -123,6 +122,12 @@ export async function receivedIn(db: Database, of: UploadOf): Promise<ReceivedFi
     content: null,
     read: () => getBlob(db, sha256),
   }));
+}
+
+/** The row of an upload that is complete. */
+async function sentRow(db: Database, of: UploadOf): Promise<{ refused: string[] } | undefined> {
+  if (!z.uuid().safeParse(of.upload).success) return undefined;
+  return rowOf(db, of).where('sent', true).first('refused');
 }
 
 function rowOf(db: Database, { project, user, upload }: UploadOf) {
