@@ -23,7 +23,7 @@ export const loader = inProject('viewer', async ({ db, project }, { request }: R
   return {
     view: cutView(
       scanned,
-      await shapesOf(db, scanned),
+      await shapesOf(db, scanned, project.id),
       measured,
       project.id,
       file,

@@ -19,7 +19,7 @@ export const loader = inProject('viewer', async ({ db, project }, { request }: R
   const roots = [...new Set([...startingPoints(scanned), ...assemblies])];
   const root = roots.includes(search.get('root') ?? '') ? search.get('root')! : roots[0];
   if (root === undefined) return { root: null, roots, scene: null };
-  const { scene } = structureView(scanned, await shapesOf(db, scanned), project.id, root, true);
+  const { scene } = structureView(scanned, await shapesOf(db, scanned, project.id), project.id, root, true);
   return { root, roots, scene };
 });
 

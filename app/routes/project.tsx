@@ -1,7 +1,7 @@
 import type { ShouldRevalidateFunctionArgs } from 'react-router';
 import { operationEntries } from '#core/operations';
 import { inProject } from '#server/auth/guard';
-import { shapesOf } from '#server/jobs/shapes';
+import { shapeStatesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
 import { shapeProgress, stateCounts } from '#server/views/files-view';
 import { ProjectFrame } from '../screens/project/ProjectFrame';
@@ -18,7 +18,7 @@ export const loader = inProject('viewer', async ({ db, user, project, role }) =>
     role,
     project: { id: project.id, name: project.name, revision: project.revision },
     links: stateCounts(scanned.links),
-    shapes: shapeProgress(scanned, await shapesOf(db, scanned)),
+    shapes: shapeProgress(scanned, await shapeStatesOf(db, scanned)),
     operations: operationEntries(),
   };
 });

@@ -16,7 +16,7 @@ export const loader = inProject('viewer', async ({ db, project }, { request }: R
   const toRenew = filesToRenew(scanned).length;
   const files = scanned.files.size;
   if (!link) return { queue, current: null, toRenew, files };
-  const shapes = await shapesOf(db, scanned);
+  const shapes = await shapesOf(db, scanned, project.id);
   const candidates = await candidatesFor(db, project.id, scanned, shapes, link);
   const chosen =
     candidates.find(({ path }) => path === search.get('candidate')) ??

@@ -1,15 +1,14 @@
 import { data } from 'react-router';
-import { KERNEL_VERSION } from '#core/shape/kernel';
 import { answerInProject } from '#server/auth/guard';
 import { getBlob } from '#server/db/blobs';
 import type { Route } from './+types/shapes';
 
-/** The display meshes of one content as binary glTF. Only contents of the project are served. */
+/** One picture of a content as binary glTF: a renewed one has another address. Only contents of the project are served. */
 export const loader = answerInProject(
   'viewer',
   async ({ db, project }, { request, params }: Route.LoaderArgs) => {
     const row = await db('shapes')
-      .where({ sha256: params.sha256, kernel: KERNEL_VERSION, quality: 'display' })
+      .where({ sha256: params.sha256, gltf: params.gltf })
       .whereExists(db('versions').select(1).where({ project_id: project.id, sha256: params.sha256 }))
       .first('gltf');
     if (!row?.gltf) throw data('There is no picture of this content.', { status: 404 });

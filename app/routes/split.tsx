@@ -15,7 +15,7 @@ export const loader = inProject('viewer', async ({ db, project }, { request }: R
   requireNamed(scanned, search.get('file'));
   return splitView(
     scanned,
-    await shapesOf(db, scanned),
+    await shapesOf(db, scanned, project.id),
     project.id,
     search.get('file'),
     search.get('product'),

@@ -14,7 +14,7 @@ export const loader = inProject('viewer', async ({ db, project }, { request }: R
   requireNamed(scanned, search.get('root'));
   return structureView(
     scanned,
-    await shapesOf(db, scanned),
+    await shapesOf(db, scanned, project.id),
     project.id,
     search.get('root'),
     search.get('single') === null,

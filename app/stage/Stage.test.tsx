@@ -23,7 +23,9 @@ vi.mock('./stage-view', () => ({
             ? Reflect.get(view, name)
             : (...given: unknown[]) => {
                 told.calls.push([name, ...given]);
-                return name === 'sectionTowardsEye' ? { axis: given[0], at: 0.5, flipped: false } : undefined;
+                if (name === 'sectionTowardsEye')
+                  return { normal: ['x', 'y', 'z'].map((axis) => (axis === given[0] ? 1 : 0)), at: 5 };
+                return name === 'reachAlong' ? [-20, 20] : undefined;
               },
       });
     }
@@ -61,27 +63,74 @@ describe('the stage', () => {
   it('shows the scene, and looks at it from where one says', async () => {
     const { user } = await openStage();
     expect(last('setScene')).toEqual([SCENE, false]);
-    await user.click(screen.getByRole('button', { name: 'Top' }));
-    expect(last('look')).toEqual(['top']);
+    await user.click(screen.getByRole('button', { name: 'View' }));
+    await user.click(await screen.findByRole('menuitem', { name: 'Below' }));
+    expect(last('look')).toEqual(['below']);
+    await user.click(screen.getByRole('button', { name: 'View' }));
+    await user.click(await screen.findByRole('menuitem', { name: 'Previous view' }));
+    expect(last('lookBack')).toEqual([]);
     await user.click(screen.getByRole('button', { name: 'Fit all' }));
     expect(last('fit')).toEqual([]);
-    await user.click(screen.getByRole('button', { name: 'Edges', pressed: true }));
+    await user.click(screen.getByRole('button', { name: 'Show' }));
+    await user.click(await screen.findByRole('menuitemcheckbox', { name: 'Edges', checked: true }));
     await waitFor(() => expect(last('setEdges')).toEqual([false]));
+    await user.click(screen.getByRole('menuitemcheckbox', { name: /faintly/, checked: false }));
+    await waitFor(() => expect(last('setSeeThrough')).toEqual([true]));
   });
 
-  it('cuts the model open towards the eye, across another axis, from the other side, and closes it', async () => {
+  it('cuts the model open towards the eye, across another axis, elsewhere, from the other side, and closes it', async () => {
     const { user } = await openStage();
     await user.click(screen.getByRole('button', { name: 'Section' }));
-    await waitFor(() => expect(last('setSection')).toEqual([{ axis: 'y', at: 0.5, flipped: false }]));
+    await waitFor(() => expect(last('setSection')).toEqual([{ normal: [0, 1, 0], at: 5 }]));
     await user.click(screen.getByRole('radio', { name: 'z' }));
-    await waitFor(() => expect(last('setSection')).toEqual([{ axis: 'z', at: 0.5, flipped: false }]));
+    await waitFor(() => expect(last('setSection')).toEqual([{ normal: [0, 0, 1], at: 5 }]));
     screen.getByRole('slider', { name: 'Where the section lies' }).focus();
     await user.keyboard('{ArrowRight}');
-    await waitFor(() => expect(last('setSection')).toEqual([{ axis: 'z', at: 0.505, flipped: false }]));
+    await waitFor(() => expect(last('setSection')).toEqual([{ normal: [0, 0, 1], at: 5.1 }]));
+    const place = screen.getByRole('textbox', { name: 'Where the section lies, mm' });
+    await user.clear(place);
+    await user.type(place, '-7');
+    await waitFor(() => expect(last('setSection')).toEqual([{ normal: [0, 0, 1], at: -7 }]));
     await user.click(screen.getByRole('button', { name: 'Other side' }));
-    await waitFor(() => expect(last('setSection')).toEqual([{ axis: 'z', at: 0.505, flipped: true }]));
+    await waitFor(() => expect(last('setSection')).toEqual([{ normal: [0, 0, -1], at: 7 }]));
+    expect((place as HTMLInputElement).value).toBe('-7 mm');
+    expect(screen.getByRole('img').getAttribute('aria-label')).toContain('Cut open across z, at -7 mm');
     await user.click(screen.getByRole('button', { name: 'Section', pressed: true }));
     await waitFor(() => expect(last('setSection')).toEqual([null]));
+  });
+
+  it('cuts along a face that is picked, if it is flat, and picks again what is picked afterwards', async () => {
+    const onPick = vi.fn();
+    const { user } = await openStage({ onPick });
+    await user.click(screen.getByRole('button', { name: 'Section' }));
+    await user.click(await screen.findByRole('radio', { name: 'Face' }));
+    const face = {
+      row: 0,
+      name: 'plate',
+      point: [3, 4, 9],
+      face: 2,
+      normal: [0.6, 0.8, 0],
+      isFlat: true,
+    } as const;
+    act(() => callbacks().onPick({ ...face, isFlat: false }));
+    expect(screen.getByRole('alert').textContent).toBe('That face is not flat.');
+    act(() => callbacks().onPick(face));
+    await waitFor(() => expect(last('setSection')).toEqual([{ normal: [0.6, 0.8, 0], at: 5 }]));
+    expect(onPick).not.toHaveBeenCalled();
+    act(() => callbacks().onPick(face));
+    expect(onPick).toHaveBeenCalledWith(face);
+  });
+
+  it('opens with the section that stands in the address', async () => {
+    renderPage(<Stage scene={SCENE} sceneKey="a" />, { path: '/projects/p/page?section=-x:12.5' });
+    await waitFor(() => expect(last('setSection')).toEqual([{ normal: [-1, 0, 0], at: 12.5 }]));
+  });
+
+  it('is turned, approached and picked on with the keys', async () => {
+    const { user } = await openStage();
+    screen.getByRole('img', { name: /The model shows 1 body\./ }).focus();
+    await user.keyboard('{ArrowLeft}+0{Enter}');
+    expect(told.calls.slice(-4)).toEqual([['turn', -10, 0], ['turn', 0, 0, 0.8], ['fit'], ['clickMiddle']]);
   });
 
   it('says what it is waiting for, and names what is under the pointer', async () => {
@@ -95,9 +144,22 @@ describe('the stage', () => {
     expect(screen.getByRole('status').textContent).toBe('plate');
   });
 
-  it('says how many bodies are still being prepared', async () => {
-    await openStage({ scene: { ...SCENE, bodies: [{ url: null, node: '1', colour: null }] } });
-    expect(screen.getByRole('status').textContent).toBe('1 body is still being prepared');
+  it('tells bodies that are still being prepared from those that have no picture', async () => {
+    const body = { url: null, node: '1', colour: null };
+    await openStage({
+      scene: {
+        ...SCENE,
+        bodies: [
+          body,
+          { ...body, failed: true },
+          { ...body, failed: true },
+          { ...body, url: 'b', isOlder: true },
+        ],
+      },
+    });
+    expect(screen.getByRole('status').textContent).toBe(
+      '1 body is still being prepared · 1 body is shown as before until the new picture is made · 2 bodies have no picture; the files say why',
+    );
   });
 
   it('shifts what is selected by numbers, takes what was dragged, and puts all back', async () => {
@@ -122,7 +184,9 @@ describe('the stage', () => {
   });
 
   it('pulls bodies apart with the keys, too', async () => {
-    const { user } = await openStage({ spreads: true });
+    const { user } = await openStage();
+    await user.click(screen.getByRole('button', { name: 'Show' }));
+    await user.click(await screen.findByRole('menuitemcheckbox', { name: 'Pull apart' }));
     screen.getByRole('slider', { name: 'How far the bodies are pulled apart' }).focus();
     await user.keyboard('{ArrowRight}{ArrowRight}');
     await waitFor(() => expect(last('setSpread')).toEqual([0.02]));

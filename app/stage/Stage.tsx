@@ -1,11 +1,18 @@
-import { Button, NumberInput, SegmentedControl, Slider } from '@mantine/core';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Point } from '#core/shape/cut';
 import { plural } from '../ui/format';
+import { MeasurePanel } from './MeasurePanel';
+import { PullApartBar } from './PullApartBar';
+import { SectionBar } from './SectionBar';
 import classes from './Stage.module.css';
+import { StageControls, type StageSwitches } from './StageControls';
+import type { Axis } from './section-address';
 import type { StageTool } from './stage-tool';
 import type { StageView } from './stage-view';
-import type { Direction, SectionPlane, StageFacePick, StageLabel, StagePick, StageScene } from './types';
+import { picturesInWords, stageInWords } from './stage-words';
+import type { StageFacePick, StageLabel, StagePick, StageScene } from './types';
+import { useMeasuring } from './useMeasuring';
+import { useSection } from './useSection';
 
 interface StageProps {
   scene: StageScene;
@@ -18,7 +25,9 @@ interface StageProps {
   fitRequest?: number;
   labels?: readonly StageLabel[];
   onName?: (row: number, name: string) => void;
-  /** Offers to pull the bodies apart. */
+  /** Colours of rows by the state of their links, and what each says. */
+  linkStates?: { colours: ReadonlyMap<number, string>; legend: readonly [words: string, colour: string][] };
+  /** Has the bar for pulling bodies apart open from the start. */
   spreads?: boolean;
   /** What draws or picks beside the model. */
   tool?: StageTool | null;
@@ -27,14 +36,8 @@ interface StageProps {
   children?: React.ReactNode;
 }
 
-const DIRECTIONS: [Direction, string][] = [
-  ['corner', 'Corner'],
-  ['front', 'Front'],
-  ['right', 'Right'],
-  ['top', 'Top'],
-];
-
 const NONE: ReadonlySet<number> = new Set();
+const NO_COLOURS: ReadonlyMap<number, string> = new Map();
 
 /** The 3D view with its controls. three.js is fetched in the browser only. */
 export function Stage({
@@ -46,26 +49,47 @@ export function Stage({
   fitRequest = 0,
   labels,
   onName,
+  linkStates,
   spreads = false,
   tool = null,
   lookFrom = null,
   children,
 }: StageProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
+  const layer = useRef<HTMLDivElement>(null);
   const [view, setView] = useState<StageView | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
   const [loading, setLoading] = useState({ left: 0, failed: 0 });
   const [hover, setHover] = useState<StagePick | null>(null);
-  const [edges, setEdges] = useState(true);
-  const [section, setSection] = useState<SectionPlane | null>(null);
-  const picked = useRef(onPick);
-  picked.current = onPick;
-  const named = useRef(onName);
-  named.current = onName;
-  const layer = useRef<HTMLDivElement>(null);
+  const [section, setSection] = useSection();
+  const [isPickingFace, setPickingFace] = useState(false);
+  const [notFlat, setNotFlat] = useState(false);
+  const [switches, setSwitches] = useState({
+    edges: true,
+    seeThrough: false,
+    linkStates: false,
+    pullApart: spreads,
+    measuring: false,
+  });
+  const measuring = useMeasuring(switches.measuring);
   const [spread, setSpread] = useState(0);
-  const [shifting, setShifting] = useState(false);
+  const [isShifting, setShifting] = useState(false);
   const [shift, setShift] = useState<Point>([0, 0, 0]);
+
+  const pick = (picked: StagePick | StageFacePick | null) => {
+    if (!isPickingFace) {
+      onPick?.(picked);
+      return;
+    }
+    if (!picked || !('normal' in picked)) return;
+    setNotFlat(!picked.isFlat);
+    if (!picked.isFlat) return;
+    const { normal, point } = picked;
+    setSection({ normal, at: normal.reduce((sum, value, n) => sum + value * point[n]!, 0) });
+    setPickingFace(false);
+  };
+  const told = useRef({ pick, onName });
+  told.current = { pick, onName };
 
   useEffect(() => {
     let made: StageView | undefined;
@@ -74,11 +98,11 @@ export function Stage({
       if (gone || !canvas.current || !layer.current) return;
       try {
         const callbacks = {
-          onPick: (pick: StagePick | StageFacePick | null) => picked.current?.(pick),
+          onPick: (picked: StagePick | StageFacePick | null) => told.current.pick(picked),
           onShift: setShift,
           onHover: setHover,
           onLoading: (left: number, failed: number) => setLoading({ left, failed }),
-          onName: (row: number, name: string) => named.current?.(row, name),
+          onName: (row: number, name: string) => told.current.onName?.(row, name),
         };
         made = new View(canvas.current, callbacks, layer.current);
         setView(made);
@@ -106,14 +130,18 @@ export function Stage({
     if (view) setShift(view.shiftOfSelected);
   }, [view, selected]);
   useEffect(() => view?.setHidden(hidden), [view, hidden]);
-  useEffect(() => view?.setEdges(edges), [view, edges]);
+  useEffect(() => view?.setEdges(switches.edges), [view, switches.edges]);
+  useEffect(() => view?.setSeeThrough(switches.seeThrough), [view, switches.seeThrough]);
+  const colours = (switches.linkStates && linkStates?.colours) || NO_COLOURS;
+  useEffect(() => view?.setColours(colours), [view, colours]);
   useEffect(() => view?.setLabels(labels ?? []), [view, labels]);
-  useEffect(() => view?.setSpread(spread), [view, spread]);
+  useEffect(() => view?.setSpread(switches.pullApart ? spread : 0), [view, spread, switches.pullApart]);
   useEffect(() => {
-    view?.setShifting(shifting);
+    view?.setShifting(switches.pullApart && isShifting);
     if (view) setShift(view.shiftOfSelected);
-  }, [view, shifting]);
-  useEffect(() => view?.setTool(tool), [view, tool]);
+  }, [view, isShifting, switches.pullApart]);
+  const current = switches.measuring ? measuring.tool : tool;
+  useEffect(() => view?.setTool(current), [view, current]);
   useEffect(() => {
     if (lookFrom) view?.lookAlong(lookFrom);
   }, [view, lookFrom]);
@@ -125,127 +153,125 @@ export function Stage({
     view.fit(selected.size > 0 ? selected : undefined);
   }, [view, fitRequest, selected]);
 
-  const waiting = useMemo(() => scene.bodies.filter(({ url }) => url === null).length, [scene]);
+  const turnSwitch = (name: keyof StageSwitches, on: boolean) => {
+    if (name !== 'section') setSwitches({ ...switches, [name]: on });
+    else setSection(on ? (view?.sectionTowardsEye('y') ?? null) : null);
+    if (name === 'section') setPickingFace(false);
+  };
+  const status = useMemo(() => picturesInWords(scene, loading.failed), [scene, loading.failed]);
+  const words = useMemo(
+    () => stageInWords(scene, selected, hidden, section),
+    [scene, selected, hidden, section],
+  );
+
+  const onKeyDown = (event: React.KeyboardEvent) => {
+    if (!view || event.ctrlKey || event.metaKey || event.altKey) return;
+    const key = KEYS[event.key];
+    if (!key) return;
+    key(view);
+    event.preventDefault();
+  };
+
   return (
     <section className={classes.stage} aria-label="3D view">
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it is turned with the keys */}
       <canvas
         ref={canvas}
         className={classes.canvas}
         data-testid="stage"
         data-left={loading.left}
-        aria-label="The model. Drag turns it, the right button moves it, the wheel goes nearer."
+        role="img"
+        tabIndex={0}
+        aria-label={words}
+        aria-description="Drag or the arrow keys turn it, plus and minus go nearer and away, 0 fits all, Enter picks what is in the middle; the right button moves it."
+        onKeyDown={onKeyDown}
       />
+      <span className={classes.middle} aria-hidden />
       <div ref={layer} className={classes.labels} />
-      <div className={classes.controls} role="toolbar" aria-label="View">
-        <Button.Group>
-          <Button variant="default" onClick={() => view?.fit()}>
-            Fit all
-          </Button>
-          {DIRECTIONS.map(([direction, word]) => (
-            <Button key={direction} variant="default" onClick={() => view?.look(direction)}>
-              {word}
-            </Button>
-          ))}
-        </Button.Group>
-        <Button variant={edges ? 'light' : 'default'} aria-pressed={edges} onClick={() => setEdges(!edges)}>
-          Edges
-        </Button>
-        <Button
-          variant={section ? 'light' : 'default'}
-          aria-pressed={section !== null}
-          onClick={() => setSection(section ? null : (view?.sectionTowardsEye('y') ?? null))}
-        >
-          Section
-        </Button>
-      </div>
-      {section && (
-        <div className={classes.section}>
-          <SegmentedControl
-            data={['x', 'y', 'z']}
-            value={section.axis}
-            onChange={(axis) => setSection(view?.sectionTowardsEye(axis as SectionPlane['axis']) ?? null)}
-            aria-label="Across which axis"
+      <div className={classes.top}>
+        <StageControls
+          switches={{ ...switches, section: section !== null }}
+          hasLinkStates={linkStates !== undefined}
+          hasSelection={selected.size > 0}
+          onSwitch={turnSwitch}
+          onFit={() => view?.fit()}
+          onFitSelected={() => view?.fit(selected)}
+          onLook={(direction) => view?.look(direction)}
+          onLookBack={() => view?.lookBack()}
+        />
+        {section && (
+          <SectionBar
+            section={section}
+            reach={view?.reachAlong(section.normal) ?? [section.at, section.at]}
+            isPicking={isPickingFace}
+            onAxis={(axis: Axis) => {
+              setPickingFace(false);
+              setSection(view?.sectionTowardsEye(axis) ?? null);
+            }}
+            onPickFace={() => setPickingFace(true)}
+            onChange={setSection}
           />
-          <Slider
-            className={classes.slider}
-            min={0}
-            max={1}
-            step={0.005}
-            label={(value) => `${Math.round(value * 100)} %`}
-            value={section.at}
-            onChange={(at) => setSection({ ...section, at })}
-            thumbLabel="Where the section lies"
+        )}
+        {isPickingFace && notFlat && (
+          <p className={classes.bar} role="alert">
+            That face is not flat.
+          </p>
+        )}
+        {switches.pullApart && (
+          <PullApartBar
+            spread={spread}
+            onSpread={setSpread}
+            isShifting={isShifting}
+            onShifting={setShifting}
+            hasSelection={selected.size > 0}
+            shift={shift}
+            onShift={(by) => {
+              setShift(by);
+              view?.shiftSelected(by);
+            }}
+            onPutBack={() => {
+              view?.putBack();
+              setShift([0, 0, 0]);
+            }}
           />
-          <Button variant="default" onClick={() => setSection({ ...section, flipped: !section.flipped })}>
-            Other side
-          </Button>
-        </div>
-      )}
-      {spreads && (
-        <div className={classes.spread}>
-          <span>Pull apart</span>
-          <Slider
-            className={classes.slider}
-            min={0}
-            max={1}
-            step={0.01}
-            label={(value) => `${Math.round(value * 100)} %`}
-            value={spread}
-            onChange={setSpread}
-            thumbLabel="How far the bodies are pulled apart"
-          />
-          <Button
-            variant={shifting ? 'light' : 'subtle'}
-            aria-pressed={shifting}
-            onClick={() => setShifting(!shifting)}
-          >
-            Shift
-          </Button>
-          {shifting && selected.size === 0 && <span className="muted">Select what to shift.</span>}
-          {shifting &&
-            selected.size > 0 &&
-            (['x', 'y', 'z'] as const).map((axis, n) => (
-              <NumberInput
-                key={axis}
-                className={classes.shift}
-                aria-label={`Shift along ${axis}, mm`}
-                leftSection={axis}
-                hideControls
-                decimalScale={1}
-                value={Math.round(shift[n]! * 10) / 10}
-                onChange={(value) => {
-                  const by = shift.map((old, at) =>
-                    at === n ? Number(value) || 0 : old,
-                  ) as unknown as Point;
-                  setShift(by);
-                  view?.shiftSelected(by);
-                }}
-              />
+        )}
+        {switches.linkStates && linkStates && (
+          <ul className={classes.legend} aria-label="Link states">
+            {linkStates.legend.map(([state, colour]) => (
+              <li key={state}>
+                <span style={{ background: colour }} aria-hidden /> {state}
+              </li>
             ))}
-          {shifting && (
-            <Button
-              variant="subtle"
-              onClick={() => {
-                view?.putBack();
-                setShift([0, 0, 0]);
-              }}
-            >
-              Put all back
-            </Button>
-          )}
-        </div>
-      )}
+          </ul>
+        )}
+        {switches.measuring && (
+          <MeasurePanel
+            things={measuring.things}
+            trouble={measuring.trouble}
+            onStartAgain={() => measuring.tool?.startAgain()}
+          />
+        )}
+      </div>
       <div className={classes.status} role="status">
         {trouble ??
           (loading.left > 0
             ? `Fetching ${plural(loading.left, 'body', 'bodies')}…`
-            : waiting > 0
-              ? `${plural(waiting, 'body is', 'bodies are')} still being prepared`
-              : loading.failed > 0
-                ? `${plural(loading.failed, 'body has', 'bodies have')} no picture; the files say why`
-                : (hover?.name ?? ''))}
+            : (hover?.name ?? status))}
       </div>
       {children}
     </section>
   );
 }
+
+/** Degrees of one press. */
+const TURN = 10;
+const KEYS: { [key: string]: (view: StageView) => void } = {
+  ArrowLeft: (view) => view.turn(-TURN, 0),
+  ArrowRight: (view) => view.turn(TURN, 0),
+  ArrowUp: (view) => view.turn(0, TURN),
+  ArrowDown: (view) => view.turn(0, -TURN),
+  '+': (view) => view.turn(0, 0, 0.8),
+  '-': (view) => view.turn(0, 0, 1.25),
+  '0': (view) => view.fit(),
+  Enter: (view) => view.clickMiddle(),
+};

@@ -1,6 +1,7 @@
 import CameraControls from 'camera-controls';
 import * as THREE from 'three';
 import type { Point } from '#core/shape/cut';
+import type { Sight } from './detail';
 import type { Direction } from './types';
 
 CameraControls.install({ THREE });
@@ -15,10 +16,17 @@ const DIRECTIONS: { [direction in Direction]: readonly [number, number, number] 
   corner: [0.82, -1, 0.55],
 };
 
+/** So many views one can go back to. */
+const MOST_REMEMBERED = 40;
+
 /** Where one looks from: the camera, and what the mouse does with it. Up is z. */
 export class Eye {
   readonly camera = new THREE.PerspectiveCamera(24, 1, 1, 1e5);
   readonly controls: CameraControls;
+  /** Whether somebody holds it: the button is down. */
+  isHeld = false;
+  /** Where one looked from before, the newest last: position and target. */
+  private readonly before: [THREE.Vector3, THREE.Vector3][] = [];
 
   /** @param onMove called when the next frame will look different */
   constructor(canvas: HTMLCanvasElement, onMove: () => void) {
@@ -32,6 +40,52 @@ export class Eye {
     this.controls.mouseButtons.right = CameraControls.ACTION.TRUCK;
     this.controls.mouseButtons.middle = CameraControls.ACTION.TRUCK;
     for (const event of ['control', 'update', 'wake'] as const) this.controls.addEventListener(event, onMove);
+    this.controls.addEventListener('controlstart', () => {
+      this.isHeld = true;
+      this.remember();
+    });
+    this.controls.addEventListener('controlend', () => {
+      this.isHeld = false;
+    });
+  }
+
+  /** Turns about what it looks at, degrees to the right and up; nearer for a factor below 1. */
+  turn(right: number, up: number, factor: number): void {
+    this.remember();
+    const { DEG2RAD } = THREE.MathUtils;
+    void this.controls.rotate(right * DEG2RAD, -up * DEG2RAD, !reducedMotion());
+    if (factor !== 1) void this.controls.dollyTo(this.controls.distance * factor, !reducedMotion());
+  }
+
+  /** Looks again as before the last move. */
+  back(): void {
+    const last = this.before.pop();
+    if (!last) return;
+    const [position, target] = last;
+    void this.controls.setLookAt(...position.toArray(), ...target.toArray(), !reducedMotion());
+  }
+
+  /** What is seen, for the decision about detail. @param height of the picture, pixels */
+  sight(height: number): Sight {
+    this.camera.updateMatrixWorld();
+    const seen = new THREE.Matrix4().multiplyMatrices(
+      this.camera.projectionMatrix,
+      this.camera.matrixWorldInverse,
+    );
+    const { planes } = new THREE.Frustum().setFromProjectionMatrix(seen);
+    return {
+      at: this.camera.position.toArray(),
+      pixels: height / (2 * Math.tan((this.camera.fov * Math.PI) / 360)),
+      planes: Float32Array.from(planes.flatMap(({ normal, constant }) => [...normal.toArray(), constant])),
+    };
+  }
+
+  private remember(): void {
+    const [position, target] = [new THREE.Vector3(), new THREE.Vector3()];
+    this.controls.getPosition(position);
+    this.controls.getTarget(target);
+    this.before.push([position, target]);
+    if (this.before.length > MOST_REMEMBERED) this.before.shift();
   }
 
   /** Looks at a box from a standard direction. */
@@ -77,6 +131,7 @@ export class Eye {
     if (box.isEmpty()) return;
     const center = box.getCenter(new THREE.Vector3());
     const direction = towards.normalize();
+    if (animated) this.remember();
     const eye = direction.clone().multiplyScalar(this.distanceFor(box, direction)).add(center);
     void this.controls.setLookAt(
       eye.x,

@@ -1,8 +1,10 @@
 import * as THREE from 'three';
 import type { Appearance } from '#core/product/appearance';
-import type { BodyGeometry } from './body-geometries';
+import { type BodyGeometry, shareColours } from './body-geometries';
+import { BodyLayer, type DrawnPlacing } from './body-layer';
+import { type DetailedBody, type DetailLevel, NOT_DRAWN } from './detail';
 import { colourFaces, colourOf, showFaceColours } from './face-colours';
-import { Highlight, SELECTED, TINT } from './highlight';
+import { SELECTED, TINT } from './highlight';
 import { InstancedLines } from './instanced-lines';
 import type { StagePick } from './types';
 
@@ -10,63 +12,108 @@ export interface PlacedBody {
   row: number;
   name: string;
   matrix: THREE.Matrix4;
-  tone?: 'ghost' | 'faint' | 'focus';
+  /** A stand-in is a box for what has not arrived. */
+  tone?: 'ghost' | 'faint' | 'focus' | 'standIn';
+}
+
+/** How rows are shown. */
+export interface Shown {
+  hidden: ReadonlySet<number>;
+  selected: ReadonlySet<number>;
+  /** What is not selected is faint, when something is. */
+  isSeeThrough: boolean;
+  /** Rows that have another colour than their own. */
+  colours: ReadonlyMap<number, THREE.Color>;
+  /** How far rows are off from where they belong. */
+  shiftOf: ((row: number) => THREE.Vector3 | null) | null;
 }
 
 const POSITION = new THREE.Vector3();
-const COLOUR = new THREE.Color();
 const GHOST = new THREE.Color('#d6d2c8');
 const FOCUS = new THREE.Color('#1E6F66');
+/** Solid bodies come before faint ones. */
+const ORDER = { solid: 1, faint: 3 };
+const OPACITY = { solid: 1, faint: 0.34, solidLines: 0.5, faintLines: 0.16 };
 
-/** One distinct body with all its placings: one draw call for the faces, one for the edges. */
-export class InstancedBody {
+/** A placing that is shown. */
+interface ShownPlacing extends DrawnPlacing {
+  placed: PlacedBody;
+  isFaint: boolean;
+}
+
+/**
+ * One distinct body with all its placings. Which level of detail each is drawn with is decided before a frame; placings of one level are
+ * one draw call.
+ */
+export class InstancedBody implements DetailedBody {
+  readonly group = new THREE.Group();
+  /** All placings that are shown, whole: for picking and for sections, never drawn itself. */
   readonly faces: THREE.InstancedMesh;
-  readonly lines: InstancedLines | null;
-  /** Placings that are drawn now, in the order of the instances. */
-  private shown: PlacedBody[] = [];
+  readonly levels: readonly DetailLevel[];
+  spheres = new Float32Array();
+  decided = new Int8Array();
+  withEdges = new Uint8Array();
+  private shown: ShownPlacing[] = [];
+  /** What was drawn last: a decision that is the same changes nothing. */
+  private drawn: Int8Array | null = null;
+  private readonly layers = new Map<string, BodyLayer>();
+  private readonly lines: { solid: InstancedLines; faint: InstancedLines } | null;
   private readonly colour: THREE.Color;
   /** Faces keep their own colours, lit or not. */
   private readonly hasFaceColours: boolean;
-  private readonly material: THREE.MeshStandardMaterial;
-  private readonly lineMaterial = new THREE.LineBasicMaterial({
-    color: '#23262b',
-    transparent: true,
-    opacity: 0.5,
-  });
+  private readonly materials: { solid: THREE.MeshStandardMaterial; faint: THREE.MeshStandardMaterial };
+  private readonly lineMaterials: { solid: THREE.LineBasicMaterial; faint: THREE.LineBasicMaterial };
+  private clipping: THREE.Plane | null = null;
+  private edgesOn = true;
 
   constructor(
-    geometry: BodyGeometry,
+    private readonly from: BodyGeometry,
     { colour, faceColours }: Appearance,
-    private readonly placed: PlacedBody[],
+    private readonly placed: readonly PlacedBody[],
+    /** Where its exact surfaces can be asked for; null for one that only stands for another. */
+    readonly source: { url: string; node: string } | null,
   ) {
-    this.hasFaceColours = faceColours !== undefined && colourFaces(geometry.faces, colour, faceColours);
+    this.hasFaceColours = faceColours !== undefined && colourFaces(from.faces, colour, faceColours);
+    if (this.hasFaceColours) shareColours(from);
     this.colour = this.hasFaceColours ? new THREE.Color(1, 1, 1) : colourOf(colour);
-    const ghost = placed.every(({ tone }) => tone === 'ghost' || tone === 'faint');
-    this.material = new THREE.MeshStandardMaterial({
-      metalness: 0.18,
-      roughness: 0.52,
-      side: THREE.DoubleSide,
-      polygonOffset: true,
-      polygonOffsetFactor: 1,
-      polygonOffsetUnits: 1,
-      transparent: ghost,
-      opacity: ghost ? 0.38 : 1,
-      depthWrite: !ghost,
-    });
-    if (this.hasFaceColours) showFaceColours(this.material);
-    if (ghost) this.lineMaterial.opacity = 0.16;
-    this.faces = new THREE.InstancedMesh(geometry.faces, this.material, placed.length);
-    this.faces.setColorAt(0, this.colour);
-    this.faces.renderOrder = ghost ? 3 : 1;
-    this.faces.frustumCulled = false;
-    this.lines = geometry.edges
-      ? new InstancedLines(geometry.edges, this.lineMaterial, this.faces.instanceMatrix)
-      : null;
-    if (this.lines) this.lines.renderOrder = this.faces.renderOrder;
+    this.levels = from.levels;
+    const material = (kind: 'solid' | 'faint') => {
+      const made = new THREE.MeshStandardMaterial({
+        metalness: 0.18,
+        roughness: 0.52,
+        side: THREE.DoubleSide,
+        polygonOffset: true,
+        polygonOffsetFactor: 1,
+        polygonOffsetUnits: 1,
+        transparent: kind === 'faint',
+        opacity: OPACITY[kind],
+        depthWrite: kind === 'solid',
+      });
+      if (this.hasFaceColours) showFaceColours(made);
+      return made;
+    };
+    const lineMaterial = (opacity: number) =>
+      new THREE.LineBasicMaterial({ color: '#23262b', transparent: true, opacity });
+    this.materials = { solid: material('solid'), faint: material('faint') };
+    this.lineMaterials = {
+      solid: lineMaterial(OPACITY.solidLines),
+      faint: lineMaterial(OPACITY.faintLines),
+    };
+    this.faces = new THREE.InstancedMesh(from.faces, this.materials.solid, placed.length);
+    const { edges } = from;
+    const linesOf = (kind: 'solid' | 'faint') => {
+      const matrices = new THREE.InstancedBufferAttribute(new Float32Array(16 * placed.length), 16);
+      const lines = new InstancedLines(edges!, this.lineMaterials[kind], matrices);
+      lines.renderOrder = ORDER[kind];
+      lines.visible = false;
+      this.group.add(lines);
+      return lines;
+    };
+    this.lines = edges ? { solid: linesOf('solid'), faint: linesOf('faint') } : null;
   }
 
   get geometry(): THREE.BufferGeometry {
-    return this.faces.geometry;
+    return this.from.faces;
   }
 
   /** The rows that it is placed for. */
@@ -78,71 +125,120 @@ export class InstancedBody {
     return this.faces.count;
   }
 
-  /** Draws the placings of rows that are not hidden, with those of selected rows lit. */
-  update(
-    hidden: ReadonlySet<number>,
-    selected: ReadonlySet<number>,
-    shiftOf: ((row: number) => THREE.Vector3 | null) | null = null,
-  ): void {
-    this.shown = this.placed.filter(({ row }) => !hidden.has(row));
-    const lit: THREE.Matrix4[] = [];
-    this.shown.forEach(({ matrix, row, tone }, n) => {
-      const shift = shiftOf?.(row);
-      const at = shift
-        ? matrix.clone().setPosition(POSITION.setFromMatrixPosition(matrix).add(shift))
-        : matrix;
-      const isSelected = selected.has(row);
-      if (isSelected) lit.push(at);
-      const own = tone === 'ghost' || tone === 'faint' ? GHOST : tone === 'focus' ? FOCUS : this.colour;
+  /** The finest mesh with which all placings together stay below a number of triangles; the coarsest when none does. */
+  geometryBelow(most: number): THREE.BufferGeometry {
+    const { levels } = this.from;
+    return (levels.find(({ triangles }) => triangles * this.placed.length <= most) ?? levels.at(-1)!).faces;
+  }
+
+  /** Takes up how rows are shown. What is drawn follows with the next decision about detail. */
+  update({ hidden, selected, isSeeThrough, colours, shiftOf }: Shown): void {
+    const someSelected = isSeeThrough && selected.size > 0;
+    const { center, radius } = this.sphere;
+    this.shown = this.placed
+      .filter(({ row }) => !hidden.has(row))
+      .map((placed) => {
+        const { matrix, row, tone } = placed;
+        const shift = shiftOf?.(row);
+        const at = shift
+          ? matrix.clone().setPosition(POSITION.setFromMatrixPosition(matrix).add(shift))
+          : matrix;
+        const isSelected = selected.has(row);
+        const isGhost = tone === 'ghost' || tone === 'faint';
+        const own = isGhost ? GHOST : tone === 'focus' ? FOCUS : (colours.get(row) ?? this.colour);
+        const isTinted = isSelected && !this.hasFaceColours && !colours.has(row);
+        return {
+          placed,
+          at,
+          isSelected,
+          isFaint: isGhost || tone === 'standIn' || (someSelected && !isSelected),
+          colour: isTinted ? own.clone().lerp(SELECTED, TINT) : own,
+        };
+      });
+    const count = this.shown.length;
+    this.spheres = new Float32Array(4 * count);
+    this.decided = new Int8Array(count).fill(NOT_DRAWN);
+    this.withEdges = new Uint8Array(count);
+    this.drawn = null;
+    this.shown.forEach(({ at }, n) => {
       this.faces.setMatrixAt(n, at);
-      this.faces.setColorAt(
-        n,
-        isSelected && !this.hasFaceColours ? COLOUR.copy(own).lerp(SELECTED, TINT) : own,
-      );
+      POSITION.copy(center)
+        .applyMatrix4(at)
+        .toArray(this.spheres, 4 * n);
+      this.spheres[4 * n + 3] = radius;
     });
-    this.light(lit);
-    this.faces.count = this.shown.length;
-    this.faces.visible = this.shown.length > 0;
+    this.faces.count = count;
     this.faces.instanceMatrix.needsUpdate = true;
-    if (this.faces.instanceColor) this.faces.instanceColor.needsUpdate = true;
     this.faces.boundingSphere = null;
-    if (this.lines) {
-      this.lines.count = this.shown.length;
-      this.lines.visible = this.edgesOn && this.shown.length > 0;
+  }
+
+  /** Draws what was decided. */
+  arrange(): void {
+    const wanted = this.decided.map((level, n) => 2 * level + (this.edgesOn ? this.withEdges[n]! : 0));
+    const { drawn } = this;
+    if (drawn?.every((value, n) => value === wanted[n])) return;
+    this.drawn = wanted;
+    const layers = new Map<string, ShownPlacing[]>();
+    const lined = { solid: [] as THREE.Matrix4[], faint: [] as THREE.Matrix4[] };
+    this.shown.forEach((shown, n) => {
+      const level = this.decided[n]!;
+      if (level === NOT_DRAWN) return;
+      const kind = shown.isFaint ? 'faint' : 'solid';
+      const name = `${level} ${kind}`;
+      const list = layers.get(name);
+      if (list) list.push(shown);
+      else layers.set(name, [shown]);
+      if (this.edgesOn && this.withEdges[n]) lined[kind].push(shown.at);
+    });
+    for (const [name, layer] of this.layers) if (!layers.has(name)) layer.show([]);
+    for (const [name, list] of layers) this.layer(name).show(list);
+    for (const kind of ['solid', 'faint'] as const) {
+      const lines = this.lines?.[kind];
+      if (!lines) continue;
+      lined[kind].forEach((at, n) => {
+        at.toArray(lines.instanceMatrix.array, 16 * n);
+      });
+      lines.instanceMatrix.needsUpdate = true;
+      lines.count = lined[kind].length;
+      lines.visible = lines.count > 0;
     }
   }
 
-  private highlight: Highlight | null = null;
-  private clipping: THREE.Plane | null = null;
-  /** Outlines placings, and draws them through what is before them. */
-  private light(matrices: readonly THREE.Matrix4[]): void {
-    if (!this.highlight) {
-      if (matrices.length === 0) return;
-      this.highlight = new Highlight(this.geometry, this.lines?.geometry ?? null, this.placed.length);
-      this.highlight.clip(this.clipping);
-      this.faces.add(this.highlight.seen);
-    }
-    this.highlight.show(matrices);
+  private layer(name: string): BodyLayer {
+    const known = this.layers.get(name);
+    if (known) return known;
+    const [level, kind] = name.split(' ') as [string, 'solid' | 'faint'];
+    const { faces } = this.from.levels[Number(level)]!;
+    const edges = level === '0' ? this.from.edges : null;
+    const made = new BodyLayer(faces, edges, this.materials[kind], this.placed.length, ORDER[kind]);
+    made.clip(this.clipping);
+    this.layers.set(name, made);
+    this.group.add(made.mesh);
+    return made;
   }
 
-  private edgesOn = true;
   showEdges(on: boolean): void {
     this.edgesOn = on;
-    if (this.lines) this.lines.visible = on && this.shown.length > 0;
   }
 
   clip(plane: THREE.Plane | null): void {
     this.clipping = plane;
-    this.highlight?.clip(plane);
-    for (const material of [this.material, this.lineMaterial]) {
+    for (const layer of this.layers.values()) layer.clip(plane);
+    for (const material of [...Object.values(this.materials), ...Object.values(this.lineMaterials)]) {
       material.clippingPlanes = plane ? [plane] : null;
       material.needsUpdate = true;
     }
   }
 
   pickOf(instance: number): StagePick | null {
-    const placed = this.shown[instance];
+    const placed = this.shown[instance]?.placed;
     return placed && placed.tone !== 'ghost' ? { row: placed.row, name: placed.name } : null;
+  }
+
+  /** Where the placing of a hit belongs, and where it is shown. */
+  placesOf(instance: number): { belongs: THREE.Matrix4; shown: THREE.Matrix4 } {
+    const { placed, at } = this.shown[instance]!;
+    return { belongs: placed.matrix, shown: at };
   }
 
   /** Where a row is placed, when it is shown. */
@@ -163,10 +259,25 @@ export class InstancedBody {
     return this.placed.map(({ matrix }) => own.clone().applyMatrix4(matrix));
   }
 
+  /** The box of each row's placings. */
+  boxesByRow(): Map<number, THREE.Box3> {
+    const boxes = new Map<number, THREE.Box3>();
+    const own = this.geometry.boundingBox!;
+    for (const { row, matrix } of this.placed) {
+      const box = own.clone().applyMatrix4(matrix);
+      boxes.set(row, boxes.get(row)?.union(box) ?? box);
+    }
+    return boxes;
+  }
+
+  private get sphere(): THREE.Sphere {
+    return this.geometry.boundingBox!.getBoundingSphere(new THREE.Sphere());
+  }
+
   dispose(): void {
-    this.highlight?.dispose();
+    for (const layer of this.layers.values()) layer.dispose();
     this.faces.dispose();
-    this.material.dispose();
-    this.lineMaterial.dispose();
+    for (const material of [...Object.values(this.materials), ...Object.values(this.lineMaterials)])
+      material.dispose();
   }
 }

@@ -3,6 +3,14 @@ import type { Point } from '#core/shape/cut';
 import type { InstancedBody } from './instanced-body';
 import type { StageFacePick } from './types';
 
+/** A face that a ray hit, with the body that it is of. */
+export interface FaceHit {
+  body: InstancedBody;
+  /** Which of the placings that are shown. */
+  instance: number;
+  pick: StageFacePick;
+}
+
 /** The place of a pointer in the picture, each way from -1 to 1. */
 export function pointerIn(canvas: HTMLCanvasElement, event: PointerEvent): THREE.Vector2 {
   const box = canvas.getBoundingClientRect();
@@ -17,8 +25,8 @@ export function pickFace(
   bodies: readonly InstancedBody[],
   ray: THREE.Raycaster,
   isCutAway: (point: THREE.Vector3) => boolean,
-): StageFacePick | null {
-  let best: { distance: number; pick: StageFacePick } | null = null;
+): FaceHit | null {
+  let best: (FaceHit & { distance: number }) | null = null;
   for (const body of bodies) {
     for (const hit of ray.intersectObject(body.faces, false)) {
       if ((best && hit.distance >= best.distance) || isCutAway(hit.point)) continue;
@@ -30,6 +38,8 @@ export function pickFace(
       const normal = hit.face.normal.clone().transformDirection(turn);
       best = {
         distance: hit.distance,
+        body,
+        instance: hit.instanceId!,
         pick: {
           ...pick,
           point: hit.point.toArray() as unknown as Point,
@@ -40,7 +50,7 @@ export function pickFace(
       };
     }
   }
-  return best?.pick ?? null;
+  return best;
 }
 
 /** First index and number of indices of each face, as the glTF file gives them. */

@@ -10,6 +10,9 @@ const HATCHINGS = [
   { rising: false, repeat: 170 },
 ];
 
+/** Triangles of one body with all its placings: two more passes go over them, so that many placings count with fewer each. */
+const MOST_TRIANGLES = 200_000;
+
 /**
  * Fills what a section plane cuts. Back faces behind the plane count up in the stencil buffer and front faces count
  * down; where something is left, the plane runs through material and the hatched cap is drawn. That is done for one
@@ -73,7 +76,7 @@ export class SectionCaps {
     }
     for (const body of bodies) {
       for (const material of [this.countUp, this.countDown]) {
-        const counter = new THREE.InstancedMesh(body.geometry, material, 0);
+        const counter = new THREE.InstancedMesh(body.geometryBelow(MOST_TRIANGLES), material, 0);
         counter.instanceMatrix = body.faces.instanceMatrix;
         counter.frustumCulled = false;
         counter.renderOrder = orderOf(this.kinds.get(body)!);

@@ -1,5 +1,6 @@
 import * as THREE from 'three';
 import type { Point } from '#core/shape/cut';
+import { drawnFace, drawnLine, drawnPoints, emptyGroup, tint } from './drawn-shapes';
 import type { InstancedBody } from './instanced-body';
 import { faceGroupsOf, pointerIn } from './picking';
 import type { StageTool, ToolStage } from './stage-tool';
@@ -22,7 +23,7 @@ export class SketchTool implements StageTool {
 
   /** @param onPoint told where a point was laid on the plane, mm */
   constructor(private readonly onPoint: (point: Point) => void) {
-    this.marker = points([[0, 0, 0]], 13, '#1e6f66');
+    this.marker = drawnPoints([[0, 0, 0]], 13, '#1e6f66');
     this.marker.visible = false;
     this.group.add(this.drawn, this.marker);
   }
@@ -39,7 +40,7 @@ export class SketchTool implements StageTool {
   detach(): void {
     if (this.stage) this.stage.canvas.style.cursor = '';
     this.stage = null;
-    this.clear();
+    emptyGroup(this.drawn);
   }
 
   /** Shows what is being drawn; null for nothing. */
@@ -70,7 +71,7 @@ export class SketchTool implements StageTool {
   }
 
   private show(): void {
-    this.clear();
+    emptyGroup(this.drawn);
     const { stage, sketch } = this;
     if (!stage) return;
     stage.canvas.style.cursor = this.takesPointer ? 'crosshair' : '';
@@ -81,21 +82,13 @@ export class SketchTool implements StageTool {
     if (plane) {
       const sheet = new Sheet(plane, box);
       this.drawn.add(...sheet.meshes());
-      if (this.takesPointer) this.drawn.add(points(this.catching(), 5, '#63625c'));
-      if (line.length > 0) this.drawn.add(points(line, 9, COLOUR));
+      if (this.takesPointer) this.drawn.add(drawnPoints(this.catching(), 5, '#63625c'));
+      if (line.length > 0) this.drawn.add(drawnPoints(line, 9, COLOUR));
       if (line.length > 1) this.drawn.add(...sheet.lineMeshes(line));
     }
     // Lit strongly where it cuts; faintly where it only carries the plane that is drawn on.
-    const lit = face && faceMesh(stage.bodies, face, plane ? 0.28 : 0.55);
+    const lit = face && litFace(stage.bodies, face, plane ? 0.28 : 0.55);
     if (lit) this.drawn.add(lit);
-  }
-
-  private clear(): void {
-    for (const child of [...this.drawn.children]) {
-      (child as THREE.Mesh).geometry.dispose();
-      ((child as THREE.Mesh).material as THREE.Material).dispose();
-      this.drawn.remove(child);
-    }
   }
 
   /** The points that catch: those in the plane, or all of them when none lies there; brought onto the plane. */
@@ -142,22 +135,6 @@ export class SketchTool implements StageTool {
   }
 }
 
-function points(at: readonly Point[], size: number, color: string): THREE.Points {
-  const geometry = new THREE.BufferGeometry().setFromPoints(at.map((point) => new THREE.Vector3(...point)));
-  const material = new THREE.PointsMaterial({
-    size,
-    color,
-    sizeAttenuation: false,
-    depthTest: false,
-    transparent: true,
-    toneMapped: false,
-  });
-  const result = new THREE.Points(geometry, material);
-  result.renderOrder = 9;
-  result.frustumCulled = false;
-  return result;
-}
-
 /** The part of a plane that covers a box, seen along its normal, with a margin. */
 class Sheet {
   private readonly normal: THREE.Vector3;
@@ -186,7 +163,7 @@ class Sheet {
     const geometry = new THREE.PlaneGeometry(max.x - min.x, max.y - min.y)
       .translate((min.x + max.x) / 2, (min.y + max.y) / 2, 0)
       .applyMatrix4(this.turn);
-    const sheet = new THREE.Mesh(geometry, sheetMaterial('#3f7f9f', 0.14));
+    const sheet = new THREE.Mesh(geometry, tint('#3f7f9f', 0.14));
     sheet.renderOrder = 6;
     const outline = new THREE.LineSegments(
       new THREE.EdgesGeometry(geometry),
@@ -213,12 +190,9 @@ class Sheet {
       const [b1, b2] = [b.clone().add(over), b.clone().add(under)];
       corners.push(a1, a2, b1, b1, a2, b2);
     }
-    const walls = new THREE.Mesh(
-      new THREE.BufferGeometry().setFromPoints(corners),
-      sheetMaterial(COLOUR, 0.25),
-    );
+    const walls = new THREE.Mesh(new THREE.BufferGeometry().setFromPoints(corners), tint(COLOUR, 0.25));
     walls.renderOrder = 7;
-    return [walls, stroke(extended, 0.45), stroke(at, 1)];
+    return [walls, drawnLine(extended, COLOUR, 0.45), drawnLine(at, COLOUR)];
   }
 
   /** Where a line that goes on past its end leaves the sheet; the end itself when it lies outside. */
@@ -238,27 +212,11 @@ class Sheet {
   }
 }
 
-function stroke(vertices: THREE.Vector3[], opacity: number): THREE.Line {
-  const result = new THREE.Line(
-    new THREE.BufferGeometry().setFromPoints(vertices),
-    new THREE.LineBasicMaterial({
-      color: COLOUR,
-      depthTest: false,
-      transparent: true,
-      opacity,
-      toneMapped: false,
-    }),
-  );
-  result.renderOrder = 8;
-  result.frustumCulled = false;
-  return result;
-}
-
 function diagonalOf(box: readonly number[]): number {
   return Math.hypot(box[3]! - box[0]!, box[4]! - box[1]!, box[5]! - box[2]!);
 }
 
-function faceMesh(
+function litFace(
   bodies: readonly InstancedBody[],
   { row, face }: { row: number; face: number },
   opacity: number,
@@ -268,26 +226,5 @@ function faceMesh(
   const groups = body ? faceGroupsOf(body.geometry) : [];
   const [start, count] = [groups[face * 2], groups[face * 2 + 1]];
   if (!body?.geometry.index || !matrix || start === undefined || count === undefined) return null;
-  const geometry = new THREE.BufferGeometry();
-  geometry.setAttribute('position', body.geometry.getAttribute('position').clone());
-  geometry.setIndex([...body.geometry.index.array.slice(start, start + count)]);
-  geometry.applyMatrix4(matrix);
-  const material = sheetMaterial(COLOUR, opacity);
-  material.polygonOffset = true;
-  material.polygonOffsetFactor = -1;
-  material.polygonOffsetUnits = -1;
-  const mesh = new THREE.Mesh(geometry, material);
-  mesh.renderOrder = 5;
-  return mesh;
-}
-
-function sheetMaterial(color: string, opacity: number): THREE.MeshBasicMaterial {
-  return new THREE.MeshBasicMaterial({
-    color,
-    transparent: true,
-    opacity,
-    side: THREE.DoubleSide,
-    depthWrite: false,
-    toneMapped: false,
-  });
+  return drawnFace(body.geometry, [start, count], matrix, COLOUR, opacity);
 }

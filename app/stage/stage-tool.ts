@@ -1,5 +1,6 @@
 import type * as THREE from 'three';
 import type { InstancedBody } from './instanced-body';
+import type { FaceHit } from './picking';
 
 /** What a tool may use of the stage that it works on. */
 export interface ToolStage {
@@ -9,6 +10,8 @@ export interface ToolStage {
   readonly bodies: readonly InstancedBody[];
   /** The ray under the pointer. */
   rayOf(event: PointerEvent): THREE.Raycaster;
+  /** The face under the pointer, where nothing is cut away. */
+  hitUnder(event: PointerEvent): FaceHit | null;
   /** Has another frame drawn. */
   redraw(): void;
 }

@@ -1,12 +1,13 @@
 import * as THREE from 'three';
 import { acceleratedRaycast, computeBoundsTree } from 'three-mesh-bvh';
 import type { Point } from '#core/shape/cut';
-import { BodyGeometries } from './body-geometries';
+import { BodyGeometries, boxGeometry } from './body-geometries';
+import { type DetailBudget, decideDetail } from './detail';
 import { Displacement } from './displacement';
 import { Eye } from './eye';
 import { FrameGate } from './frame-gate';
-import { InstancedBody } from './instanced-body';
-import { pickFace, pointerIn } from './picking';
+import { InstancedBody, type PlacedBody } from './instanced-body';
+import { type FaceHit, pickFace, pointerIn } from './picking';
 import { StagePointer } from './pointer';
 import { SectionCaps } from './section-caps';
 import { Shifter } from './shifter';
@@ -23,7 +24,16 @@ const NO_SHIFT = new THREE.Vector3();
 const STILL_PAUSE = 350;
 /** Seconds that a movement goes on in one frame at most; drawn in software, where frames take long, it is over sooner for it. */
 const LONGEST_STEP = { card: 0.1, software: 0.5 };
-const AXES = { x: new THREE.Vector3(1, 0, 0), y: new THREE.Vector3(0, 1, 0), z: new THREE.Vector3(0, 0, 1) };
+/** Triangles of a frame while it turns, and of one that may take its time. */
+const BUDGETS = {
+  card: {
+    moving: { triangles: 2_500_000, tolerance: 1.5 },
+    still: { triangles: 15_000_000, tolerance: 0.5 },
+  },
+  software: { moving: { triangles: 120_000, tolerance: 2 }, still: { triangles: 1_500_000, tolerance: 0.6 } },
+};
+/** Files that are fetched at once: browsers take no more from one server. */
+const FETCHED_AT_ONCE = 6;
 
 export interface StageCallbacks {
   onPick(pick: StagePick | StageFacePick | null): void;
@@ -37,8 +47,9 @@ export interface StageCallbacks {
 }
 
 /**
- * The 3D view, in plain three.js. Repeated bodies are drawn as instances: two draw calls for each distinct body (faces
- * and edges), however often it is placed. A frame is drawn only when something changed.
+ * The 3D view, in plain three.js. Repeated bodies are drawn as instances: for each distinct body one draw call for each level of
+ * detail in use, and one for the edges, however often it is placed. A frame is drawn only when something changed, with as many
+ * triangles as leave turning fluid; at rest it is drawn again as finely as it can be seen.
  */
 export class StageView implements ToolStage {
   private readonly renderer: THREE.WebGLRenderer;
@@ -58,8 +69,12 @@ export class StageView implements ToolStage {
   private hidden: ReadonlySet<number> = new Set();
   private selected: ReadonlySet<number> = new Set();
   private edges = true;
+  private isSeeThrough = false;
+  private colours: ReadonlyMap<number, THREE.Color> = new Map();
   private hovered: number | null = null;
   private readonly displacement = new Displacement();
+  /** Whether anything is shown elsewhere than where it belongs. */
+  private isOff = false;
   private readonly shifter: Shifter;
   private isShifting = false;
   /** Middle of each row where it belongs. */
@@ -83,6 +98,8 @@ export class StageView implements ToolStage {
   private readonly gate: FrameGate | null;
   /** Whether the eye was under way in the last frame. */
   private isMoving = false;
+  /** Whether the last frame was drawn more coarsely than can be seen. */
+  private isCoarse = false;
   /** Bodies of the scene that have not arrived. */
   private arriving = 0;
 
@@ -149,10 +166,7 @@ export class StageView implements ToolStage {
     const inOneStep = keepView && this.bodies.length > 0;
     const arrived: InstancedBody[] = [];
     if (!inOneStep) this.clear();
-    const instances = new Map<
-      number,
-      { row: number; name: string; matrix: THREE.Matrix4; tone?: 'ghost' | 'faint' | 'focus' }[]
-    >();
+    const instances = new Map<number, PlacedBody[]>();
     for (const { row, body, placement, name, tone } of scene.instances) {
       const matrix = new THREE.Matrix4().fromArray(placement as number[]).transpose();
       const list = instances.get(body);
@@ -164,26 +178,64 @@ export class StageView implements ToolStage {
     if (!keepView) this.framed = 'no';
     this.arriving = left;
     this.callbacks.onLoading(left, 0);
-    await Promise.all(
-      [...instances].map(async ([number, placed]) => {
-        const { url, node, ...appearance } = scene.bodies[number]!;
-        const geometry = url === null ? null : await this.geometries.get(url, node);
-        if (load !== this.loadNumber) return;
-        this.arriving = --left;
-        if (!geometry) failed++;
-        else if (inOneStep) arrived.push(new InstancedBody(geometry, appearance, placed));
-        else this.addBody(new InstancedBody(geometry, appearance, placed));
-        if (inOneStep && left === 0) {
-          this.clear();
-          for (const body of arrived) this.addBody(body);
-        }
-        if (this.framed !== 'wholly' && left === 0 && !this.bounds.isEmpty()) {
-          this.look('corner', false);
-          this.framed = failed === 0 ? 'wholly' : 'partly';
-        }
-        this.callbacks.onLoading(left, failed);
-      }),
+    const standIns = inOneStep ? new Map<number, InstancedBody>() : this.standIn(scene, instances);
+    const fetchOne = async (number: number, placed: PlacedBody[]) => {
+      const { url, node, isOlder, ...appearance } = scene.bodies[number]!;
+      const geometry = url === null ? null : await this.geometries.get(url, node);
+      if (load !== this.loadNumber) return;
+      this.arriving = --left;
+      const body =
+        geometry && new InstancedBody(geometry, appearance, placed, isOlder ? null : { url: url!, node });
+      if (!body && url !== null) failed++;
+      this.remove(standIns.get(number));
+      if (body && inOneStep) arrived.push(body);
+      else if (body) this.addBody(body);
+      if (inOneStep && left === 0) {
+        this.clear();
+        for (const each of arrived) this.addBody(each);
+      }
+      if (this.framed !== 'wholly' && left === 0 && !this.bounds.isEmpty()) {
+        this.look('corner', false);
+        this.framed = failed === 0 ? 'wholly' : 'partly';
+      }
+      this.callbacks.onLoading(left, failed);
+    };
+    // What takes up most of the picture comes first.
+    const waiting = [...instances].sort(
+      ([a, one], [b, other]) => bulk(scene, b, other) - bulk(scene, a, one),
     );
+    const fetchRest = async () => {
+      for (let next = waiting.shift(); next; next = waiting.shift()) {
+        await fetchOne(...next);
+        if (load !== this.loadNumber) return;
+      }
+    };
+    await Promise.all(Array.from({ length: FETCHED_AT_ONCE }, fetchRest));
+  }
+
+  /** Boxes stand for what is being fetched, as far as its size is known; they tell where to look from, too. */
+  private standIn(
+    scene: StageScene,
+    instances: ReadonlyMap<number, PlacedBody[]>,
+  ): Map<number, InstancedBody> {
+    const made = new Map<number, InstancedBody>();
+    for (const [number, placed] of instances) {
+      const { url, node: _, box, ...appearance } = scene.bodies[number]!;
+      if (url === null || !box) continue;
+      const faint = placed.map((one) => ({ ...one, tone: one.tone ?? ('standIn' as const) }));
+      made.set(number, new InstancedBody(boxGeometry(box), { colour: appearance.colour }, faint, null));
+    }
+    for (const body of made.values()) this.addBody(body);
+    if (this.framed === 'no' && made.size > 0 && made.size === instances.size) this.look('corner', false);
+    return made;
+  }
+
+  private remove(body: InstancedBody | undefined): void {
+    if (!body) return;
+    this.bodies = this.bodies.filter((other) => other !== body);
+    this.model.remove(body.group);
+    body.dispose();
+    body.geometry.dispose();
   }
 
   private clear(): void {
@@ -272,15 +324,55 @@ export class StageView implements ToolStage {
     this.redraw();
   }
 
+  /** Makes all faint but what is selected. */
+  setSeeThrough(on: boolean): void {
+    this.isSeeThrough = on;
+    this.refresh();
+  }
+
+  /** Gives rows colours that are not their own. */
+  setColours(colours: ReadonlyMap<number, string>): void {
+    this.colours = new Map([...colours].map(([row, colour]) => [row, new THREE.Color(colour)]));
+    this.refresh();
+  }
+
   setSection(section: SectionPlane | null): void {
     this.section = section;
     this.applySection();
   }
 
   /** The section across an axis that takes away the half nearer to the eye, so that the cut is seen. */
-  sectionTowardsEye(axis: SectionPlane['axis']): SectionPlane {
+  sectionTowardsEye(axis: 'x' | 'y' | 'z'): SectionPlane {
     const centre = this.bounds.getCenter(new THREE.Vector3());
-    return { axis, at: 0.5, flipped: this.eye.camera.position[axis] < centre[axis] };
+    const side = this.eye.camera.position[axis] < centre[axis] ? -1 : 1;
+    const normal = { x: [side, 0, 0], y: [0, side, 0], z: [0, 0, side] }[axis] as unknown as Point;
+    return { normal, at: side * centre[axis] };
+  }
+
+  /** How far the model reaches along a direction, mm from the origin. */
+  reachAlong(direction: Point): [least: number, most: number] {
+    const along = new THREE.Vector3(...direction);
+    const reaches = cornersOf(this.bounds).map((corner) => corner.dot(along));
+    return [Math.min(...reaches), Math.max(...reaches)];
+  }
+
+  /** Turns the eye about what it looks at, degrees; nearer for a factor below 1. */
+  turn(right: number, up: number, factor = 1): void {
+    this.eye.turn(right, up, factor);
+    this.framed = 'wholly';
+    this.redraw();
+  }
+
+  /** As a click in the middle of the picture, for those who use the keys. */
+  clickMiddle(): void {
+    const { left, top, width, height } = this.canvas.getBoundingClientRect();
+    this.click(new PointerEvent('pointerup', { clientX: left + width / 2, clientY: top + height / 2 }));
+  }
+
+  /** Looks again as before the last move. */
+  lookBack(): void {
+    this.eye.back();
+    this.redraw();
   }
 
   /** Looks at everything that is shown from a standard direction. */
@@ -335,12 +427,10 @@ export class StageView implements ToolStage {
 
   private addBody(body: InstancedBody): void {
     this.bodies.push(body);
-    this.model.add(body.faces);
-    if (body.lines) this.model.add(body.lines);
+    this.model.add(body.group);
     body.showEdges(this.edges);
-    for (const row of body.rows)
-      this.middles.set(row, body.bounds((other) => other === row).getCenter(new THREE.Vector3()));
-    body.update(this.hidden, this.selected);
+    for (const [row, box] of body.boxesByRow()) this.middles.set(row, box.getCenter(new THREE.Vector3()));
+    this.show(body);
     this.tool?.bodiesChanged();
     this.bounds.union(body.bounds());
     this.surroundings.standUnder(this.bounds);
@@ -349,10 +439,15 @@ export class StageView implements ToolStage {
   }
 
   private refresh(): void {
-    const isOff = this.displacement.layOut(this.middles, this.bounds.getCenter(new THREE.Vector3()));
-    for (const body of this.bodies)
-      body.update(this.hidden, this.selected, isOff ? this.displacement.of : null);
+    this.isOff = this.displacement.layOut(this.middles, this.bounds.getCenter(new THREE.Vector3()));
+    for (const body of this.bodies) this.show(body);
     this.redraw();
+  }
+
+  private show(body: InstancedBody): void {
+    const { hidden, selected, isSeeThrough, colours } = this;
+    const shiftOf = this.isOff ? this.displacement.of : null;
+    body.update({ hidden, selected, isSeeThrough, colours, shiftOf });
   }
 
   private applySection(): void {
@@ -364,11 +459,7 @@ export class StageView implements ToolStage {
       this.redraw();
       return;
     }
-    const low = this.bounds.min[section.axis];
-    const high = this.bounds.max[section.axis];
-    const position = low + (high - low) * section.at;
-    const normal = AXES[section.axis].clone().multiplyScalar(section.flipped ? 1 : -1);
-    this.plane.set(normal, section.flipped ? -position : position);
+    this.plane.set(new THREE.Vector3(...section.normal).negate(), section.at);
     for (const body of this.bodies) body.clip(this.plane);
     this.caps.show(this.bodies, this.bounds);
     this.redraw();
@@ -391,7 +482,7 @@ export class StageView implements ToolStage {
     this.eye.resize(width, height);
     // Another size empties the canvas: what is there is drawn at once, so that the model does not blink. Without a
     // graphics card that would take longer than the blink.
-    if (this.bodies.length > 0 && !this.isSoftware) this.draw();
+    if (this.bodies.length > 0 && !this.isSoftware) this.draw('still');
     this.redraw();
   }
 
@@ -410,16 +501,19 @@ export class StageView implements ToolStage {
       Math.min(LONGEST_STEP[this.isSoftware ? 'software' : 'card'], this.clock.getDelta()),
     );
     this.isMoving = moved;
-    if (!moved && !this.needsFrame) return;
+    // What was drawn coarsely while it moved is filled in as soon as it rests; in software that is the still picture.
+    const fillsIn = this.isCoarse && !moved && !this.isSoftware;
+    if (!moved && !this.needsFrame && !fillsIn) return;
     this.needsFrame = false;
-    this.draw();
+    this.draw(fillsIn || (!moved && !this.isSoftware) ? 'still' : 'moving');
     this.layOutLabels();
     this.canvas.dataset.drawCalls = String(this.drawCalls);
     this.canvas.dataset.bodies = String(this.bodyCount);
   };
 
-  private draw(): void {
+  private draw(how: 'moving' | 'still'): void {
     this.eye.closeIn(this.bounds);
+    this.decide(this.budgets[how]);
     if (this.isSoftware) {
       this.renderer.setPixelRatio(1);
       this.canvas.dataset.fine = '0';
@@ -428,6 +522,19 @@ export class StageView implements ToolStage {
     }
     this.renderer.render(this.scene, this.eye.camera);
     this.gate?.drawn();
+  }
+
+  /** Decides how finely each placing is drawn in this frame. */
+  private decide(budget: DetailBudget): void {
+    const sight = this.eye.sight(this.canvas.clientHeight);
+    const { triangles, isFine } = decideDetail(this.bodies, sight, budget);
+    for (const body of this.bodies) body.arrange();
+    this.isCoarse = !isFine || budget !== this.budgets.still;
+    this.canvas.dataset.triangles = String(triangles);
+  }
+
+  private get budgets(): (typeof BUDGETS)['card'] {
+    return BUDGETS[this.isSoftware ? 'software' : 'card'];
   }
 
   private layOutLabels(): void {
@@ -444,12 +551,13 @@ export class StageView implements ToolStage {
 
   private drawFinely(): void {
     if (!this.running) return;
-    // Not while it moves, or more is on its way.
-    if (this.gate?.isBusy || this.needsFrame || this.isMoving || this.arriving > 0) {
+    // Not while it moves or is held, or more is on its way.
+    if (this.gate?.isBusy || this.needsFrame || this.isMoving || this.eye.isHeld || this.arriving > 0) {
       this.stillTimer = setTimeout(() => this.drawFinely(), STILL_PAUSE);
       return;
     }
     this.renderer.setPixelRatio(2);
+    this.decide(this.budgets.still);
     this.renderer.render(this.scene, this.eye.camera);
     this.gate?.drawn();
     this.canvas.dataset.fine = '1';
@@ -461,7 +569,7 @@ export class StageView implements ToolStage {
     return ray;
   }
 
-  private pick(event: PointerEvent): StageFacePick | null {
+  hitUnder(event: PointerEvent): FaceHit | null {
     return pickFace(
       this.bodies,
       this.rayOf(event),
@@ -472,12 +580,12 @@ export class StageView implements ToolStage {
   private click(event: PointerEvent): void {
     if (this.shifter.isGrabbed) return;
     if (this.tool?.takesPointer) this.tool.click(event);
-    else this.callbacks.onPick(this.pick(event));
+    else this.callbacks.onPick(this.hitUnder(event)?.pick ?? null);
   }
 
   private lookUnder(event: PointerEvent): void {
     if (this.tool?.takesPointer) this.tool.move(event);
-    else this.hover(this.pick(event));
+    else this.hover(this.hitUnder(event)?.pick ?? null);
   }
 
   /** The body under the pointer is named even where its label found no room. */
@@ -487,4 +595,19 @@ export class StageView implements ToolStage {
     this.hovered = pick?.row ?? null;
     this.layOutLabels();
   }
+}
+
+/** How much of the picture a body may take up: its box with all its placings. */
+function bulk(scene: StageScene, number: number, placed: readonly PlacedBody[]): number {
+  const { box } = scene.bodies[number]!;
+  if (!box) return 0;
+  const [x, y, z] = [0, 1, 2].map((n) => box[n + 3]! - box[n]!) as [number, number, number];
+  return placed.length * (x * x + y * y + z * z);
+}
+
+function cornersOf({ min, max }: THREE.Box3): THREE.Vector3[] {
+  return Array.from(
+    { length: 8 },
+    (_, n) => new THREE.Vector3((n & 1 ? max : min).x, (n & 2 ? max : min).y, (n & 4 ? max : min).z),
+  );
 }

@@ -1,14 +1,14 @@
 import type { Point } from '#core/shape/cut';
 
-export type { SceneData as StageScene } from '#server/views/structure-view';
+export type { SceneData as StageScene } from '#server/views/scene';
 
 export type Direction = 'front' | 'back' | 'left' | 'right' | 'top' | 'below' | 'corner';
 
+/** Where a model is cut open: what lies on the side of the normal is taken away. mm, in the coordinates of the scene. */
 export interface SectionPlane {
-  axis: 'x' | 'y' | 'z';
-  /** 0 to 1 across the model. */
+  normal: Point;
+  /** Distance from the origin along the normal. */
   at: number;
-  flipped: boolean;
 }
 
 export interface StagePick {

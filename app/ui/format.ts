@@ -35,6 +35,12 @@ export function length(value: number): string {
   return `${value.toLocaleString('en', { maximumFractionDigits: Math.abs(value) >= 1000 ? 1 : 2 })} mm`;
 }
 
+/** A measured figure, to a micrometre or a thousandth of a degree. */
+export function figure(value: number, unit: 'mm' | 'mm²' | '°'): string {
+  const digits = value.toLocaleString('en', { maximumFractionDigits: unit === 'mm²' ? 2 : 3 });
+  return unit === '°' ? `${digits}°` : `${digits} ${unit}`;
+}
+
 /** Sides of a box, with their unit. @param sides mm */
 export function box(sides: readonly number[]): string {
   return `${sides.map((side) => side.toFixed(side < 10 ? 1 : 0)).join(' × ')} mm`;

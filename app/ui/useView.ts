@@ -41,6 +41,7 @@ const SHOWN_ONLY = [
   'gone',
   'take',
   'detach',
+  'section',
 ];
 
 /** For `shouldRevalidate`: true when two addresses want the same data. */

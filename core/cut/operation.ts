@@ -82,7 +82,7 @@ async function piecesOf(
       signal,
       onStep,
     });
-    const nodes = pieces.map(({ mesh, facts, features }, n) => ({ body: n, mesh, facts, features }));
+    const nodes = pieces.map(({ mesh }, n) => ({ body: n, mesh }));
     return { pieces, gltf: await packGltf(nodes) };
   } catch (error) {
     if (error instanceof CutError && error.step !== null && steps.length > 1)

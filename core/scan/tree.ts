@@ -112,6 +112,40 @@ export function countLeaves(
   return { occurrences, distinctParts: leaves.size };
 }
 
+/**
+ * How often each file is placed below the roots, itself included: the parts that many see. Each product is walked once; a loop ends where
+ * it closes.
+ */
+export function countPlacings(tree: ProductTree, roots: readonly string[]): Map<string, number> {
+  const places = new Map<string, ProductPlace>();
+  const inner = new Map<string, string[]>();
+  /** Parents after their children. */
+  const finished: string[] = [];
+  const visit = (place: ProductPlace): string => {
+    const key = keyOf(place);
+    if (places.has(key)) return key;
+    places.set(key, place);
+    const placings = place.broken ? [] : placingsOf(tree, place);
+    inner.set(
+      key,
+      placings.map(({ target }) => visit(target)),
+    );
+    finished.push(key);
+    return key;
+  };
+  const times = new Map<string, number>();
+  const add = (key: string, count: number) => times.set(key, (times.get(key) ?? 0) + count);
+  for (const root of roots) for (const top of topProducts(tree, root)) add(visit(top), 1);
+  const files = new Map<string, number>();
+  for (const key of finished.reverse()) {
+    const count = times.get(key) ?? 0;
+    const { path, broken } = places.get(key)!;
+    if (!broken) files.set(path, Math.max(files.get(path) ?? 0, count));
+    for (const child of inner.get(key)!) add(child, count);
+  }
+  return files;
+}
+
 /** Names a product across files; stable for the same bytes. */
 export function keyOf({ path, product }: ProductPlace): string {
   return `${path}#${product.definition}`;

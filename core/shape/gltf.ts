@@ -1,19 +1,27 @@
 import { Document, NodeIO, Primitive } from '@gltf-transform/core';
 import { EXTMeshoptCompression } from '@gltf-transform/extensions';
 import { MeshoptDecoder, MeshoptEncoder } from 'meshoptimizer';
-import type { BodyShape } from './kernel';
+import type { BodyMesh } from './body';
+import { coarserLevels } from './levels';
+
+/** A body to draw, by its number; one without a mesh is left out. */
+export interface BodyToPack {
+  body: number;
+  mesh?: BodyMesh | null;
+}
 
 /**
  * Packs meshes as binary glTF 2.0 with EXT_meshopt_compression, losslessly. One node a body, named by the body's
  * number; primitive 0 is its faces, primitive 1 its edges. Lengths are in millimetres (glTF's metre is not kept to:
- * the file is for the stage, not for export). `extras.faceGroups` gives first index and count of each face.
+ * the file is for the stage, not for export). `extras.faceGroups` gives first index and count of each face. What comes after are
+ * coarser levels of the faces over the same vertices; `extras.error` of each says how far it may lie off, mm.
  */
-export async function packGltf(shapes: readonly BodyShape[]): Promise<Uint8Array> {
+export async function packGltf(shapes: readonly BodyToPack[]): Promise<Uint8Array> {
   const document = new Document();
   const buffer = document.createBuffer();
   const scene = document.createScene();
   for (const shape of shapes) {
-    if (!('mesh' in shape) || !shape.mesh || shape.mesh.triangles.length === 0) continue;
+    if (!shape.mesh || shape.mesh.triangles.length === 0) continue;
     const { positions, normals, triangles, edges, faceGroups } = shape.mesh;
     const accessor = (type: 'VEC3' | 'SCALAR', array: Float32Array | Uint32Array) =>
       document
@@ -21,14 +29,16 @@ export async function packGltf(shapes: readonly BodyShape[]): Promise<Uint8Array
         .setType(type)
         .setArray(array as Float32Array<ArrayBuffer>)
         .setBuffer(buffer);
-    const faces = document
-      .createPrimitive()
-      .setAttribute('POSITION', accessor('VEC3', positions))
-      .setAttribute('NORMAL', accessor('VEC3', normals))
-      .setIndices(accessor('SCALAR', triangles));
+    const [place, normal] = [accessor('VEC3', positions), accessor('VEC3', normals)];
+    const facesOf = (indices: Uint32Array) =>
+      document
+        .createPrimitive()
+        .setAttribute('POSITION', place)
+        .setAttribute('NORMAL', normal)
+        .setIndices(accessor('SCALAR', indices));
     const mesh = document
       .createMesh(String(shape.body))
-      .addPrimitive(faces)
+      .addPrimitive(facesOf(triangles))
       .setExtras({ faceGroups: [...faceGroups] });
     if (edges.length > 0)
       mesh.addPrimitive(
@@ -37,6 +47,8 @@ export async function packGltf(shapes: readonly BodyShape[]): Promise<Uint8Array
           .setMode(Primitive.Mode.LINES!)
           .setAttribute('POSITION', accessor('VEC3', edges)),
       );
+    for (const level of await coarserLevels(shape.mesh))
+      mesh.addPrimitive(facesOf(level.triangles).setExtras({ error: level.error }));
     scene.addChild(document.createNode(String(shape.body)).setMesh(mesh));
   }
   document

@@ -6,6 +6,7 @@ import type {
   TopoDS_Vertex,
 } from 'replicad-opencascadejs';
 import type { ShapeFeature } from './features';
+import { Met } from './occt-met';
 
 type Point = [number, number, number];
 /** Where free-form geometry is sampled, as parts of its parameter range: the same whichever way it is traversed. */
@@ -40,7 +41,7 @@ export function featuresOf(oc: OpenCascadeInstance, shape: TopoDS_Shape): ShapeF
         continue;
       }
       real = true;
-      if (!edges.isNew(edge, features[0]!)) continue;
+      if (!edges.isNew(edge, keyOf(features[0]!))) continue;
       found.push(...features);
       if (oc.BRep_Tool.IsClosed(edge)) continue;
       using ends = new oc.TopExp_Explorer(edge, TopAbs_VERTEX);
@@ -54,7 +55,7 @@ export function featuresOf(oc: OpenCascadeInstance, shape: TopoDS_Shape): ShapeF
           radius: 0,
           at: [point.X(), point.Y(), point.Z()],
         };
-        if (vertices.isNew(vertex, feature)) found.push(feature);
+        if (vertices.isNew(vertex, keyOf(feature))) found.push(feature);
       }
     }
     faceFound.push(...faceFeatures(oc, face, seam && real));
@@ -62,26 +63,9 @@ export function featuresOf(oc: OpenCascadeInstance, shape: TopoDS_Shape): ShapeF
   return [...faceFound, ...found];
 }
 
-/** The edges or vertices that were met, found again by what tells them from most others, and then by identity. */
-class Met<Kind extends TopoDS_Shape> {
-  private readonly known = new Map<string, Kind[]>();
-
-  /** Whether one is met for the first time. It is kept, or deleted when it is not. */
-  isNew(shape: Kind, { size, at }: ShapeFeature): boolean {
-    const key = `${size} ${at}`;
-    const alike = this.known.get(key);
-    if (alike?.some((other) => other.IsSame(shape))) {
-      shape.delete();
-      return false;
-    }
-    if (alike) alike.push(shape);
-    else this.known.set(key, [shape]);
-    return true;
-  }
-
-  [Symbol.dispose](): void {
-    for (const shapes of this.known.values()) for (const shape of shapes) shape.delete();
-  }
+/** What tells an edge or a vertex from most others. */
+function keyOf({ size, at }: ShapeFeature): string {
+  return `${size} ${at}`;
 }
 
 function faceFeatures(oc: OpenCascadeInstance, face: TopoDS_Face, ring: boolean): ShapeFeature[] {

@@ -5,6 +5,7 @@ import { CutError } from './cut';
 import { doubtAbout, impossibleVolume } from './doubt';
 import type { BodyShape } from './kernel';
 import { cutShape } from './occt-cut';
+import { exactOf } from './occt-exact';
 import { featuresOf } from './occt-features';
 import { measureShape, meshShape, volumeOf } from './occt-measure';
 
@@ -54,6 +55,7 @@ export class OcctStepFile {
         body,
         facts: { ...facts, doubt: doubtAbout(facts, mesh) },
         features: featuresOf(this.oc, shape),
+        exact: exactOf(this.oc, shape),
         mesh: withMesh ? mesh : null,
       };
     } catch (error) {

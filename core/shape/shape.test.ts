@@ -4,8 +4,10 @@ import { Part21File } from '#core/part21/file';
 import { numberOf, type Parameter } from '#core/part21/parameters';
 import { scanContent } from '#core/scan/content';
 import { writeBoxPart } from '#core/testing/box-part';
+import type { BodyMesh } from './body';
 import { packGltf } from './gltf';
 import type { BodyShape } from './kernel';
+import { coarserLevels } from './levels';
 import { ThreadedKernel } from './threaded-kernel';
 
 const kernel = new ThreadedKernel();
@@ -124,6 +126,85 @@ describe('the geometry kernel', () => {
     const { volume, box } = factsOf(shape);
     expect(volume).toBeGreaterThan(500_000);
     expect(box[3] - box[0]).toBeCloseTo(260, 3);
+  });
+
+  it('knows the surfaces and curves of a body exactly, face by face as it is meshed', async () => {
+    const bytes = await readFile('demo/files/hx-12/azimuth-drive/output-flange.stp');
+    const [shape] = await kernel.shapeBodies(bytes, bodiesOf(bytes));
+    if (!shape || 'error' in shape) throw new Error(shape?.error);
+    const { faces, edges } = shape.exact;
+    expect(faces.length).toBe(shape.mesh!.faceGroups.length / 2);
+    expect(faces.reduce((sum, { area }) => sum + area, 0)).toBeCloseTo(shape.facts.area, 3);
+    expect(faces).toContainEqual({
+      kind: 'cylinder',
+      area: expect.any(Number),
+      at: [0, 0, 6],
+      axis: [0, 0, 1],
+      radius: 130,
+    });
+    expect(faces).toContainEqual({
+      kind: 'torus',
+      area: expect.any(Number),
+      at: [0, 0, 26],
+      axis: [0, 0, 1],
+      radius: 128,
+      tube: 2,
+    });
+    // Its two large planes face away from each other.
+    expect(
+      faces.flatMap((face) => (face.kind === 'plane' && face.area > 30_000 ? [face.normal[2]] : [])),
+    ).toEqual([-1, 1]);
+    expect(edges).toContainEqual(
+      expect.objectContaining({ kind: 'circle', radius: 128, length: 804.2477193 }),
+    );
+    // The points of the mesh lie on the surfaces.
+    const { positions, triangles, faceGroups } = shape.mesh!;
+    for (const [n, face] of faces.entries()) {
+      if (face.kind !== 'cylinder' && face.kind !== 'plane' && face.kind !== 'cone') continue;
+      const [first, count] = [faceGroups[2 * n]!, faceGroups[2 * n + 1]!];
+      for (const vertex of triangles.subarray(first, first + count)) {
+        const off = [0, 1, 2].map((axis) => positions[3 * vertex + axis]! - face.at[axis]!);
+        const along = off.reduce(
+          (sum, value, axis) => sum + value * ('axis' in face ? face.axis : face.normal)[axis]!,
+          0,
+        );
+        if (face.kind === 'plane') expect(along).toBeCloseTo(0, 3);
+        else {
+          const away = Math.sqrt(Math.max(0, Math.hypot(...off) ** 2 - along ** 2));
+          const slope = face.kind === 'cone' ? Math.tan(face.halfAngle) : 0;
+          expect(
+            Math.min(
+              Math.abs(away - face.radius - along * slope),
+              Math.abs(away - face.radius + along * slope),
+            ),
+          ).toBeLessThan(1e-3);
+        }
+      }
+    }
+  });
+
+  it('makes coarser levels of a mesh, each of fewer triangles and as near as it says', async () => {
+    const bytes = await readFile('demo/files/hx-12/standard/nut-m24.stp');
+    const [shape] = await kernel.shapeBodies(bytes, bodiesOf(bytes));
+    if (!shape || 'error' in shape) throw new Error(shape?.error);
+    const mesh = shape.mesh!;
+    const levels = await coarserLevels(mesh);
+    expect(levels.length).toBeGreaterThan(1);
+    let [triangles, error] = [mesh.triangles.length, 0];
+    for (const level of levels) {
+      expect(level.triangles.length).toBeLessThanOrEqual(0.6 * triangles);
+      expect(level.error).toBeGreaterThan(error);
+      [triangles, error] = [level.triangles.length, level.error];
+      // Its corners are corners of the whole mesh, and it fills the same box but for its error.
+      for (const axis of [0, 1, 2]) {
+        const reach = (indices: Uint32Array) =>
+          Math.max(...Array.from(indices, (at) => mesh.positions[3 * at + axis]!));
+        expect(reach(mesh.triangles) - reach(level.triangles)).toBeLessThanOrEqual(2 * level.error);
+      }
+    }
+    const box = writeBoxPart({ id: 'B' });
+    const [plain] = await kernel.shapeBodies(box, bodiesOf(box));
+    expect(await coarserLevels((plain as { mesh: BodyMesh }).mesh)).toEqual([]);
   });
 
   it('reports a body that is not there and a file that is none, and goes on', async () => {

@@ -9,6 +9,7 @@ import * as linkKinds from './migrations/007-link-kinds';
 import * as operations from './migrations/008-operations';
 import * as fileIdentity from './migrations/009-file-identity';
 import * as uploads from './migrations/010-uploads';
+import * as exactShapes from './migrations/011-exact-shapes';
 
 const MIGRATIONS = {
   '001-base': base,
@@ -21,6 +22,7 @@ const MIGRATIONS = {
   '008-operations': operations,
   '009-file-identity': fileIdentity,
   '010-uploads': uploads,
+  '011-exact-shapes': exactShapes,
 };
 
 /** Brings the schema up to date. Migrations are named here, so that they are found in any build. */

@@ -59,15 +59,19 @@ export async function enqueue<Name extends keyof Jobs>(
 /** So many jobs go in with one statement. */
 const JOBS = 500;
 
-/** Asks for much work of one kind at once. Work with the same key that still waits is not queued twice. */
+/** Asks for much work of one kind at once, the highest priority first. Work with the same key that still waits is not queued twice. */
 export async function enqueueAll<Name extends keyof Jobs>(
   name: Name,
-  all: readonly { data: Jobs[Name]; key: string }[],
+  all: readonly { data: Jobs[Name]; key: string; priority: number }[],
 ): Promise<void> {
   if (all.length === 0) return;
   const boss = await jobs();
   for (let at = 0; at < all.length; at += JOBS)
-    await boss.insert(all.slice(at, at + JOBS).map(({ data, key }) => ({ name, data, singletonKey: key })));
+    await boss.insert(
+      all
+        .slice(at, at + JOBS)
+        .map(({ data, key, priority }) => ({ name, data, singletonKey: key, priority })),
+    );
   await sendNotice(database(), CHANNEL, name);
 }
 

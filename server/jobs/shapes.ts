@@ -1,6 +1,8 @@
 import { extensionOf } from '#core/links/paths';
-import type { Project } from '#core/scan/project';
+import { type Project, rootsOf } from '#core/scan/project';
+import { countPlacings } from '#core/scan/tree';
 import type { BodyFacts } from '#core/shape/body';
+import type { ExactBody } from '#core/shape/exact';
 import type { ShapeFeature } from '#core/shape/features';
 import { KERNEL_VERSION } from '#core/shape/kernel';
 import type { MeasuredBody } from '#core/shape/placed-shape';
@@ -29,15 +31,70 @@ export interface ShapeState {
   gltf: string | null;
   bodies: BodyShapeFacts[] | null;
   error: string | null;
+  /** What there is of another version while there is nothing of this one: made by an older kernel, or of an older content. */
+  other?: { sha256: string; gltf: string; bodies: number[] };
 }
 
 /** Shapes of a project's contents, by hash. */
-export async function shapesOf(db: Database, project: Project): Promise<Map<string, ShapeState>> {
+export async function shapesOf(
+  db: Database,
+  project: Project,
+  projectId: string,
+): Promise<Map<string, ShapeState>> {
   const hashes = [...new Set([...project.files.values()].map(({ sha256 }) => sha256))];
   const rows: ShapeState[] = await db('shapes')
     .where(SHAPE_KEY)
-    .whereIn('sha256', hashes)
+    .whereRaw('sha256 = any(?)', [hashes])
     .select('sha256', 'state', 'done', 'total', 'gltf', 'bodies', 'error');
+  const states = new Map(rows.map((row) => [row.sha256, row]));
+  const bare = [...contentsWithBodies(project).keys()].filter((sha256) => isAwaited(states.get(sha256)));
+  for (const [sha256, other] of await otherVersions(db, projectId, bare)) {
+    const state = states.get(sha256);
+    if (state) state.other = other;
+  }
+  return states;
+}
+
+function isAwaited(state: ShapeState | undefined): boolean {
+  return !state || state.state === 'waiting' || state.state === 'running';
+}
+
+/** The newest pictures there are of the files that some contents belong to. */
+async function otherVersions(
+  db: Database,
+  projectId: string,
+  contents: readonly string[],
+): Promise<Map<string, NonNullable<ShapeState['other']>>> {
+  if (contents.length === 0) return new Map();
+  const { rows } = await db.raw<{
+    rows: { wanted: string; sha256: string; gltf: string; bodies: BodyShapeFacts[] }[];
+  }>(
+    `select distinct on (files.sha256) files.sha256 as wanted, shapes.sha256, shapes.gltf, shapes.bodies
+     from files
+     join versions on versions.file_id = files.file_id
+     join shapes on shapes.sha256 = versions.sha256 and shapes.gltf is not null
+     where files.project_id = ? and files.sha256 = any(?)
+     order by files.sha256, versions.version desc, shapes.time desc`,
+    [projectId, [...contents]],
+  );
+  return new Map(
+    rows.map(({ wanted, sha256, gltf, bodies }) => [
+      wanted,
+      { sha256, gltf, bodies: bodies.map(({ body }) => body) },
+    ]),
+  );
+}
+
+/** How far each of a project's contents is. */
+export async function shapeStatesOf(
+  db: Database,
+  project: Project,
+): Promise<Map<string, Pick<ShapeState, 'state'>>> {
+  const hashes = [...new Set([...project.files.values()].map(({ sha256 }) => sha256))];
+  const rows: Pick<ShapeState, 'sha256' | 'state'>[] = await db('shapes')
+    .where(SHAPE_KEY)
+    .whereRaw('sha256 = any(?)', [hashes])
+    .select('sha256', 'state');
   return new Map(rows.map((row) => [row.sha256, row]));
 }
 
@@ -56,6 +113,19 @@ export async function measuredBodies(
   return new Map(
     row.bodies.map(({ body, facts, error }) => [body, { facts, error, features: row.features?.[body] }]),
   );
+}
+
+/** Surfaces and curves of one body of a content that the project has; undefined until they are known. */
+export async function exactBody(
+  db: Database,
+  projectId: string,
+  { sha256, gltf, body }: { sha256: string; gltf: string; body: string },
+): Promise<ExactBody | undefined> {
+  const row: { exact: ExactBody | null } | undefined = await db('shapes')
+    .where({ sha256, gltf })
+    .whereExists(db('versions').select(1).where({ project_id: projectId, sha256 }))
+    .first(db.raw('exact -> ? as exact', [body]));
+  return row?.exact ?? undefined;
 }
 
 /** How many of some contents the kernel is through with. */
@@ -78,9 +148,19 @@ export function contentsWithBodies(project: Project): Map<string, string> {
   return found;
 }
 
-/** Queues the meshing of every STEP content of a project that has bodies and no shapes yet. @returns how many */
+/** What is placed more often than this is not more urgent for it. */
+const MOST_URGENT = 1_000_000;
+
+/**
+ * Queues the meshing of every STEP content of a project that has bodies and no shapes yet: first what is seen most often.
+ * @returns how many
+ */
 export async function requestShapes(db: Database, project: Project): Promise<number> {
   const wanted = contentsWithBodies(project);
+  const placings = countPlacings(project, rootsOf(project));
+  const urgency = new Map<string, number>();
+  for (const { path, sha256 } of project.files.values())
+    urgency.set(sha256, Math.max(urgency.get(sha256) ?? 0, placings.get(path) ?? 0));
   const known = await db('shapes')
     .where(SHAPE_KEY)
     .whereRaw('sha256 = any(?)', [[...wanted.keys()]])
@@ -94,7 +174,11 @@ export async function requestShapes(db: Database, project: Project): Promise<num
       .ignore();
   await enqueueAll(
     'shape',
-    [...wanted].map(([sha256, extension]) => ({ data: { sha256, extension }, key: sha256 })),
+    [...wanted].map(([sha256, extension]) => ({
+      data: { sha256, extension },
+      key: sha256,
+      priority: Math.min(MOST_URGENT, urgency.get(sha256)!),
+    })),
   );
   return wanted.size;
 }

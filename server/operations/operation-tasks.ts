@@ -77,7 +77,7 @@ async function viewOf(
     blobs.push(sha256);
     return sha256;
   };
-  const home = { project, projectId, shapes: () => shapesOf(db, project), keep };
+  const home = { project, projectId, shapes: () => shapesOf(db, project, projectId), keep };
   return { preview: await previewView(operation, preview, home), blobs };
 }
 

@@ -98,7 +98,7 @@ describe('splitting in a project', () => {
       ],
     });
     expect(shown!.seen).toContainEqual({ path: 'weld.stp', base: sha256 });
-    expect(splitView(scanned, await shapesOf(db, scanned), project, 'weld.stp')).toMatchObject({
+    expect(splitView(scanned, await shapesOf(db, scanned, project), project, 'weld.stp')).toMatchObject({
       ready: 'ready',
       bodies: [{ size: [10, 10, 10] }, {}, { size: [60, 10, 10], faces: 6, error: null }],
     });

@@ -3,8 +3,8 @@ import { IDENTITY, invertRigid, multiply } from '#core/product/matrix';
 import type { Project } from '#core/scan/project';
 import type { MeasuredBody } from '#core/shape/placed-shape';
 import type { ShapeState } from '#server/jobs/shapes';
+import type { SceneData } from './scene';
 import { type SplitBody, splitView } from './split-view';
-import type { SceneData } from './structure-view';
 
 export interface CutView {
   path: string;

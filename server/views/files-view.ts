@@ -78,7 +78,10 @@ export interface ShapeProgress {
   unasked: number;
 }
 
-export function shapeProgress(project: Project, shapes: ReadonlyMap<string, ShapeState>): ShapeProgress {
+export function shapeProgress(
+  project: Project,
+  shapes: ReadonlyMap<string, Pick<ShapeState, 'state'>>,
+): ShapeProgress {
   const states = [...shapes.values()].map(({ state }) => state);
   return {
     total: states.length,

@@ -1,11 +1,9 @@
-import { href } from 'react-router';
 import type { FollowLine, FollowOutline } from '#core/follow/outline';
 import { placementOfBody } from '#core/follow/ties';
-import { appearanceOf } from '#core/product/appearance';
 import { IDENTITY } from '#core/product/matrix';
 import type { Project } from '#core/scan/project';
 import type { ShapeState } from '#server/jobs/shapes';
-import type { SceneData } from './structure-view';
+import { Pictures, type SceneData } from './scene';
 
 /**
  * The newest version of a source on the stage, a row for each line of the plan: what changed, moved or is new stands out,
@@ -18,14 +16,13 @@ export function followScene(
   { source, lines, ties }: FollowOutline,
 ): SceneData {
   const scene: SceneData = { bodies: [], instances: [] };
-  const urlOf = (sha256: string) =>
-    shapes.get(sha256)?.gltf ? href('/projects/:projectId/shapes/:sha256', { projectId, sha256 }) : null;
+  const pictures = new Pictures(project, shapes, projectId);
   const newest = project.files.get(source.path)!.sha256;
   for (const [row, line] of lines.entries()) {
     const tone = toneOf(line);
     if (line.newer) {
       const body = source.bodies.find(({ id }) => id === line.newer!.id)!;
-      scene.bodies.push({ url: urlOf(newest), node: String(body.id), ...appearanceOf(body) });
+      scene.bodies.push(pictures.of(newest, body.id, body));
       scene.instances.push({
         row,
         body: scene.bodies.length - 1,
@@ -39,11 +36,7 @@ export function followScene(
     const at = component?.placings.findIndex(({ id }) => id === line.older!.id) ?? -1;
     const body = component?.bodies?.[at];
     if (!component || !body) continue;
-    scene.bodies.push({
-      url: urlOf(project.files.get(component.path)!.sha256),
-      node: String(body.id),
-      colour: null,
-    });
+    scene.bodies.push(pictures.of(project.files.get(component.path)!.sha256, body.id, { colour: null }));
     scene.instances.push({
       row,
       body: scene.bodies.length - 1,

@@ -9,8 +9,8 @@ import type { BodyFacts } from '#core/shape/body';
 import type { SplitOutline } from '#core/split/plan';
 import type { ShapeState } from '#server/jobs/shapes';
 import { followScene } from './follow-view';
+import type { SceneData } from './scene';
 import { outlineView, type SplitOutlineView } from './split-view';
-import type { SceneData } from './structure-view';
 
 /** What previews are made for pages with. */
 export interface PreviewHome {

@@ -7,7 +7,7 @@ import { structureTable } from '#core/scan/structure-table';
 import type { Database } from '#server/db/connection';
 import type { ShapeState } from '#server/jobs/shapes';
 import { scanStored } from '#server/projects/project-scan';
-import { type SceneData, sceneData } from './structure-view';
+import { Pictures, type SceneData, sceneData } from './scene';
 
 /** A broken link in the queue. */
 export interface BrokenLink {
@@ -123,7 +123,7 @@ export function previewScene(
     const isLink = row.link?.holder === link.holder && row.link.written === link.written;
     if (isLink || inPlace.has(row.parent)) inPlace.add(n);
   });
-  const scene = sceneData(table, shapes, projectId);
+  const scene = sceneData(table, new Pictures(project, shapes, projectId));
   // A body may stand in the place and around it: each tone is drawn as a body of its own.
   const bodies: SceneData['bodies'] = [];
   const numbers = new Map<string, number>();
@@ -149,7 +149,7 @@ function sourceScene(
   candidate: string,
 ): SceneData {
   const table = structureTable(project, candidate, true);
-  const scene = sceneData(table, shapes, projectId);
+  const scene = sceneData(table, new Pictures(project, shapes, projectId));
   const taken = new Set(bodies.map(({ id, name }) => name || id));
   const names = new Map(
     ownProducts(project.files.get(candidate)!.scan).flatMap((product) =>

@@ -1,8 +1,6 @@
-import { href } from 'react-router';
 import type { z } from 'zod';
 import { MOST_PLACED, placedBodies, placedBodyCounts } from '#core/part/placed-bodies';
 import { usersOf } from '#core/part/rewire-users';
-import { appearanceOf } from '#core/product/appearance';
 import { IDENTITY } from '#core/product/matrix';
 import type { Body } from '#core/product/structure';
 import { Refusal } from '#core/refusal';
@@ -12,7 +10,7 @@ import { bodiesIn } from '#core/split/groups';
 import type { SplitOutline } from '#core/split/plan';
 import type { ShapeState } from '#server/jobs/shapes';
 import type { SplitCheckRequest } from '#server/projects/split-check';
-import type { SceneData } from './structure-view';
+import { Pictures, type SceneData } from './scene';
 
 /** A body of the part that is to be split. */
 export interface SplitBody {
@@ -109,9 +107,7 @@ export function splitView(
   const state = shapes.get(file.sha256);
   const facts = new Map(state?.bodies?.map((body) => [body.body, body]));
   const own = bodiesToSplit(file, product);
-  const url = state?.gltf
-    ? href('/projects/:projectId/shapes/:sha256', { projectId, sha256: file.sha256 })
-    : null;
+  const pictures = new Pictures(project, shapes, projectId);
   return {
     path,
     product,
@@ -146,7 +142,7 @@ export function splitView(
           ? 'ready'
           : 'failed',
     scene: {
-      bodies: own.map((body) => ({ url, node: String(body.id), ...appearanceOf(body) })),
+      bodies: own.map((body) => pictures.of(file.sha256, body.id, body)),
       instances: own.map(({ name, id, placement }, n) => ({
         row: n,
         body: n,

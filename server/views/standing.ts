@@ -1,5 +1,5 @@
 import type { Database } from '#server/db/connection';
-import { shapesOf } from '#server/jobs/shapes';
+import { shapeStatesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
 import { projectRevision } from '#server/projects/projects';
 import { shapeProgress } from './files-view';
@@ -14,6 +14,6 @@ export interface Standing {
 export async function standingOf(db: Database, projectId: string): Promise<Standing> {
   const revision = await projectRevision(db, projectId);
   const project = await loadProject(db, projectId);
-  const { open } = shapeProgress(project, await shapesOf(db, project));
+  const { open } = shapeProgress(project, await shapeStatesOf(db, project));
   return { revision, open };
 }

@@ -1,6 +1,4 @@
-import { href } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
-import { type Appearance, appearanceOf } from '#core/product/appearance';
 import { densityOf } from '#core/product/materials';
 import type { Use } from '#core/product/structure';
 import type { Project } from '#core/scan/project';
@@ -9,6 +7,7 @@ import { type StructureRow, structureTable } from '#core/scan/structure-table';
 import { countLeaves } from '#core/scan/tree';
 import type { ShapeState } from '#server/jobs/shapes';
 import { fileToWorkOn } from './file-to-work-on';
+import { Pictures, type SceneData, sceneData } from './scene';
 import { type RowTotals, totalsOf } from './structure-totals';
 
 /** A row of the structure with what the kernel found out about its bodies. */
@@ -25,19 +24,6 @@ export interface StructureViewRow extends StructureRow {
   troubles: string[];
   /** With all that lies below it. */
   totals: RowTotals;
-}
-
-/** What the stage draws, as plain data. */
-export interface SceneData {
-  bodies: ({ url: string | null; node: string } & Appearance)[];
-  instances: {
-    row: number;
-    body: number;
-    placement: readonly number[];
-    name: string;
-    /** Faintly drawn, and not to be picked; faintly drawn; or lit. */
-    tone?: 'ghost' | 'faint' | 'focus';
-  }[];
 }
 
 export interface StructureView {
@@ -97,7 +83,7 @@ export function structureView(
     root,
     roots: roots.includes(root) ? roots : [root, ...roots],
     rows,
-    scene: sceneData(table, shapes, projectId),
+    scene: sceneData(table, new Pictures(project, shapes, projectId)),
     ...countLeaves(project, [root]),
     files: Object.fromEntries(
       [...new Set(rows.map(({ file }) => file))].flatMap((path) => {
@@ -105,24 +91,6 @@ export function structureView(
         return file ? [[path, fileToWorkOn(project, file)]] : [];
       }),
     ),
-  };
-}
-
-/** Body pictures are served by content; a body whose picture is not made yet has none. */
-export function sceneData(
-  table: Pick<ReturnType<typeof structureTable>, 'bodies' | 'instances'>,
-  shapes: ReadonlyMap<string, ShapeState>,
-  projectId: string,
-): SceneData {
-  return {
-    bodies: table.bodies.map((body) => ({
-      url: shapes.get(body.sha256)?.gltf
-        ? href('/projects/:projectId/shapes/:sha256', { projectId, sha256: body.sha256 })
-        : null,
-      node: String(body.body),
-      ...appearanceOf(body),
-    })),
-    instances: table.instances,
   };
 }
 

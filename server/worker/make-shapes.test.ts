@@ -55,7 +55,13 @@ function kernelThat(
     },
   };
 }
-const good = (body: number): BodyShape => ({ body, mesh: MESH, facts: FACTS, features: [] });
+const good = (body: number): BodyShape => ({
+  body,
+  mesh: MESH,
+  facts: FACTS,
+  features: [],
+  exact: { faces: [], edges: [] },
+});
 
 async function place(boxes = 3) {
   const content = writeBoxPart({
@@ -82,33 +88,33 @@ async function place(boxes = 3) {
 
 describe('shapes', () => {
   it('are asked for once for each content that has bodies', async () => {
-    const { db, scanned, job } = await place();
+    const { db, scanned, job, project } = await place();
     expect(await requestShapes(db, scanned)).toBe(1);
     expect(await requestShapes(db, scanned)).toBe(0);
-    expect([...(await shapesOf(db, scanned)).values()]).toMatchObject([
+    expect([...(await shapesOf(db, scanned, project)).values()]).toMatchObject([
       { sha256: job.sha256, state: 'waiting' },
     ]);
   });
 
   it('are stored as glTF with their facts', async () => {
-    const { db, scanned, job } = await place();
+    const { db, scanned, job, project } = await place();
     await requestShapes(db, scanned);
     await makeShapes(db, kernelThat(good), job);
-    const state = (await shapesOf(db, scanned)).get(job.sha256)!;
+    const state = (await shapesOf(db, scanned, project)).get(job.sha256)!;
     expect(state).toMatchObject({ state: 'done', done: 3, total: 3, error: null });
     expect(state.bodies!.map(({ facts }) => facts)).toEqual([FACTS, FACTS, FACTS]);
     expect((await getBlob(db, state.gltf!)).toString('latin1', 0, 4)).toBe('glTF');
   });
 
   it('go on when the kernel refuses one body, and fail when it refuses all', async () => {
-    const { db, scanned, job } = await place();
+    const { db, scanned, job, project } = await place();
     await requestShapes(db, scanned);
     await makeShapes(
       db,
       kernelThat((body, n) => (n === 1 ? { body, error: 'no' } : good(body))),
       job,
     );
-    const state = (await shapesOf(db, scanned)).get(job.sha256)!;
+    const state = (await shapesOf(db, scanned, project)).get(job.sha256)!;
     expect(state.state).toBe('done');
     expect(state.bodies!.map(({ error }) => error)).toEqual([undefined, 'no', undefined]);
 
@@ -118,7 +124,7 @@ describe('shapes', () => {
       kernelThat((body) => ({ body, error: 'not this file' })),
       job,
     );
-    expect((await shapesOf(db, scanned)).get(job.sha256)).toMatchObject({
+    expect((await shapesOf(db, scanned, project)).get(job.sha256)).toMatchObject({
       state: 'failed',
       error: 'not this file',
       gltf: null,
@@ -126,7 +132,7 @@ describe('shapes', () => {
   });
 
   it('stop when they are cancelled, and can be tried again', async () => {
-    const { db, scanned, job } = await place(6);
+    const { db, scanned, job, project } = await place(6);
     await requestShapes(db, scanned);
     const made: number[] = [];
     const kernel = kernelThat(
@@ -142,15 +148,15 @@ describe('shapes', () => {
     await expect(makeShapes(db, kernel, job)).rejects.toThrow();
     expect(made.length).toBeLessThan(6);
     await failShapes(db, job.sha256, 'aborted');
-    expect((await shapesOf(db, scanned)).get(job.sha256)!.state).toBe('cancelled');
+    expect((await shapesOf(db, scanned, project)).get(job.sha256)!.state).toBe('cancelled');
     // A job for cancelled work that comes late does nothing.
     await makeShapes(db, kernelThat(good), job);
-    expect((await shapesOf(db, scanned)).get(job.sha256)!.state).toBe('cancelled');
+    expect((await shapesOf(db, scanned, project)).get(job.sha256)!.state).toBe('cancelled');
 
     await retryShapes(db, scanned);
-    expect((await shapesOf(db, scanned)).get(job.sha256)!.state).toBe('waiting');
+    expect((await shapesOf(db, scanned, project)).get(job.sha256)!.state).toBe('waiting');
     await makeShapes(db, kernelThat(good), job);
-    expect((await shapesOf(db, scanned)).get(job.sha256)!.state).toBe('done');
+    expect((await shapesOf(db, scanned, project)).get(job.sha256)!.state).toBe('done');
   });
 
   it('are taken over by contents that differ in names or links only', async () => {
@@ -174,7 +180,7 @@ describe('shapes', () => {
       await makeShapes(db, kernel, { sha256: scanned.files.get(path)!.sha256, extension: 'stp' });
     // Once for both that are alike, once for the one in inches.
     expect(asked).toHaveLength(2);
-    const shapes = await shapesOf(db, scanned);
+    const shapes = await shapesOf(db, scanned, project);
     const [a, b, c] = ['a.stp', 'b.stp', 'c.stp'].map((path) => shapes.get(scanned.files.get(path)!.sha256)!);
     expect(b).toMatchObject({ state: 'done', done: 1, total: 1, gltf: a!.gltf, bodies: a!.bodies });
     expect(c).toMatchObject({ state: 'done', total: 1 });

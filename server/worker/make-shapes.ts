@@ -1,7 +1,7 @@
 import { Part21File } from '#core/part21/file';
 import { geometryDigest } from '#core/shape/geometry-digest';
 import { packGltf } from '#core/shape/gltf';
-import type { Kernel } from '#core/shape/kernel';
+import type { BodyShape, Kernel } from '#core/shape/kernel';
 import { getBlob, putBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { announce } from '#server/events/events';
@@ -59,14 +59,15 @@ export async function makeShapes(
     geometry,
     gltf,
     bodies: JSON.stringify(facts),
-    features: JSON.stringify(
-      Object.fromEntries(
-        shapes.flatMap((shape) => ('features' in shape ? [[shape.body, shape.features]] : [])),
-      ),
-    ),
+    features: JSON.stringify(byBody(shapes, 'features')),
+    exact: JSON.stringify(byBody(shapes, 'exact')),
     error: failed ? (facts[0]?.error ?? null) : null,
   });
   await tell(failed ? 'failed' : 'done', total, total);
+}
+
+function byBody<Key extends 'features' | 'exact'>(shapes: readonly BodyShape[], key: Key) {
+  return Object.fromEntries(shapes.flatMap((shape) => ('facts' in shape ? [[shape.body, shape[key]]] : [])));
 }
 
 /** Null for a content that only the kernel may make something of. */
@@ -82,7 +83,7 @@ function digestOf(content: Uint8Array, bodies: readonly number[]): string | null
 async function takeOver(db: Database, sha256: string, geometry: string): Promise<boolean> {
   const other = await db('shapes')
     .where({ ...SHAPE_KEY, geometry, state: 'done' })
-    .first('total', 'gltf', 'bodies', 'features');
+    .first('total', 'gltf', 'bodies', 'features', 'exact');
   if (!other) return false;
   const taken = await db('shapes')
     .where({ ...SHAPE_KEY, sha256 })
@@ -95,6 +96,7 @@ async function takeOver(db: Database, sha256: string, geometry: string): Promise
       gltf: other.gltf,
       bodies: JSON.stringify(other.bodies),
       features: JSON.stringify(other.features),
+      exact: JSON.stringify(other.exact),
     });
   return taken > 0;
 }

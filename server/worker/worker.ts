@@ -1,3 +1,4 @@
+import { availableParallelism } from 'node:os';
 import { refusalOf } from '#core/refusal';
 import { ThreadedKernel } from '#core/shape/threaded-kernel';
 import { closeDatabase, database } from '#server/db/connection';
@@ -7,21 +8,27 @@ import { defectInWords } from '#server/log';
 import { failShapes, makeShapes } from './make-shapes';
 import { TASK_KINDS } from './task-kinds';
 
-/** The job worker: a process that plans, applies and meshes. Start as many as there are cores to spare. */
+/** A kernel holds up to 1.5 GB while it works on a large file. */
+const MOST_KERNELS = 4;
+
+/** The job worker: a process that plans, applies and meshes. Start more of them on other machines. */
 const db = database();
-const kernel = new ThreadedKernel();
+/** One kernel for each core; a core of its own for the rest of the work would stand idle most of the time. */
+const KERNELS = Math.min(MOST_KERNELS, availableParallelism());
+const idle = Array.from({ length: KERNELS }, () => new ThreadedKernel());
 /** Somebody waits before the page for a task: it does not queue behind the shapes of an import. */
 const waitedFor = new ThreadedKernel();
 /** A preview does not wait behind a long split, nor behind two. */
 const TASKS_AT_ONCE = 3;
-/** Many contents are small: they are fetched by the handful. */
-const SHAPES_AT_ONCE = 25;
+/** Many contents are small: they are fetched by the handful, which no other kernel can take over. */
+const SHAPES_AT_ONCE = 6;
 
 await work('task', { atOnce: TASKS_AT_ONCE }, async ([job]) =>
   runTask(db, waitedFor, TASK_KINDS, job!.taskId),
 );
 // One that fails is recorded and keeps none of the others.
-await work('shape', { batch: SHAPES_AT_ONCE }, async (contents) => {
+await work('shape', { atOnce: KERNELS, batch: SHAPES_AT_ONCE }, async (contents) => {
+  const kernel = idle.pop()!;
   for (const content of contents) {
     try {
       await makeShapes(db, kernel, content);
@@ -29,12 +36,13 @@ await work('shape', { batch: SHAPES_AT_ONCE }, async (contents) => {
       await failShapes(db, content.sha256, refusalOf(error) ?? defectInWords(error, { kind: 'shape' }));
     }
   }
+  idle.push(kernel);
 });
 console.log('Job worker ready.');
 
 const stop = async () => {
   await stopJobs();
-  await Promise.all([kernel.close(), waitedFor.close()]);
+  await Promise.all([...idle, waitedFor].map((kernel) => kernel.close()));
   await closeDatabase();
   process.exit(0);
 };

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
 import type { PlannedView } from '#server/views/planned-view';
 import type { PackagePreview } from '#server/views/previews';
-import type { SceneData } from '#server/views/structure-view';
+import type { SceneData } from '#server/views/scene';
 import { Stage } from '../../stage/Stage';
 import { addressIn } from '../../ui/addresses';
 import { bytes, plural } from '../../ui/format';

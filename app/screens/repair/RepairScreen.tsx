@@ -3,7 +3,7 @@ import { Link, useNavigation, useOutletContext } from 'react-router';
 import type { Candidate } from '#core/repair/rank';
 import type { PlannedView } from '#server/views/planned-view';
 import type { BrokenLink } from '#server/views/repair-view';
-import type { SceneData } from '#server/views/structure-view';
+import type { SceneData } from '#server/views/scene';
 import { Stage } from '../../stage/Stage';
 import { addressIn } from '../../ui/addresses';
 import { plural } from '../../ui/format';

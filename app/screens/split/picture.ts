@@ -1,6 +1,6 @@
 import type { SplitChoices } from '#core/split/choices';
+import type { SceneData } from '#server/views/scene';
 import type { SplitBody, SplitComponentView } from '#server/views/split-view';
-import type { SceneData } from '#server/views/structure-view';
 import type { StageLabel } from '../../stage/types';
 
 /** The part with the bodies in the colours that the new files give them. */
@@ -13,7 +13,8 @@ export function sceneInChosenColours(
     ...scene,
     bodies: scene.bodies.map((body, n) => {
       const chosen = colours[bodies[n]!.id];
-      return chosen ? { url: body.url, node: body.node, colour: chosen } : body;
+      const { faceColours: _, ...plain } = body;
+      return chosen ? { ...plain, colour: chosen } : body;
     }),
   };
 }

@@ -1,0 +1,71 @@
+import { Button, NumberInput, SegmentedControl, Slider } from '@mantine/core';
+import { length } from '../ui/format';
+import classes from './Stage.module.css';
+import { AXES, type Axis, axisOf, placeOf, turned } from './section-address';
+import type { SectionPlane } from './types';
+
+interface SectionBarProps {
+  section: SectionPlane;
+  /** How far the model reaches along the section's direction, mm. */
+  reach: readonly [least: number, most: number];
+  /** Waiting for a face to be picked. */
+  isPicking: boolean;
+  onAxis: (axis: Axis) => void;
+  onPickFace: () => void;
+  onChange: (section: SectionPlane) => void;
+}
+
+/** Where the model is cut open: across an axis or along a face, how far along, and which side is taken away. */
+export function SectionBar({ section, reach, isPicking, onAxis, onPickFace, onChange }: SectionBarProps) {
+  const axis = axisOf(section.normal);
+  const place = placeOf(section);
+  const side = place === section.at ? 1 : -1;
+  const [least, most] = reach;
+  const range = [side * least, side * most].sort((a, b) => a - b) as [number, number];
+  const move = (to: number) => onChange({ ...section, at: side * to });
+  return (
+    <div className={classes.bar} role="toolbar" aria-label="Section">
+      <SegmentedControl
+        size="xs"
+        data={[...AXES, { value: 'face', label: 'Face' }]}
+        value={isPicking ? 'face' : (axis ?? 'face')}
+        onChange={(value) => (value === 'face' ? onPickFace() : onAxis(value as Axis))}
+        aria-label="Across which axis, or along a face"
+      />
+      {isPicking ? (
+        <span>Pick a flat face to cut along.</span>
+      ) : (
+        <>
+          <Slider
+            className={classes.slider}
+            min={range[0]}
+            max={range[1]}
+            step={(range[1] - range[0]) / 400 || 1}
+            label={(value) => length(value)}
+            value={place}
+            onChange={move}
+            thumbLabel="Where the section lies"
+          />
+          <NumberInput
+            className={classes.place}
+            size="xs"
+            aria-label="Where the section lies, mm"
+            suffix=" mm"
+            hideControls
+            decimalScale={2}
+            value={Math.round(place * 100) / 100}
+            onChange={(value) => typeof value === 'number' && move(value)}
+          />
+          <Button variant="default" onClick={() => onChange(turned(section))}>
+            Other side
+          </Button>
+          {axis === null && (
+            <Button variant="default" onClick={onPickFace}>
+              Another face
+            </Button>
+          )}
+        </>
+      )}
+    </div>
+  );
+}

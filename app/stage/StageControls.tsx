@@ -1,0 +1,110 @@
+import { Button, Menu } from '@mantine/core';
+import { IconChevronDown } from '@tabler/icons-react';
+import classes from './Stage.module.css';
+import type { Direction } from './types';
+
+const DIRECTIONS: [Direction, string][] = [
+  ['corner', 'Corner'],
+  ['front', 'Front'],
+  ['back', 'Back'],
+  ['left', 'Left'],
+  ['right', 'Right'],
+  ['top', 'Top'],
+  ['below', 'Below'],
+];
+
+/** What can be switched on the stage. */
+export interface StageSwitches {
+  edges: boolean;
+  seeThrough: boolean;
+  linkStates: boolean;
+  pullApart: boolean;
+  section: boolean;
+  measuring: boolean;
+}
+
+interface StageControlsProps {
+  switches: StageSwitches;
+  /** Whether the rows have link states to be coloured by. */
+  hasLinkStates: boolean;
+  hasSelection: boolean;
+  onSwitch: (name: keyof StageSwitches, on: boolean) => void;
+  onFit: () => void;
+  onFitSelected: () => void;
+  onLook: (direction: Direction) => void;
+  onLookBack: () => void;
+}
+
+/** Where to look from, and what is shown how. */
+export function StageControls({
+  switches,
+  hasLinkStates,
+  hasSelection,
+  onSwitch,
+  onFit,
+  onFitSelected,
+  onLook,
+  onLookBack,
+}: StageControlsProps) {
+  const checkbox = (name: keyof StageSwitches, words: string) => (
+    <Menu.CheckboxItem
+      checked={switches[name]}
+      onChange={(on) => onSwitch(name, on)}
+      closeMenuOnClick={false}
+    >
+      {words}
+    </Menu.CheckboxItem>
+  );
+  const button = (name: keyof StageSwitches, words: string) => (
+    <Button
+      variant={switches[name] ? 'light' : 'default'}
+      aria-pressed={switches[name]}
+      onClick={() => onSwitch(name, !switches[name])}
+    >
+      {words}
+    </Button>
+  );
+  return (
+    <div className={classes.controls} role="toolbar" aria-label="View">
+      <Button.Group>
+        <Button variant="default" onClick={onFit}>
+          Fit all
+        </Button>
+        <Menu position="bottom-start">
+          <Menu.Target>
+            <Button variant="default" rightSection={<IconChevronDown size={14} aria-hidden />}>
+              View
+            </Button>
+          </Menu.Target>
+          <Menu.Dropdown>
+            {DIRECTIONS.map(([direction, words]) => (
+              <Menu.Item key={direction} onClick={() => onLook(direction)}>
+                {words}
+              </Menu.Item>
+            ))}
+            <Menu.Divider />
+            <Menu.Item disabled={!hasSelection} onClick={onFitSelected}>
+              What is selected
+            </Menu.Item>
+            <Menu.Item onClick={onLookBack}>Previous view</Menu.Item>
+          </Menu.Dropdown>
+        </Menu>
+      </Button.Group>
+      <Menu position="bottom-start">
+        <Menu.Target>
+          <Button variant="default" rightSection={<IconChevronDown size={14} aria-hidden />}>
+            Show
+          </Button>
+        </Menu.Target>
+        <Menu.Dropdown>
+          {checkbox('edges', 'Edges')}
+          {checkbox('seeThrough', 'The rest faintly, when something is selected')}
+          {hasLinkStates && checkbox('linkStates', 'Colours by link state')}
+          {checkbox('pullApart', 'Pull apart')}
+        </Menu.Dropdown>
+      </Menu>
+      {button('section', 'Section')}
+      {button('measuring', 'Measure')}
+    </div>
+  );
+}

@@ -1,0 +1,36 @@
+import { useEffect, useState } from 'react';
+import type { ExactBody } from '#core/shape/exact';
+import type { MeasuredThing, MeasureTool } from './measure-tool';
+
+interface Measuring {
+  tool: MeasureTool | null;
+  /** Nothing, one thing, or two. */
+  things: readonly MeasuredThing[];
+  trouble: string | null;
+}
+
+async function loadExact({ url, node }: { url: string; node: string }): Promise<ExactBody | null> {
+  const answer = await fetch(`${url}/${encodeURIComponent(node)}`);
+  return answer.ok ? ((await answer.json()) as ExactBody) : null;
+}
+
+/** Measuring on the stage, while it is switched on. The tool is fetched with three.js, in the browser only. */
+export function useMeasuring(isOn: boolean): Measuring {
+  const [tool, setTool] = useState<MeasureTool | null>(null);
+  const [things, setThings] = useState<readonly MeasuredThing[]>([]);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  useEffect(() => {
+    if (!isOn) return;
+    let isGone = false;
+    void import('./measure-tool').then(
+      ({ MeasureTool: Tool }) => !isGone && setTool(new Tool(loadExact, setThings, setTrouble)),
+    );
+    return () => {
+      isGone = true;
+      setTool(null);
+      setThings([]);
+      setTrouble(null);
+    };
+  }, [isOn]);
+  return { tool, things, trouble };
+}

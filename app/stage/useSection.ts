@@ -1,0 +1,21 @@
+import { useEffect, useState } from 'react';
+import { useView } from '../ui/useView';
+import { readSection, writeSection } from './section-address';
+import type { SectionPlane } from './types';
+
+/** Milliseconds: while it is moved the address rests. */
+const PAUSE = 300;
+
+/** Where the model is cut open; it stands in the address, a moment later. */
+export function useSection(): [SectionPlane | null, (section: SectionPlane | null) => void] {
+  const [view, change] = useView();
+  const written = view.get('section');
+  const [section, setSection] = useState(() => readSection(written));
+  useEffect(() => {
+    const wanted = section && writeSection(section);
+    if (wanted === (written && writeSection(readSection(written) ?? { normal: [0, 0, 0], at: 0 }))) return;
+    const timer = setTimeout(() => change({ section: wanted }), PAUSE);
+    return () => clearTimeout(timer);
+  }, [section, written, change]);
+  return [section, setSection];
+}

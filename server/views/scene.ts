@@ -1,0 +1,107 @@
+import { href } from 'react-router';
+import { type Appearance, appearanceOf } from '#core/product/appearance';
+import type { Project } from '#core/scan/project';
+import type { StructureTable } from '#core/scan/structure-table';
+import type { ShapeState } from '#server/jobs/shapes';
+
+/** A body as the stage draws it, once for all its placings. */
+export interface SceneBody extends Appearance {
+  /** Where its picture is; null while there is none. */
+  url: string | null;
+  /** Its name in the picture. */
+  node: string;
+  /** There will be no picture. */
+  failed?: true;
+  /** The picture is of another version, until its own is made. */
+  isOlder?: true;
+  /** Smallest and largest x, y, z in its own coordinates, mm, rounded; left out while they are not known. */
+  box?: number[];
+}
+
+/** What the stage draws, as plain data. */
+export interface SceneData {
+  bodies: SceneBody[];
+  instances: {
+    row: number;
+    body: number;
+    placement: readonly number[];
+    name: string;
+    /** Faintly drawn, and not to be picked; faintly drawn; or lit. */
+    tone?: 'ghost' | 'faint' | 'focus';
+  }[];
+}
+
+/** Finds the pictures of bodies: served by content; one that is not made yet is stood in for by that of another version. */
+export class Pictures {
+  private readonly known = new Map<
+    string,
+    { boxes: Map<number, readonly number[]>; ids: readonly number[] }
+  >();
+
+  constructor(
+    private readonly project: Project,
+    private readonly shapes: ReadonlyMap<string, ShapeState>,
+    private readonly projectId: string,
+  ) {}
+
+  of(sha256: string, id: number, appearance: Appearance): SceneBody {
+    const state = this.shapes.get(sha256);
+    const plain = { url: null, node: String(id), ...appearanceOf(appearance) };
+    if (state?.gltf) {
+      const box = this.content(sha256).boxes.get(id);
+      return { ...plain, url: this.address(sha256, state.gltf), ...(box && { box: box.map(tenth) }) };
+    }
+    const other = state?.other;
+    const otherId = other && this.inOther(sha256, id, other);
+    if (other && otherId !== undefined)
+      return {
+        ...plain,
+        url: this.address(other.sha256, other.gltf),
+        node: String(otherId),
+        isOlder: true,
+      };
+    const isGivenUp = state?.state === 'failed' || state?.state === 'cancelled' || state?.state === 'done';
+    return isGivenUp ? { ...plain, failed: true } : plain;
+  }
+
+  private address(sha256: string, gltf: string): string {
+    return href('/projects/:projectId/shapes/:sha256/:gltf', { projectId: this.projectId, sha256, gltf });
+  }
+
+  /** The same body in another version: by its number in the file, else by its place when there are as many. */
+  private inOther(
+    sha256: string,
+    id: number,
+    { bodies }: NonNullable<ShapeState['other']>,
+  ): number | undefined {
+    if (bodies.includes(id)) return id;
+    const { ids } = this.content(sha256);
+    return ids.length === bodies.length ? bodies[ids.indexOf(id)] : undefined;
+  }
+
+  private content(sha256: string): { boxes: Map<number, readonly number[]>; ids: readonly number[] } {
+    const known = this.known.get(sha256);
+    if (known) return known;
+    const file = [...this.project.files.values()].find((other) => other.sha256 === sha256);
+    const made = {
+      boxes: new Map(
+        this.shapes.get(sha256)?.bodies?.flatMap(({ body, facts }) => (facts ? [[body, facts.box]] : [])),
+      ),
+      ids: file?.scan.products.flatMap(({ bodies }) => bodies.map((body) => body.id)) ?? [],
+    };
+    this.known.set(sha256, made);
+    return made;
+  }
+}
+
+export function sceneData(
+  { bodies, instances }: Pick<StructureTable, 'bodies' | 'instances'>,
+  pictures: Pictures,
+): SceneData {
+  return { bodies: bodies.map((body) => pictures.of(body.sha256, body.body, body)), instances };
+}
+
+/** A tenth of a millimetre is enough to stand for what is on its way. */
+function tenth(value: number): number {
+  return Math.round(value * 10) / 10;
+}
