@@ -1,7 +1,9 @@
+import { useMemo } from 'react';
 import { inProject } from '#server/auth/guard';
 import { shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
 import { requireNamed } from '#server/views/named-file';
+import { packStructure, unpackStructure } from '#server/views/packed-structure';
 import { structureView } from '#server/views/structure-view';
 import { StructureScreen } from '../screens/structure/StructureScreen';
 import type { Route } from './+types/structure';
@@ -12,17 +14,20 @@ export const loader = inProject('viewer', async ({ db, project }, { request }: R
   const search = new URL(request.url).searchParams;
   const scanned = await loadProject(db, project.id);
   requireNamed(scanned, search.get('root'));
-  return structureView(
+  const view = structureView(
     scanned,
     await shapesOf(db, scanned, project.id),
     project.id,
     search.get('root'),
     search.get('single') === null,
   );
+  return { packed: packStructure(view) };
 });
 
 export { revalidateOnNewData as shouldRevalidate } from '../ui/useView';
 
 export default function Structure({ loaderData }: Route.ComponentProps) {
-  return <StructureScreen {...loaderData} />;
+  const { packed } = loaderData;
+  const view = useMemo(() => unpackStructure(packed), [packed]);
+  return <StructureScreen {...view} />;
 }

@@ -33,7 +33,7 @@ const GHOST = new THREE.Color('#d6d2c8');
 const FOCUS = new THREE.Color('#1E6F66');
 /** Solid bodies come before faint ones. */
 const ORDER = { solid: 1, faint: 3 };
-const OPACITY = { solid: 1, faint: 0.34, solidLines: 0.5, faintLines: 0.16 };
+const OPACITY = { solid: 1, faint: 0.22, solidLines: 0.5, faintLines: 0.16 };
 
 /** A placing that is shown. */
 interface ShownPlacing extends DrawnPlacing {

@@ -30,7 +30,7 @@ const BUDGETS = {
     moving: { triangles: 2_500_000, tolerance: 1.5 },
     still: { triangles: 15_000_000, tolerance: 0.5 },
   },
-  software: { moving: { triangles: 120_000, tolerance: 2 }, still: { triangles: 1_500_000, tolerance: 0.6 } },
+  software: { moving: { triangles: 120_000, tolerance: 2 }, still: { triangles: 3_000_000, tolerance: 0.6 } },
 };
 /** Files that are fetched at once: browsers take no more from one server. */
 const FETCHED_AT_ONCE = 6;

@@ -12,6 +12,9 @@ export interface CoarserLevel {
 const ERRORS = [0.004, 0.016, 0.06];
 /** A level is kept when it has at most this part of the triangles of the one before. */
 const WORTH = 0.6;
+/** Triangles of the coarsest, and how far it may lie off. */
+const ROUGH = 48;
+const ERROR_OF_ROUGH = 0.2;
 /** A mesh of fewer triangles is drawn as it is. */
 const FEW = 64;
 
@@ -34,6 +37,19 @@ export async function coarserLevels({ positions, triangles }: BodyMesh): Promise
     if (simpler.length === 0 || simpler.length > WORTH * last.length) continue;
     levels.push({ triangles: simpler, error: before + error * scale });
     last = simpler;
+  }
+  if (last.length > 3 * FEW) {
+    // Holes and gaps hold the others up; this one does not keep them.
+    const [rough, error] = MeshoptSimplifier.simplifySloppy(
+      last,
+      positions,
+      3,
+      null,
+      3 * ROUGH,
+      ERROR_OF_ROUGH,
+    );
+    if (rough.length > 0 && rough.length <= WORTH * last.length)
+      levels.push({ triangles: rough, error: (levels.at(-1)?.error ?? 0) + error * scale });
   }
   return levels;
 }
