@@ -4,6 +4,7 @@ export default [
   index('routes/home.ts'),
   route('sign-in', 'routes/sign-in.tsx'),
   route('sign-out', 'routes/sign-out.ts'),
+  route('session', 'routes/session.ts'),
   route('projects', 'routes/projects.tsx'),
   route('events', 'routes/events.ts'),
   route('projects/:projectId', 'routes/project-door.ts', [

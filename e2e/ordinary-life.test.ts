@@ -1,5 +1,6 @@
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { DEMO_USERS } from '#demo/account';
 import { type Stand, signedIn, startStand } from './harness';
 
 let stand: Stand;
@@ -79,6 +80,46 @@ describe('a connection that is lost', () => {
     await page.getByRole('grid', { name: 'Files' }).waitFor();
     await context.setOffline(false);
     await page.getByRole('heading', { name: 'Activity' }).waitFor();
+    await context.close();
+  });
+});
+
+describe('a session that has ended', () => {
+  it('is begun again where one is: the page stays, and what it asked for is done', async () => {
+    const { page, context } = await signedIn(stand);
+    await page.goto(`${stand.project}/${deleting('standard/screw-m8x25.stp')}`);
+    const button = page.getByRole('button', { name: 'Delete 1 file' });
+    await button.waitFor();
+    await context.clearCookies();
+    await button.click();
+    const dialog = page.getByRole('dialog', { name: 'Your session has ended' });
+    await dialog.getByRole('textbox', { name: 'Password' }).fill('not this one');
+    await dialog.getByRole('button', { name: 'Sign in' }).click();
+    await dialog.getByRole('alert').waitFor();
+    await dialog.getByRole('textbox', { name: 'Password' }).fill(DEMO_USERS.engineer.password);
+    await dialog.getByRole('button', { name: 'Sign in' }).click();
+    await page.getByText('Done: Deleted standard/screw-m8x25.stp').waitFor();
+    await context.close();
+  });
+
+  it('is asked for by the facts of a file, too, and leads back to the address of a page', async () => {
+    const { page, context } = await signedIn(stand);
+    const isAlive = page.waitForResponse('**/standing');
+    await page.goto(`${stand.project}/files`);
+    await isAlive;
+    await context.clearCookies();
+    await page.getByRole('row', { name: /az-housing/ }).dispatchEvent('click');
+    const dialog = page.getByRole('dialog', { name: 'Your session has ended' });
+    await dialog.getByRole('textbox', { name: 'Password' }).fill(DEMO_USERS.engineer.password);
+    await dialog.getByRole('button', { name: 'Sign in' }).click();
+    await page
+      .getByRole('complementary', { name: /Facts about .*az-housing/ })
+      .getByText('azimuth-drive.stp')
+      .waitFor();
+    await context.clearCookies();
+    await page.goto(`${stand.project}/structure?root=mirror%2Fmirror.stp`);
+    await page.getByRole('button', { name: 'Sign in' }).click();
+    await page.waitForURL(/structure\?root=mirror/);
     await context.close();
   });
 });

@@ -9,7 +9,7 @@ import { testProject } from '#server/testing';
 import { type TestedRoute, testedRoutes } from '../testing/routes';
 
 /** Pages that are for everybody, or only lead elsewhere. */
-const OPEN = ['sign-in', 'sign-out', 'home'];
+const OPEN = ['sign-in', 'sign-out', 'session', 'home'];
 /** Actions that change nothing in the project but show what would change; tasks look at what is asked for. */
 const ONLY_LOOKING = ['split-check', 'tasks', 'operations', 'preparation'];
 

@@ -1,12 +1,13 @@
 import { data } from 'react-router';
-import { inProject } from '#server/auth/guard';
+import { answerInProject } from '#server/auth/guard';
 import { loadProject } from '#server/projects/project-scan';
 import { versionsOf } from '#server/projects/projects';
 import { type FileFacts, fileLinks } from '#server/views/file-facts';
+import { clientAsks } from '../ui/connection';
 import type { Route } from './+types/file-facts';
 
 /** What a file uses, where it is used, and its versions. */
-export const loader = inProject(
+export const loader = answerInProject(
   'viewer',
   async ({ db, project }, { request }: Route.LoaderArgs): Promise<FileFacts> => {
     const path = new URL(request.url).searchParams.get('path') ?? '';
@@ -15,3 +16,5 @@ export const loader = inProject(
     return { ...fileLinks(scanned, path), versions: await versionsOf(db, project.id, path) };
   },
 );
+
+export const clientLoader = clientAsks<FileFacts>;

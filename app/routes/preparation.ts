@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { answerInProject, requireRole } from '#server/auth/guard';
 import { cancelShapes, requestShapes, retryShapes } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
+import { clientAsks } from '../ui/connection';
 import type { Route } from './+types/preparation';
 
 const Asked = z.object({ intent: z.enum(['begin', 'stop', 'again']) });
@@ -19,3 +20,5 @@ export const action = answerInProject('viewer', async (access, { request }: Rout
   else await requestShapes(db, scanned);
   return Response.json({});
 });
+
+export const clientAction = clientAsks<object>;

@@ -14,7 +14,7 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
 export const loader = inProject('viewer', async ({ db, user, project, role }) => {
   const scanned = await loadProject(db, project.id);
   return {
-    user: { name: user.name },
+    user: { name: user.name, email: user.email },
     role,
     project: { id: project.id, name: project.name, revision: project.revision },
     links: stateCounts(scanned.links),

@@ -1,5 +1,6 @@
 import { commonTopFolder } from '#core/links/paths';
 import { addressIn } from './addresses';
+import { fetchPatiently } from './connection';
 import { wordsOf } from './json-request';
 
 /** A file to import, with its path as the person sees it. */
@@ -95,7 +96,9 @@ export async function sendFiles(
     addressIn(projectId, 'upload', { step, ...more });
   const send = async (to: string, body?: Blob | FormData): Promise<{ upload?: string }> => {
     const headers = body instanceof Blob ? { 'Content-Type': 'application/octet-stream' } : undefined;
-    const answer = await fetch(to, { method: 'POST', body, signal, headers });
+    // A file that arrives twice is there once.
+    const answer = await fetchPatiently(to, { method: 'POST', body, signal, headers }, () => !signal.aborted);
+    if (!answer) throw signal.reason;
     if (!answer.ok) throw new Error(await wordsOf(answer));
     return answer.json();
   };

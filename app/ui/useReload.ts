@@ -1,10 +1,10 @@
 import { useCallback, useRef } from 'react';
 import { useRevalidator } from 'react-router';
-import { serverAnswers } from './connection';
+import { sessionLives } from './connection';
 
 /**
- * Loads anew what a page shows. What is asked for while that is under way is done once afterwards; where the server does not answer, the
- * page stays as it is until it does.
+ * Loads anew what a page shows. What is asked for while that is under way is done once afterwards; where the server does not answer, or
+ * the session has ended, the page stays as it is until that is over.
  */
 export function useReload(): () => Promise<void> {
   const { revalidate } = useRevalidator();
@@ -21,7 +21,7 @@ export function useReload(): () => Promise<void> {
     const run = async () => {
       do {
         state.isAgain = false;
-        await serverAnswers();
+        await sessionLives();
         await revalidate();
       } while (state.isAgain);
     };

@@ -18,9 +18,10 @@ import { useSending } from '../../ui/useSending';
 import { type PageCounts, PagesNav, PlacesNav, ProjectTools } from './PlacesNav';
 import classes from './ProjectFrame.module.css';
 import { SendingBar } from './SendingBar';
+import { SignInAgain } from './SignInAgain';
 
 export interface ProjectFrameProps {
-  user: { name: string };
+  user: { name: string; email: string };
   role: 'viewer' | 'editor' | 'owner';
   project: { id: string; name: string; revision: number };
   links: { [state in LinkState]: number };
@@ -90,6 +91,7 @@ export function ProjectFrame({ user, role, project, links, shapes, operations }:
           It is tried again by itself.
         </p>
       )}
+      <SignInAgain email={user.email} />
       <SendingBar projectId={project.id} sending={sending} />
       <main className={classes.view} id="main" tabIndex={-1}>
         <Outlet context={context} />
