@@ -35,6 +35,7 @@ export default [
     route('pictures/:sha256', 'routes/pictures.ts'),
     route('file-facts', 'routes/file-facts.ts'),
     route('standing', 'routes/standing.ts'),
+    route('kept', 'routes/kept.ts'),
     route('shapes/:sha256/:gltf', 'routes/shapes.ts'),
     route('shapes/:sha256/:gltf/:body', 'routes/exact.ts'),
     route('package.zip', 'routes/package.ts'),

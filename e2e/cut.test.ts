@@ -63,6 +63,10 @@ describe('an engineer who cuts a body', () => {
 
     // 3. They become components; the plan names every file; it is done and undone.
     await pieces.getByLabel('Name of piece 2').fill('rib end');
+    // A reload keeps what was cut and typed.
+    await page.reload();
+    await expect.poll(() => pieces.getByRole('listitem').count()).toBe(2);
+    expect(await pieces.getByLabel('Name of piece 2').inputValue()).toBe('rib end');
     await page.getByText('Components, nested in an assembly').click();
     await expect.poll(() => plan.textContent()).toContain('mirror/mirror-frame/rib end.stp');
     await expect.poll(() => plan.textContent()).toContain('mirror/mirror-frame/mirror-frame-assembly.stp');

@@ -11,7 +11,7 @@ import { type TestedRoute, testedRoutes } from '../testing/routes';
 /** Pages that are for everybody, or only lead elsewhere. */
 const OPEN = ['sign-in', 'sign-out', 'session', 'home'];
 /** Actions that change nothing in the project but show what would change; tasks look at what is asked for. */
-const ONLY_LOOKING = ['split-check', 'tasks', 'operations', 'preparation'];
+const ONLY_LOOKING = ['split-check', 'tasks', 'operations', 'preparation', 'kept'];
 
 let routes: TestedRoute[];
 let ask: (name: string, request: Request) => Promise<Response>;

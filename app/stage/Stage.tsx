@@ -174,7 +174,6 @@ export function Stage({
 
   return (
     <section className={classes.stage} aria-label="3D view">
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it is turned with the keys */}
       <canvas
         ref={canvas}
         className={classes.canvas}

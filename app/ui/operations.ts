@@ -1,6 +1,7 @@
 import { canStartFrom, type FileToWorkOn } from '#core/accepts';
 import type { OperationEntry } from '#core/operation';
 import { operationAddress } from './addresses';
+import { inAddress } from './long-values';
 import { writePaths } from './paths-in-address';
 
 /** What can be done with just these files, in the order of the registry; one entry for a page. */
@@ -36,5 +37,7 @@ export function addressOf(
 ): string {
   const [path] = paths;
   if (parameter === undefined || path === undefined) return operationAddress(projectId, page);
-  return operationAddress(projectId, page, { [parameter]: what === 'files' ? writePaths(paths) : path });
+  return operationAddress(projectId, page, {
+    [parameter]: what === 'files' ? inAddress(projectId, writePaths(paths)) : path,
+  });
 }

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { operationAddress } from './addresses';
+import { inAddress } from './long-values';
 
 const Paths = z.array(z.string());
 
@@ -19,5 +20,5 @@ export function readPaths(text: string | null): Set<string> {
 
 /** The address of a page that works on some files or folders. */
 export function withPaths(projectId: string, page: string, paths: readonly string[]): string {
-  return operationAddress(projectId, page, { what: writePaths(paths) });
+  return operationAddress(projectId, page, { what: inAddress(projectId, writePaths(paths)) });
 }

@@ -1,29 +1,63 @@
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from 'react';
 import { type ShouldRevalidateFunctionArgs, useLocation, useSearchParams } from 'react-router';
+import { fromAddress, inAddress, isKey, lookUp } from './long-values';
 
 /** The newest address that was asked for and is not there yet: the next change builds on it. */
 let pending: { from: string; search: URLSearchParams } | null = null;
 
 /**
  * What a page shows lives in its address: a filter, a selection, an open tab. Values that are null or '' leave it.
- * Changes that follow each other while the page still loads add up.
+ * Changes that follow each other while the page still loads add up. What is too long for an address stands there by a key; until it is
+ * known what that means it is as if it were not there.
  */
 export function useView(): [URLSearchParams, (changes: { [name: string]: string | null }) => void] {
   const [search, setSearch] = useSearchParams();
-  const { key } = useLocation();
+  const { key, pathname } = useLocation();
+  const projectId = pathname.split('/')[2] ?? '';
+  const [lookedUp, setLookedUp] = useState(0);
+  // The server knows no key, so that the first picture of a page is without them.
+  const isThere = useSyncExternalStore(
+    () => () => {},
+    () => true,
+    () => false,
+  );
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what was looked up is known now
+  const [view, unknown] = useMemo(() => expanded(search, isThere), [search, isThere, lookedUp]);
+  useEffect(() => {
+    if (unknown.length === 0 || !isThere) return;
+    let isWanted = true;
+    void Promise.all(unknown.map((value) => lookUp(projectId, value, () => isWanted))).then(
+      (found) => isWanted && found.includes(true) && setLookedUp((count) => count + 1),
+    );
+    return () => {
+      isWanted = false;
+    };
+  }, [unknown, projectId, isThere]);
   const change = useCallback(
     (changes: { [name: string]: string | null }) => {
       const after = new URLSearchParams(pending?.from === key ? pending.search : search);
       for (const [name, value] of Object.entries(changes)) {
         if (value === null || value === '') after.delete(name);
-        else after.set(name, value);
+        else after.set(name, inAddress(projectId, value));
       }
       pending = { from: key, search: after };
       setSearch(after, { replace: true, preventScrollReset: true });
     },
-    [key, search, setSearch],
+    [key, search, setSearch, projectId],
   );
-  return [search, change];
+  return [view, change];
+}
+
+/** Parameters with what their keys stand for, and the keys that are not known. */
+function expanded(search: URLSearchParams, isThere: boolean): [URLSearchParams, readonly string[]] {
+  const view = new URLSearchParams();
+  const unknown: string[] = [];
+  for (const [name, written] of search) {
+    const value = isThere || !isKey(written) ? fromAddress(written) : undefined;
+    if (value === undefined) unknown.push(written);
+    else view.set(name, value);
+  }
+  return [view, unknown];
 }
 
 /** Search parameters that only change what is shown of data that is there already. */

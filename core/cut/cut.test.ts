@@ -14,8 +14,9 @@ import { ThreadedKernel } from '#core/shape/threaded-kernel';
 import { openSource } from '#core/split/plan';
 import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
 import { testAssembly } from '#core/testing/projects';
+import { CutChoices } from './choices';
 import { kernelUnitOf, withPieces } from './pieces';
-import { CutChoices, planCut } from './plan';
+import { planCut } from './plan';
 
 const kernel = new ThreadedKernel();
 afterAll(() => kernel.close());

@@ -1,4 +1,3 @@
-import { z } from 'zod';
 import { operation, type PlanContext, type Planned } from '#core/operation';
 import { openPart } from '#core/part/open-part';
 import type { SourcePart } from '#core/part/source-part';
@@ -6,37 +5,9 @@ import { Refusal } from '#core/refusal';
 import { CutError, type CutPiece, type CutStep } from '#core/shape/cut';
 import { cutBody } from '#core/shape/cut-body';
 import { packGltf } from '#core/shape/gltf';
+import { CutBodyChoices } from './choices';
 import { kernelUnitOf } from './pieces';
-import { CutChoices, planCut, refuseAssembly } from './plan';
-
-/** mm: farther than any part reaches. */
-const Coordinate = z.number().min(-1e8).max(1e8);
-const Point = z.tuple([Coordinate, Coordinate, Coordinate]);
-const FaceOf = z.object({ of: z.union([z.int(), z.string().max(200)]), face: z.int().min(0) });
-
-export const CutBodyChoices = CutChoices.extend({
-  file: z.string().min(1).describe('the part'),
-  body: z.int().describe('number of the body in the file'),
-  /** The cuts, one after the other. */
-  steps: z
-    .array(
-      z.object({
-        piece: z.string().max(200),
-        cutter: z.discriminatedUnion('kind', [
-          z.object({ kind: z.literal('plane'), at: Point, normal: Point }),
-          z.object({ kind: z.literal('face'), ...FaceOf.shape }),
-          z.object({
-            kind: z.literal('line'),
-            points: z.array(Point).min(2).max(200),
-            along: z.union([Point, FaceOf]),
-          }),
-        ]),
-      }),
-    )
-    .min(1)
-    .max(50),
-});
-export type CutBodyChoices = z.infer<typeof CutBodyChoices>;
+import { planCut, refuseAssembly } from './plan';
 
 /** The pieces of a body, and their picture. */
 export interface PiecesOfCut {

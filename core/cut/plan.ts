@@ -1,4 +1,3 @@
-import { z } from 'zod';
 import type { ChangeSet } from '#core/change/change-set';
 import type { Draft } from '#core/change/draft';
 import { withSourcesRenewed } from '#core/formats/step/renew-sources';
@@ -17,21 +16,8 @@ import { writeAssembly } from '#core/product/write-assembly';
 import { Refusal } from '#core/refusal';
 import { splitChoices } from '#core/split/choices';
 import { nameComponents, splitFolder } from '#core/split/names';
+import type { CutChoices } from './choices';
 import { type NamedPiece, withPieces } from './pieces';
-
-/** What becomes of the pieces of a cut. */
-export const CutChoices = z.object({
-  /**
-   * They stay bodies of the part; or each becomes a component with a file of its own: in an assembly that takes the
-   * part's place (nested), or directly in every assembly that uses the part (top).
-   */
-  as: z.enum(['bodies', 'nested', 'top']).default('bodies'),
-  /** Names typed by the engineer, by path of the piece. */
-  names: z.record(z.string(), z.string().max(1000)).default({}),
-  /** Folder of new files; null for one named after the part, beside it. */
-  folder: z.string().max(500).nullable().default(null),
-});
-export type CutChoices = z.infer<typeof CutChoices>;
 
 /** A piece that is to be kept, by its path among the cuts. */
 export type PieceToKeep = Omit<NamedPiece, 'name'> & { path: string };

@@ -10,6 +10,7 @@ import * as operations from './migrations/008-operations';
 import * as fileIdentity from './migrations/009-file-identity';
 import * as uploads from './migrations/010-uploads';
 import * as exactShapes from './migrations/011-exact-shapes';
+import * as keptValues from './migrations/012-kept-values';
 
 const MIGRATIONS = {
   '001-base': base,
@@ -23,6 +24,7 @@ const MIGRATIONS = {
   '009-file-identity': fileIdentity,
   '010-uploads': uploads,
   '011-exact-shapes': exactShapes,
+  '012-kept-values': keptValues,
 };
 
 /** Brings the schema up to date. Migrations are named here, so that they are found in any build. */

@@ -1,7 +1,7 @@
 import { Button, Radio, Select, Stack } from '@mantine/core';
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
-import type { CutChoices } from '#core/cut/plan';
+import type { CutChoices } from '#core/cut/choices';
 import type { CutStep, Point } from '#core/shape/cut';
 import type { CutView } from '#server/views/cut-view';
 import type { CutPreview } from '#server/views/previews';
@@ -11,15 +11,28 @@ import { addressIn } from '../../ui/addresses';
 import { plural } from '../../ui/format';
 import { OperationPage } from '../../ui/OperationPage';
 import type { ProjectContext } from '../../ui/project-context';
+import { useKept } from '../../ui/useKept';
 import { useOperation } from '../../ui/useOperation';
 import { useView } from '../../ui/useView';
 import classes from './Cut.module.css';
 import { CutterForm } from './CutterForm';
-import { cutterOf, freshDraft, type PickedFace, picksFace, planeOf, sketchOf, withPoint } from './draft';
+import {
+  type CutState,
+  cutterOf,
+  type Draft,
+  freshDraft,
+  KeptCut,
+  type PickedFace,
+  picksFace,
+  planeOf,
+  sketchOf,
+  withPoint,
+} from './draft';
 import { PiecesList } from './PiecesList';
 import { sceneWithPieces } from './pieces';
 
 const NONE: ReadonlySet<number> = new Set();
+const OUTDATED = 'What you had drawn was for an older version of this part, and was put aside.';
 
 /** One body is cut into pieces: draw, cut, look, cut again, then keep the pieces as bodies or as components. */
 export function CutScreen(now: CutView) {
@@ -28,10 +41,22 @@ export function CutScreen(now: CutView) {
   // What was opened is what is cut; a newer version of the file comes with a reload.
   const [{ path, sha256, bodies, target, snaps, box, users, scene }] = useState(now);
   const body = target === null ? null : bodies[target]!;
-  const [steps, setSteps] = useState<readonly CutStep[]>([]);
+  const { state, setState, isOutdated, forget } = useKept<CutState>(
+    `cut ${projectId} ${path} ${body?.id}`,
+    sha256,
+    KeptCut,
+    () => ({
+      steps: [],
+      draft: freshDraft('line', 'face', box),
+      choices: { as: 'bodies', names: {}, folder: null },
+    }),
+  );
+  const { steps, draft, choices } = state;
+  const setSteps = (next: (before: readonly CutStep[]) => readonly CutStep[]) =>
+    setState((before) => ({ ...before, steps: next(before.steps) }));
+  const setDraft = (next: Draft) => setState((before) => ({ ...before, draft: next }));
+  const setChoices = (next: CutChoices) => setState((before) => ({ ...before, choices: next }));
   const [piece, setPiece] = useState<string | null>(null);
-  const [draft, setDraft] = useState(() => freshDraft('line', 'face', box));
-  const [choices, setChoices] = useState<CutChoices>({ as: 'bodies', names: {}, folder: null });
   const [neighbours, setNeighbours] = useState(false);
   const cutting = useOperation<CutPreview>(
     'cut',
@@ -48,8 +73,8 @@ export function CutScreen(now: CutView) {
     if (refusal === null && !isStopped) return;
     setTrouble(refusal ?? 'The cut was stopped.');
     setTrying(false);
-    if (!isDone) setSteps((before) => before.slice(0, -1));
-  }, [refusal, isStopped, isDone]);
+    if (!isDone) setState((before) => ({ ...before, steps: before.steps.slice(0, -1) }));
+  }, [refusal, isStopped, isDone, setState]);
 
   const bodyName = body?.name || (body ? `Body #${body.id}` : '');
   const nameOf = useMemo(
@@ -122,8 +147,9 @@ export function CutScreen(now: CutView) {
     if (!isTrying || isStale || refusal !== null || !planned) return;
     setTrying(false);
     setPiece(null);
-    setDraft((before) => freshDraft(before.kind, before.on, planned.preview.pieces[0]?.facts.box ?? null));
-  }, [isTrying, isStale, refusal, planned]);
+    const largest = planned.preview.pieces[0]?.facts.box ?? null;
+    setState((before) => ({ ...before, draft: freshDraft(before.draft.kind, before.draft.on, largest) }));
+  }, [isTrying, isStale, refusal, planned, setState]);
   const isOld = now.sha256 !== sha256 && !isDone;
 
   return (
@@ -160,7 +186,7 @@ export function CutScreen(now: CutView) {
                     if (!('cutter' in cutter)) return;
                     setTrouble(null);
                     setTrying(true);
-                    setSteps([...steps, { piece: chosen?.path ?? '', cutter: cutter.cutter }]);
+                    setSteps((before) => [...before, { piece: chosen?.path ?? '', cutter: cutter.cutter }]);
                   }}
                 >
                   {chosen ? `Cut piece ${chosen.path} again` : 'Try the cut'}
@@ -188,7 +214,7 @@ export function CutScreen(now: CutView) {
                 }
                 onTakeBack={() => {
                   setTrouble(null);
-                  setSteps(steps.slice(0, -1));
+                  setSteps((before) => before.slice(0, -1));
                   again();
                 }}
                 disabled={isDone || isCutting}
@@ -249,9 +275,13 @@ export function CutScreen(now: CutView) {
           </div>
         </Stage>
       }
-      warnings={
-        isOld ? [`${path} has changed since this page was loaded. Reload it to cut the new version.`] : []
-      }
+      warnings={[
+        ...(isOutdated ? [OUTDATED] : []),
+        ...(isOld
+          ? [`${path} has changed since this page was loaded. Reload it to cut the new version.`]
+          : []),
+      ]}
+      onApplied={forget}
       empty="Nothing yet: the cut is tried first and looked at."
       label={(plan) => (plan ? `Keep ${plural(plan.preview.pieces.length, 'piece')}` : 'Keep the pieces')}
       doing="Keeping the pieces"

@@ -1,4 +1,6 @@
-import type { Cutter, FaceOf, Point } from '#core/shape/cut';
+import { z } from 'zod';
+import { CutChoices, CutSteps, FaceOf as FaceOfSchema, Point as PointSchema } from '#core/cut/choices';
+import type { CutStep, Cutter, FaceOf, Point } from '#core/shape/cut';
 import type { StageSketch } from '../../stage/types';
 
 export type Axis = 'x' | 'y' | 'z';
@@ -23,6 +25,35 @@ export interface Draft {
   offset: number;
   face: PickedFace | null;
   points: readonly Point[];
+}
+
+/** What is kept of a page while somebody is elsewhere: the cuts, what is drawn, what becomes of the pieces. */
+export const KeptCut = z.object({
+  steps: CutSteps,
+  draft: z.object({
+    kind: z.enum(['line', 'plane', 'face']),
+    on: z.enum(['x', 'y', 'z', 'face']),
+    offset: z.number(),
+    face: z
+      .object({
+        ...FaceOfSchema.shape,
+        row: z.int(),
+        at: PointSchema,
+        normal: PointSchema,
+        isFlat: z.boolean(),
+        name: z.string(),
+      })
+      .nullable(),
+    points: z.array(PointSchema),
+  }),
+  choices: CutChoices,
+});
+
+/** The same, as pages have it in hand. */
+export interface CutState {
+  steps: readonly CutStep[];
+  draft: Draft;
+  choices: CutChoices;
 }
 
 const NORMALS: { [axis in Axis]: Point } = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
