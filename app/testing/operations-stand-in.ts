@@ -81,7 +81,7 @@ export function operationsStandIn(
       }
     }
     // Asked for to see whether there is a server.
-    if (pathname === '/favicon.svg') return new Response();
+    if (['/favicon.svg', '/session'].includes(pathname)) return new Response();
     if (!pathname.endsWith('/tasks')) return undefined;
     if (init?.method === 'POST') {
       cancelled.push(JSON.parse(String(init.body)).cancel);

@@ -107,11 +107,8 @@ export function useOperation<Preview>(operation: string, choices: object | null,
   /** @returns what came of it; null when it failed, was cancelled, or nothing is shown that could be applied */
   const apply = useCallback(async () => {
     if (!planned || isStale || refusal !== null) return null;
-    const done = await start('operations', {
-      intent: 'apply',
-      ...JSON.parse(key),
-      seen: planned.seen,
-    });
+    const wish = { intent: 'apply', ...JSON.parse(key), seen: planned.seen };
+    const done = await start('operations', wish, planned.summary);
     if (done) {
       setAppliedKey(key);
       setGoesOn(false);

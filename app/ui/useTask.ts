@@ -1,10 +1,11 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { useOutletContext } from 'react-router';
+import { useLocation, useOutletContext } from 'react-router';
 import { v4 as uuid } from 'uuid';
 import type { TaskState } from '#server/jobs/tasks';
 import { addressIn, type ProjectPage } from './addresses';
 import { fetchPatiently } from './connection';
 import { post, wordsOf } from './json-request';
+import { beginWork, endWork, leaveWork } from './left-work';
 import type { ProjectContext } from './project-context';
 import { useReload } from './useReload';
 
@@ -61,19 +62,24 @@ export function useTask<Result>() {
   /** Counts what was asked for: answers to older requests are passed over. */
   const newest = useRef(0);
   const current = useRef<{ id: string | null; isCancelled: boolean }>({ id: null, isCancelled: false });
+  const { pathname, search } = useLocation();
+  const here = useRef('');
+  here.current = pathname + search;
   useEffect(
     () => () => {
       newest.current++;
+      if (current.current.id) leaveWork(current.current.id);
     },
     [],
   );
 
   /**
    * @param page the address below the project's that begins the task
+   * @param summary of work that changes something: it is followed to its end on whatever page
    * @returns what came of it; null when it failed or was cancelled
    */
   const start = useCallback(
-    async (page: ProjectPage, request: object): Promise<DoneTask<Result> | null> => {
+    async (page: ProjectPage, request: object, summary?: string): Promise<DoneTask<Result> | null> => {
       const number = ++newest.current;
       const isWaitedFor = () => newest.current === number;
       const mine: (typeof current)['current'] = { id: null, isCancelled: false };
@@ -87,8 +93,11 @@ export function useTask<Result>() {
         const asked = { task: uuid(), ...request };
         const { task: id } = await post<{ task: string }>(addressIn(projectId, page), asked, isWaitedFor);
         mine.id = id;
+        if (summary !== undefined) beginWork({ projectId, id, summary, address: here.current });
+        if (!isWaitedFor()) leaveWork(id);
         if (mine.isCancelled) void cancelTask(projectId, id);
         const state = await untilEnded<Result>(address, id, setRunning, isWaitedFor);
+        if (state) endWork(id);
         if (state?.state === 'failed') throw new Error(state.error ?? 'It failed. Try again.');
         if (state?.state === 'done' && state.result) ended = { id, result: state.result };
       } catch (trouble) {

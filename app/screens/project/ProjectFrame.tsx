@@ -19,6 +19,7 @@ import { type PageCounts, PagesNav, PlacesNav, ProjectTools } from './PlacesNav'
 import classes from './ProjectFrame.module.css';
 import { SendingBar } from './SendingBar';
 import { SignInAgain } from './SignInAgain';
+import { WorkBar } from './WorkBar';
 
 export interface ProjectFrameProps {
   user: { name: string; email: string };
@@ -93,6 +94,7 @@ export function ProjectFrame({ user, role, project, links, shapes, operations }:
       )}
       <SignInAgain email={user.email} />
       <SendingBar projectId={project.id} sending={sending} />
+      <WorkBar projectId={project.id} />
       <main className={classes.view} id="main" tabIndex={-1}>
         <Outlet context={context} />
       </main>
