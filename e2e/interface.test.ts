@@ -34,7 +34,7 @@ describe('the keyboard', () => {
   it('walks the table of files', async () => {
     const { page, context, problems } = await signedIn(stand);
     await page.goto(`${stand.project}/files`);
-    await page.getByTestId('ledger-body').focus();
+    await page.getByTestId('ledger').focus();
     await page.keyboard.press('End');
     await expect
       .poll(() => page.getByRole('row', { selected: true }).textContent())

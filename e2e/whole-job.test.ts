@@ -48,7 +48,7 @@ describe('an engineer', () => {
     // From the table to the model, with the keyboard.
     await page.getByRole('row', { name: /Pedestal post/ }).click();
     await page.getByRole('complementary').getByText('HX12-110').waitFor();
-    await page.getByTestId('ledger-body').focus();
+    await page.getByTestId('ledger').focus();
     await page.keyboard.press('ArrowUp');
     await page.getByRole('complementary').getByText('HX12-100').waitFor();
     await page.keyboard.press('ArrowLeft');

@@ -2,9 +2,10 @@ import { z } from 'zod';
 import { inProject } from '#server/auth/guard';
 import { readLog } from '#server/projects/projects';
 import { ActivityScreen } from '../screens/activity/ActivityScreen';
+import { titled } from '../ui/titles';
 import type { Route } from './+types/activity';
 
-export const meta = () => [{ title: 'Activity · Stone Tray' }];
+export const meta = titled('Activity');
 
 export const loader = inProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {
   const before = z.coerce

@@ -5,9 +5,10 @@ import { operationEntry, operationNamed } from '#core/operations';
 import { inProject } from '#server/auth/guard';
 import { recordedChange } from '#server/projects/projects';
 import { AgainScreen } from '../screens/again/AgainScreen';
+import { titled } from '../ui/titles';
 import type { Route } from './+types/again';
 
-export const meta = () => [{ title: 'Again · Stone Tray' }];
+export const meta = titled('Again');
 
 /** A recorded change that an operation made, to be made again with the same choices. */
 export const loader = inProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {

@@ -7,10 +7,11 @@ import { cutView } from '#server/views/cut-view';
 import { requireNamed } from '#server/views/named-file';
 import { CutScreen } from '../screens/cut/CutScreen';
 import { NothingToCut } from '../screens/cut/NothingToCut';
+import { titled } from '../ui/titles';
 import { revalidateOnNewData } from '../ui/useView';
 import type { Route } from './+types/cut';
 
-export const meta = () => [{ title: 'Cut a body · Stone Tray' }];
+export const meta = titled('Cut a body');
 
 export const loader = inProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {
   const search = new URL(request.url).searchParams;

@@ -1,7 +1,8 @@
 import { inProject } from '#server/auth/guard';
 import { DeleteScreen } from '../screens/delete/DeleteScreen';
+import { titled } from '../ui/titles';
 
-export const meta = () => [{ title: 'Delete · Stone Tray' }];
+export const meta = titled('Delete');
 
 export const loader = inProject('viewer', async () => {
   return null;

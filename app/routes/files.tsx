@@ -2,9 +2,10 @@ import { inProject } from '#server/auth/guard';
 import { loadProject } from '#server/projects/project-scan';
 import { fileRows } from '#server/views/files-view';
 import { FilesScreen } from '../screens/files/FilesScreen';
+import { titled } from '../ui/titles';
 import type { Route } from './+types/files';
 
-export const meta = () => [{ title: 'Files · Stone Tray' }];
+export const meta = titled('Files');
 
 export const loader = inProject('viewer', async ({ db, project }) => {
   return { files: await fileRows(db, project.id, await loadProject(db, project.id)) };

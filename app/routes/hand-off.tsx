@@ -4,10 +4,11 @@ import { loadProject } from '#server/projects/project-scan';
 import { requireNamed } from '#server/views/named-file';
 import { startingPoints, structureView } from '#server/views/structure-view';
 import { HandOffScreen } from '../screens/handoff/HandOffScreen';
+import { titled } from '../ui/titles';
 import { revalidateOnNewData } from '../ui/useView';
 import type { Route } from './+types/hand-off';
 
-export const meta = () => [{ title: 'Hand-off · Stone Tray' }];
+export const meta = titled('Hand-off');
 
 export const loader = inProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {
   const search = new URL(request.url).searchParams;

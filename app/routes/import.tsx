@@ -2,9 +2,10 @@ import { inProject } from '#server/auth/guard';
 import { ownerOf } from '#server/jobs/tasks';
 import { uploadOf } from '#server/projects/uploads';
 import { ImportScreen } from '../screens/import/ImportScreen';
+import { titled } from '../ui/titles';
 import type { Route } from './+types/import';
 
-export const meta = () => [{ title: 'Import · Stone Tray' }];
+export const meta = titled('Import');
 
 export const loader = inProject('viewer', async (access, { request }: Route.LoaderArgs) => {
   const upload = new URL(request.url).searchParams.get('upload') ?? '';

@@ -1,9 +1,10 @@
 import { inProject } from '#server/auth/guard';
 import { loadProject } from '#server/projects/project-scan';
 import { MoveScreen } from '../screens/move/MoveScreen';
+import { titled } from '../ui/titles';
 import type { Route } from './+types/move';
 
-export const meta = () => [{ title: 'Rename or move · Stone Tray' }];
+export const meta = titled('Rename or move');
 
 export const loader = inProject('viewer', async ({ db, project }) => {
   return { paths: [...(await loadProject(db, project.id)).files.keys()] };

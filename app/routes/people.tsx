@@ -4,9 +4,10 @@ import { Refusal } from '#core/refusal';
 import { inProject } from '#server/auth/guard';
 import { listMembers, removeMember, setMember, updateProject } from '#server/projects/members';
 import { PeopleScreen } from '../screens/people/PeopleScreen';
+import { titled } from '../ui/titles';
 import type { Route } from './+types/people';
 
-export const meta = () => [{ title: 'People · Stone Tray' }];
+export const meta = titled('People');
 
 export const loader = inProject('viewer', async ({ db, user, project, role }) => {
   const { name, description, searchFolders } = project;

@@ -2,9 +2,10 @@ import { filesToRenew, formInWords } from '#core/repair/renew';
 import { inProject } from '#server/auth/guard';
 import { loadProject } from '#server/projects/project-scan';
 import { RenewScreen } from '../screens/renew/RenewScreen';
+import { titled } from '../ui/titles';
 import type { Route } from './+types/renew';
 
-export const meta = () => [{ title: 'Renew how links are written · Stone Tray' }];
+export const meta = titled('Renew how links are written');
 
 export const loader = inProject('viewer', async ({ db, project }) => {
   const scanned = await loadProject(db, project.id);

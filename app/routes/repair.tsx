@@ -4,9 +4,10 @@ import { shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
 import { candidatesFor, findBroken, keyOfLink, previewScene, repairQueue } from '#server/views/repair-view';
 import { RepairScreen } from '../screens/repair/RepairScreen';
+import { titled } from '../ui/titles';
 import type { Route } from './+types/repair';
 
-export const meta = () => [{ title: 'Repair desk · Stone Tray' }];
+export const meta = titled('Repair desk');
 
 export const loader = inProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {
   const search = new URL(request.url).searchParams;

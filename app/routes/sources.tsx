@@ -4,10 +4,11 @@ import { loadProject } from '#server/projects/project-scan';
 import { isMeasured, sourcesOf } from '#server/projects/sources';
 import { requireNamed } from '#server/views/named-file';
 import { SourcesScreen } from '../screens/sources/SourcesScreen';
+import { titled } from '../ui/titles';
 import { revalidateOnNewData } from '../ui/useView';
 import type { Route } from './+types/sources';
 
-export const meta = () => [{ title: 'Sources · Stone Tray' }];
+export const meta = titled('Sources');
 
 export const loader = inProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {
   const search = new URL(request.url).searchParams;

@@ -4,10 +4,11 @@ import { loadProject } from '#server/projects/project-scan';
 import { requireNamed } from '#server/views/named-file';
 import { splitView } from '#server/views/split-view';
 import { SplitScreen } from '../screens/split/SplitScreen';
+import { titled } from '../ui/titles';
 import { revalidateOnNewData } from '../ui/useView';
 import type { Route } from './+types/split';
 
-export const meta = () => [{ title: 'Split · Stone Tray' }];
+export const meta = titled('Split');
 
 export const loader = inProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {
   const scanned = await loadProject(db, project.id);

@@ -6,9 +6,10 @@ import { requireNamed } from '#server/views/named-file';
 import { packStructure, unpackStructure } from '#server/views/packed-structure';
 import { structureView } from '#server/views/structure-view';
 import { StructureScreen } from '../screens/structure/StructureScreen';
+import { titled } from '../ui/titles';
 import type { Route } from './+types/structure';
 
-export const meta = () => [{ title: 'Structure · Stone Tray' }];
+export const meta = titled('Structure');
 
 export const loader = inProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {
   const search = new URL(request.url).searchParams;

@@ -211,6 +211,8 @@ describe('the table', () => {
 
     it('are one stop of the keyboard: arrows walk, Enter sorts, Shift with arrows widens, and it stays so', async () => {
       const first = renderPage(<Parts />);
+      // After the rows, which are another.
+      await first.user.tab();
       await first.user.tab();
       expect(document.activeElement?.textContent).toBe('Name');
       await first.user.keyboard('{ArrowRight}{Enter}');

@@ -1,9 +1,11 @@
+import { IconDots } from '@tabler/icons-react';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useId, useRef, useState } from 'react';
 import classes from './Ledger.module.css';
 import { ColumnsMenu, LedgerHead } from './LedgerHead';
 import { RowMenu } from './RowMenu';
 import { type LedgerColumn, useLedgerColumns } from './useLedgerColumns';
+import { usePrinting } from './usePrinting';
 
 export type { LedgerColumn };
 
@@ -40,8 +42,8 @@ interface LedgerProps<Row> {
 const ROW_HEIGHT = 30;
 
 /**
- * The table of the product: dense rows, only those in view in the document, arrow keys to walk. Left and right close
- * and open the rows of a tree.
+ * The table of the product: dense rows, only those in view in the document; all of them on paper. For the keyboard it is one stop:
+ * arrows walk, and the row that is selected is announced. Left and right close and open the rows of a tree.
  */
 export function Ledger<Row>({
   label,
@@ -60,6 +62,8 @@ export function Ledger<Row>({
   empty,
 }: LedgerProps<Row>) {
   const scroller = useRef<HTMLDivElement>(null);
+  const id = useId();
+  const isPrinting = usePrinting();
   const head = useRef<HTMLDivElement>(null);
   const sortIn = isMain ? 'address' : 'table';
   const arranged = useLedgerColumns({ label, columns, rows: given, depth: tree?.depth, sortIn });
@@ -113,6 +117,7 @@ export function Ledger<Row>({
 
   const [opened, setOpened] = useState<{ at: [number, number]; rows: Row[] } | null>(null);
   const openMenu = (event: React.MouseEvent) => {
+    event.stopPropagation();
     const pressed = (event.target as HTMLElement).closest<HTMLElement>('[role="row"]');
     // The menu key has no place of its own: the row that is selected has.
     const element =
@@ -129,7 +134,14 @@ export function Ledger<Row>({
     });
   };
 
+  // What is in view; on paper all.
+  const drawn = isPrinting
+    ? rows.map((_, index) => ({ index, start: index * ROW_HEIGHT }))
+    : virtual.getVirtualItems();
+
   const onKeyDown = (event: React.KeyboardEvent) => {
+    // Buttons of the head and fields in rows have keys of their own.
+    if (!isOfRow(event) && !scroller.current?.contains(event.target as Node)) return;
     const at = cursor.current;
     const row = rows[at];
     const go = (to: number) => {
@@ -169,21 +181,27 @@ export function Ledger<Row>({
 
   return (
     <div className={classes.frame}>
-      {/* biome-ignore lint/a11y/useAriaPropsSupportedByRole: both roles, grid and treegrid, take a label */}
+      {/* biome-ignore-start lint/a11y/useAriaPropsSupportedByRole: both roles, grid and treegrid, take a label */}
+      {/* biome-ignore-start lint/a11y/noStaticElementInteractions: both have rows that are walked with the keys */}
       <div
         className={classes.ledger}
         role={tree ? 'treegrid' : 'grid'}
         aria-label={label}
         aria-rowcount={rows.length + 1}
         aria-multiselectable={several ? true : undefined}
+        aria-activedescendant={current >= 0 ? `${id} ${current}` : undefined}
+        tabIndex={0}
+        onKeyDown={onKeyDown}
+        onContextMenu={menu && openMenu}
+        data-testid="ledger"
       >
+        {/* biome-ignore-end lint/a11y/useAriaPropsSupportedByRole: see above */}
+        {/* biome-ignore-end lint/a11y/noStaticElementInteractions: see above */}
         <LedgerHead arranged={arranged} headRef={head} />
         <div
           ref={scroller}
           className={classes.body}
-          tabIndex={0}
-          onKeyDown={onKeyDown}
-          onContextMenu={menu && openMenu}
+          tabIndex={-1}
           onScroll={({ currentTarget }) => {
             head.current!.scrollLeft = currentTarget.scrollLeft;
           }}
@@ -194,8 +212,14 @@ export function Ledger<Row>({
           {rows.length === 0 ? (
             <div className={classes.empty}>{empty}</div>
           ) : (
-            <div style={{ height: virtual.getTotalSize(), minWidth: leastWidth, position: 'relative' }}>
-              {virtual.getVirtualItems().map(({ index, start }) => {
+            <div
+              style={{
+                height: isPrinting ? undefined : virtual.getTotalSize(),
+                minWidth: leastWidth,
+                position: 'relative',
+              }}
+            >
+              {drawn.map(({ index, start }) => {
                 const row = rows[index]!;
                 const key = keyOf(row);
                 const open = tree?.open(row) ?? null;
@@ -203,6 +227,7 @@ export function Ledger<Row>({
                   // biome-ignore lint/a11y/useKeyWithClickEvents: the keys are handled by the scroller
                   <div
                     key={key}
+                    id={`${id} ${index}`}
                     role="row"
                     tabIndex={-1}
                     aria-rowindex={index + 2}
@@ -211,7 +236,10 @@ export function Ledger<Row>({
                     aria-selected={chosen.has(key)}
                     className={classes.row}
                     data-dimmed={dimmed?.(row) || undefined}
-                    style={{ gridTemplateColumns: template, transform: `translateY(${start}px)` }}
+                    style={{
+                      gridTemplateColumns: template,
+                      transform: isPrinting ? undefined : `translateY(${start}px)`,
+                    }}
                     onClick={(event) => select(index, event)}
                     draggable={drag ? true : undefined}
                     onDragStart={(event) => drag && event.dataTransfer.setData(drag.kind, drag.data(row))}
@@ -257,6 +285,19 @@ export function Ledger<Row>({
                         {cell(row)}
                       </span>
                     ))}
+                    {menu && (
+                      // For the pointer; the keyboard has the menu key.
+                      <button
+                        type="button"
+                        tabIndex={-1}
+                        aria-hidden
+                        className={classes.rowMenu}
+                        title="What can be done"
+                        onClick={openMenu}
+                      >
+                        <IconDots size={15} />
+                      </button>
+                    )}
                   </div>
                 );
               })}

@@ -34,11 +34,51 @@ describe('the menu of a row', () => {
     expect(screen.getByRole('row', { name: 'worm' }).getAttribute('aria-selected')).toBe('true');
   });
 
+  it('is opened by the button of a row, which is selected then', async () => {
+    const { user } = renderPage(<Table />);
+    await user.click(screen.getByRole('row', { name: 'worm' }).querySelector('button')!);
+    await screen.findByRole('menuitem', { name: 'Weigh worm' });
+  });
+
   it('is opened by the menu key on the row that is selected, and closed by Escape', async () => {
     const { user } = renderPage(<Table />);
-    fireEvent.contextMenu(screen.getByTestId('ledger-body'));
+    fireEvent.contextMenu(screen.getByTestId('ledger'));
     await screen.findByRole('menuitem', { name: 'Weigh lid and base' });
     await user.keyboard('{Escape}');
     await waitFor(() => expect(screen.queryByRole('menuitem')).toBeNull());
+  });
+});
+
+describe('the rows of a table', () => {
+  it('are announced as one walks: the table is one stop, and names the row that is selected', async () => {
+    const { user } = renderPage(<Table />);
+    await user.tab();
+    const table = screen.getByRole('grid', { name: 'Parts' });
+    expect(document.activeElement).toBe(table);
+    const announced = () =>
+      document.getElementById(table.getAttribute('aria-activedescendant')!)?.textContent;
+    expect(announced()).toContain('base');
+    await user.keyboard('{ArrowDown}');
+    expect(announced()).toContain('worm');
+  });
+
+  it('are all there on paper', () => {
+    const many = Array.from({ length: 3000 }, (_, n) => `row ${n}`);
+    renderPage(
+      <Ledger
+        label="Many"
+        columns={[{ key: 'name', title: 'Name', width: '1fr', cell: (row: string) => row }]}
+        rows={many}
+        keyOf={(row) => row}
+        selected={null}
+        onSelect={() => {}}
+        empty=""
+      />,
+    );
+    expect(document.querySelectorAll('[role=row]').length).toBeLessThan(200);
+    fireEvent(window, new Event('beforeprint'));
+    expect(document.querySelectorAll('[role=row]').length).toBe(3001);
+    fireEvent(window, new Event('afterprint'));
+    expect(document.querySelectorAll('[role=row]').length).toBeLessThan(200);
   });
 });

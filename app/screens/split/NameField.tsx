@@ -50,6 +50,8 @@ export function NameField({
     <input
       ref={field}
       className={classes.name}
+      // The table is one stop: Enter leads here.
+      tabIndex={-1}
       aria-label={label}
       aria-invalid={problem !== null}
       title={problem ?? undefined}
@@ -80,7 +82,7 @@ export function NameField({
         if (event.key === 'Escape') {
           own.current = false;
           // Once more, and the keys are the table's again.
-          if (text === name) event.currentTarget.closest<HTMLElement>('[role=rowgroup]')?.focus();
+          if (text === name) event.currentTarget.closest<HTMLElement>('[role=treegrid]')?.focus();
           else setText(name);
         } else if (event.key === 'Enter' || event.key === 'ArrowDown' || event.key === 'ArrowUp') {
           event.preventDefault();

@@ -107,7 +107,7 @@ describe('the split page', () => {
     const tick = (name: string) =>
       (screen.getByRole('checkbox', { name: `Split off ${name}` }) as HTMLInputElement).checked;
     await selectRow(user, /bar\.stp/);
-    screen.getByTestId('ledger-body').focus();
+    screen.getByTestId('ledger').focus();
     await user.keyboard(' ');
     await waitFor(() => expect(tick('bar')).toBe(false));
     await user.keyboard(' ');
@@ -119,7 +119,7 @@ describe('the split page', () => {
     await user.keyboard('h {Escape}');
     expect(nameField(2).value).toBe('bar');
     await user.keyboard('{Escape}');
-    expect(document.activeElement).toBe(screen.getByTestId('ledger-body'));
+    expect(document.activeElement).toBe(screen.getByTestId('ledger'));
     await user.keyboard('{Enter}');
     await waitFor(() => expect(document.activeElement).toBe(nameField(2)));
   });
