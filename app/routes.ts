@@ -40,5 +40,6 @@ export default [
     route('shapes/:sha256/:gltf/:body', 'routes/exact.ts'),
     route('package.zip', 'routes/package.ts'),
     route('content/:sha256', 'routes/content.ts'),
+    route('latest', 'routes/latest.ts'),
   ]),
 ] satisfies RouteConfig;

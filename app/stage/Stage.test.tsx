@@ -1,3 +1,4 @@
+import { Menu } from '@mantine/core';
 import { act, screen, waitFor } from '@testing-library/react';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { renderPage } from '../testing/render';
@@ -112,18 +113,34 @@ describe('the stage', () => {
       normal: [0.6, 0.8, 0],
       isFlat: true,
     } as const;
-    act(() => callbacks().onPick({ ...face, isFlat: false }));
+    act(() => callbacks().onPick({ ...face, isFlat: false }, false));
     expect(screen.getByRole('alert').textContent).toBe('That face is not flat.');
-    act(() => callbacks().onPick(face));
+    act(() => callbacks().onPick(face, false));
     await waitFor(() => expect(last('setSection')).toEqual([{ normal: [0.6, 0.8, 0], at: 5 }]));
     expect(onPick).not.toHaveBeenCalled();
-    act(() => callbacks().onPick(face));
-    expect(onPick).toHaveBeenCalledWith(face);
+    act(() => callbacks().onPick(face, false));
+    expect(onPick).toHaveBeenCalledWith(face, false);
   });
 
   it('opens with the section that stands in the address', async () => {
     renderPage(<Stage scene={SCENE} sceneKey="a" />, { path: '/projects/p/page?section=-x:12.5' });
     await waitFor(() => expect(last('setSection')).toEqual([{ normal: [-1, 0, 0], at: 12.5 }]));
+  });
+
+  it('opens the menu of what is under the pointer, which is selected then, and of what is selected by a key', async () => {
+    const onPick = vi.fn();
+    const menu = () => <Menu.Item>Weigh it</Menu.Item>;
+    const { user, rerender } = await openStage({ onPick, menu });
+    act(() => callbacks().onMenu(null, [10, 10]));
+    expect(screen.queryByRole('menuitem')).toBeNull();
+    act(() => callbacks().onMenu({ row: 0, name: 'plate' }, [10, 10]));
+    await screen.findByRole('menuitem', { name: 'Weigh it' });
+    expect(onPick).toHaveBeenCalledWith({ row: 0, name: 'plate' }, false);
+    rerender(<p>gone</p>);
+    await openStage({ menu, selected: new Set([0]) });
+    screen.getByRole('img').focus();
+    await user.keyboard('{ContextMenu}');
+    await screen.findByRole('menuitem', { name: 'Weigh it' });
   });
 
   it('is turned, approached and picked on with the keys', async () => {
@@ -195,8 +212,8 @@ describe('the stage', () => {
   it('tells the page what was picked, and leaves the page usable without WebGL', async () => {
     const onPick = vi.fn();
     const first = await openStage({ onPick });
-    act(() => callbacks().onPick({ row: 0, name: 'plate' }));
-    expect(onPick).toHaveBeenCalledWith({ row: 0, name: 'plate' });
+    act(() => callbacks().onPick({ row: 0, name: 'plate' }, false));
+    expect(onPick).toHaveBeenCalledWith({ row: 0, name: 'plate' }, false);
     first.unmount();
     told.fails = true;
     renderPage(<Stage scene={SCENE} sceneKey="a" />);

@@ -1,6 +1,8 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Point } from '#core/shape/cut';
 import { plural } from '../ui/format';
+import { usePageCommands } from '../ui/page-commands';
+import { RowMenu } from '../ui/RowMenu';
 import { MeasurePanel } from './MeasurePanel';
 import { PullApartBar } from './PullApartBar';
 import { SectionBar } from './SectionBar';
@@ -20,7 +22,10 @@ interface StageProps {
   sceneKey: string;
   selected?: ReadonlySet<number>;
   hidden?: ReadonlySet<number>;
-  onPick?: (pick: StagePick | StageFacePick | null) => void;
+  /** @param isAdded to what is selected: Ctrl or Shift was held down */
+  onPick?: (pick: StagePick | StageFacePick | null, isAdded: boolean) => void;
+  /** What can be done with what is selected, as entries of a menu: by the right button or the menu key. */
+  menu?: () => React.ReactNode;
   /** Increased to move near the selected rows. */
   fitRequest?: number;
   labels?: readonly StageLabel[];
@@ -46,6 +51,7 @@ export function Stage({
   selected = NONE,
   hidden = NONE,
   onPick,
+  menu,
   fitRequest = 0,
   labels,
   onName,
@@ -76,9 +82,10 @@ export function Stage({
   const [isShifting, setShifting] = useState(false);
   const [shift, setShift] = useState<Point>([0, 0, 0]);
 
-  const pick = (picked: StagePick | StageFacePick | null) => {
+  const [menuAt, setMenuAt] = useState<[x: number, y: number] | null>(null);
+  const pick = (picked: StagePick | StageFacePick | null, isAdded: boolean) => {
     if (!isPickingFace) {
-      onPick?.(picked);
+      onPick?.(picked, isAdded);
       return;
     }
     if (!picked || !('normal' in picked)) return;
@@ -88,8 +95,13 @@ export function Stage({
     setSection({ normal, at: normal.reduce((sum, value, n) => sum + value * point[n]!, 0) });
     setPickingFace(false);
   };
-  const told = useRef({ pick, onName });
-  told.current = { pick, onName };
+  const openMenu = (picked: StagePick | null, at: [x: number, y: number]) => {
+    if (!menu || !picked) return;
+    if (!selected.has(picked.row)) onPick?.(picked, false);
+    setMenuAt(at);
+  };
+  const told = useRef({ pick, onName, openMenu });
+  told.current = { pick, onName, openMenu };
 
   useEffect(() => {
     let made: StageView | undefined;
@@ -98,7 +110,9 @@ export function Stage({
       if (gone || !canvas.current || !layer.current) return;
       try {
         const callbacks = {
-          onPick: (picked: StagePick | StageFacePick | null) => told.current.pick(picked),
+          onPick: (picked: StagePick | StageFacePick | null, isAdded: boolean) =>
+            told.current.pick(picked, isAdded),
+          onMenu: (picked: StagePick | null, at: [x: number, y: number]) => told.current.openMenu(picked, at),
           onShift: setShift,
           onHover: setHover,
           onLoading: (left: number, failed: number) => setLoading({ left, failed }),
@@ -159,6 +173,30 @@ export function Stage({
     if (name === 'section') setPickingFace(false);
   };
   const status = useMemo(() => picturesInWords(scene, loading.failed), [scene, loading.failed]);
+  usePageCommands([
+    { label: 'Fit all', description: 'On the model', run: () => view?.fit() },
+    ...(['corner', 'front', 'back', 'left', 'right', 'top', 'below'] as const).map((direction) => ({
+      label: `Look from: ${direction}`,
+      description: 'On the model',
+      run: () => view?.look(direction),
+    })),
+    { label: 'Previous view', description: 'On the model', run: () => view?.lookBack() },
+    {
+      label: section ? 'Close the section' : 'Section',
+      description: 'Cut the model open across an axis or along a face',
+      run: () => turnSwitch('section', section === null),
+    },
+    {
+      label: switches.measuring ? 'Stop measuring' : 'Measure',
+      description: 'Distances, angles, radii on the model',
+      run: () => turnSwitch('measuring', !switches.measuring),
+    },
+    {
+      label: switches.seeThrough ? 'Show the rest as it is' : 'Show the rest faintly',
+      description: 'What is selected stands out on the model',
+      run: () => turnSwitch('seeThrough', !switches.seeThrough),
+    },
+  ]);
   const words = useMemo(
     () => stageInWords(scene, selected, hidden, section),
     [scene, selected, hidden, section],
@@ -166,6 +204,12 @@ export function Stage({
 
   const onKeyDown = (event: React.KeyboardEvent) => {
     if (!view || event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.key === 'ContextMenu' || (event.key === 'F10' && event.shiftKey)) {
+      const { left, top, width, height } = event.currentTarget.getBoundingClientRect();
+      if (menu && selected.size > 0) setMenuAt([left + width / 2, top + height / 2]);
+      event.preventDefault();
+      return;
+    }
     const key = KEYS[event.key];
     if (!key) return;
     key(view);
@@ -258,6 +302,11 @@ export function Stage({
             : (hover?.name ?? status))}
       </div>
       {children}
+      {menu && menuAt && (
+        <RowMenu at={menuAt} onClose={() => setMenuAt(null)}>
+          {menu()}
+        </RowMenu>
+      )}
     </section>
   );
 }

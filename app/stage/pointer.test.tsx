@@ -10,16 +10,16 @@ afterEach(() => {
 
 function setUp() {
   const canvas = document.createElement('canvas');
-  const [onClick, onHover, onLeave] = [vi.fn(), vi.fn(), vi.fn()];
-  const pointer = new StagePointer(canvas, { onClick, onHover, onLeave, pause: () => 80 });
+  const [onClick, onMenu, onHover, onLeave] = [vi.fn(), vi.fn(), vi.fn(), vi.fn()];
+  const pointer = new StagePointer(canvas, { onClick, onMenu, onHover, onLeave, pause: () => 80 });
   const send = (type: string, x = 0, y = 0, button = 0) =>
     canvas.dispatchEvent(new MouseEvent(`pointer${type}`, { clientX: x, clientY: y, button }));
-  return { pointer, send, onClick, onHover, onLeave };
+  return { pointer, send, onClick, onMenu, onHover, onLeave };
 }
 
 describe('the pointer on the stage', () => {
   it('clicks when it is let go where it was pressed, and not after a drag', () => {
-    const { send, onClick } = setUp();
+    const { send, onClick, onMenu } = setUp();
     send('down', 10, 10);
     send('up', 12, 11);
     expect(onClick).toHaveBeenCalledTimes(1);
@@ -28,6 +28,10 @@ describe('the pointer on the stage', () => {
     // The right button moves the model; letting go without a press is somebody else's.
     send('down', 10, 10, 2);
     send('up', 10, 10, 2);
+    expect(onMenu).toHaveBeenCalledTimes(1);
+    send('down', 10, 10, 2);
+    send('up', 60, 10, 2);
+    expect(onMenu).toHaveBeenCalledTimes(1);
     send('up', 10, 10);
     expect(onClick).toHaveBeenCalledTimes(1);
   });

@@ -1,6 +1,8 @@
 interface Handlers {
   /** A press that was let go where it began: no drag. */
   onClick(event: PointerEvent): void;
+  /** The same with the right button. */
+  onMenu(event: PointerEvent): void;
   /** The pointer rests or moves over the picture; not more often than `pause`. */
   onHover(event: PointerEvent): void;
   onLeave(): void;
@@ -42,9 +44,9 @@ export class StagePointer {
   private readonly onUp = (event: PointerEvent): void => {
     const { pressed } = this;
     this.pressed = null;
-    if (!pressed || event.button !== 0) return;
-    if (Math.hypot(event.clientX - pressed.x, event.clientY - pressed.y) < STILL)
-      this.handlers.onClick(event);
+    if (!pressed || Math.hypot(event.clientX - pressed.x, event.clientY - pressed.y) >= STILL) return;
+    if (event.button === 0) this.handlers.onClick(event);
+    else if (event.button === 2) this.handlers.onMenu(event);
   };
 
   private readonly onMove = (event: PointerEvent): void => {

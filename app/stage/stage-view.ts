@@ -36,7 +36,9 @@ const BUDGETS = {
 const FETCHED_AT_ONCE = 6;
 
 export interface StageCallbacks {
-  onPick(pick: StagePick | StageFacePick | null): void;
+  onPick(pick: StagePick | StageFacePick | null, isAdded: boolean): void;
+  /** A menu was asked for, at a place of the window. */
+  onMenu(pick: StagePick | null, at: [x: number, y: number]): void;
   /** The selected bodies were shifted by hand, mm from where they belong. */
   onShift(by: Point): void;
   onHover(pick: StagePick | null): void;
@@ -109,7 +111,7 @@ export class StageView implements ToolStage {
     labelLayer: HTMLElement,
   ) {
     this.labels = new StageLabels(labelLayer, {
-      onPick: (row) => callbacks.onPick({ row, name: '' }),
+      onPick: (row) => callbacks.onPick({ row, name: '' }, false),
       onName: callbacks.onName,
     });
     this.renderer = new THREE.WebGLRenderer({
@@ -149,6 +151,8 @@ export class StageView implements ToolStage {
 
     this.pointer = new StagePointer(canvas, {
       onClick: (event) => this.click(event),
+      onMenu: (event) =>
+        this.callbacks.onMenu(this.hitUnder(event)?.pick ?? null, [event.clientX, event.clientY]),
       onHover: (event) => this.lookUnder(event),
       onLeave: () => this.hover(null),
       pause: () => (this.tool?.takesPointer ? 30 : 80),
@@ -580,7 +584,11 @@ export class StageView implements ToolStage {
   private click(event: PointerEvent): void {
     if (this.shifter.isGrabbed) return;
     if (this.tool?.takesPointer) this.tool.click(event);
-    else this.callbacks.onPick(this.hitUnder(event)?.pick ?? null);
+    else
+      this.callbacks.onPick(
+        this.hitUnder(event)?.pick ?? null,
+        event.ctrlKey || event.metaKey || event.shiftKey,
+      );
   }
 
   private lookUnder(event: PointerEvent): void {

@@ -23,7 +23,7 @@ export function Stage({
           aria-pressed={selected?.has(row) ?? false}
           data-hidden={hidden?.has(row) || undefined}
           data-colour={scene.bodies[scene.instances[n]!.body]!.colour}
-          onClick={() => onPick?.({ row, name })}
+          onClick={({ ctrlKey }) => onPick?.({ row, name }, ctrlKey)}
         />
       ))}
       {labels?.map(({ row, text, tone }) => (
@@ -31,7 +31,7 @@ export function Stage({
           {text}
         </span>
       ))}
-      <button type="button" onClick={() => onPick?.(null)}>
+      <button type="button" onClick={() => onPick?.(null, false)}>
         Beside the model
       </button>
       {children}

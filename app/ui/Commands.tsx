@@ -4,9 +4,10 @@ import { Spotlight, type SpotlightActionData } from '@mantine/spotlight';
 import { useNavigate } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
 import type { OperationEntry } from '#core/operation';
-import { operationAddress } from './addresses';
+import { addressIn, operationAddress } from './addresses';
 import classes from './Commands.module.css';
 import { addressOf, operationsAlone, operationsFor } from './operations';
+import { useOfferedCommands } from './page-commands';
 import { useKey } from './useKey';
 
 const KEYS: [string[], string][] = [
@@ -16,11 +17,17 @@ const KEYS: [string[], string][] = [
   [['←', '→'], 'Close and open a row of the structure, or go to the one above'],
   [['Page ↑', 'Page ↓'], 'Walk in large steps'],
   [['Home', 'End'], 'First and last row'],
+  [['Menu'], 'What can be done with the row, or with what is selected on the model'],
+  [['Ctrl', 'click'], 'Select one row more; with Shift all up to it'],
+  [['H'], 'Hide the selected rows on the model, or show them'],
+  [['A'], 'Structure: show what is selected alone'],
   [['Space'], 'Split: take the row into the split, or leave it out'],
   [['Enter'], 'Split: type the name of the row'],
-  [['H'], 'Split: hide the selected rows on the stage, or show them'],
   [['F2'], 'Files: rename or move what is selected'],
   [['Delete'], 'Files: delete what is selected, after a look'],
+  [['←', '→', '↑', '↓'], 'On the model: turn it'],
+  [['+'], 'On the model: nearer; with − away, with 0 all of it'],
+  [['Enter'], 'On the model: pick what is in the middle'],
   [['?'], 'This list'],
 ];
 
@@ -55,7 +62,14 @@ export function Commands({
   const others = operationsAlone(operations).filter(
     ({ page }) => !fitting.some((entry) => entry.page === page),
   );
+  const offered = useOfferedCommands();
   const actions: SpotlightActionData[] = [
+    ...offered.map(({ of, command: { label, description, run } }) => ({
+      id: `${of} ${label}`,
+      label,
+      description,
+      onClick: run,
+    })),
     ...fitting.map((entry) =>
       go(entry.name, `${entry.title}: ${what}`, entry.purpose, addressOf(projectId, entry, paths)),
     ),
@@ -64,6 +78,16 @@ export function Commands({
     ...others.map(({ name, title, purpose, page }) =>
       go(name, title, purpose, operationAddress(projectId, page)),
     ),
+    ...(mayEdit
+      ? [
+          go(
+            'undo last',
+            'Undo the last change',
+            'With a look at what that does, first',
+            addressIn(projectId, 'activity', { undo: 'last' }),
+          ),
+        ]
+      : []),
     go('activity', 'Activity', 'What was done, and undoing it'),
     go('people', 'People', 'Members, roles and settings of the project'),
     go('projects', 'All projects', 'Back to the list', '/projects'),

@@ -76,6 +76,7 @@ const SHOWN_ONLY = [
   'take',
   'detach',
   'section',
+  'within',
 ];
 
 /** For `shouldRevalidate`: true when two addresses want the same data. */

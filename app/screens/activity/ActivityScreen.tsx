@@ -5,6 +5,7 @@ import type { LogEntry } from '#server/projects/projects';
 import { addressIn } from '../../ui/addresses';
 import { plural, time } from '../../ui/format';
 import type { ProjectContext } from '../../ui/project-context';
+import { useView } from '../../ui/useView';
 import classes from './Activity.module.css';
 import { TakeBack } from './TakeBack';
 
@@ -13,7 +14,13 @@ export function ActivityScreen({ entries }: { entries: LogEntry[] }) {
   const { projectId, mayEdit, operations } = useOutletContext<ProjectContext>();
   const canBeMadeAgain = (made: string | null) =>
     operations.some(({ name, accepts }) => name === made && accepts.what !== 'received');
-  const [asking, setAsking] = useState<number | null>(null);
+  const [view] = useView();
+  // Whoever comes to take the last change back sees what that would do.
+  const [asking, setAsking] = useState<number | null>(() =>
+    view.get('undo') === 'last'
+      ? (entries.find(({ changeSet }) => changeSet && !changeSet.undone)?.id ?? null)
+      : null,
+  );
   return (
     <div className={classes.page}>
       <h1 className={classes.title}>Activity</h1>

@@ -2,7 +2,9 @@ import { Button, Menu } from '@mantine/core';
 import { IconUpload } from '@tabler/icons-react';
 import { useRef, useState } from 'react';
 import { useOutletContext } from 'react-router';
-import { extensionOf, joinPath } from '#core/links/paths';
+import { joinPath } from '#core/links/paths';
+import { sendNewVersion } from '../../ui/bring';
+import { usePageCommands } from '../../ui/page-commands';
 import type { ProjectContext } from '../../ui/project-context';
 import { filesOfDrop, filesOfInput, type Upload } from '../../ui/upload';
 import classes from './Files.module.css';
@@ -36,13 +38,7 @@ export function Bring({ startOpen, children }: BringProps) {
     if (target === null) return sending.send(uploads);
     if ('folder' in target)
       return sending.send(uploads.map(({ path, file }) => ({ path: joinPath(target.folder, path), file })));
-    const [one] = uploads;
-    if (uploads.length > 1 || !one) return sending.refuse('Pick one file for the new version.');
-    if (extensionOf(one.path) !== extensionOf(target.path))
-      return sending.refuse(
-        `${one.path} is of another kind than ${target.path}. Pick a file that ends in .${extensionOf(target.path)}.`,
-      );
-    sending.send([{ path: target.path, file: one.file }]);
+    sendNewVersion(target.path, uploads, sending);
   };
   const pick = (target: typeof meant.current, input = files) => {
     meant.current = target;
@@ -52,6 +48,18 @@ export function Bring({ startOpen, children }: BringProps) {
     newVersion: (path) => pick({ path }),
     into: (into) => pick({ folder: into }),
   };
+  usePageCommands([
+    mayEdit && {
+      label: 'Import a folder',
+      description: 'From this computer, with a look at what it changes',
+      run: () => pick(null, folder),
+    },
+    mayEdit && {
+      label: 'Import files, a zip or a package',
+      description: 'From this computer, with a look at what they change',
+      run: () => pick(null),
+    },
+  ]);
   const button = mayEdit && (
     <Menu position="bottom-end">
       <Menu.Target>

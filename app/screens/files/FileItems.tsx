@@ -2,7 +2,6 @@ import { Menu } from '@mantine/core';
 import { Link, useOutletContext } from 'react-router';
 import { folderOf } from '#core/links/paths';
 import type { FileRow } from '#server/views/files-view';
-import { downloadAddress } from '../../ui/addresses';
 import { OperationItems } from '../../ui/OperationItems';
 import { withPaths } from '../../ui/paths-in-address';
 import type { ProjectContext } from '../../ui/project-context';
@@ -16,11 +15,7 @@ export function FileItems({ files, bring }: { files: readonly FileRow[]; bring: 
   const folder = folderOf(file.path);
   return (
     <>
-      <Menu.Item onClick={() => bring.newVersion(file.path)}>New version of this file…</Menu.Item>
-      <OperationItems files={files} />
-      <Menu.Item component="a" href={downloadAddress(projectId, file.sha256)}>
-        Download
-      </Menu.Item>
+      <OperationItems files={files} onNewVersion={bring.newVersion} />
       <Menu.Divider />
       <Menu.Label>{folder === '' ? 'The top folder' : `Folder ${folder}`}</Menu.Label>
       <Menu.Item onClick={() => bring.into(folder)}>Import into this folder…</Menu.Item>

@@ -1,4 +1,4 @@
-import { Button, Menu, Tabs } from '@mantine/core';
+import { Button, Menu, Tabs, UnstyledButton } from '@mantine/core';
 import { useEffect } from 'react';
 import { Link, useFetcher } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
@@ -14,6 +14,12 @@ import classes from './FactsDrawer.module.css';
 
 interface FactsDrawerProps {
   row: StructureViewRow | undefined;
+  /** The rows above it, the top one first. */
+  above: readonly StructureViewRow[];
+  /** All that are selected, where it is more than one. */
+  several: readonly StructureViewRow[] | null;
+  /** Selects another row by its key. */
+  onSelect: (key: string) => void;
   /** Its file, as far as there is one. */
   files: readonly FileToWorkOn[];
   pickedName: string | null;
@@ -21,13 +27,27 @@ interface FactsDrawerProps {
 }
 
 /** What is known of the selected component: its facts, what it uses, where it is used, its versions. */
-export function FactsDrawer({ row, files, pickedName, projectId }: FactsDrawerProps) {
+export function FactsDrawer({
+  row,
+  above,
+  several,
+  onSelect,
+  files,
+  pickedName,
+  projectId,
+}: FactsDrawerProps) {
   const fetcher = useFetcher<FileFacts>();
   const { load } = fetcher;
   const file = row && row.link?.state !== 'missing' && row.link?.state !== 'ambiguous' ? row.file : undefined;
   useEffect(() => {
     if (file !== undefined) void load(addressIn(projectId, 'file-facts', { path: file }));
   }, [file, projectId, load]);
+  if (several)
+    return (
+      <aside className={classes.drawer} data-empty aria-label="What is selected">
+        {severalInWords(several)}
+      </aside>
+    );
   if (!row)
     return (
       <aside className={classes.drawer} data-empty>
@@ -80,6 +100,19 @@ export function FactsDrawer({ row, files, pickedName, projectId }: FactsDrawerPr
               {trouble}
             </p>
           ))}
+          {above.length > 0 && (
+            <nav className={classes.above} aria-label="Where it sits">
+              {above.map(({ key, name }) => (
+                <span key={key}>
+                  <UnstyledButton className={classes.crumb} onClick={() => onSelect(key)}>
+                    {name}
+                  </UnstyledButton>{' '}
+                  ›{' '}
+                </span>
+              ))}
+              {row.name}
+            </nav>
+          )}
           <dl className={classes.facts}>
             <Fact name="Product id" value={row.product || '—'} />
             <Fact name="File" value={row.link || row.depth === 0 ? row.file : `inside ${row.file}`} mono />
@@ -120,15 +153,30 @@ export function FactsDrawer({ row, files, pickedName, projectId }: FactsDrawerPr
         <Tabs.Panel value="uses">
           <LinkList
             links={
-              facts?.uses.map(({ written, to, state, reason }) => ({ text: to ?? written, state, reason })) ??
-              []
+              facts?.uses.map(({ kind, written, to, state, reason }) => ({
+                text: written,
+                path: to,
+                isComponent: kind === 'component',
+                state,
+                reason,
+              })) ?? []
             }
+            projectId={projectId}
             empty="It uses no other file."
           />
         </Tabs.Panel>
         <Tabs.Panel value="usedBy">
           <LinkList
-            links={facts?.usedBy.map(({ holder, state, reason }) => ({ text: holder, state, reason })) ?? []}
+            links={
+              facts?.usedBy.map(({ kind, holder, state, reason }) => ({
+                text: holder,
+                path: holder,
+                isComponent: kind === 'component',
+                state,
+                reason,
+              })) ?? []
+            }
+            projectId={projectId}
             empty="No other file uses it."
           />
         </Tabs.Panel>
@@ -164,20 +212,53 @@ function Fact({ name, value, mono }: { name: string; value: React.ReactNode; mon
 function LinkList({
   links,
   empty,
+  projectId,
 }: {
-  links: { text: string; state: Parameters<typeof LinkMark>[0]['state']; reason: string }[];
+  links: {
+    text: string;
+    /** Where it leads; null where it leads nowhere. */
+    path: string | null;
+    /** What it leads to has a structure of its own. */
+    isComponent: boolean;
+    state: Parameters<typeof LinkMark>[0]['state'];
+    reason: string;
+  }[];
   empty: string;
+  projectId: string;
 }) {
   if (links.length === 0) return <p className="muted">{empty}</p>;
   return (
     <ul className={classes.list}>
-      {links.map(({ text, state, reason }) => (
-        <li key={text}>
+      {links.map(({ text, path, isComponent, state, reason }) => (
+        <li key={`${text} ${path}`}>
           <LinkMark state={state} />
-          <span className="mono">{text}</span>
+          {path !== null && isComponent ? (
+            <Link className="mono" to={addressIn(projectId, 'structure', { root: path })}>
+              {path}
+            </Link>
+          ) : (
+            <FileLink projectId={projectId} path={path} written={text} />
+          )}
           <span className="muted">{reason}</span>
         </li>
       ))}
     </ul>
   );
+}
+
+/** What several components are together, each as often as it is placed. */
+function severalInWords(rows: readonly StructureViewRow[]): string {
+  const bodies = rows.reduce((sum, { total, totals }) => sum + total * totals.bodies, 0);
+  const sumOf = (what: 'volume' | 'mass') =>
+    rows.every(({ totals }) => totals[what] !== null)
+      ? rows.reduce((sum, { total, totals }) => sum + total * totals[what]!, 0)
+      : null;
+  const [space, weight] = [sumOf('volume'), sumOf('mass')];
+  return [
+    `${plural(rows.length, 'row')} selected: ${plural(bodies, 'body', 'bodies')}`,
+    space && volume(space),
+    weight && mass(weight),
+  ]
+    .filter(Boolean)
+    .join(', ');
 }

@@ -71,7 +71,13 @@ describe('the structure page', () => {
     const { user, address } = await openPage();
     fireEvent.contextMenu(screen.getByRole('row', { name: /DRIVE/ }));
     await user.click(await screen.findByRole('menuitem', { name: 'Open by itself' }));
-    await waitFor(() => expect(address()).toBe('/projects/p/structure?root=drive%2Fdrive.stp'));
+    await waitFor(() =>
+      expect(address()).toBe('/projects/p/structure?root=drive%2Fdrive.stp&within=%5B%22unit.stp%22%5D'),
+    );
+    const way = await screen.findByRole('navigation', { name: 'Opened out of' });
+    expect(within(way).getByRole('link', { name: 'unit.stp' }).getAttribute('href')).toBe(
+      '/projects/p/structure?root=unit.stp',
+    );
   });
 
   it('lights a component with all that is below it, and shows its facts', async () => {
@@ -96,6 +102,11 @@ describe('the structure page', () => {
     const handOff = await screen.findByRole('menuitem', { name: 'Hand-off' });
     expect(handOff.getAttribute('href')).toBe('/projects/p/hand-off?root=drive%2Fdrive.stp');
     expect(screen.queryByRole('menuitem', { name: 'Split' })).toBeNull();
+    expect(screen.getByRole('menuitem', { name: 'Download' }).getAttribute('href')).toBe(
+      '/projects/p/latest?path=drive%2Fdrive.stp',
+    );
+    expect(screen.getByRole('menuitem', { name: 'New version of this file…' })).toBeTruthy();
+    expect(screen.getByRole('menuitem', { name: 'Rename or move' })).toBeTruthy();
     fireEvent.contextMenu(screen.getByRole('row', { name: /LID/ }));
     await waitFor(() => expect(screen.queryByRole('menuitem')).toBeNull());
     expect(screen.getByText('Nothing can be done with it here')).toBeTruthy();
@@ -117,6 +128,36 @@ describe('the structure page', () => {
     await waitFor(() => expect(hidden()).toBe(all - 1));
     await press(user, 'Show all');
     await waitFor(() => expect(hidden()).toBe(0));
+  });
+
+  it('selects several rows, in the table and on the model, sums them up, and hides them together', async () => {
+    const { user, address } = await openPage();
+    await selectRow(user, /HOUSING/);
+    await user.keyboard('{Control>}');
+    await user.click(screen.getByRole('row', { name: /M6/ }));
+    await waitFor(() => expect(address()).toMatch(/sel=0\.0\.2&also=0\.0\.0/));
+    await user.click(screen.getAllByRole('button', { name: /^Body BASE/ })[0]!);
+    await user.keyboard('{/Control}');
+    expect((await screen.findByRole('complementary', { name: 'What is selected' })).textContent).toContain(
+      '3 rows selected: 6 bodies',
+    );
+    const lit = screen.getAllByRole('button', { pressed: true, name: /^Body/ });
+    expect(lit).toHaveLength(6);
+    await press(user, 'Hide');
+    await waitFor(() => expect(document.querySelectorAll('[data-hidden]').length).toBe(6));
+  });
+
+  it('leads to what a file uses and where it is used, and to the rows above', async () => {
+    const { user } = await openPage();
+    await user.click(screen.getByRole('row', { name: /HOUSING/ }));
+    const facts = await screen.findByRole('complementary', { name: 'Facts about HOUSING' });
+    await user.click(await within(facts).findByRole('tab', { name: 'Used in 1' }));
+    expect(within(facts).getByRole('link', { name: 'drive/drive.stp' }).getAttribute('href')).toBe(
+      '/projects/p/structure?root=drive%2Fdrive.stp',
+    );
+    await user.click(within(facts).getByRole('tab', { name: 'HOUSING' }));
+    await user.click(within(facts).getByRole('button', { name: 'DRIVE assembly' }));
+    await screen.findByRole('complementary', { name: 'Facts about DRIVE assembly' });
   });
 
   it('selects the row of a body that is picked on the model', async () => {

@@ -13,11 +13,14 @@ import { LinkMark, WORST_FIRST } from '../../ui/LinkMark';
 import { OperationItems } from '../../ui/OperationItems';
 import { PageTitle } from '../../ui/PageTitle';
 import { Panes } from '../../ui/Panes';
+import { usePageCommands } from '../../ui/page-commands';
+import { readPaths, writePaths } from '../../ui/paths-in-address';
 import type { ProjectContext } from '../../ui/project-context';
 import { useSelection } from '../../ui/useSelection';
 import { useTyped, useView } from '../../ui/useView';
 import { FactsDrawer } from './FactsDrawer';
-import { below, shownRows } from './rows';
+import { coloursByLink } from './link-colours';
+import { below, rowsAbove, shownRows, topmost } from './rows';
 import classes from './Structure.module.css';
 
 const COLUMNS: LedgerColumn<StructureViewRow>[] = [
@@ -132,7 +135,6 @@ export function StructureScreen({
   const { projectId } = useOutletContext<ProjectContext>();
   const navigate = useNavigate();
   const [view, change] = useView();
-  const rootAddress = (path: string) => addressIn(projectId, 'structure', { root: path });
   const [query, setQuery] = useTyped('q');
   const [fitRequest, setFitRequest] = useState(0);
   const [pickedName, setPickedName] = useState<string | null>(null);
@@ -144,14 +146,28 @@ export function StructureScreen({
     return shownRows(rows, closed, filterFor(query, { texts, words: WORDS }));
   }, [rows, closed, query]);
   const selectedKey = view.get('sel');
-  const selectedIndex = rows.findIndex(({ key }) => key === selectedKey);
-  const selected = rows[selectedIndex];
-  const selectedFiles = useMemo(() => filesOf(files, selected ? [selected] : []), [files, selected]);
-  useSelection(selectedFiles);
-  const lit = useMemo(
-    () => (selectedIndex < 0 ? new Set<number>() : below(rows, selectedIndex)),
-    [rows, selectedIndex],
+  const also = view.get('also');
+  /** Keys of all rows that are selected, the last one at the end. */
+  const chosenKeys = useMemo(() => {
+    if (selectedKey === null) return [];
+    const others = also?.split(' ').filter((key) => key !== selectedKey) ?? [];
+    return [...others, selectedKey];
+  }, [selectedKey, also]);
+  const chosen = useMemo(() => {
+    const places = new Map(rows.map(({ key }, n) => [key, n]));
+    return chosenKeys.flatMap((key) => places.get(key) ?? []);
+  }, [rows, chosenKeys]);
+  const selected = chosen.length === 1 ? rows[chosen[0]!] : undefined;
+  const selectedFiles = useMemo(
+    () =>
+      filesOf(
+        files,
+        chosen.map((n) => rows[n]!),
+      ),
+    [files, rows, chosen],
   );
+  useSelection(selectedFiles);
+  const lit = useMemo(() => new Set(chosen.flatMap((n) => [...below(rows, n)])), [rows, chosen]);
   const hidden = useMemo(
     () => new Set(rows.flatMap(({ key }, n) => (hiddenKeys.has(key) ? [...below(rows, n)] : []))),
     [rows, hiddenKeys],
@@ -161,25 +177,51 @@ export function StructureScreen({
 
   const select = (row: StructureViewRow) => {
     setPickedName(null);
-    change({ sel: row.key });
+    change({ sel: row.key, also: null });
   };
+  const selectAll = (keys: readonly string[]) =>
+    change({ sel: keys.at(-1) ?? null, also: keys.slice(0, -1).join(' ') });
   const setHidden = (keys: Iterable<string>) => change({ hidden: [...keys].join(' ') });
   const toggleHidden = () => {
-    if (!selected) return;
+    const isHidden = isChosenHidden;
     const keys = new Set(hiddenKeys);
-    if (!keys.delete(selected.key)) keys.add(selected.key);
+    for (const key of chosenKeys) {
+      if (isHidden) keys.delete(key);
+      else keys.add(key);
+    }
     setHidden(keys);
   };
   const showAlone = () => {
-    if (selectedIndex < 0) return;
-    const keep = below(rows, selectedIndex);
-    for (let row = selectedIndex; row >= 0; row = rows[row]!.parent) keep.add(row);
+    if (chosen.length === 0) return;
+    const keep = new Set(lit);
+    for (const n of chosen) for (let row = n; row >= 0; row = rows[row]!.parent) keep.add(row);
     setHidden(
       rows.flatMap(({ key, parent }, n) => (!keep.has(n) && (parent < 0 || keep.has(parent)) ? [key] : [])),
     );
     // What is shown alone fills the picture.
     setFitRequest(fitRequest + 1);
   };
+
+  const isChosenHidden = chosenKeys.length > 0 && chosenKeys.every((key) => hiddenKeys.has(key));
+  const has = chosen.length > 0;
+  usePageCommands([
+    has && {
+      label: isChosenHidden ? 'Show' : 'Hide',
+      description: 'What is selected, on the model',
+      run: toggleHidden,
+    },
+    has && { label: 'Show alone', description: 'What is selected, on the model', run: showAlone },
+    hiddenKeys.size > 0 && { label: 'Show all', description: 'On the model', run: () => setHidden([]) },
+  ]);
+  const linkStates = useMemo(() => coloursByLink(rows), [rows]);
+  const within = useMemo(() => readPaths(view.get('within')), [view]);
+  const openAlone = (path: string) =>
+    void navigate(
+      addressIn(projectId, 'structure', {
+        root: path,
+        within: writePaths([...within, ...(root ? [root] : [])]),
+      }),
+    );
 
   if (root === null) {
     return (
@@ -208,7 +250,9 @@ export function StructureScreen({
                 aria-label="Assembly"
                 data={roots}
                 value={root}
-                onChange={(value) => change({ root: value, sel: null, closed: null, hidden: null })}
+                onChange={(value) =>
+                  change({ root: value, within: null, sel: null, also: null, closed: null, hidden: null })
+                }
                 allowDeselect={false}
                 className={classes.root}
               />
@@ -232,6 +276,7 @@ export function StructureScreen({
             />
             <FilterInput value={query} onChange={setQuery} words={Object.keys(WORDS)} />
           </div>
+          {within.size > 0 && <Within projectId={projectId} within={[...within]} root={root} />}
           <div className={classes.table}>
             <Ledger
               label="Structure"
@@ -241,6 +286,8 @@ export function StructureScreen({
               keyOf={({ key }) => key}
               selected={selectedKey}
               onSelect={select}
+              several={{ keys: chosenKeys, onSelect: selectAll }}
+              keys={{ h: toggleHidden, a: showAlone }}
               tree={{
                 depth: ({ depth }) => depth,
                 open: (row) => (row.children === 0 ? null : query !== '' || !closed.has(row.key)),
@@ -253,7 +300,7 @@ export function StructureScreen({
               }}
               menu={(some) => (
                 <>
-                  <OpenItems rows={some} root={root} onOpen={(path) => void navigate(rootAddress(path))} />
+                  <OpenItems rows={some} root={root} onOpen={openAlone} />
                   <OperationItems files={filesOf(files, some)} />
                 </>
               )}
@@ -264,6 +311,9 @@ export function StructureScreen({
           <FactsDrawer
             key={selectedKey}
             row={selected}
+            above={selected ? rowsAbove(rows, chosen[0]!) : []}
+            several={chosen.length > 1 ? topmost(rows, chosen) : null}
+            onSelect={(key) => change({ sel: key, also: null })}
             files={selectedFiles}
             pickedName={pickedName}
             projectId={projectId}
@@ -278,20 +328,37 @@ export function StructureScreen({
             selected={lit}
             hidden={hidden}
             fitRequest={fitRequest}
-            onPick={(pick) => {
-              setPickedName(pick?.name ?? null);
-              change({ sel: pick ? rows[pick.row]!.key : null });
+            linkStates={linkStates}
+            menu={() => (
+              <>
+                <OpenItems rows={chosen.map((n) => rows[n]!)} root={root} onOpen={openAlone} />
+                <Menu.Item onClick={toggleHidden}>{isChosenHidden ? 'Show' : 'Hide'}</Menu.Item>
+                <Menu.Item onClick={showAlone}>Show alone</Menu.Item>
+                <Menu.Divider />
+                <OperationItems files={selectedFiles} />
+              </>
+            )}
+            onPick={(pick, isAdded) => {
+              setPickedName(isAdded ? null : (pick?.name ?? null));
+              const key = pick && rows[pick.row]!.key;
+              if (!isAdded) change({ sel: key, also: null });
+              else if (key)
+                selectAll(
+                  chosenKeys.includes(key)
+                    ? chosenKeys.filter((other) => other !== key)
+                    : [...chosenKeys, key],
+                );
             }}
           >
             <div className={classes.actions} role="toolbar" aria-label="Selection">
               <Button.Group>
-                <Button variant="default" disabled={!selected} onClick={() => setFitRequest(fitRequest + 1)}>
+                <Button variant="default" disabled={!has} onClick={() => setFitRequest(fitRequest + 1)}>
                   Go to it
                 </Button>
-                <Button variant="default" disabled={!selected} onClick={toggleHidden}>
-                  {selected && hiddenKeys.has(selected.key) ? 'Show' : 'Hide'}
+                <Button variant="default" disabled={!has} onClick={toggleHidden}>
+                  {isChosenHidden ? 'Show' : 'Hide'}
                 </Button>
-                <Button variant="default" disabled={!selected} onClick={showAlone}>
+                <Button variant="default" disabled={!has} onClick={showAlone}>
                   Show alone
                 </Button>
                 <Button variant="default" disabled={hiddenKeys.size === 0} onClick={() => setHidden([])}>
@@ -317,6 +384,31 @@ interface OpenItemsProps {
 function OpenItems({ rows: [row, ...more], root, onOpen }: OpenItemsProps) {
   if (!row || more.length > 0 || row.children === 0 || !row.link || row.file === root) return null;
   return <Menu.Item onClick={() => onOpen(row.file)}>Open by itself</Menu.Item>;
+}
+
+/** The assemblies that one came through, with the way back to each. */
+function Within({ projectId, within, root }: { projectId: string; within: readonly string[]; root: string }) {
+  return (
+    <nav className={classes.within} aria-label="Opened out of">
+      {within.map((path, n) => (
+        <span key={path}>
+          <Link
+            className="mono"
+            to={addressIn(projectId, 'structure', {
+              root: path,
+              within: n > 0 ? writePaths(within.slice(0, n)) : null,
+            })}
+          >
+            {path.split('/').at(-1)}
+          </Link>{' '}
+          ›{' '}
+        </span>
+      ))}
+      <span className="mono" aria-current="page">
+        {root.split('/').at(-1)}
+      </span>
+    </nav>
+  );
 }
 
 /** The files that components are in, as they can be worked on; none for one whose file is missing. */

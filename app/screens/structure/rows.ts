@@ -34,3 +34,16 @@ export function below(rows: readonly TreeRow[], index: number): Set<number> {
   for (let n = index + 1; n < rows.length; n++) if (found.has(rows[n]!.parent)) found.add(n);
   return found;
 }
+
+/** The rows above a row, the top one first. */
+export function rowsAbove<Row extends TreeRow>(rows: readonly Row[], index: number): Row[] {
+  const found: Row[] = [];
+  for (let n = rows[index]!.parent; n >= 0; n = rows[n]!.parent) found.unshift(rows[n]!);
+  return found;
+}
+
+/** Of some rows those that are below none of the others. */
+export function topmost<Row extends TreeRow>(rows: readonly Row[], some: readonly number[]): Row[] {
+  const chosen = new Set(some.map((n) => rows[n]!));
+  return some.flatMap((n) => (rowsAbove(rows, n).some((row) => chosen.has(row)) ? [] : rows[n]!));
+}
