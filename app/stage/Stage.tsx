@@ -178,6 +178,7 @@ export function Stage({
     ...(['corner', 'front', 'back', 'left', 'right', 'top', 'below'] as const).map((direction) => ({
       label: `Look from: ${direction}`,
       description: 'On the model',
+      isMinor: true,
       run: () => view?.look(direction),
     })),
     { label: 'Previous view', description: 'On the model', run: () => view?.lookBack() },

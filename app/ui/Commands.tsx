@@ -23,6 +23,7 @@ const KEYS: [string[], string][] = [
   [['A'], 'Structure: show what is selected alone'],
   [['Space'], 'Split: take the row into the split, or leave it out'],
   [['Enter'], 'Split: type the name of the row'],
+  [['C'], 'Split: give the row a colour'],
   [['F2'], 'Files: rename or move what is selected'],
   [['Delete'], 'Files: delete what is selected, after a look'],
   [['←', '→', '↑', '↓'], 'On the model: turn it'],
@@ -63,16 +64,20 @@ export function Commands({
     ({ page }) => !fitting.some((entry) => entry.page === page),
   );
   const offered = useOfferedCommands();
+  const offer = (isMinor: boolean): SpotlightActionData[] =>
+    offered
+      .filter(({ command }) => (command.isMinor ?? false) === isMinor)
+      .map(({ of, command: { label, description, run } }) => ({
+        id: `${of} ${label}`,
+        label,
+        description,
+        onClick: run,
+      }));
   const actions: SpotlightActionData[] = [
-    ...offered.map(({ of, command: { label, description, run } }) => ({
-      id: `${of} ${label}`,
-      label,
-      description,
-      onClick: run,
-    })),
     ...fitting.map((entry) =>
       go(entry.name, `${entry.title}: ${what}`, entry.purpose, addressOf(projectId, entry, paths)),
     ),
+    ...offer(false),
     go('structure', 'Structure', 'The indented table beside the model'),
     go('files', 'Files', 'All files of the project, and importing'),
     ...others.map(({ name, title, purpose, page }) =>
@@ -98,6 +103,7 @@ export function Commands({
       onClick: () => setColorScheme(dark ? 'light' : 'dark'),
     },
     { id: 'keys', label: 'Keys', description: 'What can be done with the keyboard', onClick: help.open },
+    ...offer(true),
   ];
   return (
     <>

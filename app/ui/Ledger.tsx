@@ -185,6 +185,7 @@ export function Ledger<Row>({
       {/* biome-ignore-start lint/a11y/noStaticElementInteractions: both have rows that are walked with the keys */}
       <div
         className={classes.ledger}
+        data-menu={menu ? true : undefined}
         role={tree ? 'treegrid' : 'grid'}
         aria-label={label}
         aria-rowcount={rows.length + 1}

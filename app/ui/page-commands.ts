@@ -5,6 +5,8 @@ export interface PageCommand {
   label: string;
   description: string;
   run: () => void;
+  /** It stands at the end of the list, for those who type its name. */
+  isMinor?: boolean;
 }
 
 let offered: readonly { of: string; command: PageCommand }[] = [];

@@ -13,6 +13,7 @@ import { placeOf, placesOf } from '../../ui/places';
 import { preparationOf } from '../../ui/preparation';
 import type { ProjectContext } from '../../ui/project-context';
 import { TopBar } from '../../ui/TopBar';
+import { useFocusKept } from '../../ui/useFocusKept';
 import { useReload } from '../../ui/useReload';
 import { useSending } from '../../ui/useSending';
 import { type PageCounts, PagesNav, PlacesNav, ProjectTools } from './PlacesNav';
@@ -45,6 +46,8 @@ export function ProjectFrame({ user, role, project, links, shapes, operations }:
     select,
     sending,
   };
+  const main = useRef<HTMLElement>(null);
+  useFocusKept(main);
   const isLost = useLost();
   useWaitingNavigation(isLost);
   const { pathname } = useLocation();
@@ -95,7 +98,7 @@ export function ProjectFrame({ user, role, project, links, shapes, operations }:
       <SignInAgain email={user.email} />
       <SendingBar projectId={project.id} sending={sending} />
       <WorkBar projectId={project.id} />
-      <main className={classes.view} id="main" tabIndex={-1}>
+      <main ref={main} className={classes.view} id="main" tabIndex={-1}>
         <Outlet context={context} />
       </main>
     </div>

@@ -1,5 +1,4 @@
 import { Button, ColorPicker, Popover } from '@mantine/core';
-import { useState } from 'react';
 import classes from './Split.module.css';
 
 interface Props {
@@ -9,6 +8,9 @@ interface Props {
   label: string;
   disabled: boolean;
   onColour: (colour: string | null) => void;
+  /** Whether the colours are offered. */
+  isOpen: boolean;
+  onOpen: (open: boolean) => void;
 }
 
 const SWATCHES = [
@@ -25,8 +27,15 @@ const SWATCHES = [
 ];
 
 /** The colour of a row: pressing it offers others for the new files. */
-export function ColourCell({ colour, isChosen, label, disabled, onColour }: Props) {
-  const [open, setOpen] = useState(false);
+export function ColourCell({
+  colour,
+  isChosen,
+  label,
+  disabled,
+  onColour,
+  isOpen: open,
+  onOpen: setOpen,
+}: Props) {
   return (
     <Popover opened={open} onChange={setOpen} position="bottom-start" shadow="md" withArrow trapFocus>
       <Popover.Target>

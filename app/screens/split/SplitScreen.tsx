@@ -1,4 +1,4 @@
-import { Button, Select } from '@mantine/core';
+import { Button, Menu, Select } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
 import { MATERIALS } from '#core/product/materials';
@@ -51,6 +51,7 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
     product,
   });
   const [focusKey, setFocusKey] = useState<string | null>(null);
+  const [colourKey, setColourKey] = useState<string | null>(null);
   const [alone, setAlone] = useState(false);
   const [fitRequest, setFitRequest] = useState(0);
   const splitting = useOperation<SplitOutlineView>(
@@ -144,6 +145,11 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
     );
   }
 
+  const [only] = lit;
+  const cutAddress =
+    only !== undefined && lit.size === 1
+      ? addressIn(projectId, 'cut', { file: path, body: String(bodies[only]!.id) })
+      : null;
   const inPlan = components.flatMap((component) => component.bodies);
   const setChosen = (positions: readonly number[], isChosen: boolean) =>
     choose.setChosen(positions, isChosen, inPlan);
@@ -161,6 +167,8 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
     setFocusKey,
     leave: (key) => setFocusKey((now) => (now === key ? null : now)),
     setName: (component, name) => setNames([[component, name]]),
+    colourKey,
+    setColourKey,
     setColour: (positions, colour) => choose.setColour(meant(positions), colour),
     setBodyName: choose.setBodyName,
     setChosen: (positions, isChosen) => setChosen(meant(positions), isChosen),
@@ -170,6 +178,23 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
     bodies,
   });
 
+  const rowItems = (
+    <>
+      <Menu.Item onClick={() => setFitRequest(fitRequest + 1)}>Go to it</Menu.Item>
+      <Menu.Item onClick={toggleHidden}>{isHidden ? 'Show' : 'Hide'}</Menu.Item>
+      {mayEdit && selectedKey !== null && (
+        <>
+          <Menu.Item onClick={() => setFocusKey(selectedKey)}>Type its name</Menu.Item>
+          <Menu.Item onClick={() => setColourKey(selectedKey)}>Give it a colour</Menu.Item>
+        </>
+      )}
+      {cutAddress && (
+        <Menu.Item component={Link} to={cutAddress}>
+          Cut this body
+        </Menu.Item>
+      )}
+    </>
+  );
   const problems = components.filter(({ problem }) => problem !== null);
   return (
     <OperationPage
@@ -250,7 +275,13 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
               dimmed={(row) =>
                 row.kind === 'left' || positionsIn([row]).every((position) => hiddenAlways.has(position))
               }
-              keys={{ ' ': toggleChosen, Enter: typeName, h: toggleHidden }}
+              keys={{
+                ' ': toggleChosen,
+                Enter: typeName,
+                h: toggleHidden,
+                c: ({ key }) => mayEdit && setColourKey(key),
+              }}
+              menu={() => rowItems}
               empty={
                 query
                   ? `No component fits “${query}”.`
@@ -275,12 +306,16 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
             const component = components.find(({ bodies: own }) => own.includes(row));
             if (component) setNames([[component, name]]);
           }}
-          onPick={(pick) => {
+          onPick={(pick, isAdded) => {
             const component = components.find(({ bodies: own }) => own.includes(pick?.row ?? -1));
             const picked =
               pick && (component ? componentKey(bodies, component) : bodyKeys(bodies)[pick.row]!);
-            change({ sel: picked });
+            const isKept = isAdded && picked;
+            change({
+              sel: isKept ? [...selection.filter((key) => key !== picked), picked].join(' ') : picked,
+            });
           }}
+          menu={() => rowItems}
         >
           <SelectionTools
             facts={factsInWords(
@@ -291,11 +326,7 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
             isAlone={alone}
             isHidden={isHidden}
             hidden={hiddenAlways.size}
-            cut={
-              lit.size === 1
-                ? addressIn(projectId, 'cut', { file: path, body: String(bodies[[...lit][0]!]!.id) })
-                : null
-            }
+            cut={cutAddress}
             joins={mayEdit ? joins : null}
             onGo={() => setFitRequest(fitRequest + 1)}
             onHide={toggleHidden}

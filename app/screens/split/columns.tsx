@@ -19,6 +19,9 @@ interface ColumnContext {
   setFocusKey: (key: string) => void;
   /** The name of a row is no longer typed in. */
   leave: (key: string) => void;
+  /** The row whose colours are offered. */
+  colourKey: string | null;
+  setColourKey: (key: string | null) => void;
   setColour: (positions: readonly number[], colour: string | null) => void;
   setBodyName: (position: number, name: string) => void;
   setName: (component: SplitOutlineView['components'][number], name: string) => void;
@@ -64,6 +67,8 @@ export function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
           Component
         </span>
       ),
+      name: 'Component',
+      sort: (row) => (row.kind === 'component' ? row.component.name : row.body.name),
       width: 'minmax(190px, 2fr)',
       cell: (row) => {
         const positions = row.kind === 'component' ? row.component.bodies : [row.position];
@@ -129,6 +134,8 @@ export function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
             label={row.kind === 'component' ? row.component.name : row.body.name || `body #${row.body.id}`}
             disabled={!context.mayEdit}
             onColour={(colour) => context.setColour(positions, colour)}
+            isOpen={context.colourKey === row.key}
+            onOpen={(open) => context.setColourKey(open ? row.key : null)}
           />
         );
       },
@@ -139,11 +146,13 @@ export function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
       width: '34px',
       numeric: true,
       cell: (row) => (row.kind === 'component' ? (row.component.isJoined ? 1 : row.bodies.length) : ''),
+      sort: (row) => (row.kind === 'component' ? (row.component.isJoined ? 1 : row.bodies.length) : null),
     },
     {
       key: 'file',
       title: 'File',
       width: 'minmax(124px, 1.3fr)',
+      sort: (row) => (row.kind === 'component' ? (row.component.file.split('/').at(-1) ?? '') : null),
       cell: (row) => {
         // Before there is a plan nothing is known of what stays.
         if (row.kind === 'left')
@@ -179,6 +188,7 @@ export function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
       title: weighs ? 'Mass' : 'Volume',
       width: '78px',
       numeric: true,
+      sort: (row) => (row.kind === 'component' ? volumeOf(row) : row.body.volume),
       cell: (row) => {
         const known = row.kind === 'component' ? volumeOf(row) : row.body.volume;
         if (known === null || known === 0) return '';
