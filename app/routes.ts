@@ -41,5 +41,6 @@ export default [
     route('package.zip', 'routes/package.ts'),
     route('content/:sha256', 'routes/content.ts'),
     route('latest', 'routes/latest.ts'),
+    route('portrait', 'routes/portrait.ts'),
   ]),
 ] satisfies RouteConfig;

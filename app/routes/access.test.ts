@@ -11,7 +11,7 @@ import { type TestedRoute, testedRoutes } from '../testing/routes';
 /** Pages that are for everybody, or only lead elsewhere. */
 const OPEN = ['sign-in', 'sign-out', 'session', 'home'];
 /** Actions that change nothing in the project but show what would change; tasks look at what is asked for. */
-const ONLY_LOOKING = ['split-check', 'tasks', 'operations', 'preparation', 'kept'];
+const ONLY_LOOKING = ['split-check', 'tasks', 'operations', 'preparation', 'kept', 'portrait'];
 
 let routes: TestedRoute[];
 let ask: (name: string, request: Request) => Promise<Response>;
@@ -51,7 +51,10 @@ interface Sent {
 }
 
 function requestOf({ address }: TestedRoute, { who, method = 'GET', json, form, accept }: Sent): Request {
-  const path = address.replace(':projectId', project).replace(':sha256', 'ab'.repeat(32));
+  const path = address
+    .replace(':projectId', project)
+    .replace(':sha256', 'ab'.repeat(32))
+    .replace(':gltf', 'cd'.repeat(32));
   const headers: { [name: string]: string } = who ? { Cookie: cookies[who]! } : {};
   if (json) headers['Content-Type'] = 'application/json';
   if (accept) headers.Accept = accept;

@@ -1,8 +1,9 @@
+import { startingPoints } from '#core/scan/project';
 import { inProject } from '#server/auth/guard';
 import { shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
 import { requireNamed } from '#server/views/named-file';
-import { startingPoints, structureView } from '#server/views/structure-view';
+import { structureView } from '#server/views/structure-view';
 import { HandOffScreen } from '../screens/handoff/HandOffScreen';
 import { titled } from '../ui/titles';
 import { revalidateOnNewData } from '../ui/useView';

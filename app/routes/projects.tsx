@@ -2,6 +2,8 @@ import { data, redirect } from 'react-router';
 import { z } from 'zod';
 import { rootsOf } from '#core/scan/project';
 import { forSignedIn } from '#server/auth/guard';
+import { portraitRoots, portraitState, portraitsOf } from '#server/jobs/portraits';
+import { shapeStatesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
 import { createProject, listProjects } from '#server/projects/projects';
 import { stateCounts } from '#server/views/files-view';
@@ -15,8 +17,15 @@ export const loader = forSignedIn(async ({ db, user }) => {
   const projects = await Promise.all(
     (await listProjects(db, user.id)).map(async (card) => {
       const project = await loadProject(db, card.id);
+      const shows = portraitState(card.revision, await shapeStatesOf(db, project));
+      const there = await portraitsOf(db, card.id);
       return {
         ...card,
+        portraits: portraitRoots(project).flatMap((path) => {
+          const drawn = there.get(path);
+          return drawn?.isSeen ? { path, shows: drawn.shows } : [];
+        }),
+        arePortraitsNew: portraitRoots(project).every((path) => there.get(path)?.shows === shows),
         files: project.files.size,
         links: stateCounts(project.links),
         roots: rootsOf(project).length,

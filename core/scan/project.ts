@@ -165,6 +165,15 @@ export function rootsOf(project: Project): string[] {
     .map(({ path }) => path);
 }
 
+/** Assemblies to start from: those that nothing refers to, else any assembly, else any part. */
+export function startingPoints(project: Project): string[] {
+  const roots = rootsOf(project);
+  if (roots.length > 0) return roots;
+  const steps = [...project.files.values()].filter(({ scan }) => scan.format === 'step' && !scan.error);
+  const assemblies = steps.filter(({ scan }) => scan.role === 'assembly');
+  return (assemblies.length > 0 ? assemblies : steps).map(({ path }) => path);
+}
+
 /** Every file that belongs to what the roots need: that itself, what it came out of, and the papers about it. The rest is left over. */
 export function belongingFiles(project: Project): Set<string> {
   const found = new Set(reachableFrom(project, rootsOf(project)));

@@ -55,10 +55,43 @@ export async function packGltf(shapes: readonly BodyToPack[]): Promise<Uint8Arra
     .createExtension(EXTMeshoptCompression)
     .setRequired(true)
     .setEncoderOptions({ method: EXTMeshoptCompression.EncoderMethod.QUANTIZE });
+  return (await inputOutput()).writeBinary(document);
+}
+
+/** The faces of a body, read back: the whole mesh and its coarser levels over the same vertices. */
+export interface GeometryOfBody {
+  positions: Float32Array;
+  levels: { triangles: Uint32Array; error: number }[];
+  /** Smallest and largest x, y, z, mm. */
+  box: number[];
+}
+
+/** Reads what `packGltf` wrote, by the number of the body. */
+export async function unpackGltf(gltf: Uint8Array): Promise<Map<number, GeometryOfBody>> {
+  const document = await (await inputOutput()).readBinary(gltf);
+  const bodies = new Map<number, GeometryOfBody>();
+  for (const node of document.getRoot().listNodes()) {
+    const faces = (node.getMesh()?.listPrimitives() ?? []).filter(
+      (primitive) => primitive.getMode() === Primitive.Mode.TRIANGLES,
+    );
+    const places = faces[0]?.getAttribute('POSITION');
+    if (!places) continue;
+    bodies.set(Number(node.getName()), {
+      positions: places.getArray() as Float32Array,
+      levels: faces.map((primitive) => ({
+        triangles: primitive.getIndices()!.getArray() as Uint32Array,
+        error: Number(primitive.getExtras().error ?? 0),
+      })),
+      box: [...places.getMin([]), ...places.getMax([])],
+    });
+  }
+  return bodies;
+}
+
+async function inputOutput(): Promise<NodeIO> {
   await MeshoptEncoder.ready;
   await MeshoptDecoder.ready;
-  const io = new NodeIO()
+  return new NodeIO()
     .registerExtensions([EXTMeshoptCompression])
     .registerDependencies({ 'meshopt.encoder': MeshoptEncoder, 'meshopt.decoder': MeshoptDecoder });
-  return io.writeBinary(document);
 }

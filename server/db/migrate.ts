@@ -11,6 +11,7 @@ import * as fileIdentity from './migrations/009-file-identity';
 import * as uploads from './migrations/010-uploads';
 import * as exactShapes from './migrations/011-exact-shapes';
 import * as keptValues from './migrations/012-kept-values';
+import * as portraits from './migrations/013-portraits';
 
 const MIGRATIONS = {
   '001-base': base,
@@ -25,6 +26,7 @@ const MIGRATIONS = {
   '010-uploads': uploads,
   '011-exact-shapes': exactShapes,
   '012-kept-values': keptValues,
+  '013-portraits': portraits,
 };
 
 /** Brings the schema up to date. Migrations are named here, so that they are found in any build. */

@@ -6,12 +6,15 @@ import { environment } from '#server/environment';
 /** The kinds of background work. */
 export interface Jobs {
   shape: { sha256: string; extension: string };
+  /** Pictures of the root assemblies of a project. */
+  portrait: { projectId: string };
   /** Work that a person waits for before a page. */
   task: { taskId: string };
 }
 
 const QUEUES: readonly (PgBoss.Queue & { name: keyof Jobs })[] = [
   { name: 'shape', policy: 'short', retryLimit: 2, retryDelay: 2, expireInSeconds: 1800 },
+  { name: 'portrait', policy: 'short', retryLimit: 1, expireInSeconds: 600 },
   { name: 'task', policy: 'standard', retryLimit: 1, expireInSeconds: 3600 },
 ];
 

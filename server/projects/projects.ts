@@ -8,6 +8,8 @@ export interface ProjectCard {
   description: string;
   role: Role;
   changed: string;
+  /** Counts its changes. */
+  revision: number;
 }
 
 export async function listProjects(db: Database, userId: string): Promise<ProjectCard[]> {
@@ -15,14 +17,16 @@ export async function listProjects(db: Database, userId: string): Promise<Projec
     .join('members', 'members.project_id', 'projects.id')
     .where('user_id', userId)
     .select('projects.id', 'projects.name', 'projects.description', 'members.role', 'projects.created_at')
+    .select('projects.revision')
     .select(db('log').max('time').whereRaw('log.project_id = projects.id').as('last'))
     .orderBy('projects.name');
-  return rows.map(({ id, name, description, role, created_at, last }) => ({
+  return rows.map(({ id, name, description, role, created_at, revision, last }) => ({
     id,
     name,
     description,
     role,
     changed: (last ?? created_at).toISOString(),
+    revision: Number(revision),
   }));
 }
 

@@ -2,7 +2,7 @@ import type { FileToWorkOn } from '#core/accepts';
 import { densityOf } from '#core/product/materials';
 import type { Use } from '#core/product/structure';
 import type { Project } from '#core/scan/project';
-import { rootsOf } from '#core/scan/project';
+import { startingPoints } from '#core/scan/project';
 import { type StructureRow, structureTable } from '#core/scan/structure-table';
 import { countLeaves } from '#core/scan/tree';
 import type { ShapeState } from '#server/jobs/shapes';
@@ -35,15 +35,6 @@ export interface StructureView {
   distinctParts: number;
   /** The files of the rows, by path. */
   files: { [path: string]: FileToWorkOn };
-}
-
-/** Assemblies to start from: those that nothing refers to, else any assembly, else any part. */
-export function startingPoints(project: Project): string[] {
-  const roots = rootsOf(project);
-  if (roots.length > 0) return roots;
-  const steps = [...project.files.values()].filter(({ scan }) => scan.format === 'step' && !scan.error);
-  const assemblies = steps.filter(({ scan }) => scan.role === 'assembly');
-  return (assemblies.length > 0 ? assemblies : steps).map(({ path }) => path);
 }
 
 export function structureView(

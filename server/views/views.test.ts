@@ -1,6 +1,6 @@
 import { afterAll, describe, expect, it } from 'vitest';
 import { isIdentity } from '#core/product/matrix';
-import { resolveProject } from '#core/scan/project';
+import { resolveProject, startingPoints } from '#core/scan/project';
 import { gearUnit } from '#core/testing/projects';
 import { closeDatabase } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';
@@ -10,7 +10,7 @@ import { testProject } from '#server/testing';
 import { fileRows, shapeProgress, stateCounts } from './files-view';
 import { candidatesFor, findBroken, keyOfLink, previewScene, repairQueue } from './repair-view';
 import { standingOf } from './standing';
-import { startingPoints, structureView } from './structure-view';
+import { structureView } from './structure-view';
 
 afterAll(async () => {
   await stopJobs();
@@ -95,7 +95,7 @@ describe('the structure', () => {
     });
     expect(view.rows.find(({ name }) => name === 'HOUSING')).toMatchObject({ volume: null, box: null });
     expect(view.scene.bodies.map(({ url }) => url).filter(Boolean)).toEqual([
-      `/projects/${project}/shapes/${sha256}`,
+      `/projects/${project}/shapes/${sha256}/x`,
     ]);
     const refused: ShapeState = {
       ...done(sha256, body, []),

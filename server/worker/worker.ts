@@ -5,6 +5,7 @@ import { closeDatabase, database } from '#server/db/connection';
 import { stopJobs, work } from '#server/jobs/queue';
 import { runTask } from '#server/jobs/tasks';
 import { defectInWords } from '#server/log';
+import { makePortraits } from './make-portraits';
 import { failShapes, makeShapes } from './make-shapes';
 import { TASK_KINDS } from './task-kinds';
 
@@ -37,6 +38,14 @@ await work('shape', { atOnce: KERNELS, batch: SHAPES_AT_ONCE }, async (contents)
     }
   }
   idle.push(kernel);
+});
+await work('portrait', {}, async ([job]) => {
+  try {
+    await makePortraits(db, job!.projectId);
+  } catch (error) {
+    // A list of projects without this picture is no harm.
+    defectInWords(error, { kind: 'portrait', project: job!.projectId });
+  }
 });
 console.log('Job worker ready.');
 

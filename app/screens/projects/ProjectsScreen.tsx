@@ -1,6 +1,6 @@
 import { Button, TextInput } from '@mantine/core';
-import { useState } from 'react';
-import { Form, Link } from 'react-router';
+import { useEffect, useRef, useState } from 'react';
+import { Form, Link, useRevalidator } from 'react-router';
 import type { LinkState } from '#core/links/resolve';
 import { addressIn } from '../../ui/addresses';
 import { plural, time } from '../../ui/format';
@@ -17,6 +17,9 @@ interface ProjectLine {
   files: number;
   roots: number;
   links: { [state in LinkState]: number };
+  /** Pictures that there are of its root assemblies, and what each shows. */
+  portraits: { path: string; shows: string }[];
+  arePortraitsNew: boolean;
 }
 
 export function ProjectsScreen({
@@ -29,6 +32,7 @@ export function ProjectsScreen({
   error?: string;
 }) {
   const [naming, setNaming] = useState(projects.length === 0);
+  usePortraits(projects);
   return (
     <>
       <TopBar user={user.name} />
@@ -64,6 +68,7 @@ export function ProjectsScreen({
             const broken = project.links.missing + project.links.ambiguous + project.links.loop;
             return (
               <li key={project.id} className={classes.item} data-broken={broken > 0 || undefined}>
+                <Portraits project={project} />
                 <Link to={addressIn(project.id, 'structure')} className={classes.name}>
                   {project.name}
                 </Link>
@@ -88,4 +93,46 @@ export function ProjectsScreen({
       </main>
     </>
   );
+}
+
+/** What the root assemblies look like; each leads to its structure. */
+function Portraits({ project: { id, portraits } }: { project: ProjectLine }) {
+  if (portraits.length === 0) return <div className={classes.portraits} data-empty />;
+  return (
+    <div className={classes.portraits}>
+      {portraits.map(({ path, shows }) => (
+        <Link key={path} to={addressIn(id, 'structure', { root: path })} title={path}>
+          <img
+            src={addressIn(id, 'portrait', { root: path, shows })}
+            alt={`Open ${path}`}
+            width={180}
+            height={120}
+            loading="lazy"
+          />
+        </Link>
+      ))}
+    </div>
+  );
+}
+
+/** Milliseconds between two looks for pictures that are being drawn, and how many looks. */
+const [PAUSE, MOST_LOOKS] = [3000, 10];
+
+/** Pictures that are out of date are drawn anew when somebody looks. */
+function usePortraits(projects: readonly ProjectLine[]): void {
+  const { revalidate } = useRevalidator();
+  const asked = useRef(new Set<string>());
+  const looks = useRef(0);
+  useEffect(() => {
+    const old = projects.filter(({ arePortraitsNew }) => !arePortraitsNew);
+    if (old.length === 0) return;
+    for (const { id } of old) {
+      if (asked.current.has(id)) continue;
+      asked.current.add(id);
+      void fetch(addressIn(id, 'portrait'), { method: 'POST' }).catch(() => {});
+    }
+    if (looks.current++ >= MOST_LOOKS) return;
+    const timer = setTimeout(() => void revalidate(), PAUSE);
+    return () => clearTimeout(timer);
+  }, [projects, revalidate]);
 }

@@ -1,0 +1,53 @@
+import { PNG } from 'pngjs';
+import { structureTable } from '#core/scan/structure-table';
+import { type GeometryOfBody, unpackGltf } from '#core/shape/gltf';
+import { drawPortrait, type PortraitBody } from '#core/shape/portrait';
+import { getBlob } from '#server/db/blobs';
+import type { Database } from '#server/db/connection';
+import { portraitRoots, portraitState } from '#server/jobs/portraits';
+import { shapesOf } from '#server/jobs/shapes';
+import { loadProject } from '#server/projects/project-scan';
+
+/** Pixels: twice what the list of projects shows, for screens that have them. */
+const SIZE = { width: 360, height: 240 };
+const PLAIN = '#b4b8ba';
+
+/** Draws a picture of each root assembly of a project, of what has a shape. */
+export async function makePortraits(db: Database, projectId: string): Promise<void> {
+  const row = await db('projects').where('id', projectId).first('revision');
+  if (!row) return;
+  const project = await loadProject(db, projectId);
+  const shapes = await shapesOf(db, project, projectId);
+  const shows = portraitState(Number(row.revision), shapes);
+  const read = new Map<string, Promise<Map<number, GeometryOfBody>>>();
+  const geometries = (gltf: string) => {
+    const known = read.get(gltf) ?? getBlob(db, gltf).then(unpackGltf);
+    read.set(gltf, known);
+    return known;
+  };
+  const roots = portraitRoots(project);
+  for (const path of roots) {
+    const { bodies, instances } = structureTable(project, path, true);
+    const drawn: (PortraitBody & { placements: PortraitBody['placements'][number][] })[] = [];
+    const places = new Map<number, number>();
+    for (const [n, { sha256, body, colour }] of bodies.entries()) {
+      const gltf = shapes.get(sha256)?.gltf;
+      const geometry = gltf ? (await geometries(gltf)).get(body) : undefined;
+      if (geometry)
+        places.set(n, drawn.push({ geometry, colour: channels(colour ?? PLAIN), placements: [] }) - 1);
+    }
+    for (const { body, placement } of instances) drawn[places.get(body) ?? -1]?.placements.push(placement);
+    const shown = drawn.filter(({ placements }) => placements.length > 0);
+    const data = Buffer.from(drawPortrait(shown, SIZE));
+    const image = shown.length > 0 ? PNG.sync.write(Object.assign(new PNG(SIZE), { data })) : null;
+    await db('portraits')
+      .insert({ project_id: projectId, path, shows, image })
+      .onConflict(['project_id', 'path'])
+      .merge();
+  }
+  await db('portraits').where('project_id', projectId).whereNotIn('path', roots).delete();
+}
+
+function channels(colour: string): [number, number, number] {
+  return [1, 3, 5].map((at) => Number.parseInt(colour.slice(at, at + 2), 16)) as [number, number, number];
+}
