@@ -3,7 +3,7 @@ import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { writeBoxPart } from '#core/testing/box-part';
 import { testAssembly } from '#core/testing/projects';
-import { type Stand, signedIn, stageReady, startStand } from './harness';
+import { type Stand, signedIn, stageDrawn, stageReady, startStand } from './harness';
 
 let stand: Stand;
 beforeAll(async () => {
@@ -45,6 +45,51 @@ describe('the keyboard', () => {
       .poll(() => page.getByRole('row', { selected: true }).textContent())
       .toContain('az-lid_rev-b.stp');
     await page.getByRole('complementary').getByText('No other file.').first().waitFor();
+    expect(problems).toEqual([]);
+    await context.close();
+  });
+});
+
+describe('the model', () => {
+  it('is measured exactly, cut open at a place that stays in the address, and has the menu of what is picked', async () => {
+    const { page, context, problems } = await signedIn(stand);
+    await page.goto(`${stand.project}/structure?root=mirror%2Fmirror-panel.stp`);
+    await stageReady(page);
+    const stage = (await page.getByTestId('stage').boundingBox())!;
+    const pickMiddle = async (button?: 'right') => {
+      await stageDrawn(page);
+      await page.mouse.click(stage.x + stage.width / 2, stage.y + stage.height / 2, { button });
+    };
+    const lookFrom = async (direction: string) => {
+      await page.getByRole('button', { name: 'View', exact: true }).click();
+      await page.getByRole('menuitem', { name: direction }).click();
+    };
+    await page.getByRole('button', { name: 'Measure', exact: true }).click();
+    const measured = page.getByRole('region', { name: 'Measuring' });
+    await lookFrom('Top');
+    await pickMiddle();
+    await measured.getByText('Area').waitFor();
+    await lookFrom('Below');
+    await pickMiddle();
+    // The panel is ten millimetres thick; its faces are parallel.
+    await measured.getByText('Between the planes').waitFor();
+    expect(await measured.getByRole('button', { name: '10 mm' }).count()).toBe(1);
+    expect(await measured.getByRole('button', { name: '0°' }).count()).toBe(1);
+    await page.getByRole('button', { name: 'Measure', exact: true }).click();
+
+    await page.getByRole('button', { name: 'Section', exact: true }).click();
+    await page.getByLabel('Where the section lies, mm').fill('120');
+    await page.waitForURL(/section=-?y%3A-?120/);
+    await page.reload();
+    await stageReady(page);
+    expect(await page.getByLabel('Where the section lies, mm').inputValue()).toBe('120 mm');
+    await page.getByRole('button', { name: 'Section', exact: true }).click();
+
+    await lookFrom('Top');
+    await pickMiddle('right');
+    await page.getByRole('menuitem', { name: 'Rename or move' }).waitFor();
+    await page.getByRole('menuitem', { name: 'Hide' }).click();
+    await page.getByText('1 row hidden').waitFor();
     expect(problems).toEqual([]);
     await context.close();
   });

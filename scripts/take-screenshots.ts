@@ -39,6 +39,12 @@ export async function screenshots(): Promise<void> {
     await stageReady(page);
     await page.getByRole('button', { name: 'Section' }).click();
     await take('section');
+    await page.getByRole('button', { name: 'Section', exact: true }).click();
+    await measure(page);
+    await take('measure');
+    await page.goto(`${stand.address}/projects`);
+    await page.getByRole('img').first().waitFor();
+    await take('projects');
     await page.goto(`${stand.project}/repair`);
     await stageReady(page);
     await take('repair-desk');
@@ -97,14 +103,32 @@ async function cutRib(page: Page, project: string): Promise<void> {
   await page.getByRole('button', { name: 'Try the cut' }).click();
   await page.getByRole('region', { name: 'Pieces' }).waitFor();
   await stageReady(page);
-  await page.getByRole('button', { name: 'Corner' }).click();
+  await lookFrom(page, 'Corner');
   await stageDrawn(page);
   await page.mouse.click(x + 80, y + 30);
   await page.getByText('Click where the line starts.').waitFor();
   await stageDrawn(page);
   await page.mouse.click(x + 120, y - 40);
   await page.mouse.click(x + 160, y + 60);
-  await page.getByRole('button', { name: 'Corner' }).click();
+  await lookFrom(page, 'Corner');
+}
+
+/** Measures from the plane of the flange to the motor. */
+async function measure(page: Page): Promise<void> {
+  await page.getByRole('button', { name: 'Measure', exact: true }).click();
+  const stage = (await page.getByTestId('stage').boundingBox())!;
+  const panel = page.getByRole('region', { name: 'Measuring' });
+  await stageDrawn(page);
+  await page.mouse.click(stage.x + stage.width * 0.47, stage.y + stage.height * 0.345);
+  await panel.getByText('Area').waitFor();
+  await page.mouse.click(stage.x + stage.width * 0.6, stage.y + stage.height * 0.62);
+  await panel.getByText('Between both').waitFor();
+  await page.mouse.move(stage.x + 5, stage.y + stage.height - 5);
+}
+
+async function lookFrom(page: Page, direction: string): Promise<void> {
+  await page.getByRole('button', { name: 'View', exact: true }).click();
+  await page.getByRole('menuitem', { name: direction }).click();
 }
 
 /** Sends a lid that was missed, a newer frame, and half a file: what they would change is shown. */

@@ -353,8 +353,9 @@ export class StageView implements ToolStage {
     return { normal, at: side * centre[axis] };
   }
 
-  /** How far the model reaches along a direction, mm from the origin. */
-  reachAlong(direction: Point): [least: number, most: number] {
+  /** How far the model reaches along a direction, mm from the origin; null while nothing of it is there. */
+  reachAlong(direction: Point): [least: number, most: number] | null {
+    if (this.bounds.isEmpty()) return null;
     const along = new THREE.Vector3(...direction);
     const reaches = cornersOf(this.bounds).map((corner) => corner.dot(along));
     return [Math.min(...reaches), Math.max(...reaches)];

@@ -34,7 +34,7 @@ export interface StructureView {
   occurrences: number;
   distinctParts: number;
   /** The files of the rows, by path. */
-  files: { [path: string]: FileToWorkOn };
+  files: { [path: string]: FileToWorkOn & { bytes: number } };
 }
 
 export function structureView(
@@ -79,7 +79,7 @@ export function structureView(
     files: Object.fromEntries(
       [...new Set(rows.map(({ file }) => file))].flatMap((path) => {
         const file = project.files.get(path);
-        return file ? [[path, fileToWorkOn(project, file)]] : [];
+        return file ? [[path, { ...fileToWorkOn(project, file), bytes: file.bytes }]] : [];
       }),
     ),
   };

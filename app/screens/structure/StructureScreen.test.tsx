@@ -63,8 +63,12 @@ describe('the structure page', () => {
     const drive = screen.getByRole('row', { name: /DRIVE/ });
     // The housing and four screws; the lid is missing, and which washer is meant is not known.
     expect(within(drive).getByText('5').title).toBe('With all that lies below');
-    await user.type(screen.getByRole('textbox', { name: /filter/i }), 'missing');
+    const filter = screen.getByRole('textbox', { name: /filter/i });
+    await user.type(filter, 'missing');
     await waitFor(() => expect(names()).toEqual(['UNIT assembly', 'DRIVE assembly', 'LID']));
+    await user.clear(filter);
+    await user.type(filter, '>1MB');
+    expect(await screen.findByText('Nothing in the structure fits “>1MB”.')).toBeTruthy();
   });
 
   it('opens an assembly that is inside by itself, so that one can go back', async () => {

@@ -122,6 +122,9 @@ const WORDS: FilterWords<StructureViewRow> = {
   bought: ({ use }) => use === 'bought',
 };
 
+/** Words, and sizes of files as they are typed. */
+const SHOWN_WORDS = [...Object.keys(WORDS), '>1MB'];
+
 /** The structure as an indented table beside the model; what is selected in one is selected in the other. */
 export function StructureScreen({
   root,
@@ -143,8 +146,9 @@ export function StructureScreen({
   const hiddenKeys = useMemo(() => new Set(view.get('hidden')?.split(' ') ?? []), [view]);
   const shown = useMemo(() => {
     const texts = ({ name, file, product }: StructureViewRow) => [name, file, product];
-    return shownRows(rows, closed, filterFor(query, { texts, words: WORDS }));
-  }, [rows, closed, query]);
+    const size = ({ file }: StructureViewRow) => files[file]?.bytes ?? 0;
+    return shownRows(rows, closed, filterFor(query, { texts, words: WORDS, size }));
+  }, [rows, files, closed, query]);
   const selectedKey = view.get('sel');
   const also = view.get('also');
   /** Keys of all rows that are selected, the last one at the end. */
@@ -274,7 +278,7 @@ export function StructureScreen({
                 })
               }
             />
-            <FilterInput value={query} onChange={setQuery} words={Object.keys(WORDS)} />
+            <FilterInput value={query} onChange={setQuery} words={SHOWN_WORDS} />
           </div>
           {within.size > 0 && <Within projectId={projectId} within={[...within]} root={root} />}
           <div className={classes.table}>
