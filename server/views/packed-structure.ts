@@ -53,7 +53,7 @@ export function packStructure({ rows, scene, ...rest }: StructureView): string {
     shared: shared.values,
     rowSteps: { facts: stepsOf(facts), parents: stepsOf(rows.map(({ parent }) => parent)) },
     names: joined(rows.map(({ name }) => name)),
-    bodies: scene.bodies.map((body) => ({ ...body, url: body.url && body.url.slice(address.length) })),
+    bodies: scene.bodies.map((body) => ({ ...body, url: body.url?.slice(address.length) ?? null })),
     address,
     turns: turns.values,
     instanceSteps: {
