@@ -70,6 +70,23 @@ const STATES: { readonly [state: string]: [address: string, ready: (page: Page) 
   files: ['files', (page) => page.getByRole('grid', { name: 'Files' }).waitFor()],
   'a file': ['files?sel=elevation%2Felevation.stp', (page) => page.getByText('Versions').waitFor()],
   structure: ['structure?sel=0.2.2', stageReady],
+  'a component inside of another, in a section': [
+    'structure?root=azimuth-drive%2Fazimuth-drive.stp&within=%5B%22hx-12-heliostat.stp%22%5D&sel=0.0&also=0.3&section=y:10',
+    stageReady,
+  ],
+  'a model that is measured, pulled apart, coloured by its links': [
+    'structure?sel=0.2.2',
+    async (page) => {
+      await stageReady(page);
+      await page.getByRole('button', { name: 'Show', exact: true }).first().click();
+      await page.getByRole('menuitemcheckbox', { name: 'Colours by link state' }).click();
+      await page.getByRole('menuitemcheckbox', { name: 'Pull apart' }).click();
+      await page.keyboard.press('Escape');
+      await page.getByRole('button', { name: 'Shift' }).click();
+      await page.getByRole('button', { name: 'Measure', exact: true }).click();
+      await page.getByRole('region', { name: 'Measuring' }).waitFor();
+    },
+  ],
   'the Repair desk': ['repair', stageReady],
   renewing: ['renew', (page) => page.getByRole('heading').first().waitFor()],
   behind: ['sources', stageReady],
@@ -115,6 +132,13 @@ describe('an accessibility engine', () => {
     await page.keyboard.press('Shift+?');
     await page.getByRole('dialog', { name: 'Keys' }).waitFor();
     expect(await inBothColours(page, ABOVE)).toEqual([]);
+    await page.keyboard.press('Escape');
+    const cookies = await page.context().cookies();
+    await page.context().clearCookies();
+    await page.getByRole('row', { name: /worm/ }).click();
+    await page.getByRole('dialog', { name: 'Your session has ended' }).waitFor();
+    expect(await inBothColours(page, ABOVE)).toEqual([]);
+    await page.context().addCookies(cookies);
   });
 
   it('finds nothing wrong with the pages before a project', async () => {

@@ -133,6 +133,8 @@ export function Stage({
     };
   }, []);
 
+  // Before the scene: what is hidden does not count for where one looks from.
+  useEffect(() => view?.setHidden(hidden), [view, hidden]);
   const shownKey = useRef('');
   useEffect(() => {
     if (!view) return;
@@ -143,7 +145,6 @@ export function Stage({
     view?.setSelected(selected);
     if (view) setShift(view.shiftOfSelected);
   }, [view, selected]);
-  useEffect(() => view?.setHidden(hidden), [view, hidden]);
   useEffect(() => view?.setEdges(switches.edges), [view, switches.edges]);
   useEffect(() => view?.setSeeThrough(switches.seeThrough), [view, switches.seeThrough]);
   const colours = (switches.linkStates && linkStates?.colours) || NO_COLOURS;

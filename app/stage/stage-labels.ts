@@ -137,9 +137,10 @@ export class StageLabels {
       field.remove();
     };
     field.addEventListener('keydown', (event) => {
-      if (event.key === 'Enter') close(true);
-      if (event.key === 'Escape') close(false);
       event.stopPropagation();
+      if (event.key !== 'Enter' && event.key !== 'Escape') return;
+      close(event.key === 'Enter');
+      entry.element.focus();
     });
     field.addEventListener('blur', () => close(true));
     this.layer.append(field);

@@ -90,6 +90,16 @@ export function Ledger<Row>({
   }, [current]);
 
   const chosen = new Set(several?.keys ?? (selected === null ? [] : [selected]));
+  // So may clicks.
+  const picked = useRef<readonly string[]>([]);
+  const pickedNow = JSON.stringify([...chosen]);
+  useEffect(() => {
+    picked.current = JSON.parse(pickedNow);
+  }, [pickedNow]);
+  const selectSeveral = (keys: string[]) => {
+    picked.current = keys;
+    several?.onSelect(keys);
+  };
   /** Where a stretch of rows that is being selected began. */
   const anchor = useRef<string | null>(null);
   const select = (
@@ -105,14 +115,17 @@ export function Ledger<Row>({
         rows.findIndex((other) => keyOf(other) === anchor.current),
       );
       const stretch = rows.slice(Math.min(from, index), Math.max(from, index) + 1).map(keyOf);
-      several.onSelect([...stretch.filter((other) => other !== key), key]);
+      selectSeveral([...stretch.filter((other) => other !== key), key]);
       return;
     }
     anchor.current = key;
     if (several && (ctrlKey || metaKey)) {
-      const others = several.keys.filter((other) => other !== key);
-      several.onSelect(chosen.has(key) ? others : [...others, key]);
-    } else onSelect(row);
+      const others = picked.current.filter((other) => other !== key);
+      selectSeveral(picked.current.includes(key) ? others : [...others, key]);
+    } else {
+      picked.current = [key];
+      onSelect(row);
+    }
   };
 
   const [opened, setOpened] = useState<{ at: [number, number]; rows: Row[] } | null>(null);

@@ -1,4 +1,5 @@
 import { afterAll, describe, expect, it } from 'vitest';
+import { write } from '#core/change/change-set';
 import { MemoryFileSet } from '#core/change/memory';
 import type { BodyShape, Kernel, ShapeOptions } from '#core/shape/kernel';
 import { KERNEL_VERSION } from '#core/shape/kernel';
@@ -7,8 +8,10 @@ import { getBlob } from '#server/db/blobs';
 import { closeDatabase } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';
 import { cancelShapes, requestShapes, retryShapes, shapesOf } from '#server/jobs/shapes';
+import { ProjectFileSet } from '#server/projects/project-files';
 import { loadProject } from '#server/projects/project-scan';
 import { testProject } from '#server/testing';
+import { Pictures } from '#server/views/scene';
 import { failShapes, makeShapes } from './make-shapes';
 
 afterAll(async () => {
@@ -184,5 +187,67 @@ describe('shapes', () => {
     const [a, b, c] = ['a.stp', 'b.stp', 'c.stp'].map((path) => shapes.get(scanned.files.get(path)!.sha256)!);
     expect(b).toMatchObject({ state: 'done', done: 1, total: 1, gltf: a!.gltf, bodies: a!.bodies });
     expect(c).toMatchObject({ state: 'done', total: 1 });
+  });
+
+  it('are stood in for by those of an older version, or of an older kernel, until they are made', async () => {
+    const part = (length: number) =>
+      writeBoxPart({ id: 'V', boxes: [{ size: [length, 20, 30] }, { corner: [90, 0, 0] }] });
+    const [first, second] = [part(10 + Math.random()), part(40 + Math.random())];
+    const { db, project, owner } = await testProject(new MemoryFileSet([['a.stp', first]]));
+    const older = await loadProject(db, project);
+    await requestShapes(db, older);
+    const { sha256 } = older.files.get('a.stp')!;
+    await makeShapes(db, kernelThat(good), { sha256, extension: 'stp' });
+    const made = (await shapesOf(db, older, project)).get(sha256)!;
+
+    await new ProjectFileSet(db, project, owner.id).applyAs({
+      summary: 'Longer',
+      changes: [write('a.stp', sha256, second)],
+      rewires: [],
+      warnings: [],
+    });
+    const newer = await loadProject(db, project);
+    await requestShapes(db, newer);
+    const next = newer.files.get('a.stp')!;
+    const waiting = await shapesOf(db, newer, project);
+    expect(waiting.get(next.sha256)).toMatchObject({ state: 'waiting', other: { sha256, gltf: made.gltf } });
+    const ids = next.scan.products.flatMap(({ bodies }) => bodies.map(({ id }) => id));
+    const pictures = new Pictures(newer, waiting, project);
+    expect(ids.map((id) => pictures.of(next.sha256, id, { colour: null }))).toEqual(
+      ids.map((id) => ({
+        url: `/projects/${project}/shapes/${sha256}/${made.gltf}`,
+        node: String(id),
+        colour: null,
+        isOlder: true,
+      })),
+    );
+    await makeShapes(db, kernelThat(good), { sha256: next.sha256, extension: 'stp' });
+    const ready = await shapesOf(db, newer, project);
+    expect(new Pictures(newer, ready, project).of(next.sha256, ids[0]!, { colour: null })).toMatchObject({
+      url: expect.stringContaining(next.sha256),
+      box: [0, 0, 0, 1, 1, 0],
+    });
+    // As after the kernel was renewed: the same content, made by another one.
+    await db('shapes').where('sha256', next.sha256).update({ kernel: 'older' });
+    await requestShapes(db, newer);
+    const renewed = await shapesOf(db, newer, project);
+    expect(renewed.get(next.sha256)).toMatchObject({ state: 'waiting', other: { sha256: next.sha256 } });
+  });
+
+  it('that cannot be made are told from those that are still to come', async () => {
+    const { db, scanned, job, project } = await place(1);
+    await requestShapes(db, scanned);
+    const body = scanned.files.get('part.stp')!.scan.products[0]!.bodies[0]!.id;
+    const shown = async () =>
+      new Pictures(scanned, await shapesOf(db, scanned, project), project).of(job.sha256, body, {
+        colour: null,
+      });
+    expect(await shown()).toEqual({ url: null, node: String(body), colour: null });
+    await makeShapes(
+      db,
+      kernelThat((one) => ({ body: one, error: 'not this one' })),
+      job,
+    );
+    expect(await shown()).toEqual({ url: null, node: String(body), colour: null, failed: true });
   });
 });
