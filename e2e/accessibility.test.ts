@@ -124,6 +124,8 @@ describe('an accessibility engine', () => {
     await page.getByRole('menuitemcheckbox', { name: 'Unit' }).waitFor();
     expect(await inBothColours(page, ABOVE)).toEqual([]);
     await page.keyboard.press('Escape');
+    // It fades away.
+    await page.getByRole('menuitemcheckbox').first().waitFor({ state: 'detached' });
     await page.keyboard.press('Control+k');
     await page.getByPlaceholder('Find a command').waitFor();
     expect(await inBothColours(page, ABOVE)).toEqual([]);

@@ -1,7 +1,7 @@
 import { Button, NumberInput, SegmentedControl, Slider } from '@mantine/core';
 import { length } from '../ui/format';
 import classes from './Stage.module.css';
-import { AXES, type Axis, axisOf, placeOf, turned } from './section-address';
+import { AXES, type Axis, axisOf, isTurned, placeOf, turned } from './section-address';
 import type { SectionPlane } from './types';
 
 interface SectionBarProps {
@@ -19,7 +19,7 @@ interface SectionBarProps {
 export function SectionBar({ section, reach, isPicking, onAxis, onPickFace, onChange }: SectionBarProps) {
   const axis = axisOf(section.normal);
   const place = placeOf(section);
-  const side = place === section.at ? 1 : -1;
+  const side = isTurned(section.normal) ? -1 : 1;
   const [least, most] = reach;
   const range = [side * least, side * most].sort((a, b) => a - b) as [number, number];
   const move = (to: number) => onChange({ ...section, at: side * to });

@@ -1,5 +1,5 @@
 import { Menu } from '@mantine/core';
-import { act, screen, waitFor } from '@testing-library/react';
+import { act, fireEvent, screen, waitFor } from '@testing-library/react';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { renderPage } from '../testing/render';
 import { Stage } from './Stage';
@@ -98,6 +98,14 @@ describe('the stage', () => {
     expect(screen.getByRole('img').getAttribute('aria-label')).toContain('Cut open across z, at -7 mm');
     await user.click(screen.getByRole('button', { name: 'Section', pressed: true }));
     await waitFor(() => expect(last('setSection')).toEqual([null]));
+  });
+
+  it('says positions along the axis, whichever side is taken away, also from the middle on', async () => {
+    renderPage(<Stage scene={SCENE} sceneKey="a" />, { path: '/projects/p/page?section=-y:0' });
+    const place = await screen.findByRole('textbox', { name: 'Where the section lies, mm' });
+    fireEvent.change(place, { target: { value: '12' } });
+    await waitFor(() => expect(last('setSection')).toEqual([{ normal: [0, -1, 0], at: -12 }]));
+    expect((place as HTMLInputElement).value).toBe('12 mm');
   });
 
   it('cuts along a face that is picked, if it is flat, and picks again what is picked afterwards', async () => {

@@ -41,7 +41,7 @@ export function placeOf({ normal, at }: SectionPlane): number {
 }
 
 /** Whether it takes away the side of smaller values along its axis. */
-function isTurned(normal: SectionPlane['normal']): boolean {
+export function isTurned(normal: SectionPlane['normal']): boolean {
   const axis = axisOf(normal);
   return axis !== null && normal[AXES.indexOf(axis)]! < 0;
 }
