@@ -16,6 +16,7 @@ describe('numbers as people read them', () => {
     [906, '0.906 cm³'],
     [18_100, '18.1 cm³'],
     [1_526_000, '1,526 cm³'],
+    [5_522_788_000, '5.52 m³'],
   ])('%d mm³: %s', (value, text) => expect(volume(value)).toBe(text));
 
   it.each([

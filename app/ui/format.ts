@@ -20,6 +20,7 @@ export function plural(value: number, one: string, many = `${one}s`): string {
 /** @param value mm³ */
 export function volume(value: number): string {
   const cubicCentimetres = value / 1000;
+  if (cubicCentimetres >= 1e6) return `${(cubicCentimetres / 1e6).toPrecision(3)} m³`;
   return `${cubicCentimetres >= 100 ? count(Math.round(cubicCentimetres)) : cubicCentimetres.toPrecision(3)} cm³`;
 }
 
