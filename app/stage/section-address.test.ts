@@ -9,6 +9,8 @@ describe('a section in an address', () => {
     expect(readSection('-y:12.5')).toEqual({ normal: [0, -1, 0], at: 12.5 });
     expect(axisOf([0, -1, 0])).toBe('y');
     expect(axisOf([0.6, 0.8, 0])).toBeNull();
+    // Nearly along an axis is not along it: a metre away that is a hundredth of a millimetre.
+    expect(axisOf([0, 1, 1.6e-5])).toBeNull();
   });
 
   it('comes back as it was written', () => {

@@ -32,7 +32,7 @@ function normalOf(axis: Axis, isNegative: boolean): SectionPlane['normal'] {
 
 /** The axis that a section lies across; null along a face. */
 export function axisOf(normal: SectionPlane['normal']): Axis | null {
-  return AXES.find((_, n) => Math.abs(Math.abs(normal[n]!) - 1) < 1e-9) ?? null;
+  return AXES.find((_, n) => normal.every((value, other) => other === n || Math.abs(value) < 1e-7)) ?? null;
 }
 
 /** Where a section lies along its axis, whichever side is taken away; along a face, from the origin. */

@@ -7,6 +7,7 @@ import { bytes, plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { OperationPage } from '../../ui/OperationPage';
 import layout from '../../ui/OperationPage.module.css';
+import { PathItems } from '../../ui/PathItems';
 import { PathText } from '../../ui/PathText';
 import { readPaths } from '../../ui/paths-in-address';
 import type { ProjectContext } from '../../ui/project-context';
@@ -97,6 +98,7 @@ export function DeleteScreen() {
               keyOf={({ path }) => path}
               selected={selected}
               onSelect={({ path }) => setSelected(path)}
+              menu={([file]) => <PathItems path={file?.path} />}
               empty={deleting.refusal ?? 'Looking at the files…'}
             />
           </div>
@@ -119,6 +121,7 @@ export function DeleteScreen() {
               keyOf={keyOf}
               selected={link}
               onSelect={(one) => setLink(keyOf(one))}
+              menu={([one]) => <PathItems path={one?.holder} />}
               empty=""
             />
           )}

@@ -1,4 +1,4 @@
-import { screen, waitFor } from '@testing-library/react';
+import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
 import { scanFileSet } from '#core/scan/scan';
 import { gearUnit } from '#core/testing/projects';
@@ -31,6 +31,16 @@ describe('the hand-off page', () => {
     expect(broken.textContent).toContain('lid.stp');
     expect(screen.getByText(/^A zip of \d+ files, .* Start with unit\.stp\.$/)).toBeTruthy();
     expect(screen.getByText(/The files of this project are not touched\.$/)).toBeTruthy();
+  });
+
+  it('leads from a file that goes in to its place', async () => {
+    await openPage();
+    fireEvent.contextMenu(screen.getAllByRole('row', { name: /drive\.stp/ })[0]!);
+    const leads = async (name: string) =>
+      (await screen.findByRole('menuitem', { name })).getAttribute('href');
+    expect(await leads('Show it in Files')).toBe('/projects/p/files?sel=drive%2Fdrive.stp');
+    expect(await leads('Open its structure')).toBe('/projects/p/structure?root=drive%2Fdrive.stp');
+    expect(await leads('Download')).toBe('/projects/p/latest?path=drive%2Fdrive.stp');
   });
 
   it('does not write a package with broken links unless one says so', async () => {

@@ -12,6 +12,7 @@ import { LinkMark } from '../../ui/LinkMark';
 import { OperationPage } from '../../ui/OperationPage';
 import layout from '../../ui/OperationPage.module.css';
 import { PageTitle } from '../../ui/PageTitle';
+import { PathItems } from '../../ui/PathItems';
 import { PathText } from '../../ui/PathText';
 import type { ProjectContext } from '../../ui/project-context';
 import { useOperation } from '../../ui/useOperation';
@@ -160,6 +161,7 @@ export function HandOffScreen({ root, roots, scene }: HandOffScreenProps) {
               keyOf={({ from }) => from}
               selected={selected}
               onSelect={({ from }) => setSelected(from)}
+              menu={([file]) => <PathItems path={file?.from} />}
               empty={packing.planned ? 'Nothing goes in.' : 'Looking at what goes in…'}
             />
           </div>

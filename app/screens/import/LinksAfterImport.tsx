@@ -4,6 +4,7 @@ import type { LinkState } from '#core/links/resolve';
 import { plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { LinkMark, WORST_FIRST } from '../../ui/LinkMark';
+import { PathItems } from '../../ui/PathItems';
 import { PathText } from '../../ui/PathText';
 import classes from './Import.module.css';
 
@@ -82,6 +83,7 @@ export function LinksAfterImport({ links }: { links: LinksAfter }) {
           keyOf={(row) => row.key}
           selected={selected}
           onSelect={(row) => setSelected(row.key)}
+          menu={([row]) => <PathItems path={row?.holder} />}
           empty=""
         />
       )}

@@ -8,6 +8,7 @@ import { plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { OperationPage } from '../../ui/OperationPage';
 import layout from '../../ui/OperationPage.module.css';
+import { PathItems } from '../../ui/PathItems';
 import { PathText } from '../../ui/PathText';
 import { readPaths } from '../../ui/paths-in-address';
 import type { ProjectContext } from '../../ui/project-context';
@@ -151,6 +152,7 @@ export function MoveScreen({ paths }: MoveScreenProps) {
               keyOf={({ from }) => from}
               selected={selected}
               onSelect={({ from }) => setSelected(from)}
+              menu={([row]) => <PathItems path={row && paths.includes(row.from) ? row.from : null} />}
               drag={{ kind: DRAGGED, data: ({ from }) => from }}
               empty="Nothing is chosen."
             />

@@ -12,6 +12,7 @@ import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { JustDone, OperationPage } from '../../ui/OperationPage';
 import layout from '../../ui/OperationPage.module.css';
 import { PageTitle } from '../../ui/PageTitle';
+import { PathItems } from '../../ui/PathItems';
 import { readPaths, writePaths } from '../../ui/paths-in-address';
 import type { ProjectContext } from '../../ui/project-context';
 import { useOperation } from '../../ui/useOperation';
@@ -221,6 +222,7 @@ export function SourcesScreen({ sources, source, isPreparing }: SourcesScreenPro
           keyOf={keyOf}
           selected={selected}
           onSelect={(line) => change({ sel: keyOf(line) })}
+          menu={([line]) => <PathItems path={line?.component} />}
           empty={preparing ?? following.refusal ?? 'Comparing the files with their source…'}
         />
       </div>

@@ -1,0 +1,29 @@
+import { Menu } from '@mantine/core';
+import { Link, useOutletContext } from 'react-router';
+import { extensionOf } from '#core/links/paths';
+import { addressIn } from './addresses';
+import type { ProjectContext } from './project-context';
+
+/** Files that have a structure of their own, by their endings. */
+const WITH_STRUCTURE = new Set(['stp', 'step', 'p21']);
+
+/** What can be done with a file that a page of something else names, as entries of a menu: its place is where all of it is. */
+export function PathItems({ path }: { path: string | null | undefined }) {
+  const { projectId } = useOutletContext<ProjectContext>();
+  if (!path) return <Menu.Label>It is in no file of its own</Menu.Label>;
+  return (
+    <>
+      <Menu.Item component={Link} to={addressIn(projectId, 'files', { sel: path })}>
+        Show it in Files
+      </Menu.Item>
+      {WITH_STRUCTURE.has(extensionOf(path)) && (
+        <Menu.Item component={Link} to={addressIn(projectId, 'structure', { root: path })}>
+          Open its structure
+        </Menu.Item>
+      )}
+      <Menu.Item component="a" href={addressIn(projectId, 'latest', { path })}>
+        Download
+      </Menu.Item>
+    </>
+  );
+}
