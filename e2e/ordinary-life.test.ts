@@ -84,6 +84,35 @@ describe('a connection that is lost', () => {
   });
 });
 
+describe('a selection of many files', () => {
+  it('makes no long address, and stays over a reload, on the next page, and for whoever is given the address', async () => {
+    const { page, context } = await signedIn(stand);
+    await page.goto(`${stand.project}/files`);
+    await page.getByTestId('ledger').focus();
+    await page.keyboard.press('Home');
+    const isKept = page.waitForResponse('**/kept');
+    await page.keyboard.press('Shift+End');
+    const move = page.getByRole('link', { name: /^Rename or move \d{2}$/ });
+    await move.waitFor();
+    await page.waitForURL(/also=~/);
+    expect(page.url().length).toBeLessThan(300);
+    await isKept;
+    await page.reload();
+    await move.waitFor();
+    const count = Number((await move.textContent())!.match(/\d+/)![0]);
+    await move.click();
+    await page.waitForURL('**/move?**');
+    const rows = (shown: Page) =>
+      shown.getByRole('grid', { name: 'Files and folders' }).getAttribute('aria-rowcount');
+    await expect.poll(() => rows(page)).toBe(String(count + 1));
+    const other = await signedIn(stand, 'viewer');
+    await other.page.goto(page.url());
+    await expect.poll(() => rows(other.page)).toBe(String(count + 1));
+    await context.close();
+    await other.context.close();
+  });
+});
+
 describe('a session that has ended', () => {
   it('is begun again where one is: the page stays, and what it asked for is done', async () => {
     const { page, context } = await signedIn(stand);
