@@ -5,6 +5,7 @@ import classes from './Ledger.module.css';
 import { ColumnsMenu, LedgerHead } from './LedgerHead';
 import { RowMenu } from './RowMenu';
 import { type LedgerColumn, useLedgerColumns } from './useLedgerColumns';
+import { useNewest } from './useNewest';
 import { usePrinting } from './usePrinting';
 
 export type { LedgerColumn };
@@ -40,6 +41,7 @@ interface LedgerProps<Row> {
 }
 
 const ROW_HEIGHT = 30;
+const NONE: readonly string[] = [];
 
 /**
  * The table of the product: dense rows, only those in view in the document; all of them on paper. For the keyboard it is one stop:
@@ -91,11 +93,7 @@ export function Ledger<Row>({
 
   const chosen = new Set(several?.keys ?? (selected === null ? [] : [selected]));
   // So may clicks.
-  const picked = useRef<readonly string[]>([]);
-  const pickedNow = JSON.stringify([...chosen]);
-  useEffect(() => {
-    picked.current = JSON.parse(pickedNow);
-  }, [pickedNow]);
+  const picked = useNewest(several?.keys ?? NONE);
   const selectSeveral = (keys: string[]) => {
     picked.current = keys;
     several?.onSelect(keys);

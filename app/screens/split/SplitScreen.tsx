@@ -13,6 +13,7 @@ import layout from '../../ui/OperationPage.module.css';
 import { PageTitle } from '../../ui/PageTitle';
 import type { ProjectContext } from '../../ui/project-context';
 import { renamed } from '../../ui/renamed';
+import { useNewest } from '../../ui/useNewest';
 import { useOperation } from '../../ui/useOperation';
 import { useTyped, useView } from '../../ui/useView';
 import { columnsFor } from './columns';
@@ -75,6 +76,11 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
     () => keysNow(rows, view.get('sel')?.split(' ').filter(Boolean) ?? []),
     [rows, view],
   );
+  const newest = useNewest<readonly string[]>(selection);
+  const select = (keys: readonly string[]) => {
+    newest.current = keys;
+    change({ sel: keys.join(' ') });
+  };
   const selectedKey = selection.at(-1) ?? null;
   const shownComponents = rows.flatMap((row) => (row.kind === 'component' ? [row] : []));
 
@@ -261,8 +267,8 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
               rows={rows}
               keyOf={({ key }) => key}
               selected={selectedKey}
-              onSelect={({ key }) => change({ sel: key })}
-              several={{ keys: selection, onSelect: (keys) => change({ sel: keys.join(' ') }) }}
+              onSelect={({ key }) => select([key])}
+              several={{ keys: selection, onSelect: select }}
               tree={{
                 depth: ({ kind }) => (kind === 'body' ? 1 : 0),
                 open: (row) =>
@@ -310,10 +316,8 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
             const component = components.find(({ bodies: own }) => own.includes(pick?.row ?? -1));
             const picked =
               pick && (component ? componentKey(bodies, component) : bodyKeys(bodies)[pick.row]!);
-            const isKept = isAdded && picked;
-            change({
-              sel: isKept ? [...selection.filter((key) => key !== picked), picked].join(' ') : picked,
-            });
+            const others = isAdded ? newest.current.filter((key) => key !== picked) : [];
+            if (picked || !isAdded) select(picked ? [...others, picked] : []);
           }}
           menu={() => rowItems}
         >

@@ -16,6 +16,7 @@ import { Panes } from '../../ui/Panes';
 import { usePageCommands } from '../../ui/page-commands';
 import { readPaths, writePaths } from '../../ui/paths-in-address';
 import type { ProjectContext } from '../../ui/project-context';
+import { useNewest } from '../../ui/useNewest';
 import { useSelection } from '../../ui/useSelection';
 import { useTyped, useView } from '../../ui/useView';
 import { FactsDrawer } from './FactsDrawer';
@@ -179,12 +180,15 @@ export function StructureScreen({
 
   const hiddenRowKeys = useMemo(() => new Set([...hidden].map((n) => rows[n]!.key)), [rows, hidden]);
 
+  const newestKeys = useNewest<readonly string[]>(chosenKeys);
+  const selectAll = (keys: readonly string[]) => {
+    newestKeys.current = keys;
+    change({ sel: keys.at(-1) ?? null, also: keys.slice(0, -1).join(' ') });
+  };
   const select = (row: StructureViewRow) => {
     setPickedName(null);
-    change({ sel: row.key, also: null });
+    selectAll([row.key]);
   };
-  const selectAll = (keys: readonly string[]) =>
-    change({ sel: keys.at(-1) ?? null, also: keys.slice(0, -1).join(' ') });
   const setHidden = (keys: Iterable<string>) => change({ hidden: [...keys].join(' ') });
   const toggleHidden = () => {
     const isHidden = isChosenHidden;
@@ -345,13 +349,10 @@ export function StructureScreen({
             onPick={(pick, isAdded) => {
               setPickedName(isAdded ? null : (pick?.name ?? null));
               const key = pick && rows[pick.row]!.key;
-              if (!isAdded) change({ sel: key, also: null });
+              const before = newestKeys.current;
+              if (!isAdded) selectAll(key ? [key] : []);
               else if (key)
-                selectAll(
-                  chosenKeys.includes(key)
-                    ? chosenKeys.filter((other) => other !== key)
-                    : [...chosenKeys, key],
-                );
+                selectAll(before.includes(key) ? before.filter((other) => other !== key) : [...before, key]);
             }}
           >
             <div className={classes.actions} role="toolbar" aria-label="Selection">
