@@ -75,6 +75,8 @@ describe('a connection that is lost', () => {
     await page.goto(`${stand.project}/files`);
     await isAlive;
     await context.setOffline(true);
+    // The page is told a moment later.
+    await page.waitForFunction(() => !navigator.onLine);
     await page.getByRole('link', { name: 'Activity' }).click();
     await page.getByText('The server does not answer.').waitFor();
     await page.getByRole('grid', { name: 'Files' }).waitFor();
