@@ -12,7 +12,7 @@ import type { Axis } from './section-address';
 import type { StageTool } from './stage-tool';
 import type { StageView } from './stage-view';
 import { picturesInWords, stageInWords } from './stage-words';
-import type { StageFacePick, StageLabel, StagePick, StageScene } from './types';
+import { DIRECTIONS, type StageFacePick, type StageLabel, type StagePick, type StageScene } from './types';
 import { useMeasuring } from './useMeasuring';
 import { useSection } from './useSection';
 
@@ -169,14 +169,14 @@ export function Stage({
   }, [view, fitRequest, selected]);
 
   const turnSwitch = (name: keyof StageSwitches, on: boolean) => {
-    if (name !== 'section') setSwitches({ ...switches, [name]: on });
-    else setSection(on ? (view?.sectionTowardsEye('y') ?? null) : null);
-    if (name === 'section') setPickingFace(false);
+    if (name !== 'section') return setSwitches({ ...switches, [name]: on });
+    setSection(on ? (view?.sectionTowardsEye('y') ?? null) : null);
+    setPickingFace(false);
   };
   const status = useMemo(() => picturesInWords(scene, loading.failed), [scene, loading.failed]);
   usePageCommands([
     { label: 'Fit all', description: 'On the model', run: () => view?.fit() },
-    ...(['corner', 'front', 'back', 'left', 'right', 'top', 'below'] as const).map((direction) => ({
+    ...DIRECTIONS.map((direction) => ({
       label: `Look from: ${direction}`,
       description: 'On the model',
       isMinor: true,

@@ -1,17 +1,7 @@
 import { Button, Menu } from '@mantine/core';
 import { IconChevronDown } from '@tabler/icons-react';
 import classes from './Stage.module.css';
-import type { Direction } from './types';
-
-const DIRECTIONS: [Direction, string][] = [
-  ['corner', 'Corner'],
-  ['front', 'Front'],
-  ['back', 'Back'],
-  ['left', 'Left'],
-  ['right', 'Right'],
-  ['top', 'Top'],
-  ['below', 'Below'],
-];
+import { DIRECTIONS, type Direction } from './types';
 
 /** What can be switched on the stage. */
 export interface StageSwitches {
@@ -77,9 +67,9 @@ export function StageControls({
             </Button>
           </Menu.Target>
           <Menu.Dropdown>
-            {DIRECTIONS.map(([direction, words]) => (
+            {DIRECTIONS.map((direction) => (
               <Menu.Item key={direction} onClick={() => onLook(direction)}>
-                {words}
+                {direction[0]!.toUpperCase() + direction.slice(1)}
               </Menu.Item>
             ))}
             <Menu.Divider />

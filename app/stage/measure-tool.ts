@@ -1,7 +1,15 @@
 import * as THREE from 'three';
 import type { Matrix4 } from '#core/product/matrix';
 import type { ExactBody, ExactPoint } from '#core/shape/exact';
-import { between, distanceToEdge, figuresOf, type Measurable, placed, pointsOf } from '#core/shape/measure';
+import {
+  between,
+  distanceToEdge,
+  figuresOf,
+  isWhole,
+  type Measurable,
+  placed,
+  pointsOf,
+} from '#core/shape/measure';
 import { drawnFace, drawnLine, drawnPoints, emptyGroup } from './drawn-shapes';
 import type { InstancedBody } from './instanced-body';
 import { type FaceHit, faceGroupsOf } from './picking';
@@ -144,9 +152,8 @@ export class MeasureTool implements StageTool {
     let best: { at: ExactPoint; away: number } | null = null;
     for (const edge of edges) {
       if (edge.kind === 'free') continue;
-      // A whole circle has no corner: where it begins is the writer's choice.
-      if (edge.kind === 'circle' && edge.from.every((value, n) => Math.abs(value - edge.to[n]!) < 1e-6))
-        continue;
+      // It has no corner.
+      if (isWhole(edge)) continue;
       for (const at of [edge.from, edge.to]) {
         const away = Math.hypot(...at.map((value, n) => value - local[n]!));
         if (away < reach && (!best || away < best.away)) best = { at, away };

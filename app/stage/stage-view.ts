@@ -534,8 +534,10 @@ export class StageView implements ToolStage {
     const sight = this.eye.sight(this.canvas.clientHeight);
     const { triangles, isFine } = decideDetail(this.bodies, sight, budget);
     for (const body of this.bodies) body.arrange();
-    this.isCoarse = !isFine || budget !== this.budgets.still;
+    // A still that is short of triangles is as fine as it gets: drawn again it would be the same, for ever.
+    this.isCoarse = budget !== this.budgets.still;
     this.canvas.dataset.triangles = String(triangles);
+    this.canvas.dataset.short = isFine ? '0' : '1';
   }
 
   private get budgets(): (typeof BUDGETS)['card'] {

@@ -2,6 +2,9 @@ import type { Point } from '#core/shape/cut';
 
 export type { SceneData as StageScene } from '#server/views/scene';
 
+/** The standard directions to look from, in the order in which they are offered. */
+export const DIRECTIONS: readonly Direction[] = ['corner', 'front', 'back', 'left', 'right', 'top', 'below'];
+
 export type Direction = 'front' | 'back' | 'left' | 'right' | 'top' | 'below' | 'corner';
 
 /** Where a model is cut open: what lies on the side of the normal is taken away. mm, in the coordinates of the scene. */

@@ -245,7 +245,8 @@ function plural(called: string): string {
   );
 }
 
-function isWhole(edge: ExactEdge): boolean {
+/** Whether an edge is a whole circle: where it begins is the writer's choice. */
+export function isWhole(edge: ExactEdge): boolean {
   return edge.kind === 'circle' && size(minus(edge.from, edge.to)) < 1e-6;
 }
 
