@@ -12,7 +12,7 @@ import {
 } from '#core/shape/measure';
 import { drawnFace, drawnLine, drawnPoints, emptyGroup } from './drawn-shapes';
 import type { InstancedBody } from './instanced-body';
-import { type FaceHit, faceGroupsOf } from './picking';
+import { type FaceHit, faceRange } from './picking';
 import type { StageTool, ToolStage } from './stage-tool';
 
 /** Something that was picked to be measured. */
@@ -199,10 +199,8 @@ export class MeasureTool implements StageTool {
         ),
       );
     } else {
-      const groups = faceGroupsOf(body.geometry);
-      const [start, count] = [groups[face * 2], groups[face * 2 + 1]];
-      if (start !== undefined && count !== undefined)
-        group.add(drawnFace(body.geometry, [start, count], shown, color, 0.45));
+      const range = faceRange(body.geometry, face);
+      if (range) group.add(drawnFace(body.geometry, range, shown, color, 0.45));
     }
     this.stage?.redraw();
   }

@@ -58,6 +58,16 @@ export function faceGroupsOf(geometry: THREE.BufferGeometry): readonly number[] 
   return (geometry.userData.faceGroups as number[] | undefined) ?? [];
 }
 
+/** First index of a face, and how many; null where there is no such face. */
+export function faceRange(
+  geometry: THREE.BufferGeometry,
+  face: number,
+): [start: number, count: number] | null {
+  const groups = faceGroupsOf(geometry);
+  const [start, count] = [groups[face * 2], groups[face * 2 + 1]];
+  return start === undefined || count === undefined ? null : [start, count];
+}
+
 function faceOfTriangle(geometry: THREE.BufferGeometry, triangle: number): number {
   const groups = faceGroupsOf(geometry);
   for (let n = 0; n < groups.length; n += 2)
@@ -67,11 +77,11 @@ function faceOfTriangle(geometry: THREE.BufferGeometry, triangle: number): numbe
 
 /** Whether all normals of a face are the same. */
 function isFlat(geometry: THREE.BufferGeometry, face: number): boolean {
-  const groups = faceGroupsOf(geometry);
-  const [start, count] = [groups[face * 2], groups[face * 2 + 1]];
+  const range = faceRange(geometry, face);
   const { index } = geometry;
   const normals = geometry.getAttribute('normal');
-  if (start === undefined || count === undefined || !index) return false;
+  if (!range || !index) return false;
+  const [start, count] = range;
   const [first, other] = [new THREE.Vector3(), new THREE.Vector3()];
   first.fromBufferAttribute(normals, index.getX(start));
   for (let n = start; n < start + count; n++)

@@ -2,7 +2,7 @@ import * as THREE from 'three';
 import type { Point } from '#core/shape/cut';
 import { drawnFace, drawnLine, drawnPoints, emptyGroup, tint } from './drawn-shapes';
 import type { InstancedBody } from './instanced-body';
-import { faceGroupsOf, pointerIn } from './picking';
+import { faceRange, pointerIn } from './picking';
 import type { StageTool, ToolStage } from './stage-tool';
 import type { StageSketch } from './types';
 
@@ -223,8 +223,7 @@ function litFace(
 ): THREE.Mesh | null {
   const body = bodies.find(({ rows }) => rows.includes(row));
   const matrix = body?.matrixOf(row);
-  const groups = body ? faceGroupsOf(body.geometry) : [];
-  const [start, count] = [groups[face * 2], groups[face * 2 + 1]];
-  if (!body?.geometry.index || !matrix || start === undefined || count === undefined) return null;
-  return drawnFace(body.geometry, [start, count], matrix, COLOUR, opacity);
+  const range = body && faceRange(body.geometry, face);
+  if (!body?.geometry.index || !matrix || !range) return null;
+  return drawnFace(body.geometry, range, matrix, COLOUR, opacity);
 }
