@@ -2,7 +2,7 @@ import type { FileRole } from './formats/link-format';
 
 /** What an operation starts from. */
 export interface Accepts {
-  what: 'project' | 'link' | 'change' | 'received' | 'file' | 'files' | 'body' | 'source';
+  what: 'project' | 'link' | 'change' | 'received' | 'file' | 'files' | 'body' | 'source' | 'lighter';
   /** For files: the part of its page's address that says which. */
   parameter?: string;
   /** The roles that a file may have; any unless it is said. */
@@ -18,6 +18,8 @@ export interface FileToWorkOn {
   bodies: number;
   /** How many files came out of it. */
   derived: number;
+  /** It was made lighter from another file, and can take its place. */
+  isLighter?: boolean;
 }
 
 /** Whether an operation can start from just these files. */
@@ -26,6 +28,7 @@ export function canStartFrom({ what, roles, bodies = 0 }: Accepts, files: readon
   const [file] = files;
   if (!file || files.length > 1) return false;
   if (what === 'source') return file.derived > 0;
+  if (what === 'lighter') return file.isLighter === true || file.derived > 0;
   return (
     (what === 'file' || what === 'body') && file.bodies >= bodies && (roles?.includes(file.role) ?? true)
   );

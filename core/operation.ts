@@ -6,10 +6,12 @@ import { Draft } from './change/draft';
 import type { FileSet } from './change/file-set';
 import type { ReceivedFile } from './change/received-file';
 import type { SeenVersion } from './change/seen';
+import type { Unpacked } from './change/unpack';
 import type { Place } from './places';
 import { Refusal } from './refusal';
 import type { ContentScan } from './scan/content';
 import type { Project } from './scan/project';
+import type { GeometryOfBody } from './shape/gltf';
 import type { Kernel } from './shape/kernel';
 import type { MeasuredBody } from './shape/placed-shape';
 
@@ -44,16 +46,26 @@ export interface PlanContext extends Planning {
    * @throws Refusal while it is still at it
    */
   measured(path: string, product?: string | null): Promise<ReadonlyMap<number, MeasuredBody>>;
+  /**
+   * The meshes of the bodies of a file, by the number of the body; a body that the kernel makes nothing of has none.
+   * @throws Refusal while they are still being made
+   */
+  meshes(path: string): Promise<ReadonlyMap<number, GeometryOfBody>>;
   /** What takes a recorded change back; the latest one for null. @throws Refusal when there is none, or it was taken back before */
   inverseOf(change: string | null): Promise<ChangeSet>;
   /** What arrived from outside under a name: an upload, or a file or folder on disk; nothing where nothing did. */
   received(name: string): Promise<ReceivedFile[]>;
+  /** What is in a zip that arrived. @throws ArchiveError */
+  unpacked(zip: ReceivedFile): Promise<Unpacked>;
   /** What contents from outside say, by the paths that they shall have. */
   scansOf(contents: readonly NamedContent[]): Promise<ReadonlyMap<string, ContentScan>>;
   /** An older version of a file, by its hash; undefined when it was never here. */
   olderVersion(path: string, sha256: string): Promise<OlderVersion | undefined>;
-  /** Makes something that costs much, or gives what was made for the same key before; a few are kept. */
-  remember<Made>(key: string, make: () => Promise<Made>): Promise<Made>;
+  /**
+   * Makes something that costs much, or gives what was made for the same key before; a few are kept.
+   * @param isLarge many megabytes: only one or two of these are kept
+   */
+  remember<Made>(key: string, make: () => Promise<Made>, isLarge?: boolean): Promise<Made>;
 }
 
 /** What an operation would do. */

@@ -19,3 +19,7 @@ export const INPUT_LIMITS: InputLimits = {
 
 /** Entries smaller than this may have any ratio: a short file of blanks is no bomb. */
 export const RATIO_FREE_BYTES = 1024 * 1024;
+
+/** Unpacked bytes for each byte of a whole zip, beyond those that any may have. */
+export const WHOLE_RATIO = 50;
+export const WHOLE_FREE_BYTES = 256 * 1024 * 1024;

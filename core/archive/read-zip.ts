@@ -1,57 +1,61 @@
 import type { Readable } from 'node:stream';
-import { type Entry, fromBuffer, open, type ZipFile } from 'yauzl';
+import {
+  type Entry,
+  fromBuffer,
+  fromRandomAccessReader,
+  open,
+  RandomAccessReader,
+  type ZipFile,
+} from 'yauzl';
 import { pathProblem } from '#core/links/paths';
 import { Refusal } from '#core/refusal';
-import { INPUT_LIMITS, type InputLimits, RATIO_FREE_BYTES } from './limits';
+import { INPUT_LIMITS, type InputLimits, RATIO_FREE_BYTES, WHOLE_FREE_BYTES, WHOLE_RATIO } from './limits';
 
 /** An archive that is broken or hostile as a whole. */
 export class ArchiveError extends Refusal {}
 
-/** An entry of a zip: its content, or why it was refused. */
-export type ZipEntry = { path: string; content: Buffer } | { path: string; refused: string };
+/** An entry that is not taken; its message goes on from the entry's name. */
+export class EntryRefused extends Refusal {}
+
+/** A zip: in memory, on disk, or kept elsewhere and read in pieces. */
+export type ZipSource = Buffer | string | { bytes: number; stream(from: number, to: number): Readable };
+
+/** An entry of a zip: its content in pieces, or why it was refused. */
+export type ZipEntry = { path: string; content: AsyncIterable<Buffer> } | { path: string; refused: string };
 
 /**
- * Reads a zip entry by entry; each is unpacked only when it is asked for. Refused, with the rest going on: paths
- * that leave the folder, links, encrypted entries, files beyond the limits. What the directory of the zip says
- * about sizes is not believed: unpacking stops where a limit is passed.
- * @throws ArchiveError when the zip itself cannot be read or the whole is beyond the limits
+ * Reads a zip entry by entry; each is unpacked only while it is read, and before the next is asked for. Refused, with the rest going on: paths
+ * that leave the folder, links, encrypted entries, files beyond the limits. What the directory of the zip says about sizes is not believed:
+ * unpacking stops where a limit is passed, and then the content fails with EntryRefused.
+ * @throws ArchiveError when the zip itself cannot be read or the whole is beyond the limits, also from a content
  */
 export async function* readZip(
-  source: Buffer | string,
+  source: ZipSource,
   limits: InputLimits = INPUT_LIMITS,
 ): AsyncGenerator<ZipEntry> {
   const zip = await openZip(source);
   try {
     let files = 0;
-    let total = 0;
+    let packed = 0;
+    const most = Math.min(limits.totalBytes, Math.max(WHOLE_FREE_BYTES, WHOLE_RATIO * zip.fileSize));
+    const budget = { left: most, most };
     for await (const entry of entriesOf(zip)) {
       const path = decodeName(entry);
       if (path.endsWith('/')) continue;
       if (++files > limits.files)
         throw new ArchiveError(`The zip holds more than ${limits.files.toLocaleString('en')} files.`);
+      packed += entry.compressedSize;
+      if (packed > zip.fileSize)
+        throw new ArchiveError('Entries of the zip lie over each other, as no program writes them.');
       const refused = whyRefused(entry, path, limits);
-      if (refused) {
-        yield { path, refused };
-        continue;
-      }
-      const result = await unpack(zip, entry, limits, limits.totalBytes - total);
-      if (typeof result === 'string') {
-        if (result === TOTAL)
-          throw new ArchiveError(`Unpacked, the zip is larger than ${megabytes(limits.totalBytes)}.`);
-        yield { path, refused: result };
-      } else {
-        total += result.length;
-        yield { path, content: result };
-      }
+      yield refused ? { path, refused } : { path, content: contentOf(zip, entry, limits, budget) };
     }
   } finally {
     zip.close();
   }
 }
 
-const TOTAL = 'total';
-
-function openZip(source: Buffer | string): Promise<ZipFile> {
+function openZip(source: ZipSource): Promise<ZipFile> {
   const options = {
     lazyEntries: true,
     autoClose: false,
@@ -64,7 +68,8 @@ function openZip(source: Buffer | string): Promise<ZipFile> {
         ? reject(new ArchiveError(`This is not a zip that can be read: ${error?.message ?? 'no content'}.`))
         : resolve(zip);
     if (typeof source === 'string') open(source, options, done);
-    else fromBuffer(source, options, done);
+    else if (Buffer.isBuffer(source)) fromBuffer(source, options, done);
+    else fromRandomAccessReader(new ReaderInPieces(source.stream), source.bytes, options, done);
   });
 }
 
@@ -116,31 +121,38 @@ function whyRefused(entry: Entry, path: string, limits: InputLimits): string | u
   return undefined;
 }
 
-function unpack(zip: ZipFile, entry: Entry, limits: InputLimits, left: number): Promise<Buffer | string> {
-  return new Promise((resolve) => {
-    zip.openReadStream(entry, (error: Error | null, stream?: Readable) => {
-      if (error || !stream) {
-        resolve(`it cannot be unpacked: ${error?.message ?? 'no content'}`);
-        return;
-      }
-      const chunks: Buffer[] = [];
-      let size = 0;
-      const stop = (why: string) => {
-        stream.destroy();
-        resolve(why);
-      };
-      stream.on('data', (chunk: Buffer) => {
-        size += chunk.length;
-        if (size > limits.fileBytes) return stop(`it is larger than ${megabytes(limits.fileBytes)}`);
-        if (size > left) return stop(TOTAL);
-        if (size > RATIO_FREE_BYTES && size > entry.compressedSize * limits.ratio)
-          return stop(`it unpacks to more than ${limits.ratio} times its size`);
-        chunks.push(chunk);
-      });
-      stream.on('end', () => resolve(Buffer.concat(chunks)));
-      stream.on('error', (broken: Error) => resolve(`it cannot be unpacked: ${broken.message}`));
-    });
-  });
+class ReaderInPieces extends RandomAccessReader {
+  constructor(override readonly _readStreamForRange: (from: number, to: number) => Readable) {
+    super();
+  }
+}
+
+/** An entry as it is unpacked; the bytes of all of them come out of one budget. */
+async function* contentOf(
+  zip: ZipFile,
+  entry: Entry,
+  limits: InputLimits,
+  budget: { left: number; most: number },
+): AsyncGenerator<Buffer> {
+  let size = 0;
+  try {
+    const stream: AsyncIterable<Buffer> = await zip.openReadStreamPromise(entry);
+    for await (const piece of stream) {
+      size += piece.length;
+      budget.left -= piece.length;
+      if (size > limits.fileBytes) throw new EntryRefused(`it is larger than ${megabytes(limits.fileBytes)}`);
+      if (budget.left < 0)
+        throw new ArchiveError(
+          `Unpacked, the zip is larger than the ${megabytes(budget.most)} that it may be.`,
+        );
+      if (size > RATIO_FREE_BYTES && size > entry.compressedSize * limits.ratio)
+        throw new EntryRefused(`it unpacks to more than ${limits.ratio} times its size`);
+      yield piece;
+    }
+  } catch (error) {
+    if (error instanceof Refusal) throw error;
+    throw new EntryRefused(`it cannot be unpacked: ${(error as Error).message}`);
+  }
 }
 
 function megabytes(bytes: number): string {

@@ -2,13 +2,14 @@ import { extensionOf } from '#core/links/paths';
 import { Refusal } from '#core/refusal';
 import { GLTF } from './gltf';
 import type { FileRole, LinkFormat, Retarget, WrittenLink } from './link-format';
+import { JSON_FORMAT } from './manifest';
 import { MTL } from './mtl';
 import { OBJ } from './obj';
 import { STEP } from './step/step';
 import { SVG } from './svg';
 
 /** The formats that can lead to other files. One more is one module and its line here. */
-const LINK_FORMATS: readonly LinkFormat[] = [STEP, SVG, OBJ, MTL, GLTF];
+const LINK_FORMATS: readonly LinkFormat[] = [STEP, SVG, OBJ, MTL, GLTF, JSON_FORMAT];
 
 /** Formats of which nothing is read, by ending. */
 const OTHER_FORMATS: { readonly [extension: string]: { format: string; role: FileRole } } = {
@@ -25,7 +26,6 @@ const OTHER_FORMATS: { readonly [extension: string]: { format: string; role: Fil
   txt: { format: 'text', role: 'document' },
   csv: { format: 'csv', role: 'document' },
   html: { format: 'html', role: 'document' },
-  json: { format: 'json', role: 'other' },
 };
 
 /** Version of the scans of files that no format claims. */

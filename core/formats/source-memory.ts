@@ -1,8 +1,12 @@
+import type { MadeReport } from './made-report';
+
 /** How a derived file is made: the operation, and what was chosen for it. */
 export interface Recipe {
   operation: string;
   /** Plain data, as the operation's own schema has it. */
   choices: unknown;
+  /** What it turned out to be. */
+  report?: MadeReport;
 }
 
 /** The operation that made a file out of its source, and can make it again. Files of earlier versions name it as the relation. */

@@ -1,12 +1,14 @@
 import { readFile } from 'node:fs/promises';
-import type { Readable } from 'node:stream';
+import { Readable } from 'node:stream';
 import { buffer } from 'node:stream/consumers';
 import { describe, expect, it } from 'vitest';
 import { ZipFile } from 'yazl';
-import { ArchiveError, readZip } from '#core/archive/read-zip';
-import { write } from '#core/change/change-set';
+import type { InputLimits } from '#core/archive/limits';
+import { ArchiveError, type ZipSource } from '#core/archive/read-zip';
+import { type NamedContent, write } from '#core/change/change-set';
 import { Draft, listed } from '#core/change/draft';
 import { MemoryFileSet } from '#core/change/memory';
+import { unpackInMemory } from '#core/change/unpack';
 import { planningOn } from '#core/operation';
 import { Refusal } from '#core/refusal';
 import { planRepair } from '#core/repair/plan';
@@ -14,6 +16,7 @@ import { reportOf } from '#core/scan/report';
 import { scanFileSet } from '#core/scan/scan';
 import { writeBoxPart } from '#core/testing/box-part';
 import { gearUnit, testAssembly } from '#core/testing/projects';
+import { zipContents } from '#core/testing/zip-contents';
 import { type OpenedPackage, openPackage } from './open-package';
 import { packageListSchema } from './package-list';
 import { HandOffChoices, planHandOff } from './plan';
@@ -128,21 +131,25 @@ describe('a package', () => {
 
   it('names every file that does not match its checksum, is missing, or is too many', async () => {
     const zip = await pack(await repairedUnit(), { root: 'unit.stp' });
-    const entries: [string, Buffer][] = [];
-    for await (const entry of readZip(zip)) if ('content' in entry) entries.push([entry.path, entry.content]);
-    const damaged = entries
+    const damaged = [...(await zipContents(zip))]
       .filter(([path]) => !path.endsWith('base.stp'))
       .map(([path, content]): [string, Buffer] => [
         path,
         path.endsWith('washer.stp') ? Buffer.concat([content, Buffer.from(' ')]) : content,
       ]);
     damaged.push(['unit/data/extra.txt', Buffer.from('x')]);
+    // Records of a folder are nobody else’s business.
+    damaged.push(['unit/data/.stonetray/history/x.json', Buffer.from('{}')]);
     const { problems } = await openPackage(await zipOf(damaged));
     expect(problems).toEqual(
       expect.arrayContaining([
         { path: 'data/std/washer.stp', problem: 'Its content does not match its checksum.' },
         { path: 'data/parts/base.stp', problem: 'Is in the manifest but not in the package.' },
         { path: 'data/extra.txt', problem: 'Is in the package but not in the manifest.' },
+        {
+          path: 'unit/data/.stonetray/history/x.json',
+          problem: "Refused: '.stonetray' is a name of Stone Tray’s own records.",
+        },
       ]),
     );
   });
@@ -151,9 +158,8 @@ describe('a package', () => {
     const name = '<script>alert(1)</script>&"\'.stp';
     const files = new MemoryFileSet([[name, writeBoxPart({ id: 'X' })]]);
     const zip = await pack(files, { root: name });
-    for await (const entry of readZip(zip))
-      if ('content' in entry && entry.path.endsWith('contents.html'))
-        expect(entry.content.toString()).not.toMatch(/<script/i);
+    for (const [path, content] of await zipContents(zip))
+      if (path.endsWith('contents.html')) expect(content.toString()).not.toMatch(/<script/i);
     expect((await openPackage(zip)).problems).toEqual([]);
   });
 });
@@ -349,12 +355,10 @@ describe('papers and resources', () => {
 });
 
 describe('hostile zips', () => {
-  const read = async (zip: Buffer, limits?: Parameters<typeof readZip>[1]) => {
-    const entries = [];
-    for await (const entry of readZip(zip, limits))
-      entries.push('refused' in entry ? [entry.path, entry.refused] : [entry.path, 'taken']);
-    return entries;
-  };
+  const read = async (zip: ZipSource, limits?: InputLimits) =>
+    (await unpackInMemory(zip, limits)).entries.map((entry) =>
+      'refused' in entry ? [entry.path, entry.refused] : [entry.path, 'taken'],
+    );
 
   it('refuses paths that leave the folder, and links, and takes the rest', async () => {
     const zip = await zipOf([
@@ -387,6 +391,24 @@ describe('hostile zips', () => {
     expect((await read(declared))[0]![1]).toMatch(/larger than|times its size/);
   });
 
+  it('reads no entries that lie over each other', async () => {
+    const noise = Buffer.from(Array.from({ length: 20_000 }, (_, n) => (n * 7919 * 104729) >>> 7));
+    const zip = await zipOf([
+      ['a.stp', noise],
+      ['b.stp', 'x'],
+      ['c.stp', 'x'],
+    ]);
+    const directory = [...zip.keys()].filter(
+      (at) => zip.readUInt32LE(Math.min(at, zip.length - 4)) === 0x02014b50,
+    );
+    // The second and the third are said to be the first once more.
+    for (const at of directory.slice(1)) {
+      zip.copy(zip, at + 16, directory[0]! + 16, directory[0]! + 28);
+      zip.writeUInt32LE(0, at + 42);
+    }
+    await expect(read(zip)).rejects.toThrow('lie over each other');
+  });
+
   it('counts files and bytes over the whole', async () => {
     const zip = await zipOf([
       ['a.stp', 'xxxx'],
@@ -399,6 +421,41 @@ describe('hostile zips', () => {
       ['a.stp', expect.stringContaining('larger than')],
       ['b.stp', expect.stringContaining('larger than')],
     ]);
+  });
+
+  it('reads a zip that lies elsewhere in pieces, and never one that is longer than it has to', async () => {
+    // Noise does not pack.
+    let noise = 2463534242;
+    const next = () => {
+      noise ^= noise << 13;
+      noise ^= noise >>> 17;
+      noise ^= noise << 5;
+      return noise & 255;
+    };
+    const contents = Array.from({ length: 30 }, (_, n): [string, Buffer] => [
+      `${n}.bin`,
+      Buffer.from(Array.from({ length: 40_000 }, next)),
+    ]);
+    const file = new ZipFile();
+    for (const [path, content] of contents) file.addBuffer(content, path);
+    file.end();
+    const zip = await buffer(file.outputStream as Readable);
+    let longest = 0;
+    const source = {
+      bytes: zip.length,
+      stream: (from: number, to: number) => {
+        longest = Math.max(longest, to - from);
+        return Readable.from([zip.subarray(from, to)], { objectMode: false });
+      },
+    };
+    const { entries, read: readOne } = await unpackInMemory(source);
+    for (const [n, entry] of entries.entries())
+      expect(Buffer.compare(Buffer.from(await readOne(entry as NamedContent)), contents[n]![1])).toBe(0);
+    expect(entries).toHaveLength(30);
+    expect(longest).toBeLessThan(zip.length / 10);
+    expect(
+      await read({ ...source, stream: () => Readable.from([], { objectMode: false }) }).catch(String),
+    ).toContain('not a zip that can be read');
   });
 
   it.each([

@@ -1,11 +1,22 @@
-import { INPUT_LIMITS, type InputLimits } from '#core/archive/limits';
-import { ArchiveError, readZip } from '#core/archive/read-zip';
-import { sha256 } from '#core/change/file-set';
+import { ArchiveError } from '#core/archive/read-zip';
+import type { NamedContent, NewContent } from '#core/change/change-set';
+import { type Unpacked, unpackInMemory } from '#core/change/unpack';
 import { LINK_KINDS } from '#core/formats/kinds';
 import { isBroken } from '#core/links/resolve';
-import { scanContent } from '#core/scan/content';
-import { type Project, resolveProject } from '#core/scan/project';
+import { type ContentScan, scanContent } from '#core/scan/content';
+import { type Project, resolveProject, type ScannedFile } from '#core/scan/project';
 import { PACKAGE_LIST_NAME, PackageList } from './package-list';
+
+/** The declaration of a bag, in a folder of its own or at the top (RFC 8493, 2.1.1). */
+const DECLARATION = /^(?:[^/]+\/)?bagit\.txt$/;
+
+/** Whether what came out of a zip is a package: a bag with a manifest that it can be held against. */
+export function isPackage({ entries }: Unpacked): boolean {
+  const paths = new Set(entries.map(({ path }) => path));
+  return [...paths].some(
+    (path) => DECLARATION.test(path) && paths.has(path.replace(/bagit\.txt$/, 'manifest-sha256.txt')),
+  );
+}
 
 /** Something in a package that is not as it should be. */
 export interface PackageProblem {
@@ -22,8 +33,9 @@ export function isDamaged({ problems }: OpenedPackage): boolean {
 export interface OpenedPackage {
   /** Name of the bag's folder in the zip. */
   name: string;
-  /** Payload by path relative to `data/`. */
-  payload: Map<string, Buffer>;
+  /** Payload by path relative to `data/`, and how it is read. */
+  payload: Map<string, NewContent>;
+  read: Unpacked['read'];
   list: PackageList | null;
   /** The payload as a project of its own: what links say when nothing else is around. */
   project: Project;
@@ -33,30 +45,36 @@ export interface OpenedPackage {
 /**
  * Opens a package and checks it as RFC 8493, 3 wants a bag to be "complete" and "valid", and that every link inside is
  * sound. Findings are collected in `problems`; the rest goes on.
+ * @param scansOf what contents say, by their paths; without it each is read
  * @throws ArchiveError when it is no zip, or no bag
  */
 export async function openPackage(
-  source: Buffer | string,
-  limits: InputLimits = INPUT_LIMITS,
+  source: Buffer | string | Unpacked,
+  scansOf?: (contents: readonly NamedContent[]) => Promise<ReadonlyMap<string, ContentScan>>,
 ): Promise<OpenedPackage> {
   // 1. Unpack.
   const problems: PackageProblem[] = [];
-  const entries = new Map<string, Buffer>();
-  for await (const entry of readZip(source, limits)) {
-    if ('refused' in entry) problems.push({ path: entry.path, problem: `Refused: ${entry.refused}.` });
-    else if (entries.has(entry.path)) problems.push({ path: entry.path, problem: 'Is in the zip twice.' });
-    else entries.set(entry.path, entry.content);
+  const entries = new Map<string, NewContent>();
+  const unpacked =
+    typeof source === 'string' || Buffer.isBuffer(source) ? await unpackInMemory(source) : source;
+  const { read } = unpacked;
+  for (const { path, ...entry } of unpacked.entries) {
+    if ('refused' in entry) problems.push({ path, problem: `Refused: ${entry.refused}.` });
+    else if (entries.has(path)) problems.push({ path, problem: 'Is in the zip twice.' });
+    else entries.set(path, entry);
   }
-  const declaration = [...entries.keys()].filter((path) => /^(?:[^/]+\/)?bagit\.txt$/.test(path))[0];
+  const declaration = [...entries.keys()].find((path) => DECLARATION.test(path));
   if (declaration === undefined) throw new ArchiveError('This zip is no package: it has no bagit.txt.');
   const folder = declaration.slice(0, -'bagit.txt'.length);
   const inBag = (path: string) => entries.get(folder + path);
+  const textOf = async (path: string) => {
+    const content = inBag(path);
+    return content && Buffer.from(await read(content)).toString('utf8');
+  };
 
   // 2. Every payload and tag file against its manifest, and the manifests against the payload.
   if (
-    !/^BagIt-Version: \d+\.\d+\s*\nTag-File-Character-Encoding: UTF-8/i.test(
-      inBag('bagit.txt')!.toString('utf8'),
-    )
+    !/^BagIt-Version: \d+\.\d+\s*\nTag-File-Character-Encoding: UTF-8/i.test((await textOf('bagit.txt'))!)
   ) {
     problems.push({ path: 'bagit.txt', problem: 'Is no BagIt declaration.' });
   }
@@ -65,7 +83,7 @@ export async function openPackage(
     ['manifest-sha256.txt', true],
     ['tagmanifest-sha256.txt', false],
   ] as const) {
-    const manifest = inBag(name)?.toString('utf8');
+    const manifest = await textOf(name);
     if (manifest === undefined && required)
       problems.push({ path: name, problem: 'Is missing, so nothing can be verified.' });
     for (const line of (manifest ?? '').split(/\r?\n/)) {
@@ -79,11 +97,11 @@ export async function openPackage(
       const content = inBag(path);
       listed.add(path);
       if (!content) problems.push({ path, problem: 'Is in the manifest but not in the package.' });
-      else if (sha256(content) !== match[1]!.toLowerCase())
+      else if (content.sha256 !== match[1]!.toLowerCase())
         problems.push({ path, problem: 'Its content does not match its checksum.' });
     }
   }
-  const payload = new Map<string, Buffer>();
+  const payload = new Map<string, NewContent>();
   for (const [path, content] of entries) {
     if (!path.startsWith(`${folder}data/`)) continue;
     const inside = path.slice(folder.length);
@@ -93,14 +111,14 @@ export async function openPackage(
   }
 
   // 3. The links inside.
-  const project = resolveProject(
-    [...payload].map(([path, content]) => ({
-      path,
-      bytes: content.length,
-      sha256: sha256(content),
-      scan: scanContent(path, content),
-    })),
-  );
+  const named = [...payload].map(([path, content]) => ({ ...content, path }));
+  const scans = await scansOf?.(named);
+  const scanned: ScannedFile[] = [];
+  for (const { content: _, ...file } of named) {
+    const scan = scans?.get(file.path) ?? scanContent(file.path, await read(payload.get(file.path)!));
+    scanned.push({ ...file, scan });
+  }
+  const project = resolveProject(scanned);
   // What a package takes along when it is asked only may have been left out on purpose.
   for (const link of project.links)
     if (isBroken(link.state) && LINK_KINDS[link.kind].packed === 'always')
@@ -114,16 +132,17 @@ export async function openPackage(
   return {
     name: folder.replace(/\/$/, ''),
     payload,
-    list: readList(inBag(PACKAGE_LIST_NAME), problems),
+    read,
+    list: readList(await textOf(PACKAGE_LIST_NAME), problems),
     project,
     problems,
   };
 }
 
-function readList(content: Buffer | undefined, problems: PackageProblem[]): PackageList | null {
+function readList(content: string | undefined, problems: PackageProblem[]): PackageList | null {
   if (!content) return null;
   try {
-    return PackageList.parse(JSON.parse(content.toString('utf8')));
+    return PackageList.parse(JSON.parse(content));
   } catch {
     problems.push({ path: PACKAGE_LIST_NAME, problem: 'Is not a list of this kind.' });
     return null;

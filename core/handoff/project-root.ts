@@ -1,4 +1,4 @@
-import { readFile, stat } from 'node:fs/promises';
+import { lstat, readFile } from 'node:fs/promises';
 import path from 'node:path';
 import { canHoldLinks, readLinks } from '#core/formats/formats';
 import { parseWritten } from '#core/links/paths';
@@ -36,6 +36,6 @@ async function linksOf(file: string): Promise<string[]> {
 }
 
 async function exists(target: string, kind: 'file' | 'folder'): Promise<boolean> {
-  const info = await stat(target).catch(() => undefined);
+  const info = await lstat(target).catch(() => undefined);
   return kind === 'file' ? (info?.isFile() ?? false) : (info?.isDirectory() ?? false);
 }

@@ -78,13 +78,12 @@ export async function planUnpack(
     const retargets = (opened.project.uses.get(path) ?? []).flatMap(({ kind, written, to }) =>
       to === null || names.get(to) === joinPath(into, to) ? [] : [{ kind, written, to: names.get(to)! }],
     );
-    const { bytes, rewritten } =
-      retargets.length === 0 ? { bytes: content, rewritten: [] } : rewriteLinks(content, name, retargets);
+    const renamed = retargets.length === 0 ? null : rewriteLinks(await opened.read(content), name, retargets);
     const holder = replaced?.path ?? name;
-    draft.put(holder, newContent(bytes));
+    draft.put(holder, renamed ? newContent(renamed.bytes) : content);
     laidOut.push({ path: holder, replaces: replaced !== undefined });
     for (const [n, retarget] of retargets.entries())
-      links.push({ holder, rewritten: rewritten[n]!, retarget });
+      links.push({ holder, rewritten: renamed!.rewritten[n]!, retarget });
   }
   for (const { holder, rewritten, retarget } of links)
     draft.linked({ holder, kind: retarget.kind, written: rewritten }, retarget.to, retarget.written);

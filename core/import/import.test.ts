@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { newContent } from '#core/change/change-set';
 import { MemoryFileSet } from '#core/change/memory';
 import type { ReceivedFile } from '#core/change/received-file';
+import { unpackInMemory } from '#core/change/unpack';
 import { planningOn } from '#core/operation';
 import { scanContent } from '#core/scan/content';
 import { scanFileSet } from '#core/scan/scan';
@@ -20,6 +21,7 @@ async function imported(files: MemoryFileSet, received: ReceivedFile[], onConfli
   return planImport(
     {
       ...planning,
+      unpacked: async (zip) => unpackInMemory(await zip.read()),
       scansOf: async (contents) =>
         new Map(contents.map((one) => [one.path, scanContent(one.path, one.content!)])),
     },

@@ -58,7 +58,7 @@ export const UNPACK = operation({
   async plan(context, { package: name, onConflict: choice }): Promise<Planned<UnpackPreview>> {
     const [zip, ...more] = await context.received(name);
     if (!zip || more.length > 0) throw new Refusal(`${name} is no package.`);
-    const opened = await openPackage(await zip.read());
+    const opened = await openPackage(await context.unpacked(zip), context.scansOf);
     const { problems } = opened;
     if (isDamaged(opened))
       return {

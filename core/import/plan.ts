@@ -1,12 +1,12 @@
-import { readZip } from '#core/archive/read-zip';
-import { type ChangeSet, type NewContent, newContent } from '#core/change/change-set';
+import type { ChangeSet, NamedContent, NewContent } from '#core/change/change-set';
 import type { ReceivedFile } from '#core/change/received-file';
-import { isDamaged, openPackage } from '#core/handoff/open-package';
+import { isDamaged, isPackage, openPackage } from '#core/handoff/open-package';
 import { type OnConflict, planUnpack } from '#core/handoff/unpack';
 import { baseName, commonTopFolder, extensionOf, folderOf, joinPath } from '#core/links/paths';
 import type { PlanContext } from '#core/operation';
 import { Refusal } from '#core/refusal';
 import { type LinksAfter, linksAfter } from './links-after';
+import { openExport } from './open-export';
 
 /** What an import does, for the person who started it. */
 export interface ImportOutline {
@@ -16,7 +16,7 @@ export interface ImportOutline {
   conflicts: { path: string; outcome: string }[];
   /** What was left out or is not sound, and why. */
   problems: { path: string; problem: string }[];
-  /** Packages of which every file was held against its checksum. */
+  /** Packages and exported projects of which every file was held against its checksum. */
   verified: { path: string; files: number }[];
   /** What becomes of links. */
   links: LinksAfter;
@@ -26,13 +26,14 @@ export interface ImportOutline {
 const LITTER = /(^|\/)(\.DS_Store|Thumbs\.db|desktop\.ini|__MACOSX\/.*|\.stonetray\/.*|\.git\/.*|~\$.*)$/i;
 
 /**
- * Plans to take in what arrived: archives are unpacked, packages verified, names that are taken dealt with.
- * @throws Refusal when nothing arrived, or a package is damaged
+ * Plans to take in what arrived: archives are unpacked, packages and exported projects verified, names that are taken dealt with.
+ * @throws Refusal when nothing arrived, or one of these is damaged
  */
 export async function planImport(
-  { draft, progress, project, scansOf }: Pick<PlanContext, 'draft' | 'progress' | 'project' | 'scansOf'>,
+  context: Pick<PlanContext, 'draft' | 'progress' | 'project' | 'scansOf' | 'unpacked'>,
   { received, onConflict }: { received: readonly ReceivedFile[]; onConflict: OnConflict },
 ): Promise<{ change: ChangeSet; outline: ImportOutline }> {
+  const { draft, progress, project, scansOf, unpacked } = context;
   if (received.length === 0)
     throw new Refusal('What was sent is not here any more, or was empty. Send it again.');
   const present = new Map((await draft.list()).map((entry) => [entry.path, entry]));
@@ -63,15 +64,16 @@ export async function planImport(
     (there && !isSecond ? outline.replaced : outline.added).push(target);
   };
 
-  for (const [n, { path, sha256, bytes, content: own, read }] of received.entries()) {
+  for (const [n, file] of received.entries()) {
+    const { path, sha256, bytes, content } = file;
     await progress(`Unpacking ${baseName(path)}`, n, received.length);
     if (extensionOf(path) !== 'zip') {
-      place(path, { sha256, bytes, content: own });
+      place(path, { sha256, bytes, content });
       continue;
     }
-    const content = await read();
-    if (isPackage(content)) {
-      const opened = await openPackage(content);
+    const zip = await unpacked(file);
+    if (isPackage(zip)) {
+      const opened = await openPackage(zip, scansOf);
       outline.problems.push(...opened.problems);
       if (isDamaged(opened))
         throw new Refusal(`${path} is damaged, so nothing of it was taken. Ask for it again.`);
@@ -82,8 +84,14 @@ export async function planImport(
         (replaces ? outline.replaced : outline.added).push(target);
       continue;
     }
-    const entries: { path: string; content: Buffer }[] = [];
-    for await (const entry of readZip(content)) {
+    const exported = await openExport(path, zip);
+    if (exported) {
+      outline.verified.push({ path, files: exported.length });
+      for (const { path: inside, ...content } of exported) place(joinPath(folderOf(path), inside), content);
+      continue;
+    }
+    const entries: NamedContent[] = [];
+    for (const entry of zip.entries) {
       if ('refused' in entry)
         outline.problems.push({ path: entry.path, problem: `Left out: ${entry.refused}.` });
       else entries.push(entry);
@@ -93,9 +101,8 @@ export async function planImport(
     // Where the project has that folder, it is meant.
     const into = folderOf(path);
     const isThere = top !== '' && draft.filesIn(joinPath(into, top.slice(0, -1))).length > 0;
-    for (const entry of entries)
-      if (entry.path.startsWith(top))
-        place(joinPath(into, isThere ? entry.path : entry.path.slice(top.length)), newContent(entry.content));
+    for (const { path: inside, ...entry } of entries)
+      if (inside.startsWith(top)) place(joinPath(into, isThere ? inside : inside.slice(top.length)), entry);
   }
   const what = received.length === 1 ? received[0]!.path : `${received.length} files`;
   const change = await draft.finish(`Imported ${what}`);
@@ -110,9 +117,4 @@ export async function planImport(
   for (const { path, scan } of arrived)
     if (scan.error !== null) outline.problems.push({ path, problem: `Cannot be read. ${scan.error}` });
   return { change, outline: { ...outline, links: linksAfter(project, arrived) } };
-}
-
-/** A bag says so by its declaration, whose name stands unpacked in the zip's directory. */
-function isPackage(zip: Buffer): boolean {
-  return zip.includes('bagit.txt') && zip.includes('manifest-sha256.txt');
 }

@@ -113,6 +113,7 @@ const RESERVED = /^(con|prn|aux|nul|com[0-9]|lpt[0-9])(\.|$)/i;
 export function pathProblem(path: string, strict = false): string | undefined {
   if (path === '' || path.length > 1024)
     return path === '' ? 'the path is empty' : 'the path is longer than 1,024 characters';
+  if (!path.isWellFormed()) return 'a name in it holds half a character';
   if (path.includes('\\') || path.includes('\0')) return 'the path holds a backslash or a NUL';
   if (path.startsWith('/') || /^[A-Za-z]:/.test(path)) return 'the path is absolute';
   for (const segment of path.split('/')) {
@@ -120,6 +121,7 @@ export function pathProblem(path: string, strict = false): string | undefined {
       return `the path has a '${segment}' step in it`;
     if (new TextEncoder().encode(segment).length > 255) return 'a name in it is longer than 255 bytes';
     if (/[\u0000-\u001f\u007f]/.test(segment)) return 'a name in it has control characters';
+    if (/^\.stonetray/i.test(segment)) return `'${segment}' is a name of Stone Tray’s own records`;
     if (strict && FORBIDDEN.test(segment))
       return `'${FORBIDDEN.exec(segment)![0]}' is not allowed in file names on every system`;
     if (strict && (RESERVED.test(segment) || /[. ]$/.test(segment)))

@@ -133,6 +133,11 @@ export class SourcePart {
     return closure;
   }
 
+  /** Whether an instance, by its position in the index, belongs to a representation context: units and uncertainty. */
+  isContext(context: number, position: number): boolean {
+    return this.closureOf(context).includes(position);
+  }
+
   /** What one body needs. Cost grows with the text of the body. */
   textOf(body: Body): BodyText {
     const representation = this.representationOf.get(body.id);

@@ -298,6 +298,11 @@ export function numberOf(parameter: Parameter | undefined): number | undefined {
   return undefined;
 }
 
+/** Whether a parameter is the truth value .T. */
+export function isTrue(parameter: Parameter | undefined): boolean {
+  return parameter instanceof Enumeration && parameter.name === 'T';
+}
+
 /** The text of a parameter, also inside a typed one such as `IDENTIFIER('x')`. */
 export function textOf(parameter: Parameter | undefined): string | undefined {
   if (typeof parameter === 'string') return parameter;

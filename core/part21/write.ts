@@ -12,6 +12,9 @@ import { encodeString } from './strings';
 
 const LINE_FEED = 0x0a;
 
+/** The time in the header of files that shall not tell when they were made. */
+export const NO_TIME = '2000-01-01T00:00:00';
+
 /** A parameter as text (ISO 10303-21, 6.4). Reals keep full double precision and always carry a point. */
 export function writeParameter(parameter: Parameter): string {
   if (parameter === '') return "''";

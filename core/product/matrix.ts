@@ -61,6 +61,15 @@ export function transformPoint(m: Matrix4, [x, y, z]: Vector3): Vector3 {
   ];
 }
 
+/** A direction as a placement turns it: without the shift. */
+export function turnDirection(m: Matrix4, [x, y, z]: Vector3): Vector3 {
+  return [
+    m[0]! * x + m[1]! * y + m[2]! * z,
+    m[4]! * x + m[5]! * y + m[6]! * z,
+    m[8]! * x + m[9]! * y + m[10]! * z,
+  ];
+}
+
 export function isIdentity(m: Matrix4, tolerance = 1e-12): boolean {
   return m.every((value, n) => Math.abs(value - IDENTITY[n]!) <= tolerance);
 }

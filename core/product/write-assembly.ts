@@ -31,16 +31,12 @@ export interface AssemblyToWrite {
 
 const MILLIMETRES = { mm: 1, m: 1000, in: 25.4 };
 
-/**
- * Writes an assembly as ISO 10303-242 with external references: one product for the assembly, one for each component
- * as a stand-in, a usage occurrence for each placing, and a DOCUMENT_FILE for each external file.
- */
-export function writeAssembly(assembly: AssemblyToWrite): Uint8Array {
-  const { unit = 'mm', referenceForm = 'identification', placementForm = 'pair' } = assembly;
-  const builder = new Part21Builder();
-  const add = builder.add.bind(builder);
+/** The schema of files that are made here from nothing. */
+export const AP242 = 'AP242_MANAGED_MODEL_BASED_3D_ENGINEERING_MIM_LF { 1 0 10303 442 1 1 4 }';
 
-  // 1. Contexts and units.
+/** Begins a file: the contexts of its products, its units, its origin. */
+export function addFrame(builder: Part21Builder, unit: 'mm' | 'm' | 'in'): Frame {
+  const add = builder.add.bind(builder);
   const application = add('APPLICATION_CONTEXT', 'managed model based 3d engineering');
   add(
     'APPLICATION_PROTOCOL_DEFINITION',
@@ -52,11 +48,9 @@ export function writeAssembly(assembly: AssemblyToWrite): Uint8Array {
   const productContext = add('PRODUCT_CONTEXT', '', application, 'mechanical');
   const definitionContext = add('PRODUCT_DEFINITION_CONTEXT', 'part definition', application, 'design');
   const context = addGeometryContext(builder, unit);
-
-  // 2. The assembly's own product.
   const millimetres = MILLIMETRES[unit];
   const origin = addAxisPlacement(builder, IDENTITY, millimetres);
-  const frame: Frame = {
+  return {
     builder,
     productContexts: [productContext],
     definitionContext,
@@ -66,10 +60,24 @@ export function writeAssembly(assembly: AssemblyToWrite): Uint8Array {
     application,
     shared: new Map(),
   };
+}
+
+/**
+ * Writes an assembly as ISO 10303-242 with external references: one product for the assembly, one for each component
+ * as a stand-in, a usage occurrence for each placing, and a DOCUMENT_FILE for each external file.
+ */
+export function writeAssembly(assembly: AssemblyToWrite): Uint8Array {
+  const { unit = 'mm', referenceForm = 'identification', placementForm = 'pair' } = assembly;
+  const builder = new Part21Builder();
+  const add = builder.add.bind(builder);
+
+  // 1. Contexts and units, and the assembly's own product.
+  const frame = addFrame(builder, unit);
+  const { origin, context } = frame;
   const top = addProduct(frame, assembly.id, assembly.name);
   const documentType = add('DOCUMENT_TYPE', 'configuration controlled document version');
 
-  // 3. Components: stand-in product, reference, placings.
+  // 2. Components: stand-in product, reference, placings.
   const items = new Set<Reference>([origin]);
   const pending: ((assemblyShape: Reference) => void)[] = [];
   for (const component of assembly.components) {
@@ -91,7 +99,7 @@ export function writeAssembly(assembly: AssemblyToWrite): Uint8Array {
     }
   }
 
-  // 4. The assembly's own representation holds every placement.
+  // 3. The assembly's own representation holds every placement.
   const assemblyShape = add('SHAPE_REPRESENTATION', assembly.name, [...items], context);
   add('SHAPE_DEFINITION_REPRESENTATION', top.shape, assemblyShape);
   for (const finish of pending) finish(assemblyShape);
@@ -100,6 +108,6 @@ export function writeAssembly(assembly: AssemblyToWrite): Uint8Array {
     name: assembly.fileName,
     timeStamp: assembly.timeStamp,
     originatingSystem: assembly.originatingSystem ?? 'Stone Tray',
-    schema: assembly.schema ?? 'AP242_MANAGED_MODEL_BASED_3D_ENGINEERING_MIM_LF { 1 0 10303 442 1 1 4 }',
+    schema: assembly.schema ?? AP242,
   });
 }

@@ -41,6 +41,18 @@ export interface Frame {
   shared: Map<string, Reference>;
 }
 
+/** Places a shape within another one, without a product of its own. @returns MAPPED_ITEMs */
+export function addMapped(
+  { builder, millimetres }: Frame,
+  { origin, representation }: Pick<Placed, 'origin' | 'representation'>,
+  placements: readonly Matrix4[],
+): Reference[] {
+  const map = builder.add('REPRESENTATION_MAP', origin, representation);
+  return placements.map((placement) =>
+    builder.add('MAPPED_ITEM', '', map, addAxisPlacement(builder, placement, millimetres)),
+  );
+}
+
 /** A product that can be placed. */
 export interface Placed {
   /** PRODUCT_DEFINITION. */

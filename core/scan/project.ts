@@ -1,4 +1,5 @@
 import { LINK_KINDS, type LinkKind } from '#core/formats/kinds';
+import { MANIFEST_NAME } from '#core/formats/manifest';
 import type { SourceMemory } from '#core/formats/source-memory';
 import { findLoops } from '#core/links/loops';
 import { baseName } from '#core/links/paths';
@@ -161,8 +162,21 @@ export function rootsOf(project: Project): string[] {
   const isPlaced = (path: string) =>
     (project.usedBy.get(path) ?? []).some(({ kind }) => LINK_KINDS[kind].places);
   return [...project.files.values()]
-    .filter(({ path, scan }) => scan.role === 'assembly' && !isPlaced(path))
+    .filter(({ path, scan }) => scan.role === 'assembly' && !isPlaced(path) && !standsForOther(project, path))
     .map(({ path }) => path);
+}
+
+/** How files came about that stand for others: they are no designs of their own. */
+const LIGHTER: ReadonlySet<string> = new Set(['lite', 'groups']);
+
+/** Whether a file was made lighter from another, by what it says itself or by the manifest. */
+export function standsForOther(project: Project, path: string): boolean {
+  return (
+    (project.uses.get(path) ?? []).some(({ source }) => source && LIGHTER.has(source.relation)) ||
+    (project.usedBy.get(path) ?? []).some(
+      ({ holder, kind }) => kind === 'attachment' && holder === MANIFEST_NAME,
+    )
+  );
 }
 
 /** Assemblies to start from: those that nothing refers to, else any assembly, else any part. */
@@ -174,9 +188,19 @@ export function startingPoints(project: Project): string[] {
   return (assemblies.length > 0 ? assemblies : steps).map(({ path }) => path);
 }
 
+/** The file that another one is a lite model of, by what that says itself; null for any other file. */
+export function originalOf(project: Project, path: string): string | null {
+  const tie = (project.uses.get(path) ?? []).find(
+    ({ source }) => source?.recipe && LIGHTER.has(source.relation),
+  );
+  return tie?.to ?? null;
+}
+
 /** Every file that belongs to what the roots need: that itself, what it came out of, and the papers about it. The rest is left over. */
 export function belongingFiles(project: Project): Set<string> {
   const found = new Set(reachableFrom(project, rootsOf(project)));
+  if (project.files.has(MANIFEST_NAME)) found.add(MANIFEST_NAME);
+  for (const path of project.files.keys()) if (standsForOther(project, path)) found.add(path);
   for (const path of found) {
     for (const { holder, kind } of project.usedBy.get(path) ?? [])
       if (LINK_KINDS[kind].isAbout) found.add(holder);

@@ -61,6 +61,8 @@ export async function packGltf(shapes: readonly BodyToPack[]): Promise<Uint8Arra
 /** The faces of a body, read back: the whole mesh and its coarser levels over the same vertices. */
 export interface GeometryOfBody {
   positions: Float32Array;
+  /** For each face of the body in turn: its first index into the triangles of the whole mesh, and how many. */
+  faceGroups: Uint32Array;
   levels: { triangles: Uint32Array; error: number }[];
   /** Smallest and largest x, y, z, mm. */
   box: number[];
@@ -78,6 +80,7 @@ export async function unpackGltf(gltf: Uint8Array): Promise<Map<number, Geometry
     if (!places) continue;
     bodies.set(Number(node.getName()), {
       positions: places.getArray() as Float32Array,
+      faceGroups: Uint32Array.from((node.getMesh()!.getExtras().faceGroups ?? []) as number[]),
       levels: faces.map((primitive) => ({
         triangles: primitive.getIndices()!.getArray() as Uint32Array,
         error: Number(primitive.getExtras().error ?? 0),

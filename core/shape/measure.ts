@@ -1,4 +1,5 @@
-import { type Matrix4, transformPoint } from '#core/product/matrix';
+import { type Matrix4, transformPoint, turnDirection, type Vector3 } from '#core/product/matrix';
+import { cross, distance, dot, length, offset, subtract, unit } from '#core/product/vector';
 import type { ExactEdge, ExactFace, ExactPoint } from './exact';
 
 /** Something on a body that can be measured, in the coordinates of the scene, mm. */
@@ -20,26 +21,10 @@ export interface Figure {
 /** Directions nearer than this are parallel, radians: far below what any drawing tells apart. */
 const PARALLEL = 1e-6;
 
-type Vector = readonly [number, number, number];
-const minus = (a: Vector, b: Vector): Vector => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
-const plus = (a: Vector, b: Vector, times = 1): Vector => [
-  a[0] + times * b[0],
-  a[1] + times * b[1],
-  a[2] + times * b[2],
-];
-const dot = (a: Vector, b: Vector) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
-const cross = (a: Vector, b: Vector): Vector => [
-  a[1] * b[2] - a[2] * b[1],
-  a[2] * b[0] - a[0] * b[2],
-  a[0] * b[1] - a[1] * b[0],
-];
-const size = (a: Vector) => Math.hypot(...a);
-const unit = (a: Vector): Vector => plus([0, 0, 0], a, 1 / (size(a) || 1));
-
 /** The same where a placement puts it. @param placement row-major, rigid */
 export function placed(item: Measurable, placement: Matrix4): Measurable {
-  const move = (point: Vector): Vector => transformPoint(placement, point);
-  const turn = (direction: Vector): Vector => minus(move(direction), move([0, 0, 0]));
+  const move = (point: Vector3): Vector3 => transformPoint(placement, point);
+  const turn = (direction: Vector3): Vector3 => turnDirection(placement, direction);
   if (item.what === 'point') return { what: 'point', at: move(item.at) };
   if (item.what === 'face') {
     const { face } = item;
@@ -108,9 +93,9 @@ function roundness(radius: number, from?: ExactPoint, to?: ExactPoint): Figure[]
 
 /** What something is for measuring from it: a point, a line without or with ends, a plane. */
 type Datum =
-  | { kind: 'point'; at: Vector; called: string }
-  | { kind: 'line'; at: Vector; along: Vector; length: number | null; called: string }
-  | { kind: 'plane'; at: Vector; along: Vector; called: string };
+  | { kind: 'point'; at: Vector3; called: string }
+  | { kind: 'line'; at: Vector3; along: Vector3; length: number | null; called: string }
+  | { kind: 'plane'; at: Vector3; along: Vector3; called: string };
 
 function datumOf(item: Measurable): Datum | null {
   if (item.what === 'point') return { kind: 'point', at: item.at, called: 'the point' };
@@ -118,7 +103,7 @@ function datumOf(item: Measurable): Datum | null {
     const { edge } = item;
     if (edge.kind === 'free') return null;
     if (edge.kind === 'circle') return { kind: 'point', at: edge.at, called: 'the centre' };
-    const along = unit(minus(edge.to, edge.from));
+    const along = unit(subtract(edge.to, edge.from));
     return { kind: 'line', at: edge.from, along, length: edge.length, called: 'the edge' };
   }
   const { face } = item;
@@ -129,7 +114,7 @@ function datumOf(item: Measurable): Datum | null {
 }
 
 /** Directions of circles count, though distances are taken from their centres. */
-function directionOf(item: Measurable): Vector | null {
+function directionOf(item: Measurable): Vector3 | null {
   if (item.what === 'edge' && item.edge.kind === 'circle') return item.edge.axis;
   const datum = datumOf(item);
   return datum && datum.kind !== 'point' ? datum.along : null;
@@ -148,9 +133,9 @@ export function between(a: Measurable, b: Measurable): Figure[] {
     const [from, to] = run;
     const words =
       one.called === other.called ? `Between ${plural(one.called)}` : `From ${one.called} to ${other.called}`;
-    figures.push({ words, value: size(minus(to, from)), unit: 'mm', from, to });
+    figures.push({ words, value: distance(to, from), unit: 'mm', from, to });
     if (one.kind === 'point' && other.kind === 'point')
-      minus(to, from).forEach((value, n) => {
+      subtract(to, from).forEach((value, n) => {
         figures.push({ words: `along ${'xyz'[n]}`, value: Math.abs(value), unit: 'mm' });
       });
   }
@@ -165,7 +150,7 @@ export function between(a: Measurable, b: Measurable): Figure[] {
 }
 
 /** The shortest way between two things; null where they cut each other at an angle, so that there is none. */
-function shortest(a: Datum, b: Datum): [Vector, Vector] | null {
+function shortest(a: Datum, b: Datum): [Vector3, Vector3] | null {
   const order = { point: 0, line: 1, plane: 2 };
   if (order[a.kind] > order[b.kind]) {
     const back = shortest(b, a);
@@ -179,7 +164,7 @@ function shortest(a: Datum, b: Datum): [Vector, Vector] | null {
         ? Math.abs(Math.PI / 2 - angleBetween(a.along, b.along)) < PARALLEL
         : angleBetween(a.along, b.along) < PARALLEL;
     if (!isAlong) return null;
-    const from = a.kind === 'line' && a.length !== null ? plus(a.at, a.along, a.length / 2) : a.at;
+    const from = a.kind === 'line' && a.length !== null ? offset(a.at, a.along, a.length / 2) : a.at;
     return [from, ontoPlane(b, from)];
   }
   if (a.kind === 'line' && b.kind === 'line') return betweenLines(a, b);
@@ -188,46 +173,46 @@ function shortest(a: Datum, b: Datum): [Vector, Vector] | null {
 
 type LineDatum = Datum & { kind: 'line' };
 
-function betweenLines(a: LineDatum, b: LineDatum): [Vector, Vector] {
+function betweenLines(a: LineDatum, b: LineDatum): [Vector3, Vector3] {
   const normal = cross(a.along, b.along);
-  const candidates: [Vector, Vector][] = [];
-  if (size(normal) < PARALLEL) {
-    const from = a.length === null ? a.at : plus(a.at, a.along, a.length / 2);
+  const candidates: [Vector3, Vector3][] = [];
+  if (length(normal) < PARALLEL) {
+    const from = a.length === null ? a.at : offset(a.at, a.along, a.length / 2);
     candidates.push([from, footOn(b, from)]);
   } else {
-    const off = minus(b.at, a.at);
+    const off = subtract(b.at, a.at);
     const square = dot(normal, normal);
     const onA = within(a, dot(cross(off, b.along), normal) / square);
     const onB = within(b, dot(cross(off, a.along), normal) / square);
     // Where one ends before it is nearest, the other's nearest point moves along.
-    const [from, to] = [plus(a.at, a.along, onA), plus(b.at, b.along, onB)];
+    const [from, to] = [offset(a.at, a.along, onA), offset(b.at, b.along, onB)];
     candidates.push([from, footOn(b, from)], [footOn(a, to), to]);
   }
   for (const end of endsOf(a)) candidates.push([end, footOn(b, end)]);
   for (const end of endsOf(b)) candidates.push([footOn(a, end), end]);
-  const lengths = candidates.map(([from, to]) => size(minus(to, from)));
+  const lengths = candidates.map(([from, to]) => distance(to, from));
   return candidates[lengths.indexOf(Math.min(...lengths))]!;
 }
 
-function endsOf({ at, along, length }: LineDatum): Vector[] {
-  return length === null ? [] : [at, plus(at, along, length)];
+function endsOf({ at, along, length }: LineDatum): Vector3[] {
+  return length === null ? [] : [at, offset(at, along, length)];
 }
 
 function within({ length }: LineDatum, reach: number): number {
   return length === null ? reach : Math.min(length, Math.max(0, reach));
 }
 
-function footOn(line: LineDatum, point: Vector): Vector {
-  return plus(line.at, line.along, within(line, dot(minus(point, line.at), line.along)));
+function footOn(line: LineDatum, point: Vector3): Vector3 {
+  return offset(line.at, line.along, within(line, dot(subtract(point, line.at), line.along)));
 }
 
-function ontoPlane({ at, along }: Datum & { kind: 'plane' }, point: Vector): Vector {
-  return plus(point, along, -dot(minus(point, at), along));
+function ontoPlane({ at, along }: Datum & { kind: 'plane' }, point: Vector3): Vector3 {
+  return offset(point, along, -dot(subtract(point, at), along));
 }
 
 /** 0 to a right angle: directions have no side. */
-function angleBetween(a: Vector, b: Vector): number {
-  return Math.atan2(size(cross(a, b)), Math.abs(dot(a, b)));
+function angleBetween(a: Vector3, b: Vector3): number {
+  return Math.atan2(length(cross(a, b)), Math.abs(dot(a, b)));
 }
 
 function degrees(radians: number): number {
@@ -247,7 +232,7 @@ function plural(called: string): string {
 
 /** Whether an edge is a whole circle: where it begins is the writer's choice. */
 export function isWhole(edge: ExactEdge): boolean {
-  return edge.kind === 'circle' && size(minus(edge.from, edge.to)) < 1e-6;
+  return edge.kind === 'circle' && distance(edge.from, edge.to) < 1e-6;
 }
 
 /** How far a point lies from an edge, mm: exact for lines and circles, to its sampled points for other curves. */
@@ -256,18 +241,18 @@ export function distanceToEdge(edge: ExactEdge, point: ExactPoint): number {
     const line: LineDatum = {
       kind: 'line',
       at: edge.from,
-      along: unit(minus(edge.to, edge.from)),
+      along: unit(subtract(edge.to, edge.from)),
       length: edge.length,
       called: '',
     };
-    return size(minus(point, footOn(line, point)));
+    return distance(point, footOn(line, point));
   }
   const way = pointsOf(edge);
   return Math.min(
     ...way
       .slice(1)
       .map((to, n) =>
-        distanceToEdge({ kind: 'line', length: size(minus(to, way[n]!)), from: way[n]!, to }, point),
+        distanceToEdge({ kind: 'line', length: distance(to, way[n]!), from: way[n]!, to }, point),
       ),
   );
 }
@@ -276,16 +261,16 @@ export function distanceToEdge(edge: ExactEdge, point: ExactPoint): number {
 export function pointsOf(edge: ExactEdge): ExactPoint[] {
   if (edge.kind === 'line') return [edge.from, edge.to];
   if (edge.kind === 'free') return edge.points;
-  const start = unit(minus(edge.from, edge.at));
+  const start = unit(subtract(edge.from, edge.at));
   const side = cross(edge.axis, start);
   // The arc may run either way about the axis: its middle tells which.
-  const toMiddle = minus(edge.middle, edge.at);
+  const toMiddle = subtract(edge.middle, edge.at);
   const turned = Math.atan2(dot(toMiddle, side), dot(toMiddle, start));
   const sweep = edge.length / edge.radius;
   const sense = turned < -1e-9 && sweep < 2 * Math.PI - 1e-9 ? -1 : 1;
   const steps = Math.max(2, Math.ceil(sweep / 0.15));
   return Array.from({ length: steps + 1 }, (_, n) => {
     const angle = (sense * sweep * n) / steps;
-    return plus(plus(edge.at, start, edge.radius * Math.cos(angle)), side, edge.radius * Math.sin(angle));
+    return offset(offset(edge.at, start, edge.radius * Math.cos(angle)), side, edge.radius * Math.sin(angle));
   });
 }

@@ -4,6 +4,8 @@ import type {
   TopoDS_Face,
   TopoDS_Shape,
 } from 'replicad-opencascadejs';
+import { diagonalOf, middleOf } from '#core/product/box';
+import { distance, dot, offset, subtract } from '#core/product/vector';
 import type { BodyFacts } from './body';
 import {
   CutError,
@@ -17,6 +19,7 @@ import {
 } from './cut';
 import { featuresOf } from './occt-features';
 import { measureShape, meshShape, volumeOf } from './occt-measure';
+import { writeStep } from './occt-step';
 
 /** A solid, and for each of its faces which face of the body that is cut it comes from. */
 interface Part {
@@ -74,7 +77,7 @@ export function cutShape(
       mesh,
       features: featuresOf(oc, shape),
       sliver: path === '' ? null : sliverOf(facts, whole),
-      step: writeStep(oc, shape, unit),
+      step: writeStep(oc, [shape], unit),
     };
   });
 }
@@ -161,9 +164,7 @@ function toolFor(
   faceOf: (face: FaceOf) => TopoDS_Face,
   step: number,
 ): TopoDS_Shape {
-  const diagonal = Math.hypot(box[3] - box[0], box[4] - box[1], box[5] - box[2]);
-  const middle: Point = [(box[0] + box[3]) / 2, (box[1] + box[4]) / 2, (box[2] + box[5]) / 2];
-  const reach = (from: Point) => distance(from, middle) + diagonal;
+  const reach = (from: Point) => distance(from, middleOf(box)) + diagonalOf(box);
   if (cutter.kind === 'plane')
     return planeFace(oc, cutter.at, unitVector(cutter.normal, step), reach(cutter.at));
   if (cutter.kind === 'face') return surfaceOf(oc, faceOf(cutter), reach);
@@ -174,14 +175,14 @@ function toolFor(
   const start = cutter.points[0];
   if (!start) throw new CutError('A line needs two points.', step);
   const flat = cutter.points
-    .map((point) => add(point, normal, dot(subtract(start, point), normal)))
+    .map((point) => offset(point, normal, dot(subtract(start, point), normal)))
     .filter((point, n, all) => n === 0 || distance(point, all[n - 1]!) > 1e-6);
   if (flat.length < 2) throw new CutError('A line needs two points that differ in the plane.', step);
   const isClosed = flat.length > 3 && distance(flat[0]!, flat.at(-1)!) < 1e-6;
   if (isClosed) flat[flat.length - 1] = flat[0]!;
   else {
     const extended = (end: Point, before: Point) =>
-      add(end, unitVector(subtract(end, before), step), reach(end));
+      offset(end, unitVector(subtract(end, before), step), reach(end));
     const [first, last] = [extended(flat[0]!, flat[1]!), extended(flat.at(-1)!, flat.at(-2)!)];
     flat[0] = first;
     flat[flat.length - 1] = last;
@@ -189,7 +190,7 @@ function toolFor(
   const depth = reach(start);
   using wire = new oc.BRepBuilderAPI_MakeWire();
   for (let n = 1; n < flat.length; n++) {
-    const [a, b] = [flat[n - 1]!, flat[n]!].map((point) => add(point, normal, -depth)) as [Point, Point];
+    const [a, b] = [flat[n - 1]!, flat[n]!].map((point) => offset(point, normal, -depth)) as [Point, Point];
     using from = new oc.gp_Pnt(...a);
     using to = new oc.gp_Pnt(...b);
     using edge = new oc.BRepBuilderAPI_MakeEdge(from, to);
@@ -244,28 +245,6 @@ function faceAt(oc: OpenCascadeInstance, shape: TopoDS_Shape, wanted: number, st
   if (face) return face;
   throw new CutError('The face that was picked is no longer there. Pick it again.', step);
 }
-
-/** One solid as STEP text, without parametric curves: they follow from the surfaces and measure angles in the unit. */
-function writeStep(oc: OpenCascadeInstance, shape: TopoDS_Shape, unit: string): Uint8Array {
-  using writer = new oc.STEPControl_Writer();
-  oc.Interface_Static.SetCVal('write.step.unit', unit);
-  oc.Interface_Static.SetIVal('write.surfacecurve.mode', 0);
-  using progress = new oc.Message_ProgressRange();
-  writer.Transfer(shape, oc.STEPControl_StepModelType.STEPControl_AsIs, true, progress);
-  writer.Write('piece.stp');
-  const bytes = oc.FS.readFile('piece.stp') as Uint8Array;
-  oc.FS.unlink('piece.stp');
-  return bytes.slice();
-}
-
-const subtract = (a: Point, b: Point): Point => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
-const add = (a: Point, along: Point, by: number): Point => [
-  a[0] + along[0] * by,
-  a[1] + along[1] * by,
-  a[2] + along[2] * by,
-];
-const dot = (a: Point, b: Point): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
-const distance = (a: Point, b: Point): number => Math.hypot(...subtract(a, b));
 
 function unitVector(v: Point, step: number): Point {
   const length = Math.hypot(...v);

@@ -1,4 +1,5 @@
 import type { GProp_GProps, gp_Pnt, OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
+import { emptyBox } from '#core/product/box';
 import type { BodyFacts, BodyMesh } from './body';
 import { principalValues } from './moments';
 
@@ -58,7 +59,7 @@ function boxOf(
   { positions, triangles, faceGroups, chord }: BodyMesh,
 ): Pick<BodyFacts, 'box' | 'boxTolerance'> {
   using ruled = new oc.Bnd_Box();
-  const curved = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity];
+  const curved = emptyBox();
   using explorer = new oc.TopExp_Explorer(shape, oc.TopAbs_ShapeEnum.TopAbs_FACE);
   for (let n = 0; explorer.More(); explorer.Next(), n++) {
     using current = explorer.Current();
@@ -77,7 +78,7 @@ function boxOf(
       }
   }
   const exact = ruled.IsVoid()
-    ? [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]
+    ? emptyBox()
     : [ruled.GetXMin(), ruled.GetYMin(), ruled.GetZMin(), ruled.GetXMax(), ruled.GetYMax(), ruled.GetZMax()];
   const box = exact.map((value, n) =>
     n < 3 ? Math.min(value, curved[n]!) : Math.max(value, curved[n]!),
@@ -99,10 +100,13 @@ function momentsAbout(oc: OpenCascadeInstance, solid: GProp_GProps, centre: gp_P
   return principalValues([xx, yy, zz, xy - (xx + yy) / 2, yz - (yy + zz) / 2, zx - (zz + xx) / 2]);
 }
 
-/** Meshes a shape for display; the faces in the order in which an explorer meets them. */
-export function meshShape(oc: OpenCascadeInstance, shape: TopoDS_Shape): BodyMesh {
+/**
+ * Meshes a shape for display; the faces in the order in which an explorer meets them.
+ * @param wanted chord error, mm; by the size of the shape unless it is said
+ */
+export function meshShape(oc: OpenCascadeInstance, shape: TopoDS_Shape, wanted?: number): BodyMesh {
   const diagonal = roughDiagonal(oc, shape);
-  const chord = Math.min(CHORD.most, Math.max(CHORD.least, diagonal * CHORD.part));
+  const chord = wanted ?? Math.min(CHORD.most, Math.max(CHORD.least, diagonal * CHORD.part));
   using faces = oc.ReplicadMeshExtractor.extract(shape, chord, ANGLE, false);
   const floats = (pointer: number, size: number) =>
     new Float32Array(oc.wasmMemory.buffer, pointer >>> 0, size).slice();

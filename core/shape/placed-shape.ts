@@ -1,3 +1,4 @@
+import { diagonalOf } from '#core/product/box';
 import { type Matrix4, transformPoint, type Vector3 } from '#core/product/matrix';
 import type { BodyFacts } from '#core/shape/body';
 import type { ShapeFeature, ShapeFeatures } from '#core/shape/features';
@@ -19,7 +20,7 @@ export function placedShape({ facts, features }: MeasuredBody, placement: Matrix
     area,
     centre: move(facts.centre),
     moments,
-    diagonal: Math.hypot(box[3] - box[0], box[4] - box[1], box[5] - box[2]),
+    diagonal: diagonalOf(box),
     features: features.map(({ kind, size, radius, at }) => ({ kind, size, radius, at: move(at) })),
   };
 }

@@ -1,4 +1,5 @@
-import type { Matrix4 } from '#core/product/matrix';
+import type { Matrix4, Vector3 } from '#core/product/matrix';
+import { cross, dot, unit } from '#core/product/vector';
 import type { GeometryOfBody } from './gltf';
 
 /** A body with all its placings, as a portrait shows it. */
@@ -19,8 +20,6 @@ const FINER = 2;
 const MARGIN = 0.04;
 /** Light that falls everywhere, and what the lamp adds. */
 const [AMBIENT, LAMP] = [0.5, 0.6];
-
-type Vector = readonly [number, number, number];
 
 /**
  * Draws bodies seen from the corner, without perspective, as large as fits: rows of red, green, blue and opacity, from the top. Where
@@ -97,8 +96,8 @@ class Canvas {
     a: number,
     b: number,
     c: number,
-    colour: Vector,
-    basis: readonly [Vector, Vector, Vector],
+    colour: Vector3,
+    basis: readonly [Vector3, Vector3, Vector3],
   ): void {
     const [ax, ay, az] = [points[a]!, points[a + 1]!, points[a + 2]!];
     const [bx, by, bz] = [points[b]!, points[b + 1]!, points[b + 2]!];
@@ -130,10 +129,10 @@ class Canvas {
   }
 
   /** How bright a face is, whichever way round it is written. Sides in the picture's own directions. */
-  private lightOn(one: Vector, other: Vector, basis: readonly [Vector, Vector, Vector]): number {
+  private lightOn(one: Vector3, other: Vector3, basis: readonly [Vector3, Vector3, Vector3]): number {
     const normal = unit(cross(one, other));
     const facing = normal[2] < 0 ? -1 : 1;
-    const lamp = basis.map((direction) => dot(direction, LIGHT)) as unknown as Vector;
+    const lamp = basis.map((direction) => dot(direction, LIGHT)) as unknown as Vector3;
     return AMBIENT + LAMP * Math.max(0, facing * dot(normal, lamp));
   }
 
@@ -159,7 +158,7 @@ class Canvas {
 }
 
 /** A placement followed by the view: three rows of four. */
-function seenAs(m: Matrix4, basis: readonly [Vector, Vector, Vector]): number[] {
+function seenAs(m: Matrix4, basis: readonly [Vector3, Vector3, Vector3]): number[] {
   return basis.flatMap((direction) =>
     [0, 1, 2, 3].map(
       (column) => direction[0] * m[column]! + direction[1] * m[4 + column]! + direction[2] * m[8 + column]!,
@@ -167,28 +166,15 @@ function seenAs(m: Matrix4, basis: readonly [Vector, Vector, Vector]): number[] 
   );
 }
 
-function at(seen: readonly number[], [x, y, z]: Vector): Vector {
+function at(seen: readonly number[], [x, y, z]: Vector3): Vector3 {
   return [0, 4, 8].map(
     (row) => seen[row]! * x + seen[row + 1]! * y + seen[row + 2]! * z + seen[row + 3]!,
-  ) as unknown as Vector;
+  ) as unknown as Vector3;
 }
 
-function cornersOf(box: readonly number[]): Vector[] {
+function cornersOf(box: readonly number[]): Vector3[] {
   return Array.from(
     { length: 8 },
     (_, n) => [box[n & 1 ? 3 : 0]!, box[n & 2 ? 4 : 1]!, box[n & 4 ? 5 : 2]!] as const,
   );
-}
-
-function dot(a: Vector, b: Vector): number {
-  return a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
-}
-
-function cross(a: Vector, b: Vector): Vector {
-  return [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
-}
-
-function unit(a: Vector): Vector {
-  const size = Math.hypot(...a) || 1;
-  return [a[0] / size, a[1] / size, a[2] / size];
 }

@@ -1,4 +1,5 @@
 import type { FileSet } from '#core/change/file-set';
+import { boxOff, emptyBox, growBox } from '#core/product/box';
 import { IDENTITY } from '#core/product/matrix';
 import type { Project } from '#core/scan/project';
 import { structureTable } from '#core/scan/structure-table';
@@ -84,10 +85,10 @@ export function compareSums(before: Sum, after: Sum): SplitCheck {
   const size = Math.max(1e-9, Math.hypot(...[0, 1, 2].map((n) => before.box[n + 3]! - before.box[n]!)));
   const volumeOff = Math.abs(after.volume - before.volume) / Math.max(before.volume, 1e-9);
   const centreOff = Math.hypot(...before.centre.map((value, n) => value - after.centre[n]!));
-  const boxOff = Math.max(...before.box.map((value, n) => Math.abs(value - after.box[n]!)));
+  const off = boxOff(before.box, after.box);
   const isSame =
-    before.bodies === after.bodies && volumeOff < 1e-6 && centreOff < 1e-6 * size && boxOff < 1e-6 * size;
-  return { before, after, volumeOff, centreOff, boxOff, isSame };
+    before.bodies === after.bodies && volumeOff < 1e-6 && centreOff < 1e-6 * size && off < 1e-6 * size;
+  return { before, after, volumeOff, centreOff, boxOff: off, isSame };
 }
 
 function sum(shapes: readonly ShapeFeatures[]): Sum {
@@ -96,12 +97,7 @@ function sum(shapes: readonly ShapeFeatures[]): Sum {
     (n) =>
       shapes.reduce((total, shape) => total + shape.volume * shape.centre[n]!, 0) / Math.max(volume, 1e-9),
   ) as [number, number, number];
-  const box: Sum['box'] = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity];
-  for (const { features } of shapes)
-    for (const { at } of features)
-      for (let n = 0; n < 3; n++) {
-        box[n] = Math.min(box[n]!, at[n]!);
-        box[n + 3] = Math.max(box[n + 3]!, at[n]!);
-      }
+  const box = emptyBox();
+  for (const { features } of shapes) for (const { at } of features) growBox(box, at);
   return { bodies: shapes.length, volume, centre, box };
 }

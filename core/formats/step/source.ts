@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { MadeReport } from '#core/formats/made-report';
 import { bodyIn, digestIn, type SourceMemory } from '#core/formats/source-memory';
 import { append } from '#core/multimap';
 import { eachReference } from '#core/part21/each-reference';
@@ -24,7 +25,12 @@ const PROPERTY = 'derived file';
 const LONGEST_TEXT = 4000;
 const CONTINUED = ', continued';
 
-const WrittenRecipe = z.object({ operation: z.string(), choices: z.unknown() });
+const WrittenRecipe = z.object({
+  operation: z.string(),
+  choices: z.unknown(),
+  // One that somebody else wrote says nothing; the recipe holds all the same.
+  report: MadeReport.optional().catch(undefined),
+});
 
 /**
  * Writes a source link (docs/link-formats.md): a property of the product that came out of it (ISO 10303-41,

@@ -1,4 +1,5 @@
 import type { Matrix4, Vector3 } from '#core/product/matrix';
+import { cross, distance, length, unit } from '#core/product/vector';
 import type { ShapeFeature, ShapeFeatures } from '../features';
 
 /** A motion of space: rigid, or with a reflection. Row-major, mm. */
@@ -231,20 +232,7 @@ function sideways([x, y, z]: Vector3): Vector3 {
 }
 
 function offLine(along: Vector3, point: Vector3): number {
-  return Math.hypot(...cross(unit(along), point));
-}
-
-function unit(v: Vector3): Vector3 {
-  const length = Math.hypot(...v);
-  return [v[0] / length, v[1] / length, v[2] / length];
-}
-
-function cross(a: Vector3, b: Vector3): Vector3 {
-  return [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
-}
-
-function distance(a: Vector3, b: Vector3): number {
-  return Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
+  return length(cross(unit(along), point));
 }
 
 /** Rounding noise of the integration is not written into placements: whole numbers are kept whole. */

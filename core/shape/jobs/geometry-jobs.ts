@@ -1,12 +1,20 @@
+import { CHECK_BODIES } from './check-bodies';
 import { CUT_BODY } from './cut-body';
 import type { GeometryJob } from './geometry-job';
 import { SHAPE_BODIES } from './shape-bodies';
+import { MESH_SOLIDS, UNITE_SOLIDS } from './unite-solids';
 
 /**
  * All that the kernel can be asked to do, by name. One more is one module and its line here. Only the kernel's thread imports this for
  * more than its types.
  */
-export const GEOMETRY_JOBS = { shapeBodies: SHAPE_BODIES, cutBody: CUT_BODY };
+export const GEOMETRY_JOBS = {
+  shapeBodies: SHAPE_BODIES,
+  checkBodies: CHECK_BODIES,
+  cutBody: CUT_BODY,
+  uniteSolids: UNITE_SOLIDS,
+  meshSolids: MESH_SOLIDS,
+};
 
 type Jobs = typeof GEOMETRY_JOBS;
 

@@ -1,0 +1,29 @@
+import { z } from 'zod';
+
+/** A point or a direction. */
+export const Triple = z.tuple([z.number(), z.number(), z.number()]);
+
+/** Width of an opening, mm; null for 2 % of the whole's diagonal. */
+export const Gap = z
+  .number()
+  .positive()
+  .max(1e6)
+  .nullable()
+  .default(null)
+  .describe('openings narrower than this are never passed, mm');
+
+/** Components whose box has a smaller diagonal, in percent of the whole's, are left out; 0 for none. */
+export const SmallerThan = z
+  .number()
+  .min(0)
+  .max(100)
+  .default(0)
+  .describe('leave out components below so many percent of the whole');
+
+/** Folder of the new file; null for the original's. */
+export const Folder = z.string().max(500).nullable().default(null).describe('folder of the new file');
+
+/** Name of the new file; `{name}` is the original's. @param usual what it is unless it is said */
+export function namePattern(usual: string) {
+  return z.string().trim().min(1).max(200).default(usual).describe('name of the new file');
+}

@@ -1,0 +1,3 @@
+/** Open formats for meshes. */
+export const MESH_FORMATS = ['3mf', 'stl', 'glb'] as const;
+export type MeshFormat = (typeof MESH_FORMATS)[number];

@@ -1,0 +1,63 @@
+import type { BodyMesh } from './body';
+import type { GeometryOfBody } from './gltf';
+import { cornersOf, normalOf } from './triangles';
+
+/** A solid, or several, as triangles. mm. */
+export interface SolidMesh {
+  positions: Float32Array;
+  triangles: Uint32Array;
+}
+
+/** A body's mesh as fine as it is. */
+export function finestMesh({ positions, levels }: GeometryOfBody): SolidMesh {
+  return { positions, triangles: levels[0]!.triangles };
+}
+
+/** How many faces a body has; 0 for one without a mesh. */
+export function faceCount(mesh: Pick<GeometryOfBody, 'faceGroups'> | undefined): number {
+  return mesh ? mesh.faceGroups.length / 2 : 0;
+}
+
+/** How many triangles a body has as finely as it is; 0 for one without a mesh. */
+export function triangleCount(mesh: GeometryOfBody | undefined): number {
+  return mesh ? finestMesh(mesh).triangles.length / 3 : 0;
+}
+
+/** A mesh of facets as the stage draws it: one face, with the normals of its triangles. */
+export function displayMesh({ positions, triangles }: SolidMesh): BodyMesh {
+  const count = triangles.length;
+  const places = new Float32Array(3 * count);
+  const normals = new Float32Array(3 * count);
+  for (let n = 0; n < count / 3; n++) {
+    const triangle = cornersOf({ positions, triangles }, n);
+    places.set(triangle.flat(), 9 * n);
+    const normal = normalOf(triangle);
+    for (let corner = 0; corner < 3; corner++) normals.set(normal, 9 * n + 3 * corner);
+  }
+  return {
+    positions: places,
+    normals,
+    triangles: Uint32Array.from({ length: count }, (_, n) => n),
+    faceGroups: Uint32Array.from([0, count]),
+    edges: new Float32Array(0),
+    chord: 0,
+  };
+}
+
+/** Vertices at one place as one. */
+export function weldedMesh({ positions, triangles }: SolidMesh): SolidMesh {
+  const known = new Map<string, number>();
+  const places: number[] = [];
+  const index = Uint32Array.from(triangles, (n) => {
+    const vertex = [positions[3 * n]!, positions[3 * n + 1]!, positions[3 * n + 2]!];
+    const key = vertex.join(' ');
+    let at = known.get(key);
+    if (at === undefined) {
+      at = places.length / 3;
+      places.push(...vertex);
+      known.set(key, at);
+    }
+    return at;
+  });
+  return { positions: Float32Array.from(places), triangles: index };
+}

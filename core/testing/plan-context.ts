@@ -1,0 +1,44 @@
+import type { MemoryFileSet } from '#core/change/memory';
+import { unpackInMemory } from '#core/change/unpack';
+import { type PlanContext, planningOn } from '#core/operation';
+import { measureBodies, meshBodies } from '#core/part/measure';
+import { SourcePart } from '#core/part/source-part';
+import { scanFileSet } from '#core/scan/scan';
+import type { Kernel } from '#core/shape/kernel';
+
+/**
+ * What an operation has to work with, for tests: files in memory, the real kernel.
+ * @param made what is kept between contexts: shapes, and what plans remember
+ */
+export async function testContext(
+  files: MemoryFileSet,
+  kernel: Kernel,
+  made = new Map<string, Promise<unknown>>(),
+): Promise<PlanContext> {
+  const project = await scanFileSet(files);
+  const remembered = <Made>(key: string, make: () => Promise<Made>) => {
+    const known = made.get(key) ?? make();
+    made.set(key, known);
+    return known as Promise<Made>;
+  };
+  const sha = (path: string) => project.files.get(path)?.sha256;
+  return {
+    ...planningOn(project, files, { now: new Date('2026-11-27T12:00:00Z') }),
+    kernel,
+    signal: new AbortController().signal,
+    measured: (path) =>
+      remembered(`measured ${path} ${sha(path)}`, async () =>
+        measureBodies(kernel, new SourcePart(path, await files.read(path))),
+      ),
+    meshes: (path) =>
+      remembered(`meshes ${path} ${sha(path)}`, async () => meshBodies(kernel, await files.read(path))),
+    olderVersion: async () => undefined,
+    inverseOf: async () => {
+      throw new Error('Nothing is taken back here.');
+    },
+    received: async () => [],
+    unpacked: async (zip) => unpackInMemory(await zip.read()),
+    scansOf: async () => new Map(),
+    remember: (key, make) => remembered(key, make),
+  };
+}
