@@ -3,7 +3,7 @@ import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { readdir, readFile } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
-import { FolderFileSet } from '#core/change/folder';
+import { FolderFileSet } from '#core/change/folder/folder';
 import { readStepLinks, scanStepLinks } from '#core/formats/step/links';
 import { Part21File } from '#core/part21/file';
 import { readStructure } from '#core/product/structure';
@@ -12,6 +12,7 @@ import { resolveProject, type ScannedFile } from '#core/scan/project';
 import { readAhead } from '#core/scan/read-ahead';
 import { scanFileSet } from '#core/scan/scan';
 import { OcctStepFile, startOcct } from '#core/shape/occt';
+import { giving } from './giving';
 import { largePart, manyFiles } from './made-up';
 import { compare, holds, type Result } from './measure';
 import { splitting } from './splitting';
@@ -20,7 +21,7 @@ const hash = (bytes: Uint8Array) => createHash('sha256').update(bytes).digest('h
 
 /** All measurements; each is a ratio within this run. */
 export async function bench(): Promise<Result[]> {
-  return [...(await reading()), ...(await projects()), ...(await splitting())];
+  return [...(await reading()), ...(await projects()), ...(await splitting()), ...(await giving())];
 }
 
 async function reading(): Promise<Result[]> {

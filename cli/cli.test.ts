@@ -190,6 +190,26 @@ describe('the whole job on a folder', () => {
     ]);
   });
 
+  it('reads a folder in which a change was cut off, says so, and finishes it with the next one', async () => {
+    const unit = await unitFolder();
+    await run('mv', unit, 'parts/base.stp', 'parts/foot.stp');
+    const [history] = await readdir(path.join(unit, '.stonetray/history'));
+    const record = path.join(unit, '.stonetray/history', history!);
+    // As if it had been killed before its last step.
+    await cp(record, path.join(unit, '.stonetray/journal.json'));
+    await rm(record);
+    const scanned = await run('scan', unit);
+    expect(scanned.error).toContain('a change was cut off in this folder');
+    expect((await run('history', unit)).out).toContain('Nothing has been changed');
+    const tidied = await run('tidy', unit, '--older-than', '0', '--json');
+    expect([tidied.code, tidied.error]).toEqual([0, '']);
+    expect(tidied.json().contents).toBeGreaterThan(0);
+    expect((await run('scan', unit)).error).toBe('');
+    const undone = await run('undo', unit);
+    expect([undone.code, undone.error]).toEqual([2, expect.stringContaining('no longer kept')]);
+    expect((await run('tidy', unit, '--older-than', 'x')).code).toBe(2);
+  });
+
   it('leaves open what is not clear, with the candidates', async () => {
     const dir = await unitFolder();
     const { code, json } = await run('repair', dir, '--accept', '0.99', '--json');

@@ -1,9 +1,12 @@
+import { GROUPS_FORM } from './groups-form';
 import { IMPORT_FORM, UNPACK_FORM } from './import-form';
+import { LITE_FORM } from './lite-form';
 import { MOVE_FORM, REMOVE_FORM } from './move-form';
 import type { CommandForm } from './operation-command';
 import { PACKAGE_FORM } from './package-form';
 import { RENEW_FORM } from './renew-form';
 import { REPAIR_FORM } from './repair-form';
+import { SEAL_FORM } from './seal-form';
 import { SPLIT_FORM } from './split-form';
 import { UNDO_FORM } from './undo-form';
 
@@ -14,6 +17,9 @@ export const COMMAND_FORMS: { readonly [operation: string]: CommandForm<any, any
   renew: RENEW_FORM,
   split: SPLIT_FORM,
   package: PACKAGE_FORM,
+  groups: GROUPS_FORM,
+  lite: LITE_FORM,
+  seal: SEAL_FORM,
   move: MOVE_FORM,
   remove: REMOVE_FORM,
   undo: UNDO_FORM,

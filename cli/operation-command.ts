@@ -3,10 +3,11 @@ import path from 'node:path';
 import type { Command } from 'commander';
 import type { ChangeSet } from '#core/change/change-set';
 import { Draft } from '#core/change/draft';
-import { FolderFileSet } from '#core/change/folder';
+import { FolderFileSet } from '#core/change/folder/folder';
+import { unpackInMemory } from '#core/change/unpack';
 import { findProjectRoot } from '#core/handoff/project-root';
 import { type Operation, type PlanContext, type Planned, planOperation } from '#core/operation';
-import { measureBodies } from '#core/part/measure';
+import { measureBodies, meshBodies } from '#core/part/measure';
 import { SourcePart } from '#core/part/source-part';
 import { scanContent } from '#core/scan/content';
 import { scanFileSet } from '#core/scan/scan';
@@ -46,6 +47,8 @@ export interface CommandForm<Choices = object, Preview = unknown> {
     more: readonly (string | string[])[],
     argument: string,
   ): Partial<Choices>;
+  /** Writes the result elsewhere than into the project. @returns whether it did */
+  apply?(planned: Planned<Preview>, given: Given, files: FolderFileSet): Promise<boolean>;
   /** It says itself why something cannot be carried out. */
   tellsHindrance?: boolean;
   /** Prints what was done. @returns the exit code */
@@ -85,8 +88,11 @@ export function addOperationCommand<Choices extends object, Preview>(
       const { choices: listed, dryRun = false, json = false } = given;
       const project = isFile ? path.resolve(given.root ?? (await projectAround(argument))) : argument;
       const place = form.folder?.(given, project);
-      const opening = place === undefined ? FolderFileSet.open(project) : FolderFileSet.openToMake(place);
-      await inFolder(await opening, async (context, files) => {
+      const openFolder = () => {
+        if (place !== undefined) return FolderFileSet.openToMake(place);
+        return dryRun ? FolderFileSet.open(project) : FolderFileSet.openToChange(project);
+      };
+      await inFolder(await openFolder(), async (context, files) => {
         const asked = {
           ...(listed === undefined ? {} : choicesIn(await readText(listed), listed)),
           ...(isFile && { file: slashed(path.relative(files.root, path.resolve(argument))) }),
@@ -97,7 +103,7 @@ export function addOperationCommand<Choices extends object, Preview>(
         // Commands that can tell of a hindrance in their own way do.
         if (planned.hindrance !== undefined && !form.tellsHindrance) throw new UsageError(planned.hindrance);
         const applied = !dryRun && planned.change.changes.length > 0;
-        if (applied) await files.apply(planned.change);
+        if (applied && !(await form.apply?.(planned, given, files))) await files.apply(planned.change);
         const told = { ...planned, context, files, dryRun, applied, json };
         onDone(await (form.tell ?? tellChange)(told, given));
       });
@@ -138,12 +144,15 @@ async function inFolder(
       remember(`measured ${file} ${product}`, async () =>
         measureBodies(context.kernel, new SourcePart(file, await files.read(file), product)),
       ),
+    meshes: (file) =>
+      remember(`meshes ${file}`, async () => meshBodies(context.kernel, await files.read(file))),
     olderVersion: async (file, sha256) => {
       const content = await files.kept(sha256);
       return content && { scan: scanContent(file, content) };
     },
     inverseOf: (change) => files.planUndo(change),
     received: receivedFrom,
+    unpacked: async (zip) => unpackInMemory(await zip.read()),
     scansOf: async (contents) =>
       new Map(contents.map(({ path: file, content }) => [file, scanContent(file, content!)])),
     remember,

@@ -1,5 +1,4 @@
 import path from 'node:path';
-import { FolderFileSet } from '#core/change/folder';
 import { LINK_KINDS } from '#core/formats/kinds';
 import { findProjectRoot } from '#core/handoff/project-root';
 import { isBroken } from '#core/links/resolve';
@@ -9,12 +8,13 @@ import { scanFileSet } from '#core/scan/scan';
 import { type TreeNode, treeOf } from '#core/scan/tree';
 import { FINDINGS, FINE, UsageError } from './exit';
 import { plural, printJson, printLine, printTable } from './output';
+import { openToRead } from './reading';
 
 export async function scanCommand(
   folder: string,
   options: { json?: boolean; search?: string[] },
 ): Promise<number> {
-  const project = await scanFileSet(await FolderFileSet.open(folder), { searchFolders: options.search });
+  const project = await scanFileSet(await openToRead(folder), { searchFolders: options.search });
   const report = reportOf(project);
   const { totals } = report;
   const broken = report.links.filter(({ state }) => isBroken(state));
@@ -54,7 +54,7 @@ export async function scanCommand(
 
 /** Opens the folder that a file belongs to. @returns the project, its files, and the file's path in it */
 export async function openAround(file: string, root: string | undefined) {
-  const files = await FolderFileSet.open(root ?? (await findProjectRoot(file)));
+  const files = await openToRead(root ?? (await findProjectRoot(file)));
   const inside = path.relative(files.root, path.resolve(file)).split(path.sep).join('/');
   const project = await scanFileSet(files);
   const scanned = project.files.get(inside);

@@ -1,6 +1,6 @@
 import path from 'node:path';
 import { InvalidArgumentError, Option } from 'commander';
-import type { FolderFileSet } from '#core/change/folder';
+import type { FolderFileSet } from '#core/change/folder/folder';
 import { scanFileSet } from '#core/scan/scan';
 import type { Kernel } from '#core/shape/kernel';
 import type { MeasuredBody } from '#core/shape/placed-shape';

@@ -3,24 +3,49 @@ import { existsSync, readdirSync, statSync } from 'node:fs';
 import path from 'node:path';
 import { ROOT } from './bootstrap.mjs';
 
-/** The web process and the job worker. */
-export function startProcesses(port: number, quiet = false): ChildProcess[] {
-  const env = { ...process.env, NODE_ENV: 'production', PORT: String(port), HOST: '127.0.0.1' };
-  const stdio = quiet ? ('ignore' as const) : (['ignore', 'ignore', 'inherit'] as const);
-  const start = (args: string[]) => spawn(process.execPath, args, { cwd: ROOT, env, stdio: stdio as never });
-  const web = start([path.join(ROOT, 'node_modules/@react-router/serve/bin.js'), 'build/server/index.js']);
-  const worker = start(['--import', 'tsx', 'server/worker/worker.ts']);
-  return [web, worker];
+/** The web process and the job worker, and where the web process listens as soon as it does. */
+export interface Running {
+  processes: ChildProcess[];
+  port: Promise<number>;
 }
 
-/** Asks processes to end, and ends those that do not: open event streams would keep a web process for ever. */
+/**
+ * Starts the web process and the job worker.
+ * @param port to listen at, or the next one that is free; 0 for any
+ * @param log of both, as an open file
+ */
+export function startProcesses(port: number, log: number | 'ignore' = 'ignore'): Running {
+  const env = { ...process.env, NODE_ENV: 'production', PORT: String(port), HOST: '127.0.0.1' };
+  const start = (file: string, more: 'ipc'[] = []) =>
+    spawn(process.execPath, ['--import', 'tsx', file], {
+      cwd: ROOT,
+      env,
+      stdio: ['ignore', log, log, ...more],
+    });
+  const web = start('server/web/web.ts', ['ipc']);
+  const worker = start('server/worker/worker.ts');
+  const listening = new Promise<number>((resolve, reject) => {
+    web.once('message', (told: { port: number }) => {
+      resolve(told.port);
+      // Nothing more is said, and nobody waits for it.
+      web.disconnect();
+    });
+    web.once('exit', (code) =>
+      reject(new Error(`The web process ended with code ${code} before it could be asked anything.`)),
+    );
+  });
+  listening.catch(() => {});
+  return { processes: [web, worker], port: listening };
+}
+
+/** Asks processes to end, and ends those that do not within the time that they have. */
 export async function endProcesses(children: readonly ChildProcess[]): Promise<void> {
   await Promise.all(
     children.map(
       (child) =>
         new Promise<void>((resolve) => {
           if (child.exitCode !== null || child.signalCode !== null) return resolve();
-          const timer = setTimeout(() => child.kill('SIGKILL'), 2000);
+          const timer = setTimeout(() => child.kill('SIGKILL'), 15_000);
           child.once('exit', () => {
             clearTimeout(timer);
             resolve();
@@ -29,16 +54,6 @@ export async function endProcesses(children: readonly ChildProcess[]): Promise<v
         }),
     ),
   );
-}
-
-/** Waits until the web process answers. */
-export async function answering(port: number): Promise<void> {
-  for (let attempt = 0; attempt < 120; attempt++) {
-    const response = await fetch(`http://127.0.0.1:${port}/sign-in`).catch(() => undefined);
-    if (response?.ok) return;
-    await new Promise((resolve) => setTimeout(resolve, 250));
-  }
-  throw new Error(`The application does not answer on port ${port}.`);
 }
 
 /** Builds the application when a source is newer than the build. */

@@ -1,5 +1,11 @@
-import { ensureDatabase, freePort, startPostgres } from './postgres';
-import { answering, buildIfStale, endProcesses, startProcesses } from './processes';
+import { mkdirSync, openSync, renameSync, statSync } from 'node:fs';
+import path from 'node:path';
+import { ROOT } from './bootstrap.mjs';
+import { ensureDatabase, startPostgres } from './postgres';
+import { buildIfStale, endProcesses, startProcesses } from './processes';
+
+/** Bytes after which a log is put aside. */
+const LONGEST_LOG = 20_000_000;
 
 /** Starts everything: PostgreSQL, schema, demo data, the built application, a job worker. */
 export async function demo(args: string[]): Promise<void> {
@@ -11,27 +17,33 @@ export async function demo(args: string[]): Promise<void> {
   const { migrate } = await import('#server/db/migrate');
   await migrate(database());
   if (!(await database()('users').first('id'))) {
-    console.log('Filling in the demo project…');
-    const { seedDemo } = await import('#demo/seed');
+    console.log('Filling in the demo projects…');
+    const { seedDemo, seedGivenOut } = await import('#demo/seed');
     await seedDemo(database());
+    await seedGivenOut(database());
     await (await import('#server/jobs/queue')).stopJobs();
   }
   await closeDatabase();
 
   buildIfStale();
-  const port = await freePort(Number(process.env.PORT ?? 4680));
-  const children = startProcesses(port);
+  const logs = path.join(ROOT, '.data/logs');
+  mkdirSync(logs, { recursive: true });
+  const log = path.join(logs, 'demo.log');
+  // One that has grown is put aside; the one before it goes.
+  if ((statSync(log, { throwIfNoEntry: false })?.size ?? 0) > LONGEST_LOG) renameSync(log, `${log}.before`);
+  const running = startProcesses(Number(process.env.PORT ?? 4680), openSync(log, 'a'));
+  const children = running.processes;
   for (const child of children)
     child.on(
       'exit',
       (code) =>
         code !== null &&
         code !== 0 &&
-        console.error(`A process ended with code ${code}. Stop with Ctrl+C and start again.`),
+        console.error(`A process ended with code ${code}: see ${log}. Stop with Ctrl+C and start again.`),
     );
-  await answering(port);
+  const port = await running.port;
   console.log(
-    `\n  Stone Tray is at http://localhost:${port}\n  Ctrl+C stops it. Your data stays; \`npm run demo -- --reset\` starts over.\n`,
+    `\n  Stone Tray is at http://localhost:${port}\n  What goes on is written to ${path.relative(ROOT, log)}.\n  Ctrl+C stops it. Your data stays; \`npm run demo -- --reset\` starts over.\n`,
   );
   const stop = async () => {
     await endProcesses(children);

@@ -1,10 +1,15 @@
 import { writeFileSync } from 'node:fs';
 import path from 'node:path';
+import { manifestSchema } from '#core/formats/manifest';
+import { projectExportSchema } from '#core/formats/project-export';
 import { packageListSchema } from '#core/handoff/package-list';
 import { ROOT } from './bootstrap.mjs';
 
-/** Renews docs/package-list.schema.json; a test holds it to the code. */
-writeFileSync(
-  path.join(ROOT, 'docs/package-list.schema.json'),
-  `${JSON.stringify(packageListSchema(), null, 2)}\n`,
-);
+/** Renews the published schemas in docs/; tests hold them to the code. */
+const SCHEMAS = {
+  'package-list.schema.json': packageListSchema(),
+  'stonetray-project.schema.json': manifestSchema(),
+  'project-export.schema.json': projectExportSchema(),
+};
+for (const [name, schema] of Object.entries(SCHEMAS))
+  writeFileSync(path.join(ROOT, 'docs', name), `${JSON.stringify(schema, null, 2)}\n`);

@@ -1,7 +1,8 @@
 import { randomInt } from 'node:crypto';
 import pino from 'pino';
+import { asked } from './asked';
 
-/** What goes wrong on our side, as lines of JSON for whoever runs the server. */
+/** What happens, as lines of JSON for whoever runs the server: requests, and what goes wrong on our side. */
 export const log = pino({ base: undefined, timestamp: pino.stdTimeFunctions.isoTime }, pino.destination(2));
 
 /** Whose work it was. */
@@ -24,6 +25,6 @@ const SIGNS = '23456789ABCDEFGHJKLMNPQRSTUVWXYZ';
  */
 export function defectInWords(error: unknown, { request, task, kind, project, user }: DefectPlace): string {
   const number = Array.from({ length: 6 }, () => SIGNS[randomInt(SIGNS.length)]).join('');
-  log.error({ number, request, task, kind, project, user, err: error }, 'defect');
+  log.error({ number, id: asked()?.id, request, task, kind, project, user, err: error }, 'defect');
   return `Something in Stone Tray went wrong. It is our fault, not yours. Nothing was changed. Try again; if it comes back, tell whoever runs this server the number ${number}.`;
 }

@@ -24,7 +24,7 @@ export function operationsIn(db: Database, who: Owner, kernel = {} as Kernel) {
     choices: object,
     { seen }: Pick<PlannedView, 'seen'>,
   ) => run<AppliedChange & { preview: Preview }>('apply', { operation, choices, seen });
-  return { plan, apply };
+  return { plan, apply, run };
 }
 
 /** For tests: a migrated database, and a project of its own with an owner. */

@@ -4,9 +4,11 @@ import { Refusal } from '#core/refusal';
 import { closeDatabase } from '#server/db/connection';
 import { putMember } from '#server/projects/projects';
 import { testProject } from '#server/testing';
+import { changePassword, endSession, sessionsOf } from './account';
+import { waitAfter } from './attempts';
 import { answerInProject, enterProject, forSignedIn, inProject, type Role } from './guard';
-import { hashPassword, verifyPassword } from './passwords';
-import { putUser, SignInError, signIn, signOut } from './sessions';
+import { hashPassword, isOutdated, verifyPassword } from './passwords';
+import { putUser, signIn, signOut } from './sessions';
 
 afterAll(closeDatabase);
 
@@ -56,13 +58,81 @@ describe('signing in', () => {
     expect(await statusOf(requireUser(page(cookie)))).toBe(302);
   });
 
-  it('refuses a wrong password in the same words as an unknown address, and slows down guessing', async () => {
+  it('refuses a wrong password in the same words as an unknown address; guessing waits, and nobody is locked out', async () => {
     const { db, owner } = await testProject();
     await expect(signIn(db, page(), owner.email, 'wrong')).rejects.toThrow('do not go together');
     await expect(signIn(db, page(), 'nobody@demo.invalid', 'wrong')).rejects.toThrow('do not go together');
-    for (let n = 0; n < 7; n++) await signIn(db, page(), owner.email, 'wrong').catch(() => {});
-    await expect(signIn(db, page(), owner.email, 'test-password')).rejects.toThrow(SignInError);
-    await expect(signIn(db, page(), owner.email, 'test-password')).rejects.toThrow('Too many');
+    for (let n = 0; n < 6; n++) await signIn(db, page(), owner.email, 'wrong').catch(() => {});
+    const began = performance.now();
+    expect(await signIn(db, page(), owner.email, 'test-password')).toMatch(/HttpOnly/);
+    expect(performance.now() - began).toBeGreaterThan(waitAfter(7, 5) - 50);
+    // Who had the right password begins anew.
+    const again = performance.now();
+    await signIn(db, page(), owner.email, 'test-password');
+    expect(performance.now() - again).toBeLessThan(waitAfter(7, 5));
+  });
+
+  it('looks at no more passwords because many come at once', async () => {
+    const { db, owner } = await testProject();
+    const began = performance.now();
+    const guesses = await Promise.allSettled(
+      Array.from({ length: 60 }, (_, n) => signIn(db, page(), owner.email, `guess ${n}`)),
+    );
+    const words = guesses.map((one) => (one.status === 'rejected' ? String(one.reason.message) : ''));
+    const tried = words.filter((one) => one.includes('do not go together')).length;
+    expect(tried).toBeLessThanOrEqual(10);
+    expect(words.filter((one) => one.includes('Try again in a moment'))).toHaveLength(60 - tried);
+    expect(performance.now() - began).toBeGreaterThan(1000);
+  });
+
+  it('waits longer with each attempt, up to a limit', () => {
+    expect([0, 4, 5, 6, 8, 100].map((attempts) => waitAfter(attempts, 5))).toEqual([
+      0, 0, 250, 500, 2000, 8000,
+    ]);
+  });
+
+  it('ends all sessions of whoever gets a new password, and takes old hashes along to today’s cost', async () => {
+    const { db, owner } = await testProject();
+    const cookie = await signIn(db, page(), owner.email, 'test-password');
+    await putUser(db, { ...owner, password: 'another-password' });
+    expect(await statusOf(requireUser(page(cookie)))).toBe(302);
+    const weak = (await hashPassword('weak-password')).replace(/^scrypt\$\d+/, 'scrypt$1024');
+    expect(isOutdated(weak)).toBe(true);
+    expect(isOutdated(await hashPassword('x'))).toBe(false);
+  });
+});
+
+describe('an account', () => {
+  it('lists its sessions, ends each, and all others with a new password', async () => {
+    const { db, owner } = await testProject();
+    const agent = { headers: { 'User-Agent': 'Test/1' } };
+    const cookies = [];
+    for (let n = 0; n < 4; n++)
+      cookies.push(await signIn(db, page(undefined, agent), owner.email, 'test-password'));
+    const [own, second, third, fourth] = cookies as [string, string, string, string];
+    const listed = async () => sessionsOf(db, owner, page(own));
+    expect((await listed()).map(({ isThis, browser }) => `${isThis} ${browser}`).sort()).toEqual([
+      ...Array(3).fill('false Test/1'),
+      'true Test/1',
+    ]);
+    const [other] = (await sessionsOf(db, owner, page(second))).filter(({ isThis }) => isThis);
+    const stranger = await putUser(db, {
+      email: `x-${owner.id}@demo.invalid`,
+      name: 'X',
+      password: 'x-password',
+    });
+    await expect(endSession(db, stranger, other!.id)).rejects.toThrow(Refusal);
+    await endSession(db, owner, other!.id);
+    expect(await statusOf(requireUser(page(second)))).toBe(302);
+    expect(await statusOf(requireUser(page(third)))).toBe(200);
+    const change = (before: string) =>
+      changePassword(db, owner, page(own), { before, after: 'a-new-password' });
+    await expect(change('wrong')).rejects.toThrow('is another one');
+    expect(await statusOf(requireUser(page(fourth)))).toBe(200);
+    await change('test-password');
+    expect(await statusOf(requireUser(page(fourth)))).toBe(302);
+    expect((await listed()).map(({ isThis }) => isThis)).toEqual([true]);
+    await signIn(db, page(), owner.email, 'a-new-password');
   });
 });
 

@@ -1,5 +1,6 @@
 import { createContext, data, type RouterContextProvider, redirect } from 'react-router';
 import { refusalOf } from '#core/refusal';
+import { sayWho } from '#server/asked';
 import { type Database, database } from '#server/db/connection';
 import { defectInWords } from '#server/log';
 import { type User, userOf } from './sessions';
@@ -16,7 +17,15 @@ export interface Signed {
 
 /** A member's way into one project. */
 export interface ProjectAccess extends Signed {
-  project: { id: string; name: string; description: string; revision: number; searchFolders: string[] };
+  project: {
+    id: string;
+    name: string;
+    description: string;
+    revision: number;
+    searchFolders: string[];
+    /** Nothing in it changes. */
+    isArchived: boolean;
+  };
   role: Role;
 }
 
@@ -90,12 +99,18 @@ export function forSignedIn<Args extends Pick<Asked, 'request'>, Result>(
   };
 }
 
-/** @throws 403 for too low a role */
+/** @throws 403 for too low a role, and for changes in an archived project */
 export function requireRole({ role, project }: ProjectAccess, needs: Role): void {
   if (RANK[role] < RANK[needs])
     throw data(`This needs the role ${needs}; you are ${role} here. Ask an owner of ${project.name}.`, {
       status: 403,
     });
+  if (project.isArchived && needs === 'editor') throw data(archivedInWords(project.name), { status: 403 });
+}
+
+/** Why nothing changes in an archived project. */
+export function archivedInWords(name: string): string {
+  return `${name} is archived, and nothing in it changes. An owner can take it out of the archive, on the page People.`;
 }
 
 /** Answers; errors that say nothing to people become answers that do. */
@@ -125,7 +140,10 @@ async function signedIn(request: Request): Promise<Signed> {
   refuseForeignForm(request);
   const db = database();
   const user = await userOf(db, request);
-  if (user) return { db, user };
+  if (user) {
+    sayWho({ user: user.id });
+    return { db, user };
+  }
   const { pathname, search } = new URL(request.url);
   throw redirect(`/sign-in?next=${encodeURIComponent(pathname.replace(/\.data$/, '') + search)}`);
 }
@@ -135,10 +153,11 @@ async function accessTo({ db, user }: Signed, projectId: string | undefined): Pr
   const row = isId
     ? await db('projects')
         .join('members', 'members.project_id', 'projects.id')
-        .where({ 'projects.id': projectId, user_id: user.id })
+        .where({ 'projects.id': projectId, user_id: user.id, deleted: null })
         .first('projects.*', 'members.role')
     : undefined;
   if (!row) throw data('There is no such project, or you are not a member of it.', { status: 404 });
+  sayWho({ project: row.id });
   return {
     db,
     user,
@@ -149,6 +168,7 @@ async function accessTo({ db, user }: Signed, projectId: string | undefined): Pr
       description: row.description,
       revision: Number(row.revision),
       searchFolders: row.search_folders,
+      isArchived: row.archived !== null,
     },
   };
 }

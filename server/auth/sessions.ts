@@ -2,7 +2,9 @@ import { createHash, randomBytes } from 'node:crypto';
 import { createCookie } from 'react-router';
 import { Refusal } from '#core/refusal';
 import type { Database } from '#server/db/connection';
-import { hashPassword, verifyPassword } from './passwords';
+import { announcePerson } from '#server/events/events';
+import { admitAttempt, forgetAttempts, ORIGIN_HEADER } from './attempts';
+import { hashPassword, isOutdated, verifyPassword } from './passwords';
 
 export interface User {
   id: string;
@@ -11,9 +13,6 @@ export interface User {
 }
 
 const DAYS = 14;
-/** Wrong passwords for one address before it has to wait, and for how long. */
-const FAILURES = { most: 8, minutes: 10 };
-
 const cookie = createCookie('stonetray_session', {
   httpOnly: true,
   sameSite: 'lax',
@@ -37,44 +36,69 @@ export async function signIn(
   email: string,
   password: string,
 ): Promise<string> {
-  const since = db.raw(`now() - interval '${FAILURES.minutes} minutes'`);
-  const [{ count }] = (await db('sign_in_failures')
-    .where('email', email.toLowerCase())
-    .where('time', '>', since)
-    .count()) as [{ count: string }];
-  if (Number(count) >= FAILURES.most)
-    throw new SignInError(`Too many wrong passwords. Try again in ${FAILURES.minutes} minutes.`);
-  const user = await db('users').whereRaw('lower(email) = lower(?)', [email]).first();
-  // An unknown address costs the same time as a wrong password.
-  const fits = await verifyPassword(password, user?.password_hash ?? (await anyHash()));
-  if (!user || !fits) {
-    await db('sign_in_failures').insert({ email: email.toLowerCase() });
-    throw new SignInError('This address and password do not go together.');
-  }
+  const origin = request.headers.get(ORIGIN_HEADER) ?? '';
+  const user = await admitAttempt(db, email, origin, async () => {
+    const found = await db('users').whereRaw('lower(email) = lower(?)', [email]).first();
+    // An unknown address costs the same time as a wrong password.
+    const fits = await verifyPassword(password, found?.password_hash ?? (await anyHash()));
+    return found && fits && found.disabled === null ? found : undefined;
+  });
+  if (user === null) throw new SignInError('Too many people are signing in just now. Try again in a moment.');
+  if (!user) throw new SignInError('This address and password do not go together.');
+  await forgetAttempts(db, email);
+  if (isOutdated(user.password_hash))
+    await db('users')
+      .where('id', user.id)
+      .update({ password_hash: await hashPassword(password) });
   const token = randomBytes(32).toString('base64url');
-  await db('sessions').where('expires_at', '<', db.fn.now()).delete();
   await db('sessions').insert({
     token_hash: hashOf(token),
     user_id: user.id,
     expires_at: db.raw(`now() + interval '${DAYS} days'`),
+    browser: (request.headers.get('User-Agent') ?? '').slice(0, 300),
   });
   return cookie.serialize(token, { secure: isSecure(request) });
 }
 
 export async function signOut(db: Database, request: Request): Promise<string> {
-  const token: unknown = await cookie.parse(request.headers.get('Cookie'));
-  if (typeof token === 'string') await db('sessions').where('token_hash', hashOf(token)).delete();
+  const hash = await sessionHash(request);
+  if (hash !== undefined) {
+    const [ended] = await db('sessions').where('token_hash', hash).delete('user_id');
+    if (ended) await announcePerson(db, ended.user_id);
+  }
   return cookie.serialize('', { maxAge: 0 });
 }
 
-export async function userOf(db: Database, request: Request): Promise<User | undefined> {
+/** What a request's session is stored under; undefined without one. */
+export async function sessionHash(request: Request): Promise<string | undefined> {
   const token: unknown = await cookie.parse(request.headers.get('Cookie'));
-  if (typeof token !== 'string' || token === '') return undefined;
-  return db('sessions')
+  return typeof token === 'string' && token !== '' ? hashOf(token) : undefined;
+}
+
+export async function userOf(db: Database, request: Request): Promise<User | undefined> {
+  const hash = await sessionHash(request);
+  if (hash === undefined) return undefined;
+  const row = await db('sessions')
     .join('users', 'users.id', 'sessions.user_id')
-    .where('token_hash', hashOf(token))
+    .where('token_hash', hash)
     .where('expires_at', '>', db.fn.now())
-    .first('users.id', 'users.email', 'users.name');
+    .where('users.disabled', null)
+    .first(
+      'users.id',
+      'users.email',
+      'users.name',
+      db.raw(`seen < now() - interval '5 minutes' as is_long_ago`),
+    );
+  if (!row) return undefined;
+  const { is_long_ago, ...user } = row;
+  if (is_long_ago) await db('sessions').where('token_hash', hash).update({ seen: db.fn.now() });
+  return user;
+}
+
+/** Ends all sessions of somebody but one; pages that are open with them hear nothing more. */
+export async function endSessions(db: Database, user: string, exceptHash = ''): Promise<void> {
+  await db('sessions').where('user_id', user).whereNot('token_hash', exceptHash).delete();
+  await announcePerson(db, user);
 }
 
 /** Makes a user, or gives an existing one a new password. */
@@ -84,6 +108,8 @@ export async function putUser(
 ): Promise<User> {
   const password_hash = await hashPassword(user.password);
   const existing = await db('users').whereRaw('lower(email) = lower(?)', [user.email]).first('id');
+  // A new password ends all sessions that were opened with the old one.
+  if (existing) await endSessions(db, existing.id);
   const [row] = existing
     ? await db('users')
         .where('id', existing.id)

@@ -1,14 +1,10 @@
-import { createHash, randomUUID } from 'node:crypto';
 import type { NewContent } from '#core/change/change-set';
 import { sha256 } from '#core/change/file-set';
 import { groupBy } from '#core/multimap';
-import { Refusal } from '#core/refusal';
 import type { Database } from '#server/db/connection';
 
-const CHUNK = 1024 * 1024;
-
-/** Content beyond what may be stored. */
-export class TooLargeError extends Refusal {}
+/** Bytes of a piece. */
+export const CHUNK = 1024 * 1024;
 
 /** So many contents go in with one statement, unless they are large. */
 const BATCH = 100;
@@ -38,6 +34,10 @@ export async function putBlobs(
         .ignore()
         .returning('sha256');
       const missing = new Set(created.map(({ sha256 }) => sha256));
+      await keepALittle(
+        trx,
+        batch.flatMap(([hash]) => (missing.has(hash) ? [] : [hash])),
+      );
       const small = batch.filter(([hash, content]) => missing.has(hash) && content.byteLength <= CHUNK);
       const chunk = (hash: string, number: number, content: Uint8Array) => ({
         sha256: hash,
@@ -62,6 +62,26 @@ export function contentsByHash(contents: readonly NewContent[]): Map<string, Uin
   return new Map(contents.flatMap(({ sha256, content }) => (content ? [[sha256, content] as const] : [])));
 }
 
+/**
+ * Somebody is about to refer to contents that were stored before: they are not collected meanwhile.
+ * @returns whether all of them are there
+ */
+export async function holdBlobs(db: Database, hashes: readonly string[]): Promise<boolean> {
+  const wanted = [...new Set(hashes)];
+  await keepALittle(db, wanted);
+  const there = await db('blobs').whereRaw('sha256 = any(?)', [wanted]).count('* as count').first();
+  return Number(there!.count) === wanted.length;
+}
+
+/** Contents that are there for long count as new: the collector leaves them alone for a while. */
+export async function keepALittle(db: Database, hashes: readonly string[]): Promise<void> {
+  if (hashes.length === 0) return;
+  await db('blobs')
+    .whereRaw('sha256 = any(?)', [[...hashes]])
+    .where('time', '<', db.raw(`now() - interval '1 hour'`))
+    .update({ time: db.fn.now() });
+}
+
 /** Contents in the order of their hashes, which keeps two who store the same ones from waiting for each other. */
 function batches(contents: [string, Uint8Array][]): [string, Uint8Array][][] {
   const sorted = contents.sort(([a], [b]) => (a < b ? -1 : 1));
@@ -79,65 +99,22 @@ function batches(contents: [string, Uint8Array][]): [string, Uint8Array][][] {
   return found;
 }
 
-/**
- * Stores a stream as it arrives, never holding more than one chunk. The hash is only known at the end, so chunks wait
- * under a provisional name; a stream that breaks off leaves nothing.
- * @throws TooLargeError past `limit` bytes
- */
-export async function putBlobStream(
-  db: Database,
-  stream: AsyncIterable<Uint8Array>,
-  limit: number,
-): Promise<{ sha256: string; bytes: number }> {
-  return db.transaction(async (trx) => {
-    const provisional = `arriving-${randomUUID()}`;
-    await trx('blobs').insert({ sha256: provisional, bytes: 0 });
-    const hash = createHash('sha256');
-    let bytes = 0;
-    let number = 0;
-    let pending: Uint8Array[] = [];
-    let size = 0;
-    const flush = async () => {
-      await trx('blob_chunks').insert({
-        sha256: provisional,
-        number: number++,
-        data: Buffer.concat(pending),
-      });
-      pending = [];
-      size = 0;
-    };
-    for await (const piece of stream) {
-      bytes += piece.byteLength;
-      if (bytes > limit)
-        throw new TooLargeError(`The file is larger than ${Math.round(limit / 1024 / 1024)} MB.`);
-      hash.update(piece);
-      pending.push(piece);
-      size += piece.byteLength;
-      if (size >= CHUNK) await flush();
-    }
-    if (size > 0) await flush();
-    const digest = hash.digest('hex');
-    const [created] = await trx('blobs')
-      .insert({ sha256: digest, bytes })
-      .onConflict('sha256')
-      .ignore()
-      .returning('sha256');
-    if (created) await trx('blob_chunks').where('sha256', provisional).update({ sha256: digest });
-    await trx('blobs').where('sha256', provisional).delete();
-    return { sha256: digest, bytes };
-  });
-}
-
 /** Lets contents go that nothing refers to any more. */
 export async function dropUnused(db: Database, hashes: readonly string[]): Promise<void> {
   if (hashes.length === 0) return;
-  await db('blobs')
-    .whereIn('sha256', hashes)
+  await unreferenced(db)
+    .whereRaw('sha256 = any(?)', [[...hashes]])
+    .delete();
+}
+
+/** Contents that nothing refers to: here stands everything that can. */
+export function unreferenced(db: Database) {
+  return db('blobs')
     .whereNotExists(db('versions').whereRaw('versions.sha256 = blobs.sha256'))
+    .whereNotExists(db('files').whereRaw('files.sha256 = blobs.sha256'))
     .whereNotExists(db('upload_files').whereRaw('upload_files.sha256 = blobs.sha256'))
     .whereNotExists(db('task_blobs').whereRaw('task_blobs.sha256 = blobs.sha256'))
-    .whereNotExists(db('shapes').whereRaw('shapes.gltf = blobs.sha256'))
-    .delete();
+    .whereNotExists(db('shapes').whereRaw('shapes.gltf = blobs.sha256'));
 }
 
 /** @throws Error when the content is not there */
@@ -182,4 +159,14 @@ export async function streamBlob(
     },
   });
   return { stream, bytes: Number(blob.bytes) };
+}
+
+/** A content as the body of an answer, sent as it is read. @throws Error when the content is not there */
+export async function answerWithBlob(
+  db: Database,
+  hash: string,
+  headers: { [name: string]: string },
+): Promise<Response> {
+  const { stream, bytes } = await streamBlob(db, hash);
+  return new Response(stream, { headers: { ...headers, 'Content-Length': String(bytes) } });
 }

@@ -1,21 +1,39 @@
 import knex, { type Knex } from 'knex';
+import PostgresClient from 'knex/lib/dialects/postgres/index.js';
 import { environment } from '#server/environment';
+import { ofTheProcess } from '#server/of-the-process';
+import { storedText } from './stored-text';
 
 export type Database = Knex;
 
-let shared: Database | undefined;
+const pool = ofTheProcess<{ shared?: Database }>('database', () => ({}));
 
 /** The process's connection pool. */
 export function database(): Database {
-  shared ??= connect(environment().databaseUrl);
-  return shared;
+  pool.shared ??= connect(environment().databaseUrl);
+  return pool.shared;
+}
+
+/** Connections to the database that one process uses at most, besides those of the queue and the one that listens. */
+export const CONNECTIONS = 8;
+
+/** PostgreSQL, given every text in a form that it takes: one odd name must not make a whole project fail. */
+class StoringClient extends PostgresClient {
+  override prepBindings(bindings?: readonly unknown[]): readonly unknown[] | undefined {
+    return super.prepBindings(bindings)?.map(storable);
+  }
+}
+
+function storable(value: unknown): unknown {
+  if (typeof value === 'string') return storedText(value);
+  return Array.isArray(value) ? value.map(storable) : value;
 }
 
 export function connect(url: string): Database {
-  return knex({ client: 'pg', connection: url, pool: { min: 0, max: 8 } });
+  return knex({ client: StoringClient, connection: url, pool: { min: 0, max: CONNECTIONS } });
 }
 
 export async function closeDatabase(): Promise<void> {
-  await shared?.destroy();
-  shared = undefined;
+  await pool.shared?.destroy();
+  pool.shared = undefined;
 }

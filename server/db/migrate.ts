@@ -12,6 +12,12 @@ import * as uploads from './migrations/010-uploads';
 import * as exactShapes from './migrations/011-exact-shapes';
 import * as keptValues from './migrations/012-kept-values';
 import * as portraits from './migrations/013-portraits';
+import * as publications from './migrations/014-publications';
+import * as signsOfLife from './migrations/015-signs-of-life';
+import * as signInAttempts from './migrations/016-sign-in-attempts';
+import * as sessionsOfAPerson from './migrations/017-sessions-of-a-person';
+import * as aProjectsLife from './migrations/018-a-projects-life';
+import * as uploadParts from './migrations/019-upload-parts';
 
 const MIGRATIONS = {
   '001-base': base,
@@ -27,6 +33,12 @@ const MIGRATIONS = {
   '011-exact-shapes': exactShapes,
   '012-kept-values': keptValues,
   '013-portraits': portraits,
+  '014-publications': publications,
+  '015-signs-of-life': signsOfLife,
+  '016-sign-in-attempts': signInAttempts,
+  '017-sessions-of-a-person': sessionsOfAPerson,
+  '018-a-projects-life': aProjectsLife,
+  '019-upload-parts': uploadParts,
 };
 
 /** Brings the schema up to date. Migrations are named here, so that they are found in any build. */

@@ -2,11 +2,16 @@ import { Client } from 'pg';
 import { environment } from '#server/environment';
 import type { Database } from './connection';
 
-type Listener = (payload: string) => void;
+/** Whoever is told of notices on a channel. */
+interface Listener {
+  hear(payload: string): void;
+  /** Notices may have been missed: whoever listens looks up where things stand. */
+  catchUp(): void;
+}
 
 const listeners = new Map<string, Set<Listener>>();
-/** Milliseconds. */
-const RECONNECT_PAUSE = 1000;
+/** Milliseconds before a lost connection is made again: longer each time, up to the most. */
+const [FIRST_PAUSE, LONGEST_PAUSE] = [500, 30_000];
 
 let connection: Promise<Client> | undefined;
 
@@ -17,40 +22,60 @@ export async function sendNotice(db: Database, channel: string, payload: string)
 
 /**
  * Calls back for each notice on a channel until the returned function is called. One connection serves a process; a lost one is
- * made again, and whoever listens looks up what may have been missed.
+ * made again by itself, and then whoever listens is told to catch up.
  * @param channel a plain word
  */
-export async function onNotice(channel: string, listener: Listener): Promise<() => void> {
-  connection ??= connect();
-  const client = await connection;
-  let all = listeners.get(channel);
-  if (!all) {
-    all = new Set();
-    listeners.set(channel, all);
-    await client.query(`listen ${client.escapeIdentifier(channel)}`);
+export async function onNotice(
+  channel: string,
+  hear: Listener['hear'],
+  catchUp: Listener['catchUp'] = () => {},
+): Promise<() => void> {
+  const listener = { hear, catchUp };
+  const all = listeners.get(channel);
+  if (all) all.add(listener);
+  else {
+    listeners.set(channel, new Set([listener]));
+    // Whoever connects listens on all channels that there are by then.
+    const client = await connected();
+    await client?.query(`listen ${client.escapeIdentifier(channel)}`);
   }
-  all.add(listener);
-  return () => all.delete(listener);
+  return () => listeners.get(channel)?.delete(listener);
 }
 
-/** As long as somebody listens. */
-function reconnect(): void {
-  connection ??= connect().catch((error) => {
+/** The connection; undefined while the database cannot be reached, which is tried again by itself. */
+async function connected(): Promise<Client | undefined> {
+  connection ??= connect();
+  return connection.catch(() => undefined);
+}
+
+function connect(pause = FIRST_PAUSE): Promise<Client> {
+  const opening = open();
+  connection = opening;
+  let isLost = false;
+  const again = () => {
+    if (isLost || connection !== opening) return;
+    isLost = true;
     connection = undefined;
-    setTimeout(reconnect, RECONNECT_PAUSE).unref();
-    throw error;
-  });
-  connection.catch(() => {});
+    setTimeout(async () => {
+      if (connection) return;
+      const reopened = connect(Math.min(LONGEST_PAUSE, 2 * pause));
+      if (await reopened.catch(() => undefined))
+        for (const all of listeners.values()) for (const { catchUp } of all) catchUp();
+    }, pause).unref();
+  };
+  opening.then((client) => {
+    client.on('error', again);
+    client.on('end', again);
+  }, again);
+  return opening;
 }
 
-async function connect(): Promise<Client> {
-  const client = new Client({ connectionString: environment().databaseUrl });
+async function open(): Promise<Client> {
+  const client = new Client({ connectionString: environment().databaseUrl, keepAlive: true });
+  // Said again by whoever waits for it to be open.
+  client.on('error', () => {});
   client.on('notification', ({ channel, payload }) => {
-    for (const listener of listeners.get(channel) ?? []) listener(payload ?? '');
-  });
-  client.on('error', () => {
-    connection = undefined;
-    setTimeout(reconnect, RECONNECT_PAUSE).unref();
+    for (const { hear } of listeners.get(channel) ?? []) hear(payload ?? '');
   });
   await client.connect();
   for (const channel of listeners.keys()) await client.query(`listen ${client.escapeIdentifier(channel)}`);

@@ -8,6 +8,7 @@ export type ProjectEvent = { project: string } & (
 );
 
 const CHANNEL = 'stonetray';
+const PEOPLE = 'stonetray_people';
 
 /** Milliseconds after which it is looked up again of which projects somebody is a member. */
 const MEMBERSHIP_HOLDS = 10_000;
@@ -17,11 +18,20 @@ export async function announce(db: Database, event: ProjectEvent): Promise<void>
   await sendNotice(db, CHANNEL, JSON.stringify(event));
 }
 
-/** Calls back for each event of the projects that somebody is a member of, until the returned function is called. */
+/** Says that somebody's rights may be others now: a session has ended, a role was given or taken. Inside a transaction it goes out with the commit. */
+export async function announcePerson(db: Database, user: string): Promise<void> {
+  await sendNotice(db, PEOPLE, user);
+}
+
+/**
+ * Calls back for each event of the projects that somebody is a member of, until the returned function is called.
+ * @param onRights told when the person's rights may be others: from then on memberships are looked up anew
+ */
 export async function listenAsMember(
   db: Database,
   user: string,
   listener: (event: ProjectEvent) => void,
+  onRights: () => void = () => {},
 ): Promise<() => void> {
   let membership: Promise<Set<string>> | undefined;
   let looked = 0;
@@ -35,9 +45,24 @@ export async function listenAsMember(
     }
     return membership;
   };
-  return onNotice(CHANNEL, async (payload) => {
-    const event = JSON.parse(payload || '{}') as ProjectEvent;
-    const mine = await projects().catch(() => new Set<string>());
-    if (mine.has(event.project)) listener(event);
+  const mine = () => projects().catch(() => new Set<string>());
+  const stopPeople = await onNotice(PEOPLE, (who) => {
+    if (who !== user) return;
+    membership = undefined;
+    onRights();
   });
+  const stopEvents = await onNotice(
+    CHANNEL,
+    async (payload) => {
+      const event = JSON.parse(payload || '{}') as ProjectEvent;
+      if ((await mine()).has(event.project)) listener(event);
+    },
+    async () => {
+      for (const project of await mine()) listener({ project, type: 'changed' });
+    },
+  );
+  return () => {
+    stopPeople();
+    stopEvents();
+  };
 }

@@ -1,3 +1,4 @@
+import type { Knex } from 'knex';
 import PgBoss from 'pg-boss';
 import { database } from '#server/db/connection';
 import { onNotice, sendNotice } from '#server/db/notices';
@@ -27,11 +28,17 @@ const CHANNEL = 'stonetray_work';
  */
 const POLL_SECONDS = 5;
 
+/** Connections to the database that the queue of one process uses at most. */
+export const CONNECTIONS = 3;
+
 let shared: Promise<PgBoss> | undefined;
 
-/** The queue, started once a process. */
+/** The queue, started once a process. A start that failed is tried again by whoever needs the queue next. */
 function jobs(): Promise<PgBoss> {
-  shared ??= start();
+  shared ??= start().catch((error) => {
+    shared = undefined;
+    throw error;
+  });
   return shared;
 }
 
@@ -40,6 +47,7 @@ async function start(): Promise<PgBoss> {
     connectionString: environment().databaseUrl,
     application_name: 'stonetray',
     schedule: false,
+    max: CONNECTIONS,
   });
   boss.on('error', (error) => console.error(`job queue: ${error.message}`));
   await boss.start();
@@ -47,16 +55,33 @@ async function start(): Promise<PgBoss> {
   return boss;
 }
 
-/** Asks for work to be done. Work with the same key that still waits is not queued twice. */
+/** Has the queue write in a transaction of ours: the work is there when what it is about is, and not otherwise. */
+function inTransaction(trx: Knex.Transaction): PgBoss.Db {
+  return {
+    async executeSql(text, values) {
+      const connection = await trx.client.acquireConnection();
+      return connection.query(text, values);
+    },
+  };
+}
+
+/**
+ * Asks for work to be done. Work with the same key that still waits is not queued twice.
+ * @param within a transaction that what is asked for belongs to
+ */
 export async function enqueue<Name extends keyof Jobs>(
   name: Name,
   data: Jobs[Name],
   key: string,
-  { urgent = false }: { urgent?: boolean } = {},
+  { urgent = false, within }: { urgent?: boolean; within?: Knex.Transaction } = {},
 ): Promise<void> {
   const boss = await jobs();
-  await boss.send(name, data, { singletonKey: key, priority: urgent ? 1 : 0 });
-  await sendNotice(database(), CHANNEL, name);
+  await boss.send(name, data, {
+    singletonKey: key,
+    priority: urgent ? 1 : 0,
+    ...(within && { db: inTransaction(within) }),
+  });
+  await sendNotice(within ?? database(), CHANNEL, name);
 }
 
 /** So many jobs go in with one statement. */
@@ -66,6 +91,7 @@ const JOBS = 500;
 export async function enqueueAll<Name extends keyof Jobs>(
   name: Name,
   all: readonly { data: Jobs[Name]; key: string; priority: number }[],
+  within?: Knex.Transaction,
 ): Promise<void> {
   if (all.length === 0) return;
   const boss = await jobs();
@@ -74,8 +100,9 @@ export async function enqueueAll<Name extends keyof Jobs>(
       all
         .slice(at, at + JOBS)
         .map(({ data, key, priority }) => ({ name, data, singletonKey: key, priority })),
+      within ? { db: inTransaction(within) } : {},
     );
-  await sendNotice(database(), CHANNEL, name);
+  await sendNotice(within ?? database(), CHANNEL, name);
 }
 
 /**
@@ -104,9 +131,10 @@ export async function work<Name extends keyof Jobs>(
     );
     workers.push(id);
   }
-  await onNotice(CHANNEL, (queue) => {
-    if (queue === name) for (const id of workers) boss.notifyWorker(id);
-  });
+  const look = () => {
+    for (const id of workers) boss.notifyWorker(id);
+  };
+  await onNotice(CHANNEL, (queue) => queue === name && look(), look);
 }
 
 export async function stopJobs(): Promise<void> {

@@ -4,8 +4,10 @@ import { countPlacings } from '#core/scan/tree';
 import type { BodyFacts } from '#core/shape/body';
 import type { ExactBody } from '#core/shape/exact';
 import type { ShapeFeature } from '#core/shape/features';
+import { type GeometryOfBody, unpackGltf } from '#core/shape/gltf';
 import { KERNEL_VERSION } from '#core/shape/kernel';
 import type { MeasuredBody } from '#core/shape/placed-shape';
+import { getBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { enqueueAll } from './queue';
 
@@ -115,6 +117,19 @@ export async function measuredBodies(
   );
 }
 
+/** The meshes of the bodies of one content, out of its picture; undefined until there is one. */
+export async function meshesOf(
+  db: Database,
+  sha256: string,
+): Promise<Map<number, GeometryOfBody> | undefined> {
+  const row: { gltf: string | null } | undefined = await db('shapes')
+    .where({ ...SHAPE_KEY, sha256 })
+    .whereIn('state', ['done', 'failed'])
+    .first('gltf');
+  if (!row) return undefined;
+  return row.gltf === null ? new Map() : unpackGltf(await getBlob(db, row.gltf));
+}
+
 /** Surfaces and curves of one body of a content that the project has; undefined until they are known. */
 export async function exactBody(
   db: Database,
@@ -132,7 +147,7 @@ export async function exactBody(
 export async function measuredContents(db: Database, hashes: readonly string[]): Promise<number> {
   const [{ count }] = (await db('shapes')
     .where(SHAPE_KEY)
-    .whereIn('sha256', hashes)
+    .whereRaw('sha256 = any(?)', [[...hashes]])
     .whereIn('state', ['done', 'failed'])
     .whereNotNull('bodies')
     .count('* as count')) as [{ count: string }];
@@ -167,19 +182,19 @@ export async function requestShapes(db: Database, project: Project): Promise<num
     .select('sha256');
   for (const { sha256 } of known) wanted.delete(sha256);
   const rows = [...wanted.keys()].map((sha256) => ({ ...SHAPE_KEY, sha256, state: 'waiting' }));
-  for (let at = 0; at < rows.length; at += ROWS)
-    await db('shapes')
-      .insert(rows.slice(at, at + ROWS))
-      .onConflict()
-      .ignore();
-  await enqueueAll(
-    'shape',
-    [...wanted].map(([sha256, extension]) => ({
-      data: { sha256, extension },
-      key: sha256,
-      priority: Math.min(MOST_URGENT, urgency.get(sha256)!),
-    })),
-  );
+  const asked = [...wanted].map(([sha256, extension]) => ({
+    data: { sha256, extension },
+    key: sha256,
+    priority: Math.min(MOST_URGENT, urgency.get(sha256)!),
+  }));
+  await db.transaction(async (trx) => {
+    for (let at = 0; at < rows.length; at += ROWS)
+      await trx('shapes')
+        .insert(rows.slice(at, at + ROWS))
+        .onConflict()
+        .ignore();
+    await enqueueAll('shape', asked, trx);
+  });
   return wanted.size;
 }
 
@@ -188,7 +203,7 @@ export async function cancelShapes(db: Database, project: Project): Promise<void
   const hashes = [...new Set([...project.files.values()].map(({ sha256 }) => sha256))];
   await db('shapes')
     .where(SHAPE_KEY)
-    .whereIn('sha256', hashes)
+    .whereRaw('sha256 = any(?)', [[...hashes]])
     .whereIn('state', ['waiting', 'running'])
     .update({ state: 'cancelled' });
 }
@@ -198,7 +213,7 @@ export async function retryShapes(db: Database, project: Project): Promise<void>
   const hashes = [...new Set([...project.files.values()].map(({ sha256 }) => sha256))];
   await db('shapes')
     .where(SHAPE_KEY)
-    .whereIn('sha256', hashes)
+    .whereRaw('sha256 = any(?)', [[...hashes]])
     .whereIn('state', ['cancelled', 'failed'])
     .delete();
   await requestShapes(db, project);

@@ -6,11 +6,12 @@ import type { Kernel } from '#core/shape/kernel';
 import type { ProjectAccess } from '#server/auth/guard';
 import { dropUnused } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
+import { storedJson } from '#server/db/stored-text';
 import { defectInWords } from '#server/log';
 import { enqueue } from './queue';
 
-/** The kinds of tasks: an operation is planned, or applied. */
-export const TASK_NAMES = ['plan', 'apply'] as const;
+/** The kinds of tasks: an operation is planned, or applied; a file is published. */
+export const TASK_NAMES = ['plan', 'apply', 'publish'] as const;
 export type TaskName = (typeof TASK_NAMES)[number];
 
 /** Whose work it is. */
@@ -76,8 +77,8 @@ export class TaskCancelled extends Error {}
 
 /** Tasks and what came of them are kept this long. */
 const KEPT_HOURS = 24;
-/** Milliseconds between two reports, and between two looks whether somebody has cancelled. */
-const [REPORT_PAUSE, WATCH_PAUSE] = [100, 500];
+/** Milliseconds between two reports, between two looks whether somebody has cancelled, and between two signs of life. */
+const [REPORT_PAUSE, WATCH_PAUSE, LIFE_PAUSE] = [100, 500, 4000];
 const OPEN = ['waiting', 'running'];
 
 /**
@@ -93,12 +94,15 @@ export async function startTask(
   id: string = randomUUID(),
 ): Promise<string> {
   await discardOld(db);
-  await db('tasks')
-    .insert({ id, project_id: project, user_id: user, kind, request: JSON.stringify(request) })
-    .onConflict('id')
-    .ignore();
-  // Queued once by its id, also when the first attempt broke off before it was.
-  await enqueue('task', { taskId: id }, id, { urgent: kind === 'plan' });
+  // The row and its place in the queue are there together, or not at all; asked for again, it is queued once.
+  await db.transaction(async (trx) => {
+    const added = await trx('tasks')
+      .insert({ id, project_id: project, user_id: user, kind, request: storedJson(request) })
+      .onConflict('id')
+      .ignore()
+      .returning('id');
+    if (added.length > 0) await enqueue('task', { taskId: id }, id, { urgent: kind === 'plan', within: trx });
+  });
   return id;
 }
 
@@ -152,19 +156,27 @@ export async function runTask(
   kinds: { readonly [name in TaskName]: TaskKind },
   id: string,
 ): Promise<void> {
+  // What another worker is at is left to it.
   const [row] = await db('tasks')
-    .where('id', id)
-    .whereIn('state', OPEN)
-    .update({ state: 'running' }, ['project_id', 'user_id', 'kind', 'request']);
+    .where({ id, state: 'waiting' })
+    .update({ state: 'running', alive: db.fn.now(), attempts: db.raw('attempts + 1') }, [
+      'project_id',
+      'user_id',
+      'kind',
+      'request',
+    ]);
   if (!row) return;
   const running = (within: Database | Knex.Transaction = db) =>
     within('tasks').where({ id, state: 'running' });
   const cancelled = new AbortController();
   // Whoever cancels writes it into the row; work that says nothing for long looks there now and then.
+  let lived = performance.now();
   const watch = setInterval(async () => {
-    const still = await running()
-      .first('id')
-      .catch(() => true);
+    const isTime = performance.now() - lived > LIFE_PAUSE;
+    if (isTime) lived = performance.now();
+    const still = await (isTime ? running().update({ alive: db.fn.now() }) : running().first('id')).catch(
+      () => true,
+    );
     if (!still) cancelled.abort();
   }, WATCH_PAUSE);
   let reported = 0;
@@ -188,7 +200,7 @@ export async function runTask(
           state: 'done',
           doing: '',
           done: db.ref('total'),
-          result: JSON.stringify(result),
+          result: storedJson(result),
         });
         if (ended === 0) throw new TaskCancelled();
         if (blobs.length > 0)

@@ -4,16 +4,18 @@ import { baseName } from '#core/links/paths';
 import type { PlanContext, Progress } from '#core/operation';
 import { Refusal } from '#core/refusal';
 import type { Kernel } from '#core/shape/kernel';
-import { contentsByHash, getBlob, putBlobs } from '#server/db/blobs';
+import { contentsByHash, getBlob, holdBlobs, putBlobs } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
-import { measuredBodies } from '#server/jobs/shapes';
+import { measuredBodies, meshesOf } from '#server/jobs/shapes';
 import type { Owner } from '#server/jobs/tasks';
 import { ProjectFileSet } from '#server/projects/project-files';
 import { loadProject, scanKey, scanStored, scansOf } from '#server/projects/project-scan';
+import { unpackStored } from '#server/projects/unpack-stored';
 import { receivedIn } from '#server/projects/uploads';
 
 /** What was made for plans and may be asked for again: typing a name neither reads nor searches anything twice. */
 const remembered = new LRUCache<string, Promise<unknown> & object>({ max: 24 });
+const rememberedLarge = new LRUCache<string, Promise<unknown> & object>({ max: 2 });
 
 /** What planning in a request has instead of a kernel. */
 const NO_KERNEL: Kernel = new Proxy({} as Kernel, {
@@ -48,26 +50,27 @@ export async function contextFor({
   const stored = new Set<string>();
   const files = new ProjectFileSet(db, projectId, user);
   const project = await loadProject(db, projectId);
-  const measured = async (path: string) => {
+  const prepared = async <Made>(path: string, find: (sha256: string) => Promise<Made | undefined>) => {
     const file = project.files.get(path);
     if (!file) throw new Refusal(`There is no file ${path}.`);
-    const bodies = await measuredBodies(db, file.sha256);
-    if (!bodies)
+    const found = await find(file.sha256);
+    if (!found)
       throw new Refusal(`The shapes of ${path} are still being prepared. Wait until they are there.`);
-    return bodies;
+    return found;
   };
   const olderVersion = async (path: string, sha256: string) => {
     const isHere = await db('blobs').where('sha256', sha256).first('sha256');
     if (!isHere) return undefined;
     return { scan: await scanStored(db, path, sha256), measured: await measuredBodies(db, sha256) };
   };
-  const remember = async <Made>(key: string, make: () => Promise<Made>): Promise<Made> => {
+  const remember = async <Made>(key: string, make: () => Promise<Made>, isLarge = false): Promise<Made> => {
+    const kept = isLarge ? rememberedLarge : remembered;
     const whole = `${projectId} ${key}`;
-    let made = remembered.get(whole) as Promise<Made> | undefined;
+    let made = kept.get(whole) as Promise<Made> | undefined;
     if (!made) {
       made = make();
-      remembered.set(whole, made);
-      made.catch(() => remembered.delete(whole));
+      kept.set(whole, made);
+      made.catch(() => kept.delete(whole));
     }
     return made;
   };
@@ -78,10 +81,19 @@ export async function contextFor({
     progress: report,
     kernel,
     signal,
-    measured,
+    measured: (path) => prepared(path, (sha256) => measuredBodies(db, sha256)),
+    meshes: (path) => prepared(path, (sha256) => meshesOf(db, sha256)),
     olderVersion,
     inverseOf: (change) => files.planUndo(change),
     received: (upload) => receivedIn(db, { project: projectId, user, upload }),
+    unpacked: async ({ sha256 }) => {
+      const key = `zip ${sha256}`;
+      let entries = await remember(key, () => unpackStored(db, sha256));
+      const hashes = () => entries.flatMap((entry) => ('refused' in entry ? [] : entry.sha256));
+      if (!(await holdBlobs(db, hashes()))) entries = await unpackStored(db, sha256);
+      for (const hash of hashes()) stored.add(hash);
+      return { entries, read: (content) => getBlob(db, content.sha256) };
+    },
     scansOf: async (contents) => {
       await putBlobs(db, contentsByHash(contents));
       for (const { sha256 } of contents) stored.add(sha256);

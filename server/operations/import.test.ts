@@ -1,8 +1,10 @@
+import { randomBytes } from 'node:crypto';
 import type { Readable } from 'node:stream';
 import { buffer } from 'node:stream/consumers';
 import pg from 'pg';
 import { afterAll, describe, expect, it, vi } from 'vitest';
 import { ZipFile } from 'yazl';
+import { sha256 } from '#core/change/file-set';
 import { HandOffChoices, planHandOff } from '#core/handoff/plan';
 import type { OnConflict } from '#core/handoff/unpack';
 import { writePackage } from '#core/handoff/write-package';
@@ -11,15 +13,18 @@ import { Refusal } from '#core/refusal';
 import { reportOf } from '#core/scan/report';
 import { writeBoxPart } from '#core/testing/box-part';
 import { gearUnit } from '#core/testing/projects';
-import { closeDatabase } from '#server/db/connection';
+import { getBlob } from '#server/db/blobs';
+import { closeDatabase, type Database } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';
 import { loadProject } from '#server/projects/project-scan';
 import {
   dropUpload,
   finishUpload,
-  receiveFile,
+  PART,
   receiveFiles,
+  receivePart,
   startUpload,
+  type UploadOf,
   uploadOf,
 } from '#server/projects/uploads';
 import { operationsIn, testProject } from '#server/testing';
@@ -29,9 +34,9 @@ afterAll(async () => {
   await closeDatabase();
 });
 
-async function* chunks(content: Uint8Array, size = 70_000): AsyncGenerator<Uint8Array> {
-  for (let at = 0; at < content.length; at += size) yield content.subarray(at, at + size);
-}
+/** Sends a file that is no longer than a part. */
+const send = ({ db, of }: { db: Database; of: UploadOf }, path: string, content: Uint8Array) =>
+  receivePart(db, of, { path, from: 0, total: content.length }, content);
 
 async function zip(entries: [string, Uint8Array][]): Promise<Buffer> {
   const file = new ZipFile();
@@ -52,7 +57,7 @@ async function open(into?: Place) {
 /** Sends files, and looks at what they would change. */
 async function sent(files: [string, Uint8Array][], onConflict: OnConflict = 'replace', into?: Place) {
   const place = await open(into);
-  for (const [path, content] of files) await receiveFile(place.db, place.of, path, chunks(content));
+  for (const [path, content] of files) await send(place, path, content);
   await finishUpload(place.db, place.of);
   const choices = { from: [place.of.upload], onConflict };
   const planned = await place.plan<ImportOutline>('import', choices);
@@ -172,15 +177,19 @@ describe('an import', () => {
     const choices = { from: [first.of.upload], onConflict: 'replace' };
     const refused = { state: 'failed', error: expect.stringContaining('Nothing was changed: p.stp') };
     expect(await first.apply('import', choices, first.planned.result!)).toMatchObject(refused);
-    expect(await first.plan('import', choices)).toMatchObject({ state: 'done' });
     expect(await place.db('versions').where('project_id', place.project)).toHaveLength(1);
+    // Laid out again, it shows what came between, and does what it shows.
+    const again = await first.plan<ImportOutline>('import', choices);
+    expect(again.result!.preview).toMatchObject({ added: [], replaced: ['p.stp'] });
+    expect(await first.apply('import', choices, again.result!)).toMatchObject({ state: 'done' });
+    expect(await place.db('versions').where('project_id', place.project)).toHaveLength(2);
   });
 
   it.each(['../x.stp', '/etc/x.stp', 'C:\\x.stp', 'a\0b.stp', `${'x'.repeat(300)}.stp`])(
     'refuses the path %j, and remembers why',
     async (path) => {
       const { db, of } = await open();
-      expect(await receiveFile(db, of, path, chunks(Buffer.from('x')))).toHaveLength(1);
+      expect((await send({ db, of }, path, Buffer.from('x'))).refused).toHaveLength(1);
       await finishUpload(db, of);
       expect(await uploadOf(db, of)).toMatchObject({
         files: 0,
@@ -189,15 +198,63 @@ describe('an import', () => {
     },
   );
 
+  it('takes a large file part by part, goes on from where it was cut off, and takes nothing twice', async () => {
+    const { db, of, plan } = await open();
+    const content = randomBytes(20_000_000);
+    const part = (from: number, length = PART, total = content.length) =>
+      receivePart(db, of, { path: 'large.bin', from, total }, content.subarray(from, from + length));
+    const there = async (...which: Parameters<typeof part>) => (await part(...which)).there;
+    expect(await there(0)).toBe(PART);
+    // Twice, out of turn, and two at once.
+    expect(await there(0)).toBe(PART);
+    expect(await there(2 * PART, content.length - 2 * PART)).toBe(PART);
+    expect(await Promise.all([there(PART), there(PART)])).toEqual([2 * PART, 2 * PART]);
+    expect(await db('upload_files').where('upload_id', of.upload)).toEqual([]);
+    expect(await Promise.all([1, 2, 3].map(() => there(2 * PART, content.length - 2 * PART)))).toEqual(
+      Array(3).fill(content.length),
+    );
+    expect(await there(0)).toBe(content.length);
+    expect(await db('upload_files').where('upload_id', of.upload).pluck('sha256')).toEqual([sha256(content)]);
+    expect(Buffer.compare(await getBlob(db, sha256(content)), content)).toBe(0);
+    expect(await db('upload_parts').where('upload_id', of.upload)).toEqual([]);
+    await finishUpload(db, of);
+    const planned = await plan<ImportOutline>('import', { from: [of.upload] });
+    expect(planned.result!.preview).toMatchObject({ added: ['large.bin'] });
+  });
+
+  it('leaves a large file out that is too large or whose parts do not fit, and lets go of what was begun', async () => {
+    const { db, of } = await open();
+    const part = (path: string, from: number, total: number, length: number) =>
+      receivePart(db, of, { path, from, total }, Buffer.alloc(length, 7));
+    expect(await part('huge.bin', 0, 2 ** 40, PART)).toEqual({
+      there: 2 ** 40,
+      refused: [expect.stringContaining('huge.bin was left out: it is larger than 512 MB')],
+    });
+    for (const [from, total, length] of [
+      [0, PART + 10, 1000],
+      [0, 100, 101],
+      [0, 3 * PART, PART + 1],
+    ] as const)
+      expect((await part('odd.bin', from, total, length)).refused).toEqual([
+        expect.stringContaining('do not fit'),
+      ]);
+    expect((await part('half.bin', 0, 2 * PART, PART)).there).toBe(PART);
+    const [begun] = await db('upload_parts').where('upload_id', of.upload).pluck('sha256');
+    expect(await db('blob_chunks').where('sha256', begun)).toHaveLength(8);
+    await dropUpload(db, of);
+    expect(await db('blobs').where('sha256', begun)).toEqual([]);
+    await expect(part('half.bin', PART, 2 * PART, PART)).rejects.toThrow('no longer expected');
+  });
+
   it('is not planned from what is not complete, was let go, or is somebody else’s', async () => {
     const { db, of, plan, project } = await open();
-    await receiveFile(db, of, 'x.stp', chunks(writeBoxPart({ id: `X${Math.random()}` })));
+    await send({ db, of }, 'x.stp', writeBoxPart({ id: `X${Math.random()}` }));
     const choices = { from: [of.upload] };
     const gone = { state: 'failed', error: expect.stringContaining('Send it again') };
     expect(await plan('import', choices)).toMatchObject(gone);
     await finishUpload(db, of);
     expect(await plan('import', choices)).toMatchObject({ state: 'done' });
-    await expect(receiveFile(db, of, 'y.stp', chunks(Buffer.from('y')))).rejects.toThrow(Refusal);
+    await expect(send({ db, of }, 'y.stp', Buffer.from('y'))).rejects.toThrow(Refusal);
     const other = await testProject();
     const stranger = operationsIn(db, { project, user: other.owner.id });
     expect(await stranger.plan('import', choices)).toMatchObject(gone);
@@ -220,7 +277,7 @@ describe('an import', () => {
   it('lets go of what was sent and never taken in, after a day', async () => {
     const { db, of, project, owner } = await open();
     const content = Buffer.from(`left ${Math.random()}`);
-    await receiveFile(db, of, 'left.txt', chunks(content));
+    await send({ db, of }, 'left.txt', content);
     const [{ sha256 }] = await db('upload_files').where('upload_id', of.upload);
     await db('uploads')
       .where('id', of.upload)

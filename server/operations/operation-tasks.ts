@@ -3,7 +3,8 @@ import { checkSeen, SeenVersion } from '#core/change/seen';
 import { type PlanContext, type Planned, planOperation } from '#core/operation';
 import { operationNamed } from '#core/operations';
 import { Refusal } from '#core/refusal';
-import { putBlob, putBlobStream } from '#server/db/blobs';
+import { putBlobStream } from '#server/db/arriving';
+import { putBlob } from '#server/db/blobs';
 import { requestShapes, shapesOf } from '#server/jobs/shapes';
 import { taskKind } from '#server/jobs/tasks';
 import { applyInTask } from '#server/operations/apply-in-task';
@@ -51,7 +52,7 @@ export const APPLY = taskKind<z.infer<typeof ApplyRequest>, AppliedChange & { pr
     const { preview, blobs } = await viewOf(task, operation, context, planned);
     if (product) {
       const { stream } = await product.write();
-      const { sha256 } = await putBlobStream(task.db, stream, Number.POSITIVE_INFINITY);
+      const { sha256 } = await putBlobStream(task.db, stream);
       const made = { name: product.name, sha256 };
       const { summary } = change;
       await task.finish({ preview, applied: null, summary, product: made }, { blobs: [...blobs, sha256] });

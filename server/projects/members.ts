@@ -2,8 +2,8 @@ import { pathProblem } from '#core/links/paths';
 import { Refusal } from '#core/refusal';
 import type { Role } from '#server/auth/guard';
 import type { Database } from '#server/db/connection';
-import { announce } from '#server/events/events';
-import { putMember, writeLog } from './projects';
+import { announce, announcePerson } from '#server/events/events';
+import { writeLog } from './projects';
 
 export interface Member {
   id: string;
@@ -20,21 +20,21 @@ export async function listMembers(db: Database, projectId: string): Promise<Memb
     .select('users.id', 'users.name', 'users.email', 'members.role');
 }
 
-/** Gives somebody who has a user a role. @throws Refusal when nobody has that address, or no owner would be left */
-export async function setMember(
+/** Gives a member another role. @throws Refusal when this is no member, or no owner would be left */
+export async function setRole(
   db: Database,
   projectId: string,
   by: string,
-  email: string,
+  userId: string,
   role: Role,
 ): Promise<void> {
-  const user = await db('users').whereRaw('lower(email) = lower(?)', [email]).first('id', 'name');
-  if (!user)
-    throw new Refusal(`Nobody here has the address ${email}. Whoever runs this server can add users.`);
   await db.transaction(async (trx) => {
     await trx('projects').where('id', projectId).forUpdate().first('id');
-    await putMember(trx, projectId, user.id, role);
+    const set = await trx('members').where({ project_id: projectId, user_id: userId }).update({ role });
+    if (set === 0) throw new Refusal('This person is no member any more.');
+    const user = await trx('users').where('id', userId).first('name');
     await keepAnOwner(trx, projectId);
+    await announcePerson(trx, userId);
     await writeLog(trx, projectId, by, 'people', `Made ${user.name} ${role}`);
   });
 }
@@ -51,7 +51,9 @@ export async function removeMember(
     const removed = await trx('members').where({ project_id: projectId, user_id: userId }).delete();
     if (removed === 0) throw new Refusal('This person is no member any more.');
     await keepAnOwner(trx, projectId);
-    await writeLog(trx, projectId, by, 'people', `Removed ${user.name} from the project`);
+    await announcePerson(trx, userId);
+    const words = by === userId ? `${user.name} left the project` : `Removed ${user.name} from the project`;
+    await writeLog(trx, projectId, by, 'people', words);
   });
 }
 

@@ -11,8 +11,10 @@ import {
 } from '#core/change/change-set';
 import { type FileEntry, MissingFileError } from '#core/change/file-set';
 import { Refusal } from '#core/refusal';
+import { archivedInWords } from '#server/auth/guard';
 import { contentsByHash, getBlob, putBlobs } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
+import { storedJson } from '#server/db/stored-text';
 import { announce } from '#server/events/events';
 
 /** So many rows are written with one statement. */
@@ -65,7 +67,10 @@ export class ProjectFileSet implements ChangeableFileSet {
     await putBlobs(this.db, contents, async (done) => along.onStored?.(done, contents.size));
     return this.db.transaction(async (trx) => {
       // 1. One change at a time for a project; the plan must still fit.
-      await trx('projects').where('id', this.projectId).forUpdate().first('id');
+      const project = await trx('projects').where('id', this.projectId).forUpdate().first();
+      if (!project || project.deleted)
+        throw new Refusal('The project was deleted meanwhile. Nothing was changed.');
+      if (project.archived) throw new Refusal(archivedInWords(project.name));
       const paths = changes.changes.flatMap((change) =>
         change.action === 'move' ? [change.path, change.to] : [change.path],
       );
@@ -93,11 +98,11 @@ export class ProjectFileSet implements ChangeableFileSet {
           project_id: this.projectId,
           author_id: this.authorId,
           summary: changes.summary,
-          changes: JSON.stringify(withoutContents(changes.changes)),
-          rewires: JSON.stringify(changes.rewires),
-          warnings: JSON.stringify(changes.warnings),
+          changes: storedJson(withoutContents(changes.changes)),
+          rewires: storedJson(changes.rewires),
+          warnings: storedJson(changes.warnings),
           undoes: changes.undoes ?? null,
-          made: changes.made === undefined ? null : JSON.stringify(changes.made),
+          made: changes.made === undefined ? null : storedJson(changes.made),
         })
         .returning('id');
 
@@ -195,7 +200,7 @@ export class ProjectFileSet implements ChangeableFileSet {
       throw new Refusal('This change was already undone.');
     const changes = row.changes as ChangeSet['changes'];
     const replaced = [...new Set(changes.flatMap(({ base }) => base ?? []))];
-    const rows = await this.db('blobs').whereIn('sha256', replaced).select('sha256', 'bytes');
+    const rows = await this.db('blobs').whereRaw('sha256 = any(?)', [replaced]).select('sha256', 'bytes');
     const sizes = new Map(rows.map(({ sha256, bytes }) => [sha256 as string, Number(bytes)]));
     const back = inverse(
       { summary: row.summary, changes, rewires: row.rewires, warnings: [] },

@@ -6,6 +6,7 @@ import { type ContentScan, scanContent } from '#core/scan/content';
 import { type Project, resolveProject, type ScannedFile } from '#core/scan/project';
 import { getBlobs } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
+import { storedJson } from '#server/db/stored-text';
 
 /** Projects resolved before, by id; a project that changed has another revision. */
 const cache = new LRUCache<string, { revision: number; project: Project }>({ max: 12 });
@@ -78,10 +79,8 @@ export async function scansOf(
       await onScanned(path, done++, missing.size);
       const scan = scanContent(path, content);
       scans.set(scanKey(sha256, path), scan);
-      // PostgreSQL's jsonb holds no NUL; nothing that a person named does either.
-      const json = JSON.stringify(scan).replaceAll('\\u0000', '');
       const extension = extensionOf(path);
-      made.push({ sha256, extension, version: scanVersion(extension), scan: json });
+      made.push({ sha256, extension, version: scanVersion(extension), scan: storedJson(scan) });
     }
     await db('scans').insert(made).onConflict().ignore();
   }

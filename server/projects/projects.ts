@@ -10,23 +10,25 @@ export interface ProjectCard {
   changed: string;
   /** Counts its changes. */
   revision: number;
+  isArchived: boolean;
 }
 
 export async function listProjects(db: Database, userId: string): Promise<ProjectCard[]> {
   const rows = await db('projects')
     .join('members', 'members.project_id', 'projects.id')
-    .where('user_id', userId)
+    .where({ user_id: userId, deleted: null })
     .select('projects.id', 'projects.name', 'projects.description', 'members.role', 'projects.created_at')
-    .select('projects.revision')
+    .select('projects.revision', 'projects.archived')
     .select(db('log').max('time').whereRaw('log.project_id = projects.id').as('last'))
     .orderBy('projects.name');
-  return rows.map(({ id, name, description, role, created_at, revision, last }) => ({
+  return rows.map(({ id, name, description, role, created_at, revision, archived, last }) => ({
     id,
     name,
     description,
     role,
     changed: (last ?? created_at).toISOString(),
     revision: Number(revision),
+    isArchived: archived !== null,
   }));
 }
 
@@ -48,6 +50,9 @@ export async function createProject(
     return id as string;
   });
 }
+
+/** Whoever did something and is no user any more. */
+export const GONE = 'Somebody who is gone';
 
 /** Gives a user a role in a project, or changes it. */
 export async function putMember(db: Database, projectId: string, userId: string, role: Role): Promise<void> {
@@ -114,7 +119,7 @@ export async function readLog(db: Database, projectId: string, before?: number):
   return (rows as LogRow[]).map((row) => ({
     id: Number(row.id),
     time: row.time.toISOString(),
-    who: row.name ?? 'Stone Tray',
+    who: row.name ?? GONE,
     kind: row.kind,
     summary: row.summary,
     changeSet:
@@ -153,7 +158,7 @@ export async function recordedChange(
   if (!row?.made) return undefined;
   return {
     summary: row.summary,
-    who: row.name ?? 'Stone Tray',
+    who: row.name ?? GONE,
     when: row.time.toISOString(),
     made: row.made,
   };
@@ -193,7 +198,7 @@ export async function versionsOf(db: Database, projectId: string, path: string):
     path: row.path,
     sha256: row.sha256,
     bytes: Number(row.bytes),
-    who: row.name ?? 'Stone Tray',
+    who: row.name ?? GONE,
     time: row.time.toISOString(),
     note: row.note,
   }));

@@ -1,11 +1,14 @@
+import { createHash } from 'node:crypto';
 import { z } from 'zod';
 import { INPUT_LIMITS } from '#core/archive/limits';
 import { type NewContent, newContent } from '#core/change/change-set';
 import type { ReceivedFile } from '#core/change/received-file';
 import { pathProblem } from '#core/links/paths';
 import { Refusal } from '#core/refusal';
-import { contentsByHash, dropUnused, getBlob, putBlobStream, putBlobs } from '#server/db/blobs';
+import { beginArriving, endArriving } from '#server/db/arriving';
+import { CHUNK, contentsByHash, dropUnused, getBlob, putBlob, putBlobs } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
+import { storedJson } from '#server/db/stored-text';
 import type { Owner } from '#server/jobs/tasks';
 
 /** What a person has sent for an import. */
@@ -32,27 +35,106 @@ export async function startUpload(db: Database, { project, user }: Owner): Promi
   return id as string;
 }
 
+/** Bytes that a part of a file may have; all but the last have a whole number of pieces of the store. */
+export const PART = 8 * CHUNK;
+
+/** Where a part of a file belongs. */
+export interface Part {
+  path: string;
+  /** Bytes before it, and of the whole file. */
+  from: number;
+  total: number;
+}
+
 /**
- * Takes one file, streamed.
- * @returns why it was left out, in words; the upload remembers it, too
+ * Takes a part of a file, in a transaction of its own. Parts come one after the other; one that is not the next is not taken, so one that comes
+ * twice does no harm.
+ * @returns how many bytes of the file are there: sending goes on from there. All of them when the file is left out, and why, in words; the
+ * upload remembers it, too
  * @throws Refusal when nothing more can be taken
  */
-export async function receiveFile(
+export async function receivePart(
   db: Database,
   of: UploadOf,
-  path: string,
-  stream: AsyncIterable<Uint8Array>,
-): Promise<string[]> {
+  { path, from, total }: Part,
+  content: Uint8Array,
+): Promise<{ there: number; refused: string[] }> {
   const { bytes: before } = await roomIn(db, of, 1);
   try {
     const clean = cleanPath(path);
-    const limit = Math.min(INPUT_LIMITS.fileBytes, INPUT_LIMITS.totalBytes - before);
-    const { sha256, bytes } = await putBlobStream(db, stream, limit);
-    await remember(db, [{ upload_id: of.upload, path: clean, sha256, bytes }]);
-    return [];
+    if (total > INPUT_LIMITS.fileBytes || before + total > INPUT_LIMITS.totalBytes)
+      throw new Refusal(
+        `it is larger than ${megabytes(Math.min(INPUT_LIMITS.fileBytes, INPUT_LIMITS.totalBytes - before))}.`,
+      );
+    const end = from + content.byteLength;
+    if (content.byteLength > PART || end > total || (end < total && content.byteLength % CHUNK !== 0))
+      throw new Refusal('its parts do not fit together. Send it again.');
+    if (content.byteLength === total) {
+      const sha256 = await putBlob(db, content);
+      await remember(db, [{ upload_id: of.upload, path: clean, sha256, bytes: total }]);
+      return { there: total, refused: [] };
+    }
+    const there = await addPart(db, of, { path: clean, from, total }, content);
+    if (there === total) await completeParts(db, of, clean);
+    return { there, refused: [] };
   } catch (error) {
-    return rememberRefused(db, of, [inWords(path, error)]);
+    return { there: total, refused: await rememberRefused(db, of, [inWords(path, error)]) };
   }
+}
+
+/** @returns how many bytes are there now */
+async function addPart(
+  db: Database,
+  { upload }: UploadOf,
+  { path, from, total }: Part,
+  content: Uint8Array,
+): Promise<number> {
+  const place = { upload_id: upload, path };
+  // What came to its end, and whoever sent it was not told.
+  if (
+    await db('upload_files')
+      .where({ ...place, bytes: total })
+      .first('path')
+  )
+    return total;
+  if (from === 0 && !(await db('upload_parts').where(place).first('path')))
+    await db('upload_parts')
+      .insert({ ...place, sha256: await beginArriving(db) })
+      .onConflict(['upload_id', 'path'])
+      .ignore();
+  return db.transaction(async (trx) => {
+    const row = await trx('upload_parts').where(place).forUpdate().first('sha256', 'bytes');
+    const there = Number(row?.bytes ?? 0);
+    if (!row || there !== from) return there;
+    for (let at = 0; at < content.byteLength; at += CHUNK)
+      await trx('blob_chunks').insert({
+        sha256: row.sha256,
+        number: (from + at) / CHUNK,
+        data: Buffer.from(content.subarray(at, at + CHUNK)),
+      });
+    const bytes = from + content.byteLength;
+    await trx('upload_parts').where(place).update({ bytes });
+    return bytes;
+  });
+}
+
+/** Hashes a file of which all parts are there, and takes it in. Done twice, it is there once. */
+async function completeParts(db: Database, { upload }: UploadOf, path: string): Promise<void> {
+  const place = { upload_id: upload, path };
+  const row = await db('upload_parts').where(place).first('sha256', 'bytes');
+  if (!row) return;
+  const hash = createHash('sha256');
+  for (let number = 0; number * CHUNK < Number(row.bytes); number++) {
+    const piece = await db('blob_chunks').where({ sha256: row.sha256, number }).first('data');
+    if (!piece) return;
+    hash.update(piece.data);
+  }
+  const content = { sha256: hash.digest('hex'), bytes: Number(row.bytes) };
+  await db.transaction(async (trx) => {
+    await endArriving(trx, row.sha256, content);
+    await trx('upload_parts').where(place).delete();
+    await remember(trx, [{ ...place, ...content }]);
+  });
 }
 
 /** A file that came together with others. */
@@ -170,7 +252,7 @@ async function remember(
 
 async function rememberRefused(db: Database, of: UploadOf, refused: string[]): Promise<string[]> {
   if (refused.length > 0)
-    await rowOf(db, of).update({ refused: db.raw('refused || ?::jsonb', [JSON.stringify(refused)]) });
+    await rowOf(db, of).update({ refused: db.raw('refused || ?::jsonb', [storedJson(refused)]) });
   return refused;
 }
 
@@ -179,6 +261,10 @@ function inWords(path: string, error: unknown): string {
   if (!(error instanceof Refusal)) throw error;
   // PostgreSQL stores neither NUL nor half a character.
   return `${path} was left out: ${error.message}`.replaceAll('\0', '\ufffd').toWellFormed();
+}
+
+function megabytes(bytes: number): string {
+  return `${Math.round(bytes / 1024 / 1024)} MB`;
 }
 
 async function discardOld(db: Database): Promise<void> {
@@ -192,6 +278,10 @@ async function discard(db: Database, which: () => ReturnType<typeof rowOf>): Pro
   const contents: { sha256: string }[] = await db('upload_files')
     .whereIn('upload_id', which().select('id'))
     .distinct('sha256');
+  // What has not arrived whole goes with its upload.
+  await db('blobs')
+    .whereIn('sha256', db('upload_parts').whereIn('upload_id', which().select('id')).select('sha256'))
+    .delete();
   await which().delete();
   await dropUnused(
     db,

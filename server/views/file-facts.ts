@@ -1,5 +1,9 @@
 import { LINK_KINDS } from '#core/formats/kinds';
+import type { MadeReport } from '#core/formats/made-report';
+import { MANIFEST_NAME, readManifest } from '#core/formats/manifest';
 import type { Project, ProjectLink } from '#core/scan/project';
+import { getBlob } from '#server/db/blobs';
+import type { Database } from '#server/db/connection';
 import type { FileVersion } from '#server/projects/projects';
 
 type PlainLink = Pick<ProjectLink, 'holder' | 'kind' | 'written' | 'to' | 'state' | 'reason' | 'occurrences'>;
@@ -21,6 +25,8 @@ export interface FileLinks {
 
 /** All that a drawer shows of a file. */
 export interface FileFacts extends FileLinks {
+  /** What a file turned out to be that was made lighter than its original. */
+  made: MadeReport | null;
   versions: FileVersion[];
 }
 
@@ -40,6 +46,17 @@ export function fileLinks(project: Project, path: string): FileLinks {
     }),
     cameOut: usedBy.filter(({ source }) => source).length,
   };
+}
+
+/** The report of how a file was made: it stands in the file, or for strangers' files in the manifest. */
+export async function madeReportOf(db: Database, project: Project, path: string): Promise<MadeReport | null> {
+  const recipes = project.uses.get(path)?.map(({ source }) => source?.recipe) ?? [];
+  const own = recipes.find((recipe) => recipe?.report)?.report;
+  const manifest = project.files.get(MANIFEST_NAME);
+  if (own || !manifest || manifest.scan.error) return own ?? null;
+  if (!project.usedBy.get(path)?.some(({ holder }) => holder === MANIFEST_NAME)) return null;
+  const { outside } = readManifest(await getBlob(db, manifest.sha256));
+  return outside.find(({ file }) => file === path)?.report ?? null;
 }
 
 function isAbout({ kind }: ProjectLink): boolean {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { FolderFileSet } from '#core/change/folder';
+import { FolderFileSet } from '#core/change/folder/folder';
 import { MemoryFileSet } from '#core/change/memory';
 import { scanFileSet } from '#core/scan/scan';
 import { writeBoxPart } from '#core/testing/box-part';

@@ -1,15 +1,21 @@
-import { href } from 'react-router';
 import type { PiecesOfCut } from '#core/cut/operation';
 import { catchingPoints } from '#core/cut/snaps';
 import type { FollowLine, FollowOutline } from '#core/follow/outline';
+import type { GroupsOutline } from '#core/groups/plan';
 import type { HandOffPlan } from '#core/handoff/plan';
 import type { LinkState } from '#core/links/resolve';
+import type { LiteOutline } from '#core/lite/plan';
 import type { Project } from '#core/scan/project';
+import type { SealOutline } from '#core/seal/plan';
 import type { BodyFacts } from '#core/shape/body';
 import type { SplitOutline } from '#core/split/plan';
 import type { ShapeState } from '#server/jobs/shapes';
 import { followScene } from './follow-view';
+import { type GroupsPreview, groupsPreview } from './groups-view';
+import { keptPicture } from './kept-picture';
+import { type LitePreview, litePreview } from './lite-view';
 import type { SceneData } from './scene';
+import { type SealPreview, sealPreview } from './seal-view';
 import { outlineView, type SplitOutlineView } from './split-view';
 
 /** What previews are made for pages with. */
@@ -57,15 +63,18 @@ const VIEWS: {
 } = {
   split: async (outline: SplitOutline, { project }): Promise<SplitOutlineView> =>
     outlineView(project, outline),
-  cut: async ({ pieces, gltf }: PiecesOfCut, { projectId, keep }): Promise<CutPreview> => ({
+  cut: async ({ pieces, gltf }: PiecesOfCut, home): Promise<CutPreview> => ({
     pieces: pieces.map(({ path, facts, sliver, features }) => ({
       path,
       facts,
       sliver,
       snaps: catchingPoints(features),
     })),
-    url: href('/projects/:projectId/pictures/:sha256', { projectId, sha256: await keep(gltf) }),
+    url: await keptPicture(home, gltf),
   }),
+  groups: async (outline: GroupsOutline): Promise<GroupsPreview> => groupsPreview(outline),
+  seal: (outline: SealOutline, home): Promise<SealPreview> => sealPreview(outline, home),
+  lite: (outline: LiteOutline, home): Promise<LitePreview> => litePreview(outline, home),
   package: async ({ rootInside, files, broken, notes }: HandOffPlan): Promise<PackagePreview> => ({
     rootInside,
     notes,

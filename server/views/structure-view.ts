@@ -2,7 +2,7 @@ import type { FileToWorkOn } from '#core/accepts';
 import { densityOf } from '#core/product/materials';
 import type { Use } from '#core/product/structure';
 import type { Project } from '#core/scan/project';
-import { startingPoints } from '#core/scan/project';
+import { originalOf, startingPoints } from '#core/scan/project';
 import { type StructureRow, structureTable } from '#core/scan/structure-table';
 import { countLeaves } from '#core/scan/tree';
 import type { ShapeState } from '#server/jobs/shapes';
@@ -20,6 +20,8 @@ export interface StructureViewRow extends StructureRow {
   material: string | null;
   /** What it is for the bill of materials. */
   use: Use | null;
+  /** The file that its file is a lite model of. */
+  liteOf: string | null;
   /** Why bodies have no shape. */
   troubles: string[];
   /** With all that lies below it. */
@@ -66,6 +68,7 @@ export function structureView(
       ...factsOfRow(project, shapes, row),
       material: product?.material ?? null,
       use: product?.use ?? null,
+      liteOf: row.link ? originalOf(project, row.file) : null,
     };
   });
   const totals = totalsOf(known.map((row) => ({ ...row, density: densityOf(row.material) })));

@@ -4,9 +4,13 @@ import { packGltf } from '#core/shape/gltf';
 import type { BodyShape, Kernel } from '#core/shape/kernel';
 import { getBlob, putBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
+import { storedJson } from '#server/db/stored-text';
 import { announce } from '#server/events/events';
 import { type BodyShapeFacts, SHAPE_KEY } from '#server/jobs/shapes';
 import { scanStored } from '#server/projects/project-scan';
+
+/** Milliseconds between two signs of life. */
+const LIFE_PAUSE = 4000;
 
 /** Meshes and measures one content. Runs in the job worker. */
 export async function makeShapes(
@@ -31,12 +35,21 @@ export async function makeShapes(
     await tell('done', total, total);
     return;
   }
-  await row().update({ state: 'running', total, done: 0 });
+  const begun = await row()
+    .whereNot('state', 'running')
+    .update({ state: 'running', total, done: 0, alive: db.fn.now(), attempts: db.raw('attempts + 1') });
+  // Another worker is at it.
+  if (begun === 0) return;
+  const alive = setInterval(() => {
+    void row()
+      .update({ alive: db.fn.now() })
+      .catch(() => {});
+  }, LIFE_PAUSE);
   await tell('running', 0, total);
 
   const cancelled = new AbortController();
   let reporting = Promise.resolve();
-  const shapes = await kernel.shapeBodies(content, bodies, {
+  const shaping = kernel.shapeBodies(content, bodies, {
     signal: cancelled.signal,
     onBody: (done) => {
       reporting = reporting.then(async () => {
@@ -46,6 +59,7 @@ export async function makeShapes(
       });
     },
   });
+  const shapes = await shaping.finally(() => clearInterval(alive));
   await reporting;
   const facts: BodyShapeFacts[] = shapes.map((shape) =>
     'facts' in shape ? { body: shape.body, facts: shape.facts } : { body: shape.body, error: shape.error },
@@ -58,9 +72,9 @@ export async function makeShapes(
     done: total,
     geometry,
     gltf,
-    bodies: JSON.stringify(facts),
-    features: JSON.stringify(byBody(shapes, 'features')),
-    exact: JSON.stringify(byBody(shapes, 'exact')),
+    bodies: storedJson(facts),
+    features: storedJson(byBody(shapes, 'features')),
+    exact: storedJson(byBody(shapes, 'exact')),
     error: failed ? (facts[0]?.error ?? null) : null,
   });
   await tell(failed ? 'failed' : 'done', total, total);
@@ -94,9 +108,9 @@ async function takeOver(db: Database, sha256: string, geometry: string): Promise
       total: other.total,
       done: other.total,
       gltf: other.gltf,
-      bodies: JSON.stringify(other.bodies),
-      features: JSON.stringify(other.features),
-      exact: JSON.stringify(other.exact),
+      bodies: storedJson(other.bodies),
+      features: storedJson(other.features),
+      exact: storedJson(other.exact),
     });
   return taken > 0;
 }

@@ -3,8 +3,10 @@ import { refusalOf } from '#core/refusal';
 import { ThreadedKernel } from '#core/shape/threaded-kernel';
 import { closeDatabase, database } from '#server/db/connection';
 import { stopJobs, work } from '#server/jobs/queue';
+import { sweep } from '#server/jobs/sweep';
 import { runTask } from '#server/jobs/tasks';
 import { defectInWords } from '#server/log';
+import { collect } from '#server/projects/collect';
 import { makePortraits } from './make-portraits';
 import { failShapes, makeShapes } from './make-shapes';
 import { TASK_KINDS } from './task-kinds';
@@ -23,6 +25,11 @@ const waitedFor = new ThreadedKernel();
 const TASKS_AT_ONCE = 3;
 /** Many contents are small: they are fetched by the handful, which no other kernel can take over. */
 const SHAPES_AT_ONCE = 6;
+
+/** Milliseconds between two looks for work that nobody does. */
+const SWEEP_PAUSE = 10_000;
+/** Milliseconds between two looks for what belongs to nobody. */
+const COLLECT_PAUSE = 3_600_000;
 
 await work('task', { atOnce: TASKS_AT_ONCE }, async ([job]) =>
   runTask(db, waitedFor, TASK_KINDS, job!.taskId),
@@ -47,9 +54,17 @@ await work('portrait', {}, async ([job]) => {
     defectInWords(error, { kind: 'portrait', project: job!.projectId });
   }
 });
+const sweeping = setInterval(() => {
+  sweep(db).catch((error) => defectInWords(error, { kind: 'sweep' }));
+}, SWEEP_PAUSE);
+const collecting = setInterval(() => {
+  collect(db).catch((error) => defectInWords(error, { kind: 'collect' }));
+}, COLLECT_PAUSE);
 console.log('Job worker ready.');
 
 const stop = async () => {
+  clearInterval(sweeping);
+  clearInterval(collecting);
   await stopJobs();
   await Promise.all([...idle, waitedFor].map((kernel) => kernel.close()));
   await closeDatabase();

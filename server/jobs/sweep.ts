@@ -1,0 +1,67 @@
+import { dropAbandoned } from '#server/db/arriving';
+import type { Database } from '#server/db/connection';
+import { enqueue } from './queue';
+import { SHAPE_KEY } from './shapes';
+
+/** Seconds without a sign of life after which a worker is taken for dead. */
+const DEAD_SECONDS = 20;
+/** Seconds after which work that waits is looked for in the queue. */
+const WAITING_SECONDS = 30;
+/** So often work is begun before it is given up. */
+const MOST_ATTEMPTS = 3;
+
+const GIVEN_UP = `The job worker ended ${MOST_ATTEMPTS} times while it did this. It may need more memory than there is: try it with less, or tell whoever runs Stone Tray.`;
+
+/**
+ * Finds work that nobody does: its worker died, or it never came into the queue. It is queued again, or given up with words after it was begun
+ * several times. Any number of workers may do this at once.
+ * @returns how much was queued again, and how much was given up
+ */
+export async function sweep(db: Database): Promise<{ again: number; given: number }> {
+  const isDead = (query: ReturnType<Database>) =>
+    query.whereRaw(`coalesce(alive, '-infinity') < now() - make_interval(secs => ?)`, [DEAD_SECONDS]);
+  let given = 0;
+  for (const [table, only] of [
+    ['tasks', {}],
+    ['shapes', SHAPE_KEY],
+  ] as const) {
+    const running = () => isDead(db(table).where({ ...only, state: 'running' }));
+    given += await running()
+      .where('attempts', '>=', MOST_ATTEMPTS)
+      .update({ state: 'failed', error: GIVEN_UP });
+    await running().update({ state: 'waiting', alive: null });
+  }
+  const tasks: { id: string; kind: string; attempts: number }[] = await waitingLong(db('tasks'))
+    .whereRaw(NOT_QUEUED, ['task', 'taskId', db.raw('tasks.id::text')])
+    .select('id', 'kind', 'attempts');
+  for (const { id, kind, attempts } of tasks)
+    await enqueue('task', { taskId: id }, `${id} ${attempts}`, { urgent: kind === 'plan' });
+  const shapes: { sha256: string; extension: string | null }[] = await waitingLong(
+    db('shapes').where(SHAPE_KEY),
+  )
+    .whereRaw(NOT_QUEUED, ['shape', 'sha256', db.ref('shapes.sha256')])
+    .select(
+      'sha256',
+      db.raw(
+        `(select substring(path from '[^.]*$') from files where files.sha256 = shapes.sha256 limit 1) as extension`,
+      ),
+    );
+  for (const { sha256, extension } of shapes)
+    if (extension !== null) await enqueue('shape', { sha256, extension }, sha256);
+  await dropAbandoned(db);
+  return { again: tasks.length + shapes.length, given };
+}
+
+/** Rows that wait for a job longer than the queue takes, or once more. */
+function waitingLong(rows: ReturnType<Database>): ReturnType<Database> {
+  return rows
+    .where('state', 'waiting')
+    .where((query) =>
+      query
+        .where('attempts', '>', 0)
+        .orWhereRaw('time < now() - make_interval(secs => ?)', [WAITING_SECONDS]),
+    );
+}
+
+/** No job that waits, by a value of what it was asked with. */
+const NOT_QUEUED = `not exists (select 1 from pgboss.job where name = ? and state in ('created', 'retry') and data ->> ? = ?)`;

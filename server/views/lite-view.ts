@@ -1,0 +1,205 @@
+import type { Forgettable } from '#core/lite/choices';
+import type { Reason } from '#core/lite/decide';
+import { type MountingFace, proposeMounting } from '#core/lite/mounting';
+import type { LiteOutline, StepSaving } from '#core/lite/plan';
+import type { LiteReport } from '#core/lite/report';
+import { appearanceOf } from '#core/product/appearance';
+import type { ReachClass } from '#core/reach/classes';
+import { Refusal } from '#core/refusal';
+import { type Project, startingPoints } from '#core/scan/project';
+import { packGltf } from '#core/shape/gltf';
+import { faceCount } from '#core/shape/solid-mesh';
+import { meshOfBody, type Whole, wholeStructure } from '#core/whole/whole';
+import type { ProjectAccess } from '#server/auth/guard';
+import { type ShapeState, shapesOf } from '#server/jobs/shapes';
+import { loadProject } from '#server/projects/project-scan';
+import { keptPicture } from './kept-picture';
+import { requireNamed } from './named-file';
+import type { PreviewHome } from './previews';
+import { Pictures, type SceneBody, type SceneData } from './scene';
+
+/** The page before anything is planned. */
+export interface WholeView {
+  root: string | null;
+  /** Files to choose from. */
+  roots: string[];
+  /** Every placed body is a row of its own, in the order of the whole. */
+  scene: SceneData;
+  /** Why there is nothing to be shown. */
+  trouble: string | null;
+}
+
+/** A component of the whole, as the page lists it. */
+export interface LiteComponent {
+  key: string;
+  name: string;
+  file: string;
+  material: string | null;
+  /** Diagonal of its box in percent of the whole's. */
+  percent: number;
+  reach: ReachClass;
+  /** Part of the pictures from all around that shows it. */
+  share: number;
+  /** From where most of it is seen, in words. */
+  from: string | null;
+  reason: Reason | null;
+  isProtected: boolean;
+  faces: number;
+  /** Rows of its bodies on the stage. */
+  rows: number[];
+}
+
+/** What a lite model would be, as plain data. */
+export interface LitePreview {
+  file: string;
+  gap: number;
+  report: LiteReport;
+  steps: StepSaving[];
+  components: LiteComponent[];
+  /** By row: why the body is left out, null where it stays. */
+  fates: (Reason | null)[];
+  /** By row: the faces of the body, as numbers in its file, in the order of the picture. */
+  faces: { file: string; ids: number[] }[];
+  /** Which faces a row has: position in `faces`; -1 where they are not known. */
+  facesOf: number[];
+  /** Bodies that look different after filling, by row. */
+  filled: { row: number; body: SceneBody }[];
+  mounting: MountingFace[];
+  odd: { file: string; body: number; why: string }[];
+  /** What was forgotten. */
+  forgotten: Forgettable[];
+}
+
+function liteView(
+  project: Project,
+  shapes: ReadonlyMap<string, ShapeState>,
+  projectId: string,
+  wanted: string | null,
+): WholeView {
+  const parts = [...project.files.values()].filter(
+    ({ scan }) => scan.role === 'assembly' || scan.role === 'part',
+  );
+  const assemblies = parts.filter(({ scan }) => scan.role === 'assembly').map(({ path }) => path);
+  const roots = [...new Set([...startingPoints(project), ...assemblies, ...parts.map(({ path }) => path)])];
+  const root = wanted !== null && project.files.has(wanted) ? wanted : (roots[0] ?? null);
+  const nothing: SceneData = { bodies: [], instances: [] };
+  if (root === null) return { root, roots, scene: nothing, trouble: null };
+  try {
+    const whole = wholeStructure(project, root);
+    return { root, roots, scene: wholeScene(whole, new Pictures(project, shapes, projectId)), trouble: null };
+  } catch (error) {
+    if (!(error instanceof Refusal)) throw error;
+    return { root, roots, scene: nothing, trouble: error.message };
+  }
+}
+
+/** The page of whatever works on a whole: what its address names, or the first there is. @throws 404 for a file that is not there */
+export async function wholeViewOf(
+  { db, project }: Pick<ProjectAccess, 'db' | 'project'>,
+  request: Request,
+): Promise<WholeView> {
+  const wanted = new URL(request.url).searchParams.get('file');
+  const scanned = await loadProject(db, project.id);
+  requireNamed(scanned, wanted);
+  return liteView(scanned, await shapesOf(db, scanned, project.id), project.id, wanted);
+}
+
+/** A whole as the stage draws it: a row for each placed body. */
+export function wholeScene(whole: Whole, pictures: Pictures): SceneData {
+  return {
+    bodies: whole.shapes.map(({ sha256, body }) => pictures.of(sha256, body.id, appearanceOf(body))),
+    instances: whole.bodies.map(({ shape, occurrence, placement }, row) => ({
+      row,
+      body: shape,
+      placement,
+      name: nameOf(whole, occurrence, shape),
+    })),
+  };
+}
+
+function nameOf(whole: Whole, occurrence: number, shape: number): string {
+  const { name, bodies } = whole.occurrences[occurrence]!;
+  const { body } = whole.shapes[shape]!;
+  return bodies.length > 1 && body.name ? `${name}: ${body.name}` : name;
+}
+
+/** The plan of a lite model for its page, with the pictures of bodies that were filled. */
+export async function litePreview(outline: LiteOutline, home: PreviewHome): Promise<LitePreview> {
+  const { whole, decision, reach, report, steps, file, gap, odd, openings } = outline;
+  const facesByShape = whole.shapes.map(({ file: path, body }) => {
+    const known = openings.get(path)?.bodies.get(body.id);
+    return known ? { file: path, ids: known.topology.faces.map(({ id }) => id) } : null;
+  });
+  const faces = facesByShape.filter((one) => one !== null);
+  const placeOf = facesByShape.map((one) => (one ? faces.indexOf(one) : -1));
+  return {
+    file,
+    gap,
+    report,
+    steps,
+    components: whole.occurrences.map((occurrence, n): LiteComponent => {
+      const { reason, percent, isProtected } = decision.components[n]!;
+      const own = occurrence.bodies.map((row) => reach.bodies[row]!);
+      const best = own.reduce((most, one) => (one.share > most.share ? one : most), own[0]!);
+      const reached = own.some((one) => one.class === 'reached');
+      return {
+        key: occurrence.key,
+        name: occurrence.name,
+        file: occurrence.place.path,
+        material: occurrence.place.product.material ?? null,
+        percent,
+        reach: reached ? 'reached' : own.some((one) => one.class === 'seen') ? 'seen' : 'neither',
+        share: own.reduce((sum, { share }) => sum + share, 0),
+        from: best.from && directionInWords(best.from),
+        reason: reason ?? commonReason(occurrence.bodies.map((row) => decision.bodies[row]!)),
+        isProtected,
+        faces: occurrence.bodies.reduce((sum, row) => sum + faceCount(meshOfBody(whole, row)), 0),
+        rows: occurrence.bodies,
+      };
+    }),
+    fates: decision.bodies,
+    faces,
+    facesOf: whole.bodies.map(({ shape }) => placeOf[shape]!),
+    filled: await filledScene(outline, home),
+    mounting: proposeMounting(whole, reach, (path) => openings.get(path)),
+    odd,
+    forgotten: [...outline.forgotten],
+  };
+}
+
+function commonReason(reasons: readonly (Reason | null)[]): Reason | null {
+  const [first] = reasons;
+  return reasons.every((one) => one !== null) ? first! : null;
+}
+
+async function filledScene(
+  { whole, filled, decision }: LiteOutline,
+  home: PreviewHome,
+): Promise<LitePreview['filled']> {
+  const urls = new Map<string, string>();
+  for (const [path, part] of filled) {
+    if (part.bodies.size === 0) continue;
+    const shapes = [...part.bodies.values()].map(({ shape }) => shape);
+    urls.set(path, await keptPicture(home, await packGltf(shapes)));
+  }
+  return whole.bodies.flatMap(({ shape }, row) => {
+    const { file, body } = whole.shapes[shape]!;
+    const url = urls.get(file);
+    if (decision.bodies[row] !== null || !url || !filled.get(file)!.bodies.has(body.id)) return [];
+    return [{ row, body: { url, node: String(body.id), colour: body.colour } }];
+  });
+}
+
+const WORDS: readonly [words: string, axis: 0 | 1 | 2, sign: 1 | -1][] = [
+  ['right', 0, 1],
+  ['left', 0, -1],
+  ['back', 1, 1],
+  ['front', 1, -1],
+  ['above', 2, 1],
+  ['below', 2, -1],
+];
+
+/** `front, above` for a direction towards the eye. */
+function directionInWords(towards: readonly [number, number, number]): string {
+  return WORDS.flatMap(([words, axis, sign]) => (towards[axis] * sign > 0.45 ? [words] : [])).join(', ');
+}

@@ -1,0 +1,29 @@
+import { type MountingFace, proposeMounting } from '#core/lite/mounting';
+import type { SealOutline } from '#core/seal/plan';
+import type { SealReport } from '#core/seal/proof';
+import { packGltf } from '#core/shape/gltf';
+import { keptPicture } from './kept-picture';
+import type { PreviewHome } from './previews';
+
+/** A sealed solid for its page: the proof, and a picture. */
+export interface SealPreview {
+  file: string;
+  gap: number;
+  report: SealReport;
+  /** Address of the picture, and the name of the solid in it. */
+  picture: { url: string; node: string };
+  mounting: MountingFace[];
+}
+
+export async function sealPreview(
+  { reduced, report, mesh, file }: SealOutline,
+  home: PreviewHome,
+): Promise<SealPreview> {
+  return {
+    file,
+    gap: reduced.gap,
+    report,
+    picture: { url: await keptPicture(home, await packGltf([{ body: 0, mesh }])), node: '0' },
+    mounting: proposeMounting(reduced.whole, reduced.reach, (path) => reduced.openings.get(path)),
+  };
+}

@@ -1,0 +1,143 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { MemoryFileSet } from '#core/change/memory';
+import { ThreadedKernel } from '#core/shape/threaded-kernel';
+import { writeBoxPart } from '#core/testing/box-part';
+import { testAssembly } from '#core/testing/projects';
+import { closeDatabase, type Database } from '#server/db/connection';
+import { stopJobs } from '#server/jobs/queue';
+import { requestShapes } from '#server/jobs/shapes';
+import { loadProject } from '#server/projects/project-scan';
+import {
+  catalogue,
+  filesForOutside,
+  pictureAt,
+  publicationAt,
+  publicationsOf,
+  takeFile,
+  withdraw,
+} from '#server/projects/publications';
+import type { Published } from '#server/projects/publish';
+import { operationsIn, testProject } from '#server/testing';
+import { madeReportOf } from '#server/views/file-facts';
+import type { GroupsPreview } from '#server/views/groups-view';
+import type { LitePreview } from '#server/views/lite-view';
+import type { SealPreview } from '#server/views/seal-view';
+import { makeShapes } from './make-shapes';
+
+const kernel = new ThreadedKernel();
+let db: Database;
+let project: string;
+let user: string;
+let operations: ReturnType<typeof operationsIn>;
+
+async function meshAll(): Promise<void> {
+  const scanned = await loadProject(db, project);
+  await requestShapes(db, scanned);
+  for (const { sha256, path } of scanned.files.values())
+    if (path.endsWith('.stp')) await makeShapes(db, kernel, { sha256, extension: 'stp' });
+}
+
+beforeAll(async () => {
+  const files = new MemoryFileSet([
+    [
+      'a/top.stp',
+      testAssembly('TOP', [
+        { written: 'plate.stp', id: 'PLATE' },
+        { written: 'pin.stp', id: 'PIN', times: 3 },
+      ]),
+    ],
+    ['a/plate.stp', writeBoxPart({ id: 'PLATE', boxes: [{ name: 'plate', size: [100, 100, 10] }] })],
+    ['a/pin.stp', writeBoxPart({ id: 'PIN', boxes: [{ name: 'pin', size: [2, 2, 2], corner: [0, 0, 10] }] })],
+  ]);
+  const made = await testProject(files);
+  ({ db, project } = made);
+  user = made.owner.id;
+  operations = operationsIn(db, { project, user }, kernel);
+});
+afterAll(async () => {
+  await kernel.close();
+  await stopJobs();
+  await closeDatabase();
+});
+
+describe('giving away less, in a project', () => {
+  it('waits for shapes, then plans a lite model with rows and pictures for its page, and makes it', async () => {
+    const early = await operations.plan('lite', { file: 'a/top.stp' });
+    expect(early).toMatchObject({ state: 'failed', error: expect.stringContaining('still being prepared') });
+    await meshAll();
+    const choices = { file: 'a/top.stp', smallerThan: 5, outside: true };
+    const planned = await operations.plan<LitePreview>('lite', choices);
+    const { preview, files } = planned.result!;
+    expect(files).toEqual([
+      { does: 'new', path: 'a/top-lite.stp' },
+      { does: 'new', path: 'stonetray-project.json' },
+    ]);
+    expect(preview.components.map(({ reason, rows }) => [reason, rows])).toEqual([
+      [null, [0]],
+      ['size', [1]],
+      ['size', [2]],
+      ['size', [3]],
+    ]);
+    expect(preview.fates).toEqual([null, 'size', 'size', 'size']);
+    expect(preview.faces[preview.facesOf[0]!]!.ids).toHaveLength(6);
+    expect((await operations.apply('lite', choices, planned.result!)).state).toBe('done');
+    const made = await loadProject(db, project);
+    expect([...made.files.keys()]).toContain('a/top-lite.stp');
+    expect(await madeReportOf(db, made, 'a/top-lite.stp')).toMatchObject({
+      before: { occurrences: 4, faces: 24 },
+      after: { occurrences: 1, bodies: 1, faces: 6 },
+      kept: { faces: 0, identical: 0 },
+      leaks: [],
+    });
+    expect(await madeReportOf(db, made, 'a/plate.stp')).toBeNull();
+  });
+
+  it('plans a sealed solid and moving groups with what their pages show', async () => {
+    const sealed = await operations.plan<SealPreview>('seal', { file: 'a/top.stp', loose: 'drop' });
+    expect(sealed.error ?? null).toBeNull();
+    expect(sealed.result!.preview).toMatchObject({
+      report: { way: 'exact', isValid: true, solids: 1 },
+      picture: { url: expect.stringContaining(`/projects/${project}/pictures/`), node: '0' },
+    });
+    const groups = await operations.plan<GroupsPreview>('groups', { file: 'a/top.stp' });
+    expect(groups.result!.preview.components.map(({ rows }) => rows)).toEqual([[0], [1], [2], [3]]);
+    expect(groups.result!.files).toEqual([]);
+  });
+
+  it('offers for download only what was made for outside; downloads count, and end when it is withdrawn', async () => {
+    const scanned = await loadProject(db, project);
+    const publish = (path: string, title: string) => operations.run<Published>('publish', { path, title });
+    expect(await filesForOutside(db, scanned)).toEqual([{ path: 'a/top-lite.stp', mounting: [] }]);
+    expect((await publish('a/top.stp', 'Top')).error).toContain('was not made for outside');
+    expect((await publish('a/top-lite.stp', 'Top')).error).toContain('still being prepared');
+    await meshAll();
+    const { token } = (await publish('a/top-lite.stp', 'A plate')).result!;
+    expect(token).toMatch(/^[\w-]{24}$/);
+    const offered = (await publicationAt(db, token))!;
+    expect(offered).toMatchObject({ title: 'A plate', facts: { sides: [100, 100, 10], faces: 6 } });
+    expect(offered.files.map(({ format }) => format)).toEqual(['step', 'glb', '3mf', 'stl']);
+    expect((await catalogue(db)).some((one) => one.token === token)).toBe(true);
+    expect((await pictureAt(db, token))!.subarray(1, 4).toString()).toBe('PNG');
+    const stl = (await takeFile(db, token, 'stl'))!;
+    expect([stl.name, stl.content.readUInt32LE(80)]).toEqual(['top-lite.stl', 12]);
+    await takeFile(db, token, 'stl');
+    const [own] = await publicationsOf(db, project);
+    expect(own!.files.map(({ format, downloads }) => [format, downloads])).toEqual([
+      ['step', 0],
+      ['glb', 0],
+      ['3mf', 0],
+      ['stl', 2],
+    ]);
+    expect(await takeFile(db, token, 'exe')).toBeUndefined();
+    // Again it keeps its address, and its counts.
+    expect((await publish('a/top-lite.stp', 'The plate')).result).toEqual({ token });
+    expect(
+      (await publicationsOf(db, project)).map(({ title, files }) => [title, files[3]!.downloads]),
+    ).toEqual([['The plate', 2]]);
+    await withdraw(db, project, user, own!.id);
+    expect(await publicationAt(db, token)).toBeUndefined();
+    expect(await takeFile(db, token, 'step')).toBeUndefined();
+    expect(await pictureAt(db, token)).toBeUndefined();
+    await expect(withdraw(db, project, user, own!.id)).rejects.toThrow('not in the catalogue any more');
+  });
+});
