@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { describe, expect, it } from 'vitest';
-import { FolderFileSet } from '#core/change/folder';
+import { FolderFileSet } from '#core/change/folder/folder';
 import { reportOf } from '#core/scan/report';
 import { scanFileSet } from '#core/scan/scan';
 import { treeOf } from '#core/scan/tree';

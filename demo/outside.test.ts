@@ -2,13 +2,11 @@ import { cpSync, mkdtempSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { FolderFileSet } from '#core/change/folder';
-import { planningOn } from '#core/operation';
-import { brokenLinks, planRepair } from '#core/repair/plan';
-import { rankCandidates } from '#core/repair/rank';
+import { FolderFileSet } from '#core/change/folder/folder';
 import { scanFileSet } from '#core/scan/scan';
 import { structureTable } from '#core/scan/structure-table';
 import { hasOutsideReader, type OutsideView, readOutside } from '#core/testing/outside-reader';
+import { repairAll } from './repair-all';
 
 const ROOT = 'hx-12-heliostat.stp';
 
@@ -21,12 +19,7 @@ describe.skipIf(!hasOutsideReader)('the HX-12, read by somebody else', () => {
     folder = mkdtempSync(path.join(os.tmpdir(), 'stonetray-outside-demo-'));
     cpSync(path.join(import.meta.dirname, 'files'), folder, { recursive: true });
     const files = await FolderFileSet.open(path.join(folder, 'hx-12'));
-    const project = await scanFileSet(files);
-    const choices = brokenLinks(project).map((link) => {
-      const [best] = rankCandidates(project, link);
-      return { holder: link.holder, kind: link.kind, written: link.written, target: best!.path };
-    });
-    await files.apply(await planRepair(planningOn(project, files), choices));
+    await repairAll(files);
     const repaired = await scanFileSet(files);
     bodies = structureTable(repaired, ROOT, false).instances.length;
     const paths = [...repaired.files.values()]

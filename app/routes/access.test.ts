@@ -9,9 +9,22 @@ import { testProject } from '#server/testing';
 import { type TestedRoute, testedRoutes } from '../testing/routes';
 
 /** Pages that are for everybody, or only lead elsewhere. */
-const OPEN = ['sign-in', 'sign-out', 'session', 'home'];
+const OPEN = [
+  'sign-in',
+  'sign-out',
+  'session',
+  'home',
+  'catalogue',
+  'catalogue-item',
+  'catalogue-picture',
+  'catalogue-file',
+];
+/** Pages of whoever is signed in, which belong to no project. */
+const OWN = ['projects', 'account'];
 /** Actions that change nothing in the project but show what would change; tasks look at what is asked for. */
 const ONLY_LOOKING = ['split-check', 'tasks', 'operations', 'preparation', 'kept', 'portrait'];
+/** What only owners are given. */
+const OWNERS = ['export'];
 
 let routes: TestedRoute[];
 let ask: (name: string, request: Request) => Promise<Response>;
@@ -95,7 +108,7 @@ describe('every loader and action', () => {
   it('does not tell strangers that the project exists', async () => {
     for (const route of routes) {
       const { name, loader, action } = route;
-      if (name === 'projects' || isEndless(route)) continue;
+      if (OWN.includes(name) || isEndless(route)) continue;
       const who = 'stranger';
       if (loader) expect(await statusOf(route, { who }), `loader of ${name}`).toBe(404);
       if (action) expect(await statusOf(route, { who, method: 'POST' }), `action of ${name}`).toBe(404);
@@ -106,6 +119,10 @@ describe('every loader and action', () => {
   it('lets a viewer look', async () => {
     for (const route of routes) {
       if (!route.loader || isEndless(route)) continue;
+      if (OWNERS.includes(route.name)) {
+        expect(await statusOf(route, { who: 'viewer' }), `loader of ${route.name}`).toBe(403);
+        continue;
+      }
       // What is not there is not found; nothing is refused, and nothing goes wrong.
       expect([200, 302, 404], `loader of ${route.name}`).toContain(await statusOf(route, { who: 'viewer' }));
     }
@@ -130,7 +147,7 @@ describe('every loader and action', () => {
 
   it('lets a viewer change nothing', async () => {
     for (const route of routes) {
-      if (route.action && route.name !== 'projects' && !ONLY_LOOKING.includes(route.name))
+      if (route.action && !OWN.includes(route.name) && !ONLY_LOOKING.includes(route.name))
         expect(await statusOf(route, { who: 'viewer', method: 'POST' }), `action of ${route.name}`).toBe(403);
     }
     for (const [intent, status] of [

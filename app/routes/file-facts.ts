@@ -2,7 +2,7 @@ import { data } from 'react-router';
 import { answerInProject } from '#server/auth/guard';
 import { loadProject } from '#server/projects/project-scan';
 import { versionsOf } from '#server/projects/projects';
-import { type FileFacts, fileLinks } from '#server/views/file-facts';
+import { type FileFacts, fileLinks, madeReportOf } from '#server/views/file-facts';
 import { clientAsks } from '../ui/connection';
 import type { Route } from './+types/file-facts';
 
@@ -13,7 +13,11 @@ export const loader = answerInProject(
     const path = new URL(request.url).searchParams.get('path') ?? '';
     const scanned = await loadProject(db, project.id);
     if (!scanned.files.has(path)) throw data(`There is no file ${path}.`, { status: 404 });
-    return { ...fileLinks(scanned, path), versions: await versionsOf(db, project.id, path) };
+    return {
+      ...fileLinks(scanned, path),
+      made: await madeReportOf(db, scanned, path),
+      versions: await versionsOf(db, project.id, path),
+    };
   },
 );
 

@@ -1,4 +1,4 @@
-import { startingPoints } from '#core/scan/project';
+import { originalOf, startingPoints } from '#core/scan/project';
 import { inProject } from '#server/auth/guard';
 import { shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
@@ -20,9 +20,10 @@ export const loader = inProject('viewer', async ({ db, project }, { request }: R
     .map(({ path }) => path);
   const roots = [...new Set([...startingPoints(scanned), ...assemblies])];
   const root = roots.includes(search.get('root') ?? '') ? search.get('root')! : roots[0];
-  if (root === undefined) return { root: null, roots, scene: null };
+  if (root === undefined) return { root: null, roots, scene: null, lighter: [] };
+  const lighter = [...scanned.files.keys()].filter((path) => originalOf(scanned, path) === root);
   const { scene } = structureView(scanned, await shapesOf(db, scanned, project.id), project.id, root, true);
-  return { root, roots, scene };
+  return { root, roots, scene, lighter };
 });
 
 export const shouldRevalidate = revalidateOnNewData;

@@ -1,6 +1,6 @@
 import { data } from 'react-router';
 import { answerInProject } from '#server/auth/guard';
-import { streamBlob } from '#server/db/blobs';
+import { answerWithBlob } from '#server/db/blobs';
 import { ownerOf, taskState } from '#server/jobs/tasks';
 import type { AppliedChange } from '#server/views/planned-view';
 import type { Route } from './+types/package';
@@ -14,13 +14,9 @@ export const loader = answerInProject('viewer', async (access, { request }: Rout
     throw data('There is no such package. Packages are kept for a day; write it again.', { status: 404 });
   if (!task.result?.product) throw data('This package is not written yet.', { status: 409 });
   const { name, sha256 } = task.result.product;
-  const { stream, bytes } = await streamBlob(db, sha256);
-  return new Response(stream, {
-    headers: {
-      'Content-Type': 'application/zip',
-      'Content-Length': String(bytes),
-      'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
-      'Cache-Control': 'no-store',
-    },
+  return answerWithBlob(db, sha256, {
+    'Content-Type': 'application/zip',
+    'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
+    'Cache-Control': 'no-store',
   });
 });

@@ -1,6 +1,6 @@
 import { data } from 'react-router';
 import { answerInProject } from '#server/auth/guard';
-import { getBlob } from '#server/db/blobs';
+import { answerWithBlob } from '#server/db/blobs';
 import type { Route } from './+types/pictures';
 
 /** What a plan of the person's own keeps for its page: models as binary glTF. */
@@ -13,11 +13,9 @@ export const loader = answerInProject(
       .first('sha256');
     if (!kept)
       throw data('There is no such picture any more. It is kept for a day; look again.', { status: 404 });
-    return new Response(new Uint8Array(await getBlob(db, params.sha256)), {
-      headers: {
-        'Content-Type': 'model/gltf-binary',
-        'Cache-Control': 'private, max-age=86400, immutable',
-      },
+    return answerWithBlob(db, params.sha256, {
+      'Content-Type': 'model/gltf-binary',
+      'Cache-Control': 'private, max-age=86400, immutable',
     });
   },
 );

@@ -16,7 +16,12 @@ export const loader = inProject('viewer', async ({ db, user, project, role }) =>
   return {
     user: { name: user.name, email: user.email },
     role,
-    project: { id: project.id, name: project.name, revision: project.revision },
+    project: {
+      id: project.id,
+      name: project.name,
+      revision: project.revision,
+      isArchived: project.isArchived,
+    },
     links: stateCounts(scanned.links),
     shapes: shapeProgress(scanned, await shapeStatesOf(db, scanned)),
     operations: operationEntries(),

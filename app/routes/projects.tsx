@@ -1,9 +1,14 @@
 import { data, redirect } from 'react-router';
 import { z } from 'zod';
+import { Refusal } from '#core/refusal';
 import { rootsOf } from '#core/scan/project';
 import { forSignedIn } from '#server/auth/guard';
+import type { Database } from '#server/db/connection';
 import { portraitRoots, portraitState, portraitsOf } from '#server/jobs/portraits';
 import { shapeStatesOf } from '#server/jobs/shapes';
+import { defectInWords } from '#server/log';
+import { answerInvitation, invitationsFor } from '#server/projects/invitations';
+import { bringBack, deletedProjects } from '#server/projects/life';
 import { loadProject } from '#server/projects/project-scan';
 import { createProject, listProjects } from '#server/projects/projects';
 import { stateCounts } from '#server/views/files-view';
@@ -13,42 +18,80 @@ import type { Route } from './+types/projects';
 
 export const meta = () => [{ title: 'Projects · Stone Tray' }];
 
+type Card = Awaited<ReturnType<typeof listProjects>>[number];
+
+/** What a project's card shows of its files. */
+async function factsOf(db: Database, card: Card) {
+  const project = await loadProject(db, card.id);
+  const shows = portraitState(card.revision, await shapeStatesOf(db, project));
+  const there = await portraitsOf(db, card.id);
+  return {
+    portraits: portraitRoots(project).flatMap((path) => {
+      const drawn = there.get(path);
+      return drawn?.isSeen ? { path, shows: drawn.shows } : [];
+    }),
+    arePortraitsNew: portraitRoots(project).every((path) => there.get(path)?.shows === shows),
+    files: project.files.size,
+    links: stateCounts(project.links),
+    roots: rootsOf(project).length,
+  };
+}
+
 export const loader = forSignedIn(async ({ db, user }) => {
   const projects = await Promise.all(
     (await listProjects(db, user.id)).map(async (card) => {
-      const project = await loadProject(db, card.id);
-      const shows = portraitState(card.revision, await shapeStatesOf(db, project));
-      const there = await portraitsOf(db, card.id);
-      return {
-        ...card,
-        portraits: portraitRoots(project).flatMap((path) => {
-          const drawn = there.get(path);
-          return drawn?.isSeen ? { path, shows: drawn.shows } : [];
-        }),
-        arePortraitsNew: portraitRoots(project).every((path) => there.get(path)?.shows === shows),
-        files: project.files.size,
-        links: stateCounts(project.links),
-        roots: rootsOf(project).length,
-      };
+      try {
+        return { ...card, facts: await factsOf(db, card), trouble: null };
+      } catch (error) {
+        // One project that cannot be read keeps nobody from the others.
+        return { ...card, facts: null, trouble: defectInWords(error, { project: card.id }) };
+      }
     }),
   );
-  return { user, projects };
+  return {
+    user,
+    projects,
+    invitations: await invitationsFor(db, user),
+    deleted: await deletedProjects(db, user.id),
+  };
 });
 
-const NewProject = z.object({
-  name: z
-    .string()
-    .trim()
-    .min(1, 'Give the project a name.')
-    .max(120, 'The name is longer than 120 characters.'),
-});
+const Form = z.discriminatedUnion('do', [
+  z.object({
+    do: z.literal('create'),
+    name: z
+      .string()
+      .trim()
+      .min(1, 'Give the project a name.')
+      .max(120, 'The name is longer than 120 characters.'),
+  }),
+  z.object({ do: z.enum(['join', 'decline']), id: z.uuid() }),
+  z.object({ do: z.literal('bring-back'), id: z.uuid() }),
+]);
 
 export const action = forSignedIn(async ({ db, user }, { request }: Route.ActionArgs) => {
-  const form = NewProject.safeParse(Object.fromEntries(await request.formData()));
+  const form = Form.safeParse(Object.fromEntries(await request.formData()));
   if (!form.success) return data({ error: form.error.issues[0]!.message }, { status: 400 });
-  return redirect(addressIn(await createProject(db, user.id, form.data.name), 'files'));
+  const asked = form.data;
+  try {
+    switch (asked.do) {
+      case 'create':
+        return redirect(addressIn(await createProject(db, user.id, asked.name), 'files'));
+      case 'join':
+        return redirect(addressIn(await answerInvitation(db, user, asked.id, true), 'structure'));
+      case 'decline':
+        await answerInvitation(db, user, asked.id, false);
+        return { error: null };
+      case 'bring-back':
+        await bringBack(db, asked.id, user.id);
+        return { error: null };
+    }
+  } catch (error) {
+    if (error instanceof Refusal) return data({ error: error.message }, { status: 409 });
+    throw error;
+  }
 });
 
 export default function Projects({ loaderData, actionData }: Route.ComponentProps) {
-  return <ProjectsScreen {...loaderData} error={actionData?.error} />;
+  return <ProjectsScreen {...loaderData} error={actionData?.error ?? undefined} />;
 }

@@ -1,6 +1,6 @@
 import { data } from 'react-router';
 import { answerInProject } from '#server/auth/guard';
-import { getBlob } from '#server/db/blobs';
+import { answerWithBlob } from '#server/db/blobs';
 import type { Route } from './+types/shapes';
 
 /** One picture of a content as binary glTF: a renewed one has another address. Only contents of the project are served. */
@@ -19,6 +19,6 @@ export const loader = answerInProject(
     };
     if (request.headers.get('If-None-Match') === headers.ETag)
       return new Response(null, { status: 304, headers });
-    return new Response(new Uint8Array(await getBlob(db, row.gltf)), { headers });
+    return answerWithBlob(db, row.gltf, headers);
   },
 );

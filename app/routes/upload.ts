@@ -5,8 +5,9 @@ import { ownerOf } from '#server/jobs/tasks';
 import {
   dropUpload,
   finishUpload,
-  receiveFile,
+  PART,
   receiveFiles,
+  receivePart,
   type SmallFile,
   startUpload,
 } from '#server/projects/uploads';
@@ -14,15 +15,21 @@ import type { Route } from './+types/upload';
 
 const Step = z.discriminatedUnion('step', [
   z.object({ step: z.literal('start') }),
-  z.object({ step: z.literal('file'), upload: z.uuid(), path: z.string().min(1).max(2000) }),
+  z.object({
+    step: z.literal('part'),
+    upload: z.uuid(),
+    path: z.string().min(1).max(2000),
+    from: z.coerce.number().int().nonnegative(),
+    total: z.coerce.number().int().nonnegative(),
+  }),
   z.object({ step: z.literal('files'), upload: z.uuid() }),
   z.object({ step: z.literal('finish'), upload: z.uuid() }),
   z.object({ step: z.literal('drop'), upload: z.uuid() }),
 ]);
 
 /**
- * The steps in which files arrive, named in the address; the body of `file` is the file itself, streamed, that of `files` a form
- * with many small ones. Nothing changes by them: what arrived is taken in by the operation *import*.
+ * The steps in which files arrive, named in the address; the body of `part` is a part of a file as it is, and the answer says how much of the file
+ * is there; the body of `files` is a form with many small ones. Nothing changes by them: what arrived is taken in by the operation *import*.
  */
 export const action = answerInProject('editor', async (access, { request }: Route.ActionArgs) => {
   const step = Step.safeParse(Object.fromEntries(new URL(request.url).searchParams));
@@ -32,15 +39,10 @@ export const action = answerInProject('editor', async (access, { request }: Rout
   if (step.data.step === 'start') return Response.json({ upload: await startUpload(db, owner) });
   const of = { ...owner, upload: step.data.upload };
   switch (step.data.step) {
-    case 'file':
-      await receiveFile(
-        db,
-        of,
-        step.data.path,
-        (request.body ??
-          new ReadableStream({ start: (empty) => empty.close() })) as unknown as AsyncIterable<Uint8Array>,
-      );
-      break;
+    case 'part': {
+      const { there } = await receivePart(db, of, step.data, await bodyOf(request));
+      return Response.json({ there });
+    }
     case 'files':
       await receiveFiles(db, of, await smallFiles(request));
       break;
@@ -53,6 +55,18 @@ export const action = answerInProject('editor', async (access, { request }: Rout
   }
   return Response.json({});
 });
+
+/** A part of a file. @throws Refusal when it is longer than one may be */
+async function bodyOf(request: Request): Promise<Uint8Array> {
+  const pieces: Uint8Array[] = [];
+  let size = 0;
+  for await (const piece of (request.body ?? []) as AsyncIterable<Uint8Array>) {
+    size += piece.byteLength;
+    if (size > PART) throw new Refusal('Too much was sent at once. Reload the page and import again.');
+    pieces.push(piece);
+  }
+  return Buffer.concat(pieces);
+}
 
 /** A list of paths as JSON. */
 const Paths = z.string().transform((text, context) => {

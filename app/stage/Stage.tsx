@@ -12,7 +12,15 @@ import type { Axis } from './section-address';
 import type { StageTool } from './stage-tool';
 import type { StageView } from './stage-view';
 import { picturesInWords, stageInWords } from './stage-words';
-import { DIRECTIONS, type StageFacePick, type StageLabel, type StagePick, type StageScene } from './types';
+import type { StageTwins } from './twins';
+import {
+  DIRECTIONS,
+  type SectionPlane,
+  type StageFacePick,
+  type StageLabel,
+  type StagePick,
+  type StageScene,
+} from './types';
 import { useMeasuring } from './useMeasuring';
 import { useSection } from './useSection';
 
@@ -36,12 +44,26 @@ interface StageProps {
   spreads?: boolean;
   /** What draws or picks beside the model. */
   tool?: StageTool | null;
+  /** Colours of rows that are not their own. */
+  colours?: ReadonlyMap<number, string>;
+  /** How rows have moved from where they belong, row-major. */
+  poses?: ReadonlyMap<number, readonly number[]>;
+  /** Stages that turn together with this one. */
+  twins?: StageTwins;
+  /** Where the model is cut open, and who is told of another plane: of stages that share one. */
+  section?: readonly [SectionPlane | null, (section: SectionPlane | null) => void];
+  /** Without controls: those of its twin do for it. */
+  isBare?: boolean;
+  /** What it shows, before what else its description says: "Before". */
+  title?: string;
   /** A direction to look from, when it changes. */
   lookFrom?: Point | null;
   children?: React.ReactNode;
 }
 
 const NONE: ReadonlySet<number> = new Set();
+const NO_POSES: ReadonlyMap<number, readonly number[]> = new Map();
+const NO_COMMANDS: readonly never[] = [];
 const NO_COLOURS: ReadonlyMap<number, string> = new Map();
 
 /** The 3D view with its controls. three.js is fetched in the browser only. */
@@ -59,6 +81,12 @@ export function Stage({
   spreads = false,
   tool = null,
   lookFrom = null,
+  colours: given = NO_COLOURS,
+  poses = NO_POSES,
+  twins,
+  section: shared,
+  isBare = false,
+  title,
   children,
 }: StageProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -67,7 +95,8 @@ export function Stage({
   const [trouble, setTrouble] = useState<string | null>(null);
   const [loading, setLoading] = useState({ left: 0, failed: 0 });
   const [hover, setHover] = useState<StagePick | null>(null);
-  const [section, setSection] = useSection();
+  const own = useSection(shared === undefined);
+  const [section, setSection] = shared ?? own;
   const [isPickingFace, setPickingFace] = useState(false);
   const [notFlat, setNotFlat] = useState(false);
   const [switches, setSwitches] = useState({
@@ -147,7 +176,7 @@ export function Stage({
   }, [view, selected]);
   useEffect(() => view?.setEdges(switches.edges), [view, switches.edges]);
   useEffect(() => view?.setSeeThrough(switches.seeThrough), [view, switches.seeThrough]);
-  const colours = (switches.linkStates && linkStates?.colours) || NO_COLOURS;
+  const colours = (switches.linkStates && linkStates?.colours) || given;
   useEffect(() => view?.setColours(colours), [view, colours]);
   useEffect(() => view?.setLabels(labels ?? []), [view, labels]);
   useEffect(() => view?.setSpread(switches.pullApart ? spread : 0), [view, spread, switches.pullApart]);
@@ -161,6 +190,8 @@ export function Stage({
     if (lookFrom) view?.lookAlong(lookFrom);
   }, [view, lookFrom]);
   useEffect(() => view?.setSection(section), [view, section]);
+  useEffect(() => view?.setPoses(poses), [view, poses]);
+  useEffect(() => (view && twins ? view.turnWith(twins) : undefined), [view, twins]);
   const asked = useRef(fitRequest);
   useEffect(() => {
     if (!view || fitRequest === asked.current) return;
@@ -174,31 +205,35 @@ export function Stage({
     setPickingFace(false);
   };
   const status = useMemo(() => picturesInWords(scene, loading.failed), [scene, loading.failed]);
-  usePageCommands([
-    { label: 'Fit all', description: 'On the model', run: () => view?.fit() },
-    ...DIRECTIONS.map((direction) => ({
-      label: `Look from: ${direction}`,
-      description: 'On the model',
-      isMinor: true,
-      run: () => view?.look(direction),
-    })),
-    { label: 'Previous view', description: 'On the model', run: () => view?.lookBack() },
-    {
-      label: section ? 'Close the section' : 'Section',
-      description: 'Cut the model open across an axis or along a face',
-      run: () => turnSwitch('section', section === null),
-    },
-    {
-      label: switches.measuring ? 'Stop measuring' : 'Measure',
-      description: 'Distances, angles, radii on the model',
-      run: () => turnSwitch('measuring', !switches.measuring),
-    },
-    {
-      label: switches.seeThrough ? 'Show the rest as it is' : 'Show the rest faintly',
-      description: 'What is selected stands out on the model',
-      run: () => turnSwitch('seeThrough', !switches.seeThrough),
-    },
-  ]);
+  usePageCommands(
+    isBare
+      ? NO_COMMANDS
+      : [
+          { label: 'Fit all', description: 'On the model', run: () => view?.fit() },
+          ...DIRECTIONS.map((direction) => ({
+            label: `Look from: ${direction}`,
+            description: 'On the model',
+            isMinor: true,
+            run: () => view?.look(direction),
+          })),
+          { label: 'Previous view', description: 'On the model', run: () => view?.lookBack() },
+          {
+            label: section ? 'Close the section' : 'Section',
+            description: 'Cut the model open across an axis or along a face',
+            run: () => turnSwitch('section', section === null),
+          },
+          {
+            label: switches.measuring ? 'Stop measuring' : 'Measure',
+            description: 'Distances, angles, radii on the model',
+            run: () => turnSwitch('measuring', !switches.measuring),
+          },
+          {
+            label: switches.seeThrough ? 'Show the rest as it is' : 'Show the rest faintly',
+            description: 'What is selected stands out on the model',
+            run: () => turnSwitch('seeThrough', !switches.seeThrough),
+          },
+        ],
+  );
   const words = useMemo(
     () => stageInWords(scene, selected, hidden, section),
     [scene, selected, hidden, section],
@@ -219,7 +254,7 @@ export function Stage({
   };
 
   return (
-    <section className={classes.stage} aria-label="3D view">
+    <section className={classes.stage} aria-label={title ? `3D view: ${title}` : '3D view'}>
       <canvas
         ref={canvas}
         className={classes.canvas}
@@ -227,24 +262,26 @@ export function Stage({
         data-left={loading.left}
         role="img"
         tabIndex={0}
-        aria-label={words}
+        aria-label={title ? `${title}: ${words}` : words}
         aria-description="Drag or the arrow keys turn it, plus and minus go nearer and away, 0 fits all, Enter picks what is in the middle; the right button moves it."
         onKeyDown={onKeyDown}
       />
       <span className={classes.middle} aria-hidden />
       <div ref={layer} className={classes.labels} />
       <div className={classes.top}>
-        <StageControls
-          switches={{ ...switches, section: section !== null }}
-          hasLinkStates={linkStates !== undefined}
-          hasSelection={selected.size > 0}
-          onSwitch={turnSwitch}
-          onFit={() => view?.fit()}
-          onFitSelected={() => view?.fit(selected)}
-          onLook={(direction) => view?.look(direction)}
-          onLookBack={() => view?.lookBack()}
-        />
-        {section && (
+        {!isBare && (
+          <StageControls
+            switches={{ ...switches, section: section !== null }}
+            hasLinkStates={linkStates !== undefined}
+            hasSelection={selected.size > 0}
+            onSwitch={turnSwitch}
+            onFit={() => view?.fit()}
+            onFitSelected={() => view?.fit(selected)}
+            onLook={(direction) => view?.look(direction)}
+            onLookBack={() => view?.lookBack()}
+          />
+        )}
+        {section && !isBare && (
           <SectionBar
             section={section}
             reach={view?.reachAlong(section.normal) ?? [section.at, section.at]}

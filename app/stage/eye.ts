@@ -2,6 +2,7 @@ import CameraControls from 'camera-controls';
 import * as THREE from 'three';
 import type { Point } from '#core/shape/cut';
 import type { Sight } from './detail';
+import type { Pose } from './twins';
 import type { Direction } from './types';
 
 CameraControls.install({ THREE });
@@ -63,6 +64,19 @@ export class Eye {
     if (!last) return;
     const [position, target] = last;
     void this.controls.setLookAt(...position.toArray(), ...target.toArray(), !reducedMotion());
+  }
+
+  /** Where it is, and what it looks at. */
+  get pose(): Pose {
+    const [position, target] = [new THREE.Vector3(), new THREE.Vector3()];
+    this.controls.getPosition(position, false);
+    this.controls.getTarget(target, false);
+    return { at: position.toArray() as unknown as Point, target: target.toArray() as unknown as Point };
+  }
+
+  /** Puts it somewhere at once. */
+  put({ at, target }: Pose): void {
+    void this.controls.setLookAt(...at, ...target, false);
   }
 
   /** What is seen, for the decision about detail. @param height of the picture, pixels */

@@ -35,6 +35,7 @@ const show = (
     isSeeThrough: false,
     colours: new Map(),
     shiftOf: null,
+    poses: new Map(),
     ...how,
   });
   one.decided.forEach((_, n) => {

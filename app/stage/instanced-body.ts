@@ -26,6 +26,8 @@ export interface Shown {
   colours: ReadonlyMap<number, THREE.Color>;
   /** How far rows are off from where they belong. */
   shiftOf: ((row: number) => THREE.Vector3 | null) | null;
+  /** How rows have moved from where they belong: as a mechanism moves them. */
+  poses: ReadonlyMap<number, THREE.Matrix4>;
 }
 
 const POSITION = new THREE.Vector3();
@@ -132,13 +134,15 @@ export class InstancedBody implements DetailedBody {
   }
 
   /** Takes up how rows are shown. What is drawn follows with the next decision about detail. */
-  update({ hidden, selected, isSeeThrough, colours, shiftOf }: Shown): void {
+  update({ hidden, selected, isSeeThrough, colours, shiftOf, poses }: Shown): void {
     const someSelected = isSeeThrough && selected.size > 0;
     const { center, radius } = this.sphere;
     this.shown = this.placed
       .filter(({ row }) => !hidden.has(row))
       .map((placed) => {
-        const { matrix, row, tone } = placed;
+        const { row, tone } = placed;
+        const pose = poses.get(row);
+        const matrix = pose ? pose.clone().multiply(placed.matrix) : placed.matrix;
         const shift = shiftOf?.(row);
         const at = shift
           ? matrix.clone().setPosition(POSITION.setFromMatrixPosition(matrix).add(shift))

@@ -1,4 +1,5 @@
 import * as THREE from 'three';
+import { diagonalOf } from '#core/product/box';
 import type { Point } from '#core/shape/cut';
 import { drawnFace, drawnLine, drawnPoints, emptyGroup, tint } from './drawn-shapes';
 import type { InstancedBody } from './instanced-body';
@@ -210,10 +211,6 @@ class Sheet {
     if (!Number.isFinite(reach) || reach <= 0) return end;
     return end.clone().addScaledVector(end.clone().sub(before), reach);
   }
-}
-
-function diagonalOf(box: readonly number[]): number {
-  return Math.hypot(box[3]! - box[0]!, box[4]! - box[1]!, box[5]! - box[2]!);
 }
 
 function litFace(

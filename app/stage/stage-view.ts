@@ -1,40 +1,27 @@
 import * as THREE from 'three';
 import { acceleratedRaycast, computeBoundsTree } from 'three-mesh-bvh';
 import type { Point } from '#core/shape/cut';
-import { BodyGeometries, boxGeometry } from './body-geometries';
-import { type DetailBudget, decideDetail } from './detail';
 import { Displacement } from './displacement';
 import { Eye } from './eye';
-import { FrameGate } from './frame-gate';
-import { InstancedBody, type PlacedBody } from './instanced-body';
+import { FramePainter, type Picture } from './frame-painter';
+import type { InstancedBody } from './instanced-body';
 import { type FaceHit, pickFace, pointerIn } from './picking';
 import { StagePointer } from './pointer';
+import { type LoadingStage, SceneLoader } from './scene-loader';
 import { SectionCaps } from './section-caps';
 import { Shifter } from './shifter';
 import { StageLabels } from './stage-labels';
 import type { StageTool, ToolStage } from './stage-tool';
-import { drawsInSoftware, Surroundings } from './surroundings';
+import { Surroundings } from './surroundings';
+import { isSamePose, type Pose, type StageTwins, type TwinView } from './twins';
 import type { Direction, SectionPlane, StageFacePick, StageLabel, StagePick, StageScene } from './types';
 
 THREE.Mesh.prototype.raycast = acceleratedRaycast;
 THREE.BufferGeometry.prototype.computeBoundsTree = computeBoundsTree;
 
 const NO_SHIFT = new THREE.Vector3();
-/** Milliseconds without a change after which a picture is still. */
-const STILL_PAUSE = 350;
 /** Seconds that a movement goes on in one frame at most; drawn in software, where frames take long, it is over sooner for it. */
 const LONGEST_STEP = { card: 0.1, software: 0.5 };
-/** Triangles of a frame while it turns, and of one that may take its time. */
-const BUDGETS = {
-  card: {
-    moving: { triangles: 2_500_000, tolerance: 1.5 },
-    still: { triangles: 15_000_000, tolerance: 0.5 },
-  },
-  software: { moving: { triangles: 120_000, tolerance: 2 }, still: { triangles: 3_000_000, tolerance: 0.6 } },
-};
-/** Files that are fetched at once: browsers take no more from one server. */
-const FETCHED_AT_ONCE = 6;
-
 export interface StageCallbacks {
   onPick(pick: StagePick | StageFacePick | null, isAdded: boolean): void;
   /** A menu was asked for, at a place of the window. */
@@ -53,11 +40,11 @@ export interface StageCallbacks {
  * detail in use, and one for the edges, however often it is placed. A frame is drawn only when something changed, with as many
  * triangles as leave turning fluid; at rest it is drawn again as finely as it can be seen.
  */
-export class StageView implements ToolStage {
-  private readonly renderer: THREE.WebGLRenderer;
-  private readonly scene = new THREE.Scene();
-  private readonly eye: Eye;
-  private readonly geometries = new BodyGeometries();
+export class StageView implements ToolStage, TwinView, LoadingStage, Picture {
+  readonly scene = new THREE.Scene();
+  readonly eye: Eye;
+  private readonly painter: FramePainter;
+  private readonly loader = new SceneLoader(this);
   private readonly model = new THREE.Group();
   private readonly surroundings: Surroundings;
   private readonly clock = new THREE.Timer();
@@ -66,7 +53,7 @@ export class StageView implements ToolStage {
   private readonly caps: SectionCaps;
   private tool: StageTool | null = null;
   bodies: InstancedBody[] = [];
-  private bounds = new THREE.Box3();
+  readonly bounds = new THREE.Box3();
   private section: SectionPlane | null = null;
   private hidden: ReadonlySet<number> = new Set();
   private selected: ReadonlySet<number> = new Set();
@@ -89,21 +76,13 @@ export class StageView implements ToolStage {
    */
   private framed: 'no' | 'partly' | 'wholly' = 'no';
   private needsFrame = true;
-  private loadNumber = 0;
   private running = true;
-  /**
-   * Drawing without a graphics card: multisampled lines come out wrong there, so edges are smoothed by drawing a still
-   * picture at twice the size instead.
-   */
-  private readonly isSoftware = drawsInSoftware();
-  private stillTimer: ReturnType<typeof setTimeout> | undefined;
-  private readonly gate: FrameGate | null;
   /** Whether the eye was under way in the last frame. */
   private isMoving = false;
-  /** Whether the last frame was drawn more coarsely than can be seen. */
-  private isCoarse = false;
-  /** Bodies of the scene that have not arrived. */
-  private arriving = 0;
+  private poses: ReadonlyMap<number, THREE.Matrix4> = new Map();
+  private twins: StageTwins | null = null;
+  /** Where this one and its twins looked from last. */
+  private pose: Pose | null = null;
 
   constructor(
     readonly canvas: HTMLCanvasElement,
@@ -114,24 +93,14 @@ export class StageView implements ToolStage {
       onPick: (row) => callbacks.onPick({ row, name: '' }, false),
       onName: callbacks.onName,
     });
-    this.renderer = new THREE.WebGLRenderer({
-      canvas,
-      antialias: !this.isSoftware,
-      alpha: true,
-      stencil: true,
-      preserveDrawingBuffer: true,
-    });
-    this.gate = this.isSoftware ? new FrameGate(this.renderer.getContext() as WebGL2RenderingContext) : null;
-    this.renderer.setPixelRatio(this.isSoftware ? 1 : Math.min(2, window.devicePixelRatio));
-    this.renderer.toneMapping = THREE.NeutralToneMapping;
-    this.renderer.toneMappingExposure = 1.05;
-    this.renderer.localClippingEnabled = true;
     this.eye = new Eye(canvas, () => this.redraw());
     this.eye.controls.addEventListener('controlstart', () => {
       this.framed = 'wholly';
     });
 
-    this.surroundings = new Surroundings(this.scene, this.eye.camera, this.renderer, this.isSoftware);
+    this.painter = new FramePainter(canvas, this);
+    const { renderer, isSoftware } = this.painter;
+    this.surroundings = new Surroundings(this.scene, this.eye.camera, renderer, isSoftware);
     this.scene.add(this.model);
     this.caps = new SectionCaps(this.plane);
     this.scene.add(this.caps.group);
@@ -164,85 +133,21 @@ export class StageView implements ToolStage {
   }
 
   /** Shows another scene; bodies appear as their files arrive. The view is kept when `keepView`. */
-  async setScene(scene: StageScene, keepView: boolean): Promise<void> {
-    const load = ++this.loadNumber;
+  setScene(scene: StageScene, keepView: boolean): Promise<void> {
     // The same model with news in it: what is drawn stays until all of the new is there.
     const inOneStep = keepView && this.bodies.length > 0;
-    const arrived: InstancedBody[] = [];
-    if (!inOneStep) this.clear();
-    const instances = new Map<number, PlacedBody[]>();
-    for (const { row, body, placement, name, tone } of scene.instances) {
-      const matrix = new THREE.Matrix4().fromArray(placement as number[]).transpose();
-      const list = instances.get(body);
-      if (list) list.push({ row, name, matrix, tone });
-      else instances.set(body, [{ row, name, matrix, tone }]);
-    }
-    let left = instances.size;
-    let failed = 0;
     if (!keepView) this.framed = 'no';
-    this.arriving = left;
-    this.callbacks.onLoading(left, 0);
-    const standIns = inOneStep ? new Map<number, InstancedBody>() : this.standIn(scene, instances);
-    const fetchOne = async (number: number, placed: PlacedBody[]) => {
-      const { url, node, isOlder, ...appearance } = scene.bodies[number]!;
-      const geometry = url === null ? null : await this.geometries.get(url, node);
-      if (load !== this.loadNumber) return;
-      this.arriving = --left;
-      const body =
-        geometry && new InstancedBody(geometry, appearance, placed, isOlder ? null : { url: url!, node });
-      if (!body && url !== null) failed++;
-      this.remove(standIns.get(number));
-      if (body && inOneStep) arrived.push(body);
-      else if (body) this.addBody(body);
-      if (inOneStep && left === 0) {
-        this.clear();
-        for (const each of arrived) this.addBody(each);
-      }
-      if (this.framed !== 'wholly' && left === 0 && !this.bounds.isEmpty()) {
-        this.look('corner', false);
-        this.framed = failed === 0 ? 'wholly' : 'partly';
-      }
-      this.callbacks.onLoading(left, failed);
-    };
-    // What takes up most of the picture comes first.
-    const waiting = [...instances].sort(
-      ([a, one], [b, other]) => bulk(scene, b, other) - bulk(scene, a, one),
-    );
-    const fetchRest = async () => {
-      for (let next = waiting.shift(); next; next = waiting.shift()) {
-        await fetchOne(...next);
-        if (load !== this.loadNumber) return;
-      }
-    };
-    await Promise.all(Array.from({ length: FETCHED_AT_ONCE }, fetchRest));
+    return this.loader.load(scene, inOneStep);
   }
 
-  /** Boxes stand for what is being fetched, as far as its size is known; they tell where to look from, too. */
-  private standIn(
-    scene: StageScene,
-    instances: ReadonlyMap<number, PlacedBody[]>,
-  ): Map<number, InstancedBody> {
-    const made = new Map<number, InstancedBody>();
-    for (const [number, placed] of instances) {
-      const { url, node: _, box, ...appearance } = scene.bodies[number]!;
-      if (url === null || !box) continue;
-      const faint = placed.map((one) => ({ ...one, tone: one.tone ?? ('standIn' as const) }));
-      made.set(number, new InstancedBody(boxGeometry(box), { colour: appearance.colour }, faint, null));
-    }
-    for (const body of made.values()) this.addBody(body);
-    if (this.framed === 'no' && made.size > 0 && made.size === instances.size) this.look('corner', false);
-    return made;
-  }
-
-  private remove(body: InstancedBody | undefined): void {
-    if (!body) return;
+  removeBody(body: InstancedBody): void {
     this.bodies = this.bodies.filter((other) => other !== body);
     this.model.remove(body.group);
     body.dispose();
     body.geometry.dispose();
   }
 
-  private clear(): void {
+  clear(): void {
     for (const body of this.bodies) body.dispose();
     this.bodies = [];
     this.model.clear();
@@ -250,6 +155,20 @@ export class StageView implements ToolStage {
     this.bounds.makeEmpty();
     this.middles.clear();
     this.redraw();
+  }
+
+  standInsAreThere(): void {
+    if (this.framed === 'no') this.look('corner', false);
+  }
+
+  hasLoaded(isWhole: boolean): void {
+    if (this.framed === 'wholly' || this.bounds.isEmpty()) return;
+    this.look('corner', false);
+    this.framed = isWhole ? 'wholly' : 'partly';
+  }
+
+  onLoading(left: number, failed: number): void {
+    this.callbacks.onLoading(left, failed);
   }
 
   setHidden(rows: ReadonlySet<number>): void {
@@ -340,6 +259,41 @@ export class StageView implements ToolStage {
     this.refresh();
   }
 
+  /** Looks from where others do, and they from where this one does. @returns what ends it */
+  turnWith(twins: StageTwins): () => void {
+    this.twins = twins;
+    const leave = twins.join(this);
+    return () => {
+      this.twins = null;
+      leave();
+    };
+  }
+
+  /** Looks from where a twin does. */
+  follow(pose: Pose): void {
+    this.pose = pose;
+    this.framed = 'wholly';
+    this.eye.put(pose);
+    this.redraw();
+  }
+
+  private tellTwins(): void {
+    if (!this.twins || this.bodies.length === 0) return;
+    const { pose } = this.eye;
+    if (isSamePose(this.pose, pose)) return;
+    this.pose = pose;
+    this.twins.tell(this, pose);
+  }
+
+  /** Moves rows from where they belong, as a mechanism does. @param poses row-major */
+  setPoses(poses: ReadonlyMap<number, readonly number[]>): void {
+    this.poses = new Map(
+      [...poses].map(([row, pose]) => [row, new THREE.Matrix4().fromArray(pose as number[]).transpose()]),
+    );
+    this.refresh();
+    if (this.section) this.applySection();
+  }
+
   setSection(section: SectionPlane | null): void {
     this.section = section;
     this.applySection();
@@ -405,19 +359,9 @@ export class StageView implements ToolStage {
     return this.eye.camera;
   }
 
-  /** Number of draw calls of the last frame. */
-  get drawCalls(): number {
-    return this.renderer.info.render.calls;
-  }
-
-  get bodyCount(): number {
-    return this.bodies.length;
-  }
-
   dispose(): void {
     this.running = false;
-    clearTimeout(this.stillTimer);
-    this.loadNumber++;
+    this.loader.dispose();
     this.resizeObserver.disconnect();
     this.eye.dispose();
     this.pointer.dispose();
@@ -426,11 +370,10 @@ export class StageView implements ToolStage {
     this.setTool(null);
     this.shifter.dispose();
     this.surroundings.dispose();
-    this.geometries.dispose();
-    this.renderer.dispose();
+    this.painter.dispose();
   }
 
-  private addBody(body: InstancedBody): void {
+  addBody(body: InstancedBody): void {
     this.bodies.push(body);
     this.model.add(body.group);
     body.showEdges(this.edges);
@@ -450,9 +393,9 @@ export class StageView implements ToolStage {
   }
 
   private show(body: InstancedBody): void {
-    const { hidden, selected, isSeeThrough, colours } = this;
+    const { hidden, selected, isSeeThrough, colours, poses } = this;
     const shiftOf = this.isOff ? this.displacement.of : null;
-    body.update({ hidden, selected, isSeeThrough, colours, shiftOf });
+    body.update({ hidden, selected, isSeeThrough, colours, shiftOf, poses });
   }
 
   private applySection(): void {
@@ -483,11 +426,11 @@ export class StageView implements ToolStage {
   private resize(): void {
     const parent = this.canvas.parentElement!;
     const [width, height] = [Math.max(1, parent.clientWidth), Math.max(1, parent.clientHeight)];
-    this.renderer.setSize(width, height, false);
+    this.painter.renderer.setSize(width, height, false);
     this.eye.resize(width, height);
     // Another size empties the canvas: what is there is drawn at once, so that the model does not blink. Without a
     // graphics card that would take longer than the blink.
-    if (this.bodies.length > 0 && !this.isSoftware) this.draw('still');
+    if (this.bodies.length > 0 && !this.painter.isSoftware) this.painter.draw('still');
     this.redraw();
   }
 
@@ -498,50 +441,28 @@ export class StageView implements ToolStage {
   private readonly frame = (time: number): void => {
     if (!this.running) return;
     requestAnimationFrame(this.frame);
-    const isBusy = this.gate?.isBusy ?? false;
+    const { isBusy, isSoftware } = this.painter;
     this.canvas.dataset.busy = isBusy || this.needsFrame ? '1' : '0';
     if (isBusy) return;
     this.clock.update(time);
     const moved = this.eye.controls.update(
-      Math.min(LONGEST_STEP[this.isSoftware ? 'software' : 'card'], this.clock.getDelta()),
+      Math.min(LONGEST_STEP[isSoftware ? 'software' : 'card'], this.clock.getDelta()),
     );
     this.isMoving = moved;
+    this.tellTwins();
     // What was drawn coarsely while it moved is filled in as soon as it rests; in software that is the still picture.
-    const fillsIn = this.isCoarse && !moved && !this.isSoftware;
+    const fillsIn = this.painter.isCoarse && !moved && !isSoftware;
     if (!moved && !this.needsFrame && !fillsIn) return;
     this.needsFrame = false;
-    this.draw(fillsIn || (!moved && !this.isSoftware) ? 'still' : 'moving');
+    this.painter.draw(fillsIn || (!moved && !isSoftware) ? 'still' : 'moving');
     this.layOutLabels();
-    this.canvas.dataset.drawCalls = String(this.drawCalls);
-    this.canvas.dataset.bodies = String(this.bodyCount);
+    this.canvas.dataset.drawCalls = String(this.painter.drawCalls);
+    this.canvas.dataset.bodies = String(this.bodies.length);
   };
 
-  private draw(how: 'moving' | 'still'): void {
-    this.eye.closeIn(this.bounds);
-    this.decide(this.budgets[how]);
-    if (this.isSoftware) {
-      this.renderer.setPixelRatio(1);
-      this.canvas.dataset.fine = '0';
-      clearTimeout(this.stillTimer);
-      this.stillTimer = setTimeout(() => this.drawFinely(), STILL_PAUSE);
-    }
-    this.renderer.render(this.scene, this.eye.camera);
-    this.gate?.drawn();
-  }
-
-  /** Decides how finely each placing is drawn in this frame. */
-  private decide(budget: DetailBudget): void {
-    const sight = this.eye.sight(this.canvas.clientHeight);
-    const { triangles, isFine } = decideDetail(this.bodies, sight, budget);
-    for (const body of this.bodies) body.arrange();
-    // A still that is short of triangles is as fine as it gets: drawn again it would be the same, for ever.
-    this.isCoarse = budget !== this.budgets.still;
-    this.canvas.dataset.triangles = String(triangles);
-    this.canvas.dataset.short = isFine ? '0' : '1';
-  }
-
-  private get budgets(): (typeof BUDGETS)['card'] {
-    return BUDGETS[this.isSoftware ? 'software' : 'card'];
+  /** Whether it moves or is held, or more is on its way. */
+  get isUnderWay(): boolean {
+    return this.needsFrame || this.isMoving || this.eye.isHeld || this.loader.arriving > 0;
   }
 
   private layOutLabels(): void {
@@ -554,20 +475,6 @@ export class StageView implements ToolStage {
     };
     const first = this.hovered === null ? this.selected : new Set([this.hovered, ...this.selected]);
     this.labels.layOut(this.eye.camera, clientWidth, clientHeight, anchor, first);
-  }
-
-  private drawFinely(): void {
-    if (!this.running) return;
-    // Not while it moves or is held, or more is on its way.
-    if (this.gate?.isBusy || this.needsFrame || this.isMoving || this.eye.isHeld || this.arriving > 0) {
-      this.stillTimer = setTimeout(() => this.drawFinely(), STILL_PAUSE);
-      return;
-    }
-    this.renderer.setPixelRatio(2);
-    this.decide(this.budgets.still);
-    this.renderer.render(this.scene, this.eye.camera);
-    this.gate?.drawn();
-    this.canvas.dataset.fine = '1';
   }
 
   rayOf(event: PointerEvent): THREE.Raycaster {
@@ -606,14 +513,6 @@ export class StageView implements ToolStage {
     this.hovered = pick?.row ?? null;
     this.layOutLabels();
   }
-}
-
-/** How much of the picture a body may take up: its box with all its placings. */
-function bulk(scene: StageScene, number: number, placed: readonly PlacedBody[]): number {
-  const { box } = scene.bodies[number]!;
-  if (!box) return 0;
-  const [x, y, z] = [0, 1, 2].map((n) => box[n + 3]! - box[n]!) as [number, number, number];
-  return placed.length * (x * x + y * y + z * z);
 }
 
 function cornersOf({ min, max }: THREE.Box3): THREE.Vector3[] {

@@ -6,16 +6,20 @@ import type { SectionPlane } from './types';
 /** Milliseconds: while it is moved the address rests. */
 const PAUSE = 300;
 
-/** Where the model is cut open; it stands in the address, a moment later. */
-export function useSection(): [SectionPlane | null, (section: SectionPlane | null) => void] {
+/**
+ * Where the model is cut open; it stands in the address, a moment later.
+ * @param isOwn whether the address is for this one; two that share a plane have it from their page
+ */
+export function useSection(isOwn = true): [SectionPlane | null, (section: SectionPlane | null) => void] {
   const [view, change] = useView();
   const written = view.get('section');
   const [section, setSection] = useState(() => readSection(written));
   useEffect(() => {
+    if (!isOwn) return;
     const wanted = section && writeSection(section);
     if (wanted === (written && writeSection(readSection(written) ?? { normal: [0, 0, 0], at: 0 }))) return;
     const timer = setTimeout(() => change({ section: wanted }), PAUSE);
     return () => clearTimeout(timer);
-  }, [section, written, change]);
+  }, [isOwn, section, written, change]);
   return [section, setSection];
 }

@@ -1,4 +1,4 @@
-import { screen, waitFor, within } from '@testing-library/react';
+import { fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { useState } from 'react';
 import { describe, expect, it } from 'vitest';
 import { renderPage } from '../testing/render';
@@ -126,6 +126,21 @@ describe('the table', () => {
     expect(selected()).toEqual(['r24']);
     await user.keyboard('{PageUp}{PageUp}');
     expect(selected()).toEqual(['r0']);
+  });
+
+  it('keeps the row that it announces in the document, wherever one scrolls', async () => {
+    const { user } = renderPage(<Table rows={lines(5000)} />);
+    await user.click(screen.getByText('r1'));
+    const body = screen.getByTestId('ledger-body');
+    body.scrollTop = 90_000;
+    fireEvent.scroll(body);
+    await screen.findByText('r3000');
+    expect(screen.queryByText('r40')).toBeNull();
+    const named = screen.getByRole('grid').getAttribute('aria-activedescendant')!;
+    // One name, not two of them: spaces part the names of elements.
+    expect(named).not.toContain(' ');
+    expect(document.getElementById(named)?.textContent).toContain('r1');
+    expect(selected()).toEqual(['r1']);
   });
 
   it('selects a stretch with Shift and single rows with Ctrl', async () => {

@@ -1,5 +1,5 @@
 import { IconDots } from '@tabler/icons-react';
-import { useVirtualizer } from '@tanstack/react-virtual';
+import { defaultRangeExtractor, useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useId, useRef, useState } from 'react';
 import classes from './Ledger.module.css';
 import { ColumnsMenu, LedgerHead } from './LedgerHead';
@@ -70,13 +70,18 @@ export function Ledger<Row>({
   const sortIn = isMain ? 'address' : 'table';
   const arranged = useLedgerColumns({ label, columns, rows: given, depth: tree?.depth, sortIn });
   const { shown, rows, template, leastWidth } = arranged;
+  const current = rows.findIndex((row) => keyOf(row) === selected);
   const virtual = useVirtualizer({
     count: rows.length,
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW_HEIGHT,
     overscan: 12,
+    // The row that is selected stays in the document wherever one has scrolled: the table names it to screen readers.
+    rangeExtractor: (range) => {
+      const inView = defaultRangeExtractor(range);
+      return current < 0 || inView.includes(current) ? inView : [...inView, current].sort((a, b) => a - b);
+    },
   });
-  const current = rows.findIndex((row) => keyOf(row) === selected);
 
   // Also when the table has become smaller, as by what is shown about the row below it.
   const height = virtual.scrollRect?.height;
@@ -149,6 +154,7 @@ export function Ledger<Row>({
   const drawn = isPrinting
     ? rows.map((_, index) => ({ index, start: index * ROW_HEIGHT }))
     : virtual.getVirtualItems();
+  const isDrawn = drawn.some(({ index }) => index === current);
 
   const onKeyDown = (event: React.KeyboardEvent) => {
     // Buttons of the head and fields in rows have keys of their own.
@@ -201,7 +207,7 @@ export function Ledger<Row>({
         aria-label={label}
         aria-rowcount={rows.length + 1}
         aria-multiselectable={several ? true : undefined}
-        aria-activedescendant={current >= 0 ? `${id} ${current}` : undefined}
+        aria-activedescendant={isDrawn ? `${id}-${current}` : undefined}
         tabIndex={0}
         onKeyDown={onKeyDown}
         onContextMenu={menu && openMenu}
@@ -239,7 +245,7 @@ export function Ledger<Row>({
                   // biome-ignore lint/a11y/useKeyWithClickEvents: the keys are handled by the scroller
                   <div
                     key={key}
-                    id={`${id} ${index}`}
+                    id={`${id}-${index}`}
                     role="row"
                     tabIndex={-1}
                     aria-rowindex={index + 2}

@@ -140,11 +140,11 @@ export function JustDone<Preview>({
 }
 
 /** Percent of the page that the choices take, beside a stage. */
-const SHARES = { narrow: 42, middle: 52, wide: 56 };
+const SHARES = { least: 35, narrow: 42, middle: 52, wide: 56 };
 
 interface OperationPageProps<Preview> extends OperationFootProps<Preview> {
   /** How much of the page the choices take. */
-  width?: 'narrow' | 'wide';
+  width?: 'least' | 'narrow' | 'wide';
   choices: React.ReactNode;
   /** The stage with the result; pages of files only have none. */
   stage?: React.ReactNode;

@@ -45,6 +45,9 @@ export function TopBar({ user, tools, children }: TopBarProps) {
           </UnstyledButton>
         </Menu.Target>
         <Menu.Dropdown>
+          <Menu.Item component={Link} to="/account">
+            Account
+          </Menu.Item>
           <Form method="post" action="/sign-out">
             <Menu.Item component="button" type="submit">
               Sign out

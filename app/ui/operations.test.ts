@@ -15,15 +15,26 @@ const names = (files: FileToWorkOn[], mayEdit = true) =>
 
 describe('what can be done with files', () => {
   it('goes by what they are', () => {
-    expect(names([file('a.stp')])).toEqual(['cut', 'move', 'remove']);
+    expect(names([file('a.stp')])).toEqual(['cut', 'lite', 'seal', 'move', 'remove']);
     expect(names([file('a.stp', { bodies: 52, derived: 3 })])).toEqual([
       'follow',
       'split',
       'cut',
+      'lite',
+      'stand-in',
+      'seal',
       'move',
       'remove',
     ]);
-    expect(names([file('a.stp', { role: 'assembly', bodies: 0 })])).toEqual(['package', 'move', 'remove']);
+    expect(names([file('a.stp', { role: 'assembly', bodies: 0 })])).toEqual([
+      'package',
+      'lite',
+      'groups',
+      'seal',
+      'move',
+      'remove',
+    ]);
+    expect(names([file('a-lite.stp', { isLighter: true })])).toContain('stand-in');
     expect(names([file('a.png', { role: 'image', bodies: 0 })])).toEqual(['move', 'remove']);
     expect(names([file('a.stp', { bodies: 52 }), file('b.stp')])).toEqual(['move', 'remove']);
     expect(names([])).toEqual([]);

@@ -17,7 +17,7 @@ export function operationsFor(
 
 /** Whether the page of an operation lets one choose what it starts from; others are opened from a selection. */
 export function isOwnPage({ accepts: { what } }: Pick<OperationEntry, 'accepts'>): boolean {
-  return !['files', 'change', 'received'].includes(what);
+  return !['files', 'change', 'received', 'lighter'].includes(what);
 }
 
 /** Operations whose pages choose themselves what they start from; one entry for a page. */

@@ -17,7 +17,7 @@ describe('the places', () => {
       ['Structure', 'Structure'],
       ['Links', 'Repair desk', 'Renew how links are written', 'Behind'],
       ['Make', 'Split', 'Cut a body'],
-      ['Give', 'Hand-off'],
+      ['Give', 'Hand-off', 'Lite model', 'Moving groups', 'Sealed solid', 'Catalogue'],
     ]);
   });
 

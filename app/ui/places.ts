@@ -32,6 +32,11 @@ const VIEWS: readonly (PlacePage & { place: Place })[] = [
   { place: 'structure', page: 'structure', title: 'Structure' },
 ];
 
+/** What comes after the operations of its place. */
+const LAST_VIEWS: readonly (PlacePage & { place: Place })[] = [
+  { place: 'give', page: 'published', title: 'Catalogue' },
+];
+
 /**
  * The places with their pages, from the registry of operations.
  * @param current the page that is shown
@@ -48,6 +53,7 @@ export function placesOf(operations: readonly OperationEntry[], current: string)
         title: entry.pageTitle ?? entry.title,
         stands: isOwnPage(entry),
       })),
+    ...LAST_VIEWS.map((view) => ({ ...view, stands: true })),
   ].filter(({ page }, n, all) => all.findIndex((other) => other.page === page) === n);
   return PLACES.map((place) => {
     const here = pages.filter((page) => page.place === place);

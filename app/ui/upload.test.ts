@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { togetherOrAlone, type Upload } from './upload';
+import { sendParts, togetherOrAlone, type Upload } from './upload';
 
 const upload = (path: string, size: number): Upload => ({ path, file: { size } as File });
 
@@ -24,5 +24,24 @@ describe('what is sent', () => {
     }
     expect(requests.length).toBeLessThan(9);
     expect(togetherOrAlone([])).toEqual([]);
+  });
+
+  it('goes on from where the server says that a large file has come to, and stops when it takes no more', async () => {
+    const file = { size: 30 } as Blob;
+    const asked: number[] = [];
+    // Part by part; the answer to the second was lost, and the third was lost itself.
+    const said = [8, 16, 16, 24, 30];
+    await sendParts(file, async (from) => {
+      asked.push(from);
+      return { there: said[asked.length - 1] };
+    });
+    expect(asked).toEqual([0, 8, 16, 16, 24]);
+    const empty: number[] = [];
+    await sendParts({ size: 0 } as Blob, async (from) => {
+      empty.push(from);
+      return { there: 0 };
+    });
+    expect(empty).toEqual([0]);
+    await expect(sendParts(file, async () => ({ there: 8 }))).rejects.toThrow('does not take the file');
   });
 });

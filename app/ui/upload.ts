@@ -51,6 +51,9 @@ function withoutCommonTop(uploads: Upload[]): Upload[] {
 /** Uploads under way at the same time: small files would otherwise wait for each other. */
 const AT_ONCE = 4;
 
+/** A large file goes in parts of so many bytes: what was lost on the way is sent again from there. */
+const PART = 8 * 1024 * 1024;
+
 /** Files up to so many bytes go together, up to so many bytes and files a request. */
 const [SMALL, TOGETHER, MANY] = [256 * 1024, 4 * 1024 * 1024, 250];
 
@@ -94,9 +97,9 @@ export async function sendFiles(
 ): Promise<string> {
   const address = (step: string, more: { [name: string]: string } = {}) =>
     addressIn(projectId, 'upload', { step, ...more });
-  const send = async (to: string, body?: Blob | FormData): Promise<{ upload?: string }> => {
+  const send = async (to: string, body?: Blob | FormData): Promise<{ upload?: string; there?: number }> => {
     const headers = body instanceof Blob ? { 'Content-Type': 'application/octet-stream' } : undefined;
-    // A file that arrives twice is there once.
+    // What arrives twice is there once.
     const answer = await fetchPatiently(to, { method: 'POST', body, signal, headers }, () => !signal.aborted);
     if (!answer) throw signal.reason;
     if (!answer.ok) throw new Error(await wordsOf(answer));
@@ -112,7 +115,12 @@ export async function sendFiles(
       for (let next = waiting.shift(); next; next = waiting.shift()) {
         const [{ path, file }] = next as [Upload, ...Upload[]];
         onProgress({ done, total, path });
-        if (next.length === 1) await send(address('file', { upload, path }), file);
+        if (next.length === 1)
+          await sendParts(file, (from) => {
+            onProgress({ done: done + from, total, path });
+            const place = { upload, path, from: String(from), total: String(file.size) };
+            return send(address('part', place), file.slice(from, from + PART));
+          });
         else {
           const form = new FormData();
           form.set('paths', JSON.stringify(next.map((one) => one.path)));
@@ -129,6 +137,26 @@ export async function sendFiles(
     throw error;
   }
   return upload;
+}
+
+/**
+ * Sends a file part by part, each from where the server says that it has come to.
+ * @param send sends the part that begins at some byte
+ * @throws Error when the server takes no more
+ */
+export async function sendParts(
+  file: Blob,
+  send: (from: number) => Promise<{ there?: number }>,
+): Promise<void> {
+  let from = 0;
+  let inVain = 0;
+  do {
+    const { there = 0 } = await send(from);
+    inVain = there > from ? 0 : inVain + 1;
+    // Behind what was thought once: the server has lost it, and it is sent again.
+    if (inVain > 2) throw new Error('The server does not take the file. Try again.');
+    from = there;
+  } while (from < file.size);
 }
 
 /** Lets go of what was sent. */

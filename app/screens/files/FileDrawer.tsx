@@ -8,6 +8,7 @@ import { CameOutOf } from '../../ui/CameOutOf';
 import { FileLink } from '../../ui/FileLink';
 import { bytes, time } from '../../ui/format';
 import { LinkMark } from '../../ui/LinkMark';
+import { MadeLighter } from '../../ui/MadeLighter';
 import type { Ways } from './Bring';
 import { FileItems } from './FileItems';
 import classes from './Files.module.css';
@@ -91,6 +92,12 @@ export function FileDrawer({
           <section>
             <h3>{data.sources.length > 0 ? 'Came out of' : 'Source of'}</h3>
             <CameOutOf {...data} projectId={projectId} />
+          </section>
+        )}
+        {data?.made && (
+          <section>
+            <h3>Made lighter</h3>
+            <MadeLighter report={data.made} />
           </section>
         )}
         <section>

@@ -96,6 +96,8 @@ describe('the files page', () => {
       'New version of this file…',
       'Split',
       'Cut a body',
+      'Lite model',
+      'Sealed solid',
       'Rename or move',
       'Delete',
       'Download',

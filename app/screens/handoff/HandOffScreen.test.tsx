@@ -15,7 +15,7 @@ async function openPage(context = {}) {
   const { scene } = structureView(await scanFileSet(files), new Map(), 'p', 'unit.stp', true);
   vi.stubGlobal('fetch', operationsStandIn(files).answer);
   const page = renderPage(
-    <HandOffScreen root="unit.stp" roots={['unit.stp', 'drive/drive.stp']} scene={scene} />,
+    <HandOffScreen root="unit.stp" roots={['unit.stp', 'drive/drive.stp']} scene={scene} lighter={[]} />,
     { context },
   );
   await screen.findByRole('row', { name: /housing\.stp/ });
@@ -68,7 +68,7 @@ describe('the hand-off page', () => {
   });
 
   it('says what to do when there is no assembly', () => {
-    renderPage(<HandOffScreen root={null} roots={[]} scene={null} />);
+    renderPage(<HandOffScreen root={null} roots={[]} scene={null} lighter={[]} />);
     expect(screen.getByRole('heading', { name: 'Nothing to hand off yet' })).toBeTruthy();
   });
 });

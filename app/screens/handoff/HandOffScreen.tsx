@@ -25,6 +25,8 @@ interface HandOffScreenProps {
   root: string | null;
   roots: string[];
   scene: SceneData | null;
+  /** Lite models of the assembly. */
+  lighter: string[];
 }
 
 const COLUMNS: LedgerColumn<PackagedRow>[] = [
@@ -54,7 +56,7 @@ const COLUMNS: LedgerColumn<PackagedRow>[] = [
 ];
 
 /** One assembly with exactly what it needs: which files, under which names, and what is broken. */
-export function HandOffScreen({ root, roots, scene }: HandOffScreenProps) {
+export function HandOffScreen({ root, roots, scene, lighter }: HandOffScreenProps) {
   const { projectId } = useOutletContext<ProjectContext>();
   const [view, change] = useView();
   const [prefix, setPrefix] = useTyped('prefix');
@@ -135,6 +137,16 @@ export function HandOffScreen({ root, roots, scene }: HandOffScreenProps) {
               onChange={(event) => change({ 'no-sources': event.currentTarget.checked ? null : '1' })}
             />
           </div>
+          {lighter.length > 0 && (
+            <p className={classes.lighter}>
+              Give away less:{' '}
+              {lighter.map((path) => (
+                <Link key={path} to={addressIn(projectId, 'hand-off', { root: path })}>
+                  {path.split('/').at(-1)}
+                </Link>
+              ))}
+            </p>
+          )}
           {broken.length > 0 && (
             <section className={classes.broken} aria-label="Broken links">
               <p>

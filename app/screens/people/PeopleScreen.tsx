@@ -1,13 +1,20 @@
 import { Button, Select, Textarea, TextInput } from '@mantine/core';
 import { Form, useSubmit } from 'react-router';
+import type { Invitation } from '#server/projects/invitations';
+import type { ProjectSize } from '#server/projects/life';
 import type { Member } from '#server/projects/members';
+import { FormButton } from '../../ui/FormButton';
+import { time } from '../../ui/format';
+import { EndOfProject } from './EndOfProject';
 import classes from './People.module.css';
 
-interface PeopleScreenProps {
+export interface PeopleScreenProps {
   me: string;
   mayManage: boolean;
-  project: { name: string; description: string; searchFolders: string[] };
+  project: { name: string; description: string; searchFolders: string[]; isArchived: boolean };
   members: Member[];
+  invitations: Invitation[];
+  size: ProjectSize;
   error?: string;
 }
 
@@ -17,9 +24,16 @@ const ROLES = [
   { value: 'viewer', label: 'viewer: looks and packages' },
 ];
 
-/** Who may do what in the project, and what the project is called. */
-export function PeopleScreen({ me, mayManage, project, members, error }: PeopleScreenProps) {
-  const submit = useSubmit();
+/** Who may do what in the project, what it is called, and how it ends. */
+export function PeopleScreen({
+  me,
+  mayManage,
+  project,
+  members,
+  invitations,
+  size,
+  error,
+}: PeopleScreenProps) {
   return (
     <div className={classes.page}>
       <h1 className={classes.title}>People</h1>
@@ -28,49 +42,15 @@ export function PeopleScreen({ me, mayManage, project, members, error }: PeopleS
           {error}
         </p>
       )}
-      <ul className={classes.list}>
-        {members.map(({ id, name, email, role }) => (
-          <li key={id}>
-            <span>
-              <b>{name}</b>
-              {id === me && <span className="muted"> (you)</span>}
-              <br />
-              <span className="muted">{email}</span>
-            </span>
-            {mayManage ? (
-              <>
-                <Select
-                  aria-label={`Role of ${name}`}
-                  data={ROLES}
-                  value={role}
-                  allowDeselect={false}
-                  className={classes.role}
-                  onChange={(value) =>
-                    value && void submit({ do: 'set', email, role: value }, { method: 'post' })
-                  }
-                />
-                <Form method="post">
-                  <input type="hidden" name="do" value="remove" />
-                  <input type="hidden" name="user" value={id} />
-                  <Button type="submit" variant="default">
-                    Remove
-                  </Button>
-                </Form>
-              </>
-            ) : (
-              <span>{role}</span>
-            )}
-          </li>
-        ))}
-      </ul>
+      <Members me={me} mayManage={mayManage} members={members} />
       {mayManage && (
         <>
-          <Form method="post" className={classes.add} key={members.length}>
-            <input type="hidden" name="do" value="set" />
+          <Form method="post" className={classes.add} key={invitations.length}>
+            <input type="hidden" name="do" value="invite" />
             <TextInput
               name="email"
               type="email"
-              label="Add somebody by e-mail"
+              label="Invite somebody by e-mail address"
               required
               className={classes.wide}
             />
@@ -82,33 +62,116 @@ export function PeopleScreen({ me, mayManage, project, members, error }: PeopleS
               allowDeselect={false}
               className={classes.role}
             />
-            <Button type="submit">Add</Button>
+            <Button type="submit">Invite</Button>
           </Form>
-          <h2 className={classes.title}>Project</h2>
-          <Form method="post" className={classes.settings}>
-            <input type="hidden" name="do" value="project" />
-            <TextInput name="name" label="Name" defaultValue={project.name} required maxLength={120} />
-            <TextInput
-              name="description"
-              label="Description"
-              defaultValue={project.description}
-              maxLength={500}
-            />
-            <Textarea
-              name="searchFolders"
-              size="xs"
-              label="Search folders"
-              description="Where files are looked for when they are not where a link says. One folder a line; the first that has the file wins."
-              defaultValue={project.searchFolders.join('\n')}
-              autosize
-              minRows={2}
-            />
-            <Button type="submit" className={classes.save}>
-              Save
-            </Button>
-          </Form>
+          <Invitations invitations={invitations} />
+          <Settings project={project} />
+          <EndOfProject project={project} size={size} />
         </>
       )}
     </div>
+  );
+}
+
+function Members({ me, mayManage, members }: Pick<PeopleScreenProps, 'me' | 'mayManage' | 'members'>) {
+  const submit = useSubmit();
+  return (
+    <ul className={classes.list} aria-label="Members">
+      {members.map(({ id, name, email, role }) => (
+        <li key={id}>
+          <span>
+            <b>{name}</b>
+            {id === me && <span className="muted"> (you)</span>}
+            <br />
+            <span className="muted">{email}</span>
+          </span>
+          {mayManage ? (
+            <Select
+              aria-label={`Role of ${name}`}
+              data={ROLES}
+              value={role}
+              allowDeselect={false}
+              className={classes.role}
+              onChange={(value) =>
+                value && void submit({ do: 'role', user: id, role: value }, { method: 'post' })
+              }
+            />
+          ) : (
+            <span>{role}</span>
+          )}
+          {id === me ? (
+            <FormButton fields={{ do: 'leave' }}>Leave the project</FormButton>
+          ) : (
+            mayManage && (
+              <FormButton fields={{ do: 'remove', user: id }} aria-label={`Remove ${name}`}>
+                Remove
+              </FormButton>
+            )
+          )}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** Who was invited and has not answered. */
+function Invitations({ invitations }: Pick<PeopleScreenProps, 'invitations'>) {
+  return (
+    <>
+      <p className="muted">
+        Whoever has the address finds the invitation on the page Projects, and joins there; it is open for 30
+        days.
+      </p>
+      {invitations.length > 0 && (
+        <ul className={classes.list} aria-label="Open invitations">
+          {invitations.map(({ id, email, role, time: sent }) => (
+            <li key={id}>
+              <span>
+                {email}
+                <br />
+                <span className="muted">Invited {time(sent)}</span>
+              </span>
+              <span>{role}</span>
+              <FormButton
+                fields={{ do: 'take-back', id }}
+                aria-label={`Take back the invitation of ${email}`}
+              >
+                Take back
+              </FormButton>
+            </li>
+          ))}
+        </ul>
+      )}
+    </>
+  );
+}
+
+function Settings({ project }: Pick<PeopleScreenProps, 'project'>) {
+  return (
+    <>
+      <h2 className={classes.title}>Project</h2>
+      <Form method="post" className={classes.settings}>
+        <input type="hidden" name="do" value="project" />
+        <TextInput name="name" label="Name" defaultValue={project.name} required maxLength={120} />
+        <TextInput
+          name="description"
+          label="Description"
+          defaultValue={project.description}
+          maxLength={500}
+        />
+        <Textarea
+          name="searchFolders"
+          size="xs"
+          label="Search folders"
+          description="Where files are looked for when they are not where a link says. One folder a line; the first that has the file wins."
+          defaultValue={project.searchFolders.join('\n')}
+          autosize
+          minRows={2}
+        />
+        <Button type="submit" className={classes.save}>
+          Save
+        </Button>
+      </Form>
+    </>
   );
 }

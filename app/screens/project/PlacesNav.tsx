@@ -30,7 +30,10 @@ interface PlacesNavProps {
   counts: PageCounts;
 }
 
-/** The five places; what waits in one stands beside its name. */
+/**
+ * The five places; what waits in one stands beside its name. Nothing is fetched ahead when the pointer comes near: a page that cannot be
+ * fetched ahead, because the server does not answer, makes the router reload the one that is shown, into the browser's error page.
+ */
 export function PlacesNav({ projectId, places, here, counts }: PlacesNavProps) {
   return (
     <nav className={classes.places} aria-label="Places">
@@ -39,7 +42,6 @@ export function PlacesNav({ projectId, places, here, counts }: PlacesNavProps) {
           key={place}
           to={operationAddress(projectId, pages[0]!.page)}
           className={classes.place}
-          prefetch="intent"
           aria-current={here?.place === place ? 'true' : undefined}
         >
           {title}
@@ -66,12 +68,7 @@ export function PagesNav({ projectId, place: { title, pages, visited }, counts, 
     <div className={classes.row}>
       <nav className={classes.pages} aria-label={`Pages of ${title}`}>
         {pages.map(({ page, title: name }) => (
-          <NavLink
-            key={page}
-            to={operationAddress(projectId, page)}
-            className={classes.page}
-            prefetch="intent"
-          >
+          <NavLink key={page} to={operationAddress(projectId, page)} className={classes.page}>
             {name}
             <Count page={page} counts={counts} />
           </NavLink>
@@ -101,10 +98,10 @@ export function ProjectTools({ projectId }: { projectId: string }) {
         Find
       </Button>
       <nav className={classes.tools} aria-label="Project">
-        <NavLink to={addressIn(projectId, 'activity')} className={classes.page} prefetch="intent">
+        <NavLink to={addressIn(projectId, 'activity')} className={classes.page}>
           Activity
         </NavLink>
-        <NavLink to={addressIn(projectId, 'people')} className={classes.page} prefetch="intent">
+        <NavLink to={addressIn(projectId, 'people')} className={classes.page}>
           People
         </NavLink>
       </nav>

@@ -1,3 +1,4 @@
+import { Badge } from '@mantine/core';
 import { useEffect, useRef, useState } from 'react';
 import { Outlet, useBlocker, useFetcher, useLocation } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
@@ -25,7 +26,7 @@ import { WorkBar } from './WorkBar';
 export interface ProjectFrameProps {
   user: { name: string; email: string };
   role: 'viewer' | 'editor' | 'owner';
-  project: { id: string; name: string; revision: number };
+  project: { id: string; name: string; revision: number; isArchived: boolean };
   links: { [state in LinkState]: number };
   shapes: ShapeProgress;
   operations: OperationEntry[];
@@ -37,10 +38,11 @@ export function ProjectFrame({ user, role, project, links, shapes, operations }:
   useProjectEvents(project.id, project.revision, shapes.open);
   usePreparation(project.id, shapes.unasked);
   const sending = useSending(project.id);
+  const mayEdit = role !== 'viewer' && !project.isArchived;
   const context: ProjectContext = {
     projectId: project.id,
     revision: project.revision,
-    mayEdit: role !== 'viewer',
+    mayEdit,
     shapes,
     operations,
     select,
@@ -67,16 +69,21 @@ export function ProjectFrame({ user, role, project, links, shapes, operations }:
       <a className={classes.skip} href="#main">
         Skip to the page
       </a>
-      <Commands
-        projectId={project.id}
-        operations={operations}
-        selection={selection}
-        mayEdit={role !== 'viewer'}
-      />
+      <Commands projectId={project.id} operations={operations} selection={selection} mayEdit={mayEdit} />
       <TopBar user={user.name} tools={<ProjectTools projectId={project.id} />}>
         <span className={classes.project} title={project.name}>
           {project.name}
         </span>
+        {project.isArchived && (
+          <Badge
+            variant="light"
+            color="gray"
+            tt="none"
+            title="Nothing in it changes until an owner takes it out"
+          >
+            Archived
+          </Badge>
+        )}
         <PlacesNav projectId={project.id} places={places} here={here} counts={counts} />
       </TopBar>
       {here && (
@@ -86,7 +93,7 @@ export function ProjectFrame({ user, role, project, links, shapes, operations }:
               Preparing shapes: {shapes.total - shapes.open} of {shapes.total} files
             </span>
           )}
-          {role === 'viewer' && <span className={classes.viewer}>You may look, not change</span>}
+          {!mayEdit && <span className={classes.viewer}>You may look, not change</span>}
         </PagesNav>
       )}
       {isLost && (

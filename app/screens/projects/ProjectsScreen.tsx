@@ -2,7 +2,10 @@ import { Button, TextInput } from '@mantine/core';
 import { useEffect, useRef, useState } from 'react';
 import { Form, Link, useRevalidator } from 'react-router';
 import type { LinkState } from '#core/links/resolve';
+import type { InvitationToPerson } from '#server/projects/invitations';
+import type { DeletedProject } from '#server/projects/life';
 import { addressIn } from '../../ui/addresses';
+import { FormButton } from '../../ui/FormButton';
 import { plural, time } from '../../ui/format';
 import { LinkCounts } from '../../ui/LinkMark';
 import { TopBar } from '../../ui/TopBar';
@@ -14,6 +17,13 @@ interface ProjectLine {
   description: string;
   role: string;
   changed: string;
+  isArchived: boolean;
+  facts: ProjectFacts | null;
+  /** Why there are no facts. */
+  trouble: string | null;
+}
+
+interface ProjectFacts {
   files: number;
   roots: number;
   links: { [state in LinkState]: number };
@@ -22,17 +32,19 @@ interface ProjectLine {
   arePortraitsNew: boolean;
 }
 
-export function ProjectsScreen({
-  user,
-  projects,
-  error,
-}: {
+interface ProjectsScreenProps {
   user: { name: string };
   projects: ProjectLine[];
+  invitations: InvitationToPerson[];
+  deleted: DeletedProject[];
   error?: string;
-}) {
+}
+
+/** The projects that one is in, what one is invited to, and what can be brought back. */
+export function ProjectsScreen({ user, projects, invitations, deleted, error }: ProjectsScreenProps) {
   const [naming, setNaming] = useState(projects.length === 0);
   usePortraits(projects);
+  const archived = projects.filter(({ isArchived }) => isArchived);
   return (
     <>
       <TopBar user={user.name} />
@@ -41,6 +53,7 @@ export function ProjectsScreen({
           <h1 className={classes.title}>Projects</h1>
           {naming ? (
             <Form method="post" className={classes.new}>
+              <input type="hidden" name="do" value="create" />
               <TextInput
                 name="name"
                 aria-label="Name of the new project"
@@ -58,45 +71,103 @@ export function ProjectsScreen({
             </Button>
           )}
         </div>
+        {error && !naming && <p role="alert">{error}</p>}
+        <Invitations invitations={invitations} />
         {projects.length === 0 && (
           <p className="muted">
             You are in no project yet. Create one, then import a folder of linked STEP files.
           </p>
         )}
-        <ul className={classes.list}>
-          {projects.map((project) => {
-            const broken = project.links.missing + project.links.ambiguous + project.links.loop;
-            return (
-              <li key={project.id} className={classes.item} data-broken={broken > 0 || undefined}>
-                <Portraits project={project} />
-                <Link to={addressIn(project.id, 'structure')} className={classes.name}>
-                  {project.name}
-                </Link>
-                <span className={classes.role}>{project.role}</span>
-                <p className={classes.description}>{project.description || 'No description'}</p>
-                <div className={classes.state}>
-                  <LinkCounts counts={project.links} />
-                  {broken > 0 && (
-                    <Link to={addressIn(project.id, 'repair')} className={classes.repair}>
-                      Go to the Repair desk
-                    </Link>
-                  )}
-                </div>
-                <p className={classes.facts}>
-                  {plural(project.files, 'file')}, {plural(project.roots, 'root assembly', 'root assemblies')}
-                  . Last change {time(project.changed)}
-                </p>
-              </li>
-            );
-          })}
-        </ul>
+        <ProjectList projects={projects.filter(({ isArchived }) => !isArchived)} />
+        {archived.length > 0 && (
+          <details className={classes.folded}>
+            <summary>{plural(archived.length, 'archived project')}</summary>
+            <ProjectList projects={archived} />
+          </details>
+        )}
+        {deleted.length > 0 && (
+          <details className={classes.folded}>
+            <summary>{plural(deleted.length, 'deleted project')}</summary>
+            <ul className={classes.lines}>
+              {deleted.map(({ id, name, until }) => (
+                <li key={id}>
+                  <span>
+                    <b>{name}</b>
+                    <br />
+                    <span className="muted">Gone for good on {time(until)}</span>
+                  </span>
+                  <FormButton fields={{ do: 'bring-back', id }} aria-label={`Bring back ${name}`}>
+                    Bring back
+                  </FormButton>
+                </li>
+              ))}
+            </ul>
+          </details>
+        )}
       </main>
     </>
   );
 }
 
+/** What one is invited to, with the two answers. */
+function Invitations({ invitations }: Pick<ProjectsScreenProps, 'invitations'>) {
+  if (invitations.length === 0) return null;
+  return (
+    <ul className={classes.lines} aria-label="Invitations">
+      {invitations.map(({ id, project, by, role }) => (
+        <li key={id} data-invitation>
+          <span>
+            {by} invites you to <b>{project}</b> as {role}.
+          </span>
+          <FormButton fields={{ do: 'decline', id }} aria-label={`Decline to join ${project}`}>
+            Decline
+          </FormButton>
+          <FormButton fields={{ do: 'join', id }} variant="filled" aria-label={`Join ${project}`}>
+            Join
+          </FormButton>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function ProjectList({ projects }: Pick<ProjectsScreenProps, 'projects'>) {
+  return (
+    <ul className={classes.list}>
+      {projects.map((project) => {
+        const { facts } = project;
+        const broken = facts ? facts.links.missing + facts.links.ambiguous + facts.links.loop : 0;
+        return (
+          <li key={project.id} className={classes.item} data-broken={broken > 0 || undefined}>
+            <Portraits id={project.id} portraits={facts?.portraits ?? []} />
+            <Link to={addressIn(project.id, 'structure')} className={classes.name}>
+              {project.name}
+            </Link>
+            <span className={classes.role}>{project.role}</span>
+            <p className={classes.description}>{project.description || 'No description'}</p>
+            {project.trouble !== null && <p role="alert">{project.trouble}</p>}
+            <div className={classes.state}>
+              {facts && <LinkCounts counts={facts.links} />}
+              {broken > 0 && (
+                <Link to={addressIn(project.id, 'repair')} className={classes.repair}>
+                  Go to the Repair desk
+                </Link>
+              )}
+            </div>
+            <p className={classes.facts}>
+              {facts &&
+                `${plural(facts.files, 'file')}, ${plural(facts.roots, 'root assembly', 'root assemblies')}. `}
+              Last change {time(project.changed)}
+            </p>
+          </li>
+        );
+      })}
+    </ul>
+  );
+}
+
 /** What the root assemblies look like; each leads to its structure. */
-function Portraits({ project: { id, portraits } }: { project: ProjectLine }) {
+function Portraits({ id, portraits }: Pick<ProjectLine, 'id'> & Pick<ProjectFacts, 'portraits'>) {
   if (portraits.length === 0) return <div className={classes.portraits} data-empty />;
   return (
     <div className={classes.portraits}>
@@ -124,7 +195,7 @@ function usePortraits(projects: readonly ProjectLine[]): void {
   const asked = useRef(new Set<string>());
   const looks = useRef(0);
   useEffect(() => {
-    const old = projects.filter(({ arePortraitsNew }) => !arePortraitsNew);
+    const old = projects.filter(({ facts }) => facts && !facts.arePortraitsNew);
     if (old.length === 0) return;
     for (const { id } of old) {
       if (asked.current.has(id)) continue;

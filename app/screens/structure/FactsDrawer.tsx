@@ -9,6 +9,7 @@ import { CameOutOf } from '../../ui/CameOutOf';
 import { FileLink } from '../../ui/FileLink';
 import { bytes, count, length, mass, plural, time, USES, volume } from '../../ui/format';
 import { LinkMark } from '../../ui/LinkMark';
+import { MadeLighter } from '../../ui/MadeLighter';
 import { OperationItems } from '../../ui/OperationItems';
 import classes from './FactsDrawer.module.css';
 
@@ -148,6 +149,7 @@ export function FactsDrawer({
                 value={<CameOutOf {...facts} projectId={projectId} />}
               />
             )}
+            {facts?.made && <Fact name="Made lighter" value={<MadeLighter report={facts.made} />} />}
           </dl>
         </Tabs.Panel>
         <Tabs.Panel value="uses">

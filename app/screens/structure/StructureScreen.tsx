@@ -29,7 +29,17 @@ const COLUMNS: LedgerColumn<StructureViewRow>[] = [
     key: 'name',
     title: 'Component',
     width: 'minmax(168px, 2fr)',
-    cell: (row) => <span className={classes.name}>{row.name}</span>,
+    cell: (row) => (
+      <span className={classes.name}>
+        {row.name}
+        {row.liteOf && (
+          <span className="muted" title={row.liteOf}>
+            {' '}
+            lite of {row.liteOf.split('/').at(-1)}
+          </span>
+        )}
+      </span>
+    ),
     sort: ({ name }) => name,
   },
   {

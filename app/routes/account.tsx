@@ -1,0 +1,46 @@
+import { data } from 'react-router';
+import { z } from 'zod';
+import { Refusal } from '#core/refusal';
+import { changePassword, endOtherSessions, endSession, sessionsOf } from '#server/auth/account';
+import { forSignedIn } from '#server/auth/guard';
+import { AccountScreen } from '../screens/account/AccountScreen';
+import type { Route } from './+types/account';
+
+export const meta = () => [{ title: 'Account · Stone Tray' }];
+
+export const loader = forSignedIn(async ({ db, user }, { request }: Route.LoaderArgs) => ({
+  user,
+  sessions: (await sessionsOf(db, user, request)).map((one) => ({
+    ...one,
+    opened: one.opened.toISOString(),
+    seen: one.seen.toISOString(),
+  })),
+}));
+
+const Form = z.discriminatedUnion('do', [
+  z.object({ do: z.literal('end'), id: z.uuid() }),
+  z.object({ do: z.literal('end-others') }),
+  z.object({
+    do: z.literal('password'),
+    before: z.string().min(1, 'Write the present password.').max(200),
+    after: z.string().min(10, 'The new password needs 10 characters or more.').max(200),
+  }),
+]);
+
+export const action = forSignedIn(async ({ db, user }, { request }: Route.ActionArgs) => {
+  const form = Form.safeParse(Object.fromEntries(await request.formData()));
+  if (!form.success) return data({ error: form.error.issues[0]!.message }, { status: 400 });
+  try {
+    if (form.data.do === 'end') await endSession(db, user, form.data.id);
+    else if (form.data.do === 'end-others') await endOtherSessions(db, user, request);
+    else await changePassword(db, user, request, form.data);
+    return { done: form.data.do };
+  } catch (error) {
+    if (error instanceof Refusal) return data({ error: error.message }, { status: 409 });
+    throw error;
+  }
+});
+
+export default function Account({ loaderData, actionData }: Route.ComponentProps) {
+  return <AccountScreen {...loaderData} {...actionData} />;
+}

@@ -1,0 +1,22 @@
+import { data } from 'react-router';
+import { database } from '#server/db/connection';
+import { publicationAt } from '#server/projects/publications';
+import { CatalogueItemScreen } from '../screens/catalogue/CatalogueItemScreen';
+import type { Route } from './+types/catalogue-item';
+
+export const meta = ({ loaderData }: Route.MetaArgs) => [
+  { title: `${loaderData?.title ?? 'Not offered'} · Stone Tray` },
+];
+
+/** One file that is offered for download, for whoever has its address. */
+export async function loader({ params }: Route.LoaderArgs) {
+  const found = await publicationAt(database(), params.token);
+  if (!found)
+    throw data('This is not offered, or no longer. Ask whoever gave you the address.', { status: 404 });
+  const { token, title, facts, files } = found;
+  return { token, title, facts, files: files.map(({ format, name, bytes }) => ({ format, name, bytes })) };
+}
+
+export default function CatalogueItem({ loaderData }: Route.ComponentProps) {
+  return <CatalogueItemScreen {...loaderData} />;
+}

@@ -1,0 +1,16 @@
+import { database } from '#server/db/connection';
+import { pictureAt } from '#server/projects/publications';
+import type { Route } from './+types/catalogue-picture';
+
+/** The picture of a file that is offered. */
+export async function loader({ params }: Route.LoaderArgs) {
+  const image = await pictureAt(database(), params.token);
+  if (!image) return new Response('There is no such picture.', { status: 404 });
+  return new Response(new Uint8Array(image), {
+    headers: {
+      'Content-Type': 'image/png',
+      'Cache-Control': 'public, max-age=300',
+      'X-Content-Type-Options': 'nosniff',
+    },
+  });
+}

@@ -1,0 +1,16 @@
+import { database } from '#server/db/connection';
+import { catalogue } from '#server/projects/publications';
+import { CatalogueScreen } from '../screens/catalogue/CatalogueScreen';
+import type { Route } from './+types/catalogue';
+
+export const meta = () => [{ title: 'Catalogue · Stone Tray' }];
+
+/** What is offered for download, for everybody: it says nothing of projects or people. */
+export async function loader() {
+  const offered = await catalogue(database());
+  return { offered: offered.map(({ token, title, facts }) => ({ token, title, facts })) };
+}
+
+export default function Catalogue({ loaderData }: Route.ComponentProps) {
+  return <CatalogueScreen {...loaderData} />;
+}

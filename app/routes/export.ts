@@ -1,0 +1,17 @@
+import { Readable } from 'node:stream';
+import { answerInProject } from '#server/auth/guard';
+import { exportProject } from '#server/projects/export';
+import { writeLog } from '#server/projects/projects';
+import type { Route } from './+types/export';
+
+/** The whole project with its history, as a download; streamed, so it begins at once. */
+export const loader = answerInProject('owner', async ({ db, user, project }, _: Route.LoaderArgs) => {
+  const { name, zip } = await exportProject(db, project.id, new Date());
+  await writeLog(db, project.id, user.id, 'project', 'Exported the project with its history');
+  return new Response(Readable.toWeb(zip) as ReadableStream, {
+    headers: {
+      'Content-Type': 'application/zip',
+      'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(`${name}.zip`)}`,
+    },
+  });
+});

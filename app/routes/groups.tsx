@@ -1,0 +1,18 @@
+import { inProject } from '#server/auth/guard';
+import { wholeViewOf } from '#server/views/lite-view';
+import { GroupsScreen } from '../screens/groups/GroupsScreen';
+import { titled } from '../ui/titles';
+import { revalidateOnNewData } from '../ui/useView';
+import type { Route } from './+types/groups';
+
+export const meta = titled('Moving groups');
+
+export const loader = inProject('viewer', (access, { request }: Route.LoaderArgs) =>
+  wholeViewOf(access, request),
+);
+
+export const shouldRevalidate = revalidateOnNewData;
+
+export default function Groups({ loaderData }: Route.ComponentProps) {
+  return <GroupsScreen key={loaderData.root} {...loaderData} />;
+}

@@ -1,0 +1,51 @@
+import { data } from 'react-router';
+import { z } from 'zod';
+import { Refusal } from '#core/refusal';
+import { inProject } from '#server/auth/guard';
+import { loadProject } from '#server/projects/project-scan';
+import { filesForOutside, publicationsOf, withdraw } from '#server/projects/publications';
+import { PublishedScreen } from '../screens/catalogue/PublishedScreen';
+import { titled } from '../ui/titles';
+import type { Route } from './+types/published';
+
+export const meta = titled('Catalogue');
+
+export const loader = inProject('viewer', async ({ db, project, role }) => {
+  const scanned = await loadProject(db, project.id);
+  const published = await publicationsOf(db, project.id);
+  return {
+    files: (await filesForOutside(db, scanned)).map(({ path }) => ({
+      path,
+      sha256: scanned.files.get(path)!.sha256,
+    })),
+    published: published.map((one) => ({
+      ...one,
+      time: one.time.toISOString(),
+      withdrawn: one.withdrawn?.toISOString() ?? null,
+    })),
+    mayPublish: role !== 'viewer',
+  };
+});
+
+const Withdrawn = z.object({ id: z.uuid() });
+
+export const action = inProject('editor', async ({ db, user, project }, { request }: Route.ActionArgs) => {
+  const form = Withdrawn.safeParse(Object.fromEntries(await request.formData()));
+  if (!form.success) return data({ error: form.error.issues[0]!.message }, { status: 400 });
+  try {
+    await withdraw(db, project.id, user.id, form.data.id);
+    return { saved: true };
+  } catch (error) {
+    if (error instanceof Refusal) return data({ error: error.message }, { status: 409 });
+    throw error;
+  }
+});
+
+export default function Published({ loaderData, actionData }: Route.ComponentProps) {
+  return (
+    <PublishedScreen
+      {...loaderData}
+      error={actionData && 'error' in actionData ? actionData.error : undefined}
+    />
+  );
+}

@@ -1,0 +1,21 @@
+import { inProject } from '#server/auth/guard';
+import { loadProject } from '#server/projects/project-scan';
+import { requireNamed } from '#server/views/named-file';
+import { StandInScreen } from '../screens/lite/StandInScreen';
+import { titled } from '../ui/titles';
+import { revalidateOnNewData } from '../ui/useView';
+import type { Route } from './+types/stand-in';
+
+export const meta = titled('Use the lite one');
+
+export const loader = inProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {
+  const file = new URL(request.url).searchParams.get('file');
+  requireNamed(await loadProject(db, project.id), file);
+  return { file };
+});
+
+export const shouldRevalidate = revalidateOnNewData;
+
+export default function StandIn({ loaderData: { file } }: Route.ComponentProps) {
+  return <StandInScreen key={file} file={file} />;
+}

@@ -1,0 +1,162 @@
+import { Button, TextInput } from '@mantine/core';
+import { useState } from 'react';
+import { href, Link, useNavigation, useOutletContext } from 'react-router';
+import { stemOf } from '#core/links/paths';
+import type { Published } from '#server/projects/publish';
+import { addressIn } from '../../ui/addresses';
+import { FormButton } from '../../ui/FormButton';
+import { count, time } from '../../ui/format';
+import layout from '../../ui/OperationPage.module.css';
+import type { ProjectContext } from '../../ui/project-context';
+import { TaskBar } from '../../ui/TaskBar';
+import { useTask } from '../../ui/useTask';
+import classes from './Catalogue.module.css';
+
+interface PublishedProps {
+  files: { path: string; sha256: string }[];
+  published: {
+    id: string;
+    token: string;
+    path: string;
+    sha256: string;
+    title: string;
+    time: string;
+    withdrawn: string | null;
+    files: { format: string; downloads: number }[];
+  }[];
+  mayPublish: boolean;
+  error: string | undefined;
+}
+
+/** The files of a project that were made for outside, and which of them anybody may download. */
+export function PublishedScreen({ files, published, mayPublish, error }: PublishedProps) {
+  const { projectId } = useOutletContext<ProjectContext>();
+  const isBusy = useNavigation().state !== 'idle';
+  const offered = published.filter(({ withdrawn }) => withdrawn === null);
+  if (files.length === 0 && published.length === 0)
+    return (
+      <div className={layout.blank}>
+        <h1>Nothing to publish yet</h1>
+        <p className="muted">
+          Make a lite model for outside, or a sealed solid. Then it can be offered in the catalogue, to people
+          without an account.
+        </p>
+        <Button component={Link} to={addressIn(projectId, 'lite')}>
+          Go to Lite model
+        </Button>
+      </div>
+    );
+  return (
+    <div className={classes.published}>
+      <header>
+        <h1>Catalogue</h1>
+        <Link to={href('/catalogue')}>See it as everybody does</Link>
+      </header>
+      {error && (
+        <p className={classes.error} role="alert">
+          {error}
+        </p>
+      )}
+      <section aria-label="Offered">
+        <h2>Offered</h2>
+        {offered.length === 0 && <p className="muted">Nothing is offered at present.</p>}
+        {offered.length > 0 && (
+          <table>
+            <thead>
+              <tr>
+                <th scope="col">Title</th>
+                <th scope="col">File</th>
+                <th scope="col">Since</th>
+                <th scope="col">Downloads</th>
+                <th scope="col">
+                  <span className={classes.unseen}>What can be done</span>
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {offered.map(({ id, token, title, path, sha256, time: since, files: formats }) => {
+                const now = files.find((file) => file.path === path)?.sha256;
+                return (
+                  <tr key={id}>
+                    <td>
+                      <Link to={href('/catalogue/:token', { token })}>{title}</Link>
+                      {now !== sha256 && <span className={classes.older}> an older version</span>}
+                    </td>
+                    <td className="mono">{path}</td>
+                    <td>{time(since)}</td>
+                    <td className="number">
+                      {formats.map(({ format, downloads }) => `${format} ${count(downloads)}`).join(', ')}
+                    </td>
+                    <td>
+                      <FormButton fields={{ id }} size="compact-sm" disabled={!mayPublish || isBusy}>
+                        Withdraw
+                      </FormButton>
+                    </td>
+                  </tr>
+                );
+              })}
+            </tbody>
+          </table>
+        )}
+      </section>
+      <section aria-label="Made for outside">
+        <h2>Made for outside</h2>
+        {files.length === 0 && <p className="muted">No file of the project was made for outside.</p>}
+        <ul>
+          {files.map(({ path }) => (
+            <PublishForm
+              key={path}
+              path={path}
+              offered={offered.find((one) => one.path === path)}
+              disabled={!mayPublish || isBusy}
+            />
+          ))}
+        </ul>
+      </section>
+    </div>
+  );
+}
+
+interface PublishFormProps {
+  path: string;
+  offered: { title: string } | undefined;
+  disabled: boolean;
+}
+
+function PublishForm({ path, offered, disabled }: PublishFormProps) {
+  const [title, setTitle] = useState(offered?.title ?? stemOf(path));
+  const { start, cancel, running, error } = useTask<Published>();
+  return (
+    <li>
+      <form
+        className={classes.publish}
+        onSubmit={(event) => {
+          event.preventDefault();
+          void start('publish', { path, title }, `Publish ${path}`);
+        }}
+      >
+        <span className="mono">{path}</span>
+        <TextInput
+          size="xs"
+          aria-label={`Title of ${path}`}
+          value={title}
+          maxLength={120}
+          onChange={(event) => setTitle(event.currentTarget.value)}
+        />
+        <Button
+          type="submit"
+          size="compact-sm"
+          disabled={disabled || running !== null || title.trim() === ''}
+        >
+          {offered ? 'Publish anew' : 'Publish'}
+        </Button>
+      </form>
+      {running && <TaskBar progress={running} label={`Publishing ${path}`} onCancel={cancel} />}
+      {error !== null && (
+        <p className={classes.error} role="alert">
+          {error}
+        </p>
+      )}
+    </li>
+  );
+}

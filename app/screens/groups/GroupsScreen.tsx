@@ -1,0 +1,221 @@
+import { Button, Switch } from '@mantine/core';
+import { useEffect, useMemo, useState } from 'react';
+import { Link } from 'react-router';
+import { GroupsChoices, type Joint, type RigidGroup } from '#core/groups/choices';
+import type { GroupsPreview } from '#server/views/groups-view';
+import type { WholeView } from '#server/views/lite-view';
+import { Stage } from '../../stage/Stage';
+import { addressIn } from '../../ui/addresses';
+import { OperationPage } from '../../ui/OperationPage';
+import { NothingToGive, WholeHead } from '../../ui/WholeHead';
+import giving from '../giving/giving.module.css';
+import { NameField } from '../giving/NameField';
+import { useGiving } from '../giving/useGiving';
+import classes from './Groups.module.css';
+import { colourOfGroup, GroupsList } from './GroupsList';
+import { gathered, joined } from './group-changes';
+import { JointForm } from './JointForm';
+import { useMoving } from './useMoving';
+
+const NONE: ReadonlySet<number> = new Set();
+const NO_GROUPS: RigidGroup[] = [];
+const NO_JOINTS: Joint[] = [];
+const NO_COMPONENTS: GroupsPreview['components'] = [];
+
+/** Components gathered into rigid groups, and the joints by which the groups move. */
+export function GroupsScreen({ root, roots, scene, trouble }: WholeView) {
+  // The proposal is shown as soon as it is there; what would be made of it comes after.
+  const [isAccepted, setAccepted] = useState(false);
+  const { projectId, choices, set, making, preview, forget, isDone } = useGiving<
+    GroupsChoices,
+    GroupsPreview
+  >('groups', { root, trouble }, GroupsChoices, () => GroupsChoices.parse({}), { accept: isAccepted });
+  const hasProposal = (preview?.proposal.groups.length ?? 0) > 0;
+  useEffect(() => setAccepted(hasProposal), [hasProposal]);
+
+  const isProposed = choices.groups === null;
+  const groups = choices.groups ?? preview?.proposal.groups ?? NO_GROUPS;
+  const joints = choices.joints ?? (isProposed ? preview?.proposal.joints : null) ?? NO_JOINTS;
+  const grouping = useMemo(() => ({ groups, joints }), [groups, joints]);
+  const components = preview?.components ?? NO_COMPONENTS;
+  const size = preview?.size ?? 1000;
+  const setJoints = (next: Joint[]) => set({ groups, joints: next });
+
+  const [selected, setSelected] = useState(NONE);
+  const [isDragged, setDragged] = useState(false);
+  const groupOfRow = useMemo(() => {
+    const at = new Map(groups.flatMap(({ members }, n) => members.map((key) => [key, n] as const)));
+    return new Map(
+      components.flatMap(({ key, rows }) => rows.map((row) => [row, at.get(key) ?? 0] as const)),
+    );
+  }, [groups, components]);
+  const colours = useMemo(
+    () => new Map([...groupOfRow].map(([row, group]) => [row, colourOfGroup(group)])),
+    [groupOfRow],
+  );
+  const moving = useMoving(grouping, groupOfRow, size, isDragged);
+
+  if (root === null)
+    return (
+      <NothingToGive
+        title="Nothing to group yet"
+        words="Then this page gathers its components into groups that move."
+      />
+    );
+
+  const keysSelected = components
+    .filter(({ rows }) => rows.some((row) => selected.has(row)))
+    .map(({ key }) => key);
+  const names = groups.map(({ name }) => name);
+  return (
+    <OperationPage
+      operation={making}
+      width="narrow"
+      choices={
+        <>
+          <WholeHead title="Moving groups" label="What is grouped" root={root} roots={roots} />
+          <div className={giving.scroll}>
+            <section className={classes.part} aria-label="Groups">
+              <h2>Groups</h2>
+              {isProposed && preview && (
+                <p className="muted">
+                  {groups.length > 0
+                    ? 'Proposed from what touches and what shares an axis. Change what is wrong.'
+                    : 'Nothing in it shares an axis that is free. Make groups by hand.'}
+                </p>
+              )}
+              <GroupsList
+                grouping={grouping}
+                onChange={set}
+                selected={keysSelected}
+                onSelect={(at) =>
+                  setSelected(new Set([...groupOfRow].flatMap(([row, group]) => (group === at ? [row] : []))))
+                }
+                disabled={isDone}
+              />
+              <div className={classes.buttons}>
+                <Button
+                  size="compact-sm"
+                  variant="default"
+                  disabled={isDone || keysSelected.length === 0}
+                  title={keysSelected.length === 0 ? 'Select components on the model first.' : undefined}
+                  onClick={() => set(gathered(grouping, keysSelected))}
+                >
+                  A group of what is selected
+                </Button>
+                {!isProposed && (
+                  <Button
+                    size="compact-sm"
+                    variant="subtle"
+                    disabled={isDone}
+                    onClick={() => set({ groups: null, joints: null })}
+                  >
+                    Propose again
+                  </Button>
+                )}
+              </div>
+            </section>
+
+            <section className={classes.part} aria-label="Joints">
+              <h2>Joints</h2>
+              {joints.map((joint, n) => (
+                <JointForm
+                  // biome-ignore lint/suspicious/noArrayIndexKey: a joint keeps its place while it is changed
+                  key={n}
+                  joint={joint}
+                  value={moving.values[n]!}
+                  groups={names}
+                  size={size}
+                  disabled={isDone}
+                  onChange={(part) =>
+                    setJoints(joints.map((one, k) => (k === n ? { ...one, ...part } : one)))
+                  }
+                  onDrive={(to) => moving.drive(n, to)}
+                  onRemove={() => setJoints(joints.filter((_, k) => k !== n))}
+                />
+              ))}
+              <div className={classes.buttons}>
+                <Button
+                  size="compact-sm"
+                  variant="default"
+                  disabled={isDone || groups.length < 2}
+                  onClick={() => set(joined(grouping))}
+                >
+                  Another joint
+                </Button>
+                <Button size="compact-sm" variant="subtle" onClick={moving.backToRest}>
+                  Back to where it stands
+                </Button>
+              </div>
+            </section>
+
+            <section className={giving.result} aria-label="Result">
+              <h2>Result</h2>
+              <NameField
+                pattern={choices.pattern}
+                file={preview?.made?.file}
+                onChange={(pattern) => set({ pattern })}
+                disabled={isDone}
+              />
+              <Switch
+                label="Leave out what nobody reaches"
+                checked={choices.hidden}
+                onChange={(event) => set({ hidden: event.currentTarget.checked })}
+                disabled={isDone}
+              />
+              <Switch
+                label="Fill holes and pockets, but for those that another group stands in"
+                checked={choices.fill}
+                onChange={(event) => set({ fill: event.currentTarget.checked })}
+                disabled={isDone}
+              />
+              <Switch
+                label="Also as URDF, with a mesh for each group"
+                checked={choices.urdf}
+                onChange={(event) => set({ urdf: event.currentTarget.checked })}
+                disabled={isDone}
+              />
+            </section>
+          </div>
+        </>
+      }
+      stage={
+        <Stage
+          scene={scene}
+          sceneKey={root}
+          selected={selected}
+          poses={moving.poses}
+          tool={moving.tool}
+          colours={groups.length > 0 ? colours : undefined}
+          onPick={(picked, isAdded) => {
+            const component = picked && components.find(({ rows }) => rows.includes(picked.row));
+            if (!component) setSelected(NONE);
+            else setSelected(new Set(isAdded ? [...selected, ...component.rows] : component.rows));
+          }}
+        >
+          <div className={classes.tools} role="toolbar" aria-label="Moving">
+            <Button
+              variant={isDragged ? 'light' : 'default'}
+              aria-pressed={isDragged}
+              disabled={joints.length === 0}
+              onClick={() => setDragged(!isDragged)}
+            >
+              Move by hand
+            </Button>
+            {isDragged && <span>Drag a group, or click to take hold of it and again to let go.</span>}
+          </div>
+        </Stage>
+      }
+      warnings={trouble ? [trouble] : []}
+      onApplied={forget}
+      empty={trouble ?? 'Nothing yet.'}
+      label={() => 'Make the groups'}
+      doing="Making the groups"
+      done={() =>
+        preview?.made && (
+          <Link to={addressIn(projectId, 'structure', { root: preview.made.file })}>Open it</Link>
+        )
+      }
+    />
+  );
+}

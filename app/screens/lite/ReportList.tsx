@@ -1,0 +1,148 @@
+import { Button } from '@mantine/core';
+import type { LeakKind } from '#core/leaks/leaks';
+import { FORGETTABLE, type Forgettable } from '#core/lite/choices';
+import type { LiteReport } from '#core/lite/report';
+import { boxOff } from '#core/product/box';
+import { bytes, count, figure, plural } from '../../ui/format';
+import { LEAK_WORDS } from '../../ui/leak-words';
+import classes from './Lite.module.css';
+
+/** What helps against a leak, as a choice; nothing for what needs a look. */
+function remedyOf(kind: LeakKind): Forgettable | 'outside' | null {
+  if (kind === 'inner faces') return null;
+  if (kind === 'labels') return 'names';
+  return FORGETTABLE.find((what) => what === kind) ?? 'outside';
+}
+
+interface ReportListProps {
+  report: LiteReport;
+  odd: readonly { file: string; body: number; why: string }[];
+  onRemedy: (remedy: Forgettable | 'outside') => void;
+  disabled: boolean;
+}
+
+/** What the lite model is, held against the original. */
+export function ReportList({ report, odd, onRemedy, disabled }: ReportListProps) {
+  const { before, after, box, volume, kept, deviation, removed } = report;
+  const off = boxOff(box.before, box.after);
+  type Row = [what: string, before: string, after: string, left: string];
+  const row = (what: string, key: keyof typeof before, inWords = count): Row => [
+    what,
+    inWords(before[key]),
+    inWords(after[key]),
+    share(after[key], before[key]),
+  ];
+  const rows: Row[] = [
+    row('Components', 'occurrences'),
+    row('Different parts', 'distinctParts'),
+    row('Bodies', 'bodies'),
+    row('Faces', 'faces'),
+    row('Triangles', 'triangles'),
+    row('Bytes', 'bytes', bytes),
+    ['Volume', litres(volume.before), litres(volume.after), share(volume.after, volume.before)],
+  ];
+  const identical = kept.filter((one) => one.identical).length;
+  return (
+    <div className={classes.report}>
+      <table>
+        <thead>
+          <tr>
+            <th scope="col">
+              <span className={classes.unseen}>What</span>
+            </th>
+            <th scope="col">Before</th>
+            <th scope="col">After</th>
+            <th scope="col">Left</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map(([what, ...figures]) => (
+            <tr key={what}>
+              <th scope="row">{what}</th>
+              {figures.map((cell, n) => (
+                // biome-ignore lint/suspicious/noArrayIndexKey: the columns are always the same
+                <td key={n}>{cell}</td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <dl>
+        <dt>Box</dt>
+        <dd>
+          {sides(box.before)}: {off < 1e-3 ? 'the same' : `off by ${figure(off, 'mm')}`}
+        </dd>
+        <dt>Kept faces</dt>
+        <dd>
+          {kept.length === 0 ? 'none chosen' : `${identical} of ${kept.length} identical, to the last digit`}
+        </dd>
+        <dt>Outside</dt>
+        <dd>
+          {deviation.max === 0
+            ? 'nothing that is reached from outside has gone'
+            : `what is reached lies at most ${figure(deviation.max, 'mm')} from what is left${
+                deviation.at ? `, at ${deviation.at.map((value) => value.toFixed(1)).join(', ')}` : ''
+              } (${plural(deviation.points, 'point')} tried)`}
+        </dd>
+        <dt>Filled</dt>
+        <dd>
+          {plural(removed.holes, 'hole')}, {plural(removed.pockets, 'pocket')},{' '}
+          {plural(removed.voids, 'void')}
+        </dd>
+        <dt>Can still be told</dt>
+        <dd>
+          {report.leaks.length === 0 && 'nothing besides its outside'}
+          <ul className={classes.leaks}>
+            {report.leaks.map((leak) => (
+              <li key={leak.kind}>
+                <span>
+                  {LEAK_WORDS[leak.kind]} ({count(leak.count)}
+                  {leak.examples[0] && `, such as “${leak.examples[0]}”`})
+                </span>
+                {remedyOf(leak.kind) && (
+                  <Button
+                    size="compact-xs"
+                    variant="default"
+                    disabled={disabled}
+                    title={leak.remedy}
+                    onClick={() => onRemedy(remedyOf(leak.kind)!)}
+                  >
+                    {remedyOf(leak.kind) === 'outside' ? 'Make it for outside' : 'Forget'}
+                  </Button>
+                )}
+              </li>
+            ))}
+          </ul>
+        </dd>
+        {odd.length > 0 && (
+          <>
+            <dt>Left as they are</dt>
+            <dd>
+              {odd.slice(0, 5).map(({ file, body, why }) => (
+                <div key={`${file} ${body}`}>
+                  {file.split('/').at(-1)} #{body}: {why}
+                </div>
+              ))}
+              {odd.length > 5 && <div>and {odd.length - 5} more</div>}
+            </dd>
+          </>
+        )}
+      </dl>
+    </div>
+  );
+}
+
+function share(after: number, before: number): string {
+  return before === 0 ? '' : `${Math.round((100 * after) / before)} %`;
+}
+
+function litres(cubicMillimetres: number): string {
+  return `${(cubicMillimetres / 1e6).toFixed(2)} l`;
+}
+
+function sides(box: readonly number[]): string {
+  return [0, 1, 2]
+    .map((n) => (box[n + 3]! - box[n]!).toFixed(1))
+    .join(' × ')
+    .concat(' mm');
+}

@@ -1,0 +1,242 @@
+import {
+  Checkbox,
+  NumberInput,
+  Radio,
+  Slider,
+  Stack,
+  Switch,
+  TagsInput,
+  TextInput,
+  UnstyledButton,
+} from '@mantine/core';
+import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
+import { OPENING_KINDS, type OpeningKind } from '#core/fill/opening-kinds';
+import { FORGETTABLE, type Forgettable, type LiteChoices, STEPS, type Step } from '#core/lite/choices';
+import type { LitePreview } from '#server/views/lite-view';
+import { count, plural } from '../../ui/format';
+import { GapField } from '../giving/GapField';
+import giving from '../giving/giving.module.css';
+import { switched } from './choices';
+import classes from './Lite.module.css';
+import { MOST_PERCENT, SizesChart } from './SizesChart';
+import { FORGET_WORDS, OPENING_WORDS, STEP_WORDS } from './words';
+
+interface StepsListProps {
+  choices: LiteChoices;
+  onChange: (choices: LiteChoices) => void;
+  preview: LitePreview | null;
+  /** The step whose choices are shown. */
+  open: Step | null;
+  onOpen: (step: Step | null) => void;
+  disabled: boolean;
+}
+
+/** What can be taken away, step by step: each with its switch, what it saves, and its choices. */
+export function StepsList({ choices, onChange, preview, open, onOpen, disabled }: StepsListProps) {
+  const shown = STEPS.filter((step) => step !== 'hand' || choices.without.length > 0);
+  return (
+    <ol className={classes.steps} aria-label="Steps">
+      {shown.map((step) => {
+        const isOn = choices.outside && step === 'forget' ? true : !choices.off.includes(step);
+        const isOpen = open === step;
+        return (
+          <li key={step} data-off={!isOn || undefined}>
+            <div className={classes.step}>
+              <Switch
+                aria-label={STEP_WORDS[step]}
+                checked={isOn}
+                disabled={disabled || (step === 'forget' && choices.outside)}
+                onChange={(event) => onChange(switched(choices, step, event.currentTarget.checked))}
+              />
+              <UnstyledButton
+                className={classes.stepName}
+                aria-expanded={isOpen}
+                onClick={() => onOpen(isOpen ? null : step)}
+              >
+                {isOpen ? (
+                  <IconChevronDown size={14} aria-hidden />
+                ) : (
+                  <IconChevronRight size={14} aria-hidden />
+                )}
+                {STEP_WORDS[step]}
+              </UnstyledButton>
+              <span className={classes.saves}>{savingInWords(step, choices, preview)}</span>
+            </div>
+            {isOpen && (
+              <div className={classes.stepChoices}>
+                <ChoicesOfStep
+                  step={step}
+                  choices={choices}
+                  onChange={onChange}
+                  preview={preview}
+                  disabled={disabled}
+                />
+              </div>
+            )}
+          </li>
+        );
+      })}
+    </ol>
+  );
+}
+
+function savingInWords(step: Step, choices: LiteChoices, preview: LitePreview | null): React.ReactNode {
+  const saving = preview?.steps.find((one) => one.step === step);
+  if (step === 'forget') return choices.outside ? 'all' : `${choices.forget.length} of ${FORGETTABLE.length}`;
+  if (!saving) return '';
+  const { occurrences, faces } = saving;
+  if (faces === 0 && occurrences === 0) return 'saves nothing';
+  return (
+    <>
+      {occurrences > 0 && <span>−{count(occurrences)} comp.</span>}
+      <span>−{count(faces)} faces</span>
+    </>
+  );
+}
+
+type ChoicesOfStepProps = Pick<StepsListProps, 'choices' | 'onChange' | 'preview' | 'disabled'> & {
+  step: Step;
+};
+
+function ChoicesOfStep({ step, choices, onChange, preview, disabled }: ChoicesOfStepProps) {
+  const set = (part: Partial<LiteChoices>) => onChange({ ...choices, ...part });
+  const components = preview?.components ?? [];
+  if (step === 'size')
+    return (
+      <>
+        <SizesChart components={components} threshold={choices.smallerThan} />
+        <div className={giving.pair}>
+          <Slider
+            className={classes.slider}
+            min={0}
+            max={MOST_PERCENT}
+            step={0.25}
+            label={(value) => `${value} %`}
+            thumbLabel="Smallest size, percent of the whole"
+            value={Math.min(choices.smallerThan, MOST_PERCENT)}
+            onChange={(smallerThan) => set({ smallerThan })}
+            disabled={disabled}
+          />
+          <NumberInput
+            aria-label="Smallest size, percent of the whole"
+            suffix=" %"
+            min={0}
+            max={100}
+            step={0.25}
+            decimalScale={2}
+            value={choices.smallerThan}
+            onChange={(value) => set({ smallerThan: Number(value) || 0 })}
+            disabled={disabled}
+            className={classes.number}
+          />
+        </div>
+        <p className="muted">
+          Components whose box has a diagonal below {choices.smallerThan} % of the whole’s are left out.
+        </p>
+      </>
+    );
+  if (step === 'standard')
+    return (
+      <TextInput
+        label="Words in their names"
+        value={choices.standard}
+        onChange={(event) => set({ standard: event.currentTarget.value })}
+        disabled={disabled}
+      />
+    );
+  if (step === 'material')
+    return (
+      <TagsInput
+        label="Materials"
+        placeholder={choices.materials.length === 0 ? 'Choose or type one' : ''}
+        data={[...new Set(components.flatMap(({ material }) => (material ? [material] : [])))].sort()}
+        value={choices.materials}
+        onChange={(materials) => set({ materials })}
+        disabled={disabled}
+      />
+    );
+  if (step === 'hand')
+    return (
+      <p className="muted">
+        {plural(choices.without.length, 'component')}. Choose them on the list of components, or on the model.
+      </p>
+    );
+  if (step === 'hidden')
+    return (
+      <>
+        <div className={giving.pair}>
+          <GapField
+            label="Narrowest opening"
+            gap={choices.gap}
+            usual={preview?.gap}
+            onChange={(gap) => set({ gap })}
+            disabled={disabled}
+          />
+          <Radio.Group
+            label="What is only seen"
+            value={choices.seen}
+            onChange={(seen) => set({ seen: seen as LiteChoices['seen'] })}
+          >
+            <div className={giving.radios}>
+              <Radio value="keep" label="stays" disabled={disabled} />
+              <Radio value="drop" label="goes" disabled={disabled} />
+            </div>
+          </Radio.Group>
+        </div>
+        <p className="muted">
+          An opening narrower than {choices.gap ?? preview?.gap ?? '…'} mm is never passed, one twice as wide
+          always is.
+        </p>
+      </>
+    );
+  if (step === 'fill')
+    return (
+      <>
+        <Checkbox.Group value={choices.fill} onChange={(fill) => set({ fill: fill as OpeningKind[] })}>
+          <Stack gap={10}>
+            {OPENING_KINDS.map((kind) => (
+              <Checkbox key={kind} value={kind} label={OPENING_WORDS[kind]} disabled={disabled} />
+            ))}
+          </Stack>
+        </Checkbox.Group>
+        <div className={giving.pair}>
+          <NumberInput
+            label="Largest mouth"
+            suffix=" mm"
+            min={0}
+            placeholder="any"
+            value={choices.fillBelow ?? ''}
+            onChange={(value) => set({ fillBelow: Number(value) > 0 ? Number(value) : null })}
+            disabled={disabled}
+          />
+          <Checkbox
+            label="Only what nobody reaches"
+            checked={choices.fillHidden}
+            onChange={(event) => set({ fillHidden: event.currentTarget.checked })}
+            disabled={disabled}
+          />
+        </div>
+        <p className="muted">Holes in faces that are kept stay.</p>
+      </>
+    );
+  return (
+    <>
+      <Checkbox.Group
+        value={choices.outside ? [...FORGETTABLE] : choices.forget}
+        onChange={(forget) => set({ forget: forget as Forgettable[] })}
+      >
+        <Stack gap={10}>
+          {FORGETTABLE.map((what) => (
+            <Checkbox
+              key={what}
+              value={what}
+              label={FORGET_WORDS[what]}
+              disabled={disabled || choices.outside}
+            />
+          ))}
+        </Stack>
+      </Checkbox.Group>
+      <p className="muted">Properties, notes, annotation and history never come along.</p>
+    </>
+  );
+}

@@ -1,0 +1,42 @@
+import { OPENING_KINDS } from '#core/fill/opening-kinds';
+import { FORGETTABLE, type Forgettable, LiteChoices, STANDARD_WORDS, type Step } from '#core/lite/choices';
+
+/** What the page begins with: leaving out what is small and hidden, and filling; the rest is set up and off. */
+export function firstChoices(): LiteChoices {
+  return LiteChoices.parse({
+    smallerThan: 2,
+    standard: STANDARD_WORDS,
+    hidden: true,
+    fill: [...OPENING_KINDS],
+    forget: [...FORGETTABLE],
+    off: ['standard', 'material', 'forget'],
+  });
+}
+
+/** The choices with a step switched on or off. */
+export function switched(choices: LiteChoices, step: Step, on: boolean): LiteChoices {
+  return { ...choices, off: on ? choices.off.filter((other) => other !== step) : [...choices.off, step] };
+}
+
+/** Components left out by hand, kept whatever else is chosen, or left to the steps. */
+export function byHand(
+  choices: LiteChoices,
+  keys: readonly string[],
+  wish: 'leave out' | 'keep' | 'as the steps say',
+): LiteChoices {
+  const named = new Set(keys);
+  const rest = {
+    without: choices.without.filter((key) => !named.has(key)),
+    keep: choices.keep.filter((key) => !named.has(key)),
+  };
+  if (wish === 'leave out') rest.without.push(...keys);
+  if (wish === 'keep') rest.keep.push(...keys);
+  return { ...choices, ...rest };
+}
+
+/** The choices with one thing more that is forgotten: what was only set up and off before stays off. */
+export function forgetting(choices: LiteChoices, what: Forgettable): LiteChoices {
+  const isOff = choices.off.includes('forget');
+  const forget = isOff ? [what] : [...new Set([...choices.forget, what])];
+  return { ...switched(choices, 'forget', true), forget };
+}

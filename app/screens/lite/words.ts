@@ -1,0 +1,45 @@
+import type { OpeningKind } from '#core/fill/opening-kinds';
+import type { Forgettable, Step } from '#core/lite/choices';
+import type { Reason } from '#core/lite/decide';
+import type { ReachClass } from '#core/reach/classes';
+
+export const STEP_WORDS: { readonly [step in Step]: string } = {
+  size: 'Leave out what is small',
+  standard: 'Leave out standard parts',
+  material: 'Leave out by material',
+  hand: 'Leave out by hand',
+  hidden: 'Leave out what nobody reaches',
+  fill: 'Fill holes and pockets',
+  forget: 'Forget names and the like',
+};
+
+export const REASON_WORDS: { readonly [reason in Reason]: string } = {
+  size: 'small',
+  standard: 'standard part',
+  material: 'material',
+  hand: 'by hand',
+  hidden: 'nobody reaches it',
+  seen: 'only seen',
+};
+
+export const REACH_WORDS: { readonly [reach in ReachClass]: string } = {
+  reached: 'reached',
+  seen: 'only seen',
+  neither: 'neither',
+};
+
+export const OPENING_WORDS: { readonly [kind in OpeningKind]: string } = {
+  hole: 'Plain holes',
+  counterbore: 'Stepped holes and counterbores',
+  pocket: 'Pockets',
+  void: 'Inner voids',
+};
+
+export const FORGET_WORDS: { readonly [what in Forgettable]: string } = {
+  names: 'Names of parts, bodies and faces',
+  ids: 'Part numbers',
+  colours: 'Colours',
+  layers: 'Layers',
+  materials: 'Materials',
+  authors: 'Author and organisation',
+};
