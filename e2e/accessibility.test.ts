@@ -68,11 +68,13 @@ async function inBothColours(page: Page, rules = RULES): Promise<string[]> {
   const light = await findings(page, rules);
   await scheme('dark');
   // Colours fade into each other.
-  await page.waitForTimeout(300);
+  await page.waitForTimeout(600);
   const dark = await findings(page, ['color-contrast']);
   await scheme('light');
   return [...light, ...dark.map((finding) => `dark: ${finding}`)];
 }
+
+const DRIVE = encodeURIComponent('azimuth-drive/azimuth-drive.stp');
 
 const STATES: { readonly [state: string]: [address: string, ready: (page: Page) => Promise<unknown>] } = {
   files: ['files', (page) => page.getByRole('grid', { name: 'Files' }).waitFor()],
@@ -101,6 +103,30 @@ const STATES: { readonly [state: string]: [address: string, ready: (page: Page) 
   split: ['split', stageReady],
   'nothing to cut': ['cut', (page) => page.getByRole('heading').first().waitFor()],
   'hand-off': ['hand-off', stageReady],
+  'a lite model': [`lite?file=${DRIVE}`, (page) => page.getByLabel('Before and after').waitFor()],
+  'the components of a lite model': [
+    `lite?file=${DRIVE}&tab=components`,
+    (page) => page.getByRole('row', { name: /Worm/ }).first().waitFor(),
+  ],
+  'the faces that a lite model keeps': [
+    `lite?file=${DRIVE}&tab=faces`,
+    (page) => page.getByRole('list', { name: 'Proposed faces' }).waitFor(),
+  ],
+  'the report of a lite model': [
+    `lite?file=${DRIVE}&tab=report&section=y:0`,
+    (page) => page.getByText('Kept faces').waitFor(),
+  ],
+  'moving groups': ['groups', (page) => page.getByText('Proposed from what touches').waitFor()],
+  'a sealed solid': [
+    `seal?file=${encodeURIComponent('bought/actuator-la-300.stp')}`,
+    (page) => page.getByRole('region', { name: 'Proof' }).waitFor(),
+  ],
+  'nothing published': ['published', (page) => page.getByRole('heading').first().waitFor()],
+  'no lite model to be used': ['stand-in', (page) => page.getByRole('heading').first().waitFor()],
+  'no lite model of a file': [
+    `stand-in?file=${DRIVE}`,
+    (page) => page.getByText('has no lite model').first().waitFor(),
+  ],
   moving: [
     `move?what=${encodeURIComponent(JSON.stringify(['standard']))}`,
     (page) => page.getByRole('grid', { name: 'Files and folders' }).waitFor(),
@@ -151,13 +177,57 @@ describe('an accessibility engine', () => {
     await page.context().addCookies(cookies);
   });
 
+  it('finds nothing wrong with invitations, and with projects that rest or are gone', async () => {
+    const make = async (name: string) => {
+      await page.goto(`${stand.address}/projects`);
+      await page.getByRole('button', { name: 'New project' }).click();
+      await page.getByPlaceholder('Name of the new project').fill(name);
+      await page.getByRole('button', { name: 'Create' }).click();
+      await page.getByRole('link', { name: 'People' }).click();
+    };
+    await make('Gone');
+    await page.getByLabel('Invite somebody by e-mail address').fill('nobody@demo.invalid');
+    await page.getByRole('button', { name: 'Invite' }).click();
+    await page.getByRole('list', { name: 'Open invitations' }).waitFor();
+    await page.getByRole('button', { name: 'Delete it …' }).click();
+    expect(await inBothColours(page)).toEqual([]);
+    await page.getByLabel('Type Gone to delete it').fill('Gone');
+    await page.getByRole('button', { name: 'Delete the project' }).click();
+    await page.getByText('1 deleted project').waitFor();
+    await make('At rest');
+    await page.getByRole('button', { name: 'Archive it' }).click();
+    await page.getByText('Archived', { exact: true }).waitFor();
+    expect(await inBothColours(page)).toEqual([]);
+    const other = await signedIn(stand, 'viewer');
+    await other.page.getByRole('button', { name: 'New project' }).click();
+    await other.page.getByPlaceholder('Name of the new project').fill('Shared');
+    await other.page.getByRole('button', { name: 'Create' }).click();
+    await other.page.getByRole('link', { name: 'People' }).click();
+    await other.page.getByLabel('Invite somebody by e-mail address').fill('ines.calder@demo.invalid');
+    await other.page.getByRole('button', { name: 'Invite' }).click();
+    await other.page.getByRole('list', { name: 'Open invitations' }).waitFor();
+    await other.context.close();
+    await page.goto(`${stand.address}/projects`);
+    await page.getByText('1 archived project').click();
+    await page.getByText('1 deleted project').click();
+    await page.getByRole('button', { name: 'Join Shared', exact: true }).waitFor();
+    expect(await inBothColours(page)).toEqual([]);
+    await page.getByRole('button', { name: 'Decline to join Shared' }).click();
+  });
+
   it('finds nothing wrong with the pages before a project', async () => {
     await page.goto(`${stand.address}/projects`);
     await page.getByRole('link', { name: /HX-12/ }).waitFor();
     expect(await inBothColours(page)).toEqual([]);
+    await page.goto(`${stand.address}/account`);
+    await page.getByRole('heading', { name: 'Password' }).waitFor();
+    expect(await inBothColours(page)).toEqual([]);
     const stranger = await stand.browser.newPage();
     await stranger.goto(`${stand.address}/sign-in`);
     await stranger.getByRole('button', { name: 'Sign in' }).waitFor();
+    expect(await inBothColours(stranger)).toEqual([]);
+    await stranger.goto(`${stand.address}/catalogue`);
+    await stranger.getByText('Nothing is offered at present.').waitFor();
     expect(await inBothColours(stranger)).toEqual([]);
     await stranger.close();
   });

@@ -1,4 +1,3 @@
-import type { ChildProcess } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { Client } from 'pg';
 import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core';
@@ -8,8 +7,8 @@ import { closeDatabase, database } from '#server/db/connection';
 import { migrate } from '#server/db/migrate';
 import { stopJobs } from '#server/jobs/queue';
 import { chromium as findChromium } from '../scripts/bootstrap.mjs';
-import { freePort, templateOf } from '../scripts/postgres';
-import { answering, endProcesses, startProcesses } from '../scripts/processes';
+import { templateOf } from '../scripts/postgres';
+import { endProcesses, startProcesses } from '../scripts/processes';
 
 /** The whole application on a database of its own, and a browser to drive it. */
 export interface Stand {
@@ -63,10 +62,8 @@ export async function startStand(): Promise<Stand> {
   );
   const project = await database()('projects').first('id');
   await closeDatabase();
-  const port = await freePort();
-  const processes: ChildProcess[] = startProcesses(port, true);
-  await answering(port);
-  const address = `http://localhost:${port}`;
+  const { processes, port } = startProcesses(0);
+  const address = `http://localhost:${await port}`;
   const browser = await startBrowser();
   return {
     address,
@@ -105,7 +102,7 @@ async function makeTemplate(given: string, template: string): Promise<void> {
   await migrate(db);
   await seedDemo(db);
   await stopJobs();
-  const processes = startProcesses(await freePort(), true);
+  const { processes } = startProcesses(0);
   try {
     for (let waited = 0; ; waited += 500) {
       const open = await db('shapes').whereIn('state', ['waiting', 'running']).first('sha256');

@@ -96,29 +96,49 @@ describe('the model', () => {
 });
 
 describe('people', () => {
-  it('are added, get another role, and the last owner stays', async () => {
+  it('are invited, join by accepting, and the last owner stays; the project rests, goes and comes back', async () => {
     const { page, context, problems } = await signedIn(stand);
     await page.goto(`${stand.address}/projects`);
     await page.getByRole('button', { name: 'New project' }).click();
     await page.getByPlaceholder('Name of the new project').fill('Shared');
     await page.getByRole('button', { name: 'Create' }).click();
     await page.getByRole('link', { name: 'People' }).click();
-    await page.getByLabel('Add somebody by e-mail').fill('nobody@demo.invalid');
-    await page.getByRole('button', { name: 'Add' }).click();
-    await page.getByText('Nobody here has the address').waitFor();
-    await page.getByLabel('Add somebody by e-mail').fill('tomas.reed@demo.invalid');
-    await page.getByRole('button', { name: 'Add' }).click();
+    for (const email of ['nobody@demo.invalid', 'tomas.reed@demo.invalid']) {
+      await page.getByLabel('Invite somebody by e-mail address').fill(email);
+      await page.getByRole('button', { name: 'Invite' }).click();
+      await page.getByRole('list', { name: 'Open invitations' }).getByText(email).waitFor();
+    }
     const tomas = page.getByRole('listitem').filter({ hasText: 'Tomas Reed' });
+    expect(await tomas.count()).toBe(0);
+    const invited = await signedIn(stand, 'viewer');
+    await invited.page.goto(`${stand.address}/projects`);
+    await invited.page.getByRole('button', { name: 'Join Shared', exact: true }).click();
+    await invited.page.getByRole('link', { name: 'People' }).waitFor();
+    await page.reload();
     await tomas.waitFor();
     await page
       .getByRole('listitem')
       .filter({ hasText: 'Ines Calder' })
-      .getByRole('button', { name: 'Remove' })
+      .getByRole('button', { name: 'Leave the project' })
       .click();
     await page.getByText('A project needs an owner').waitFor();
-    await tomas.getByRole('button', { name: 'Remove' }).click();
-    await tomas.waitFor({ state: 'detached' });
+
+    await page.getByRole('button', { name: 'Archive it' }).click();
+    await page.getByText('Archived', { exact: true }).waitFor();
+    await invited.page.getByText('Archived', { exact: true }).waitFor();
+    const [taken] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('link', { name: 'Download' }).click(),
+    ]);
+    expect(taken.suggestedFilename()).toBe('Shared.zip');
+    await page.getByRole('button', { name: 'Delete it …' }).click();
+    await page.getByLabel('Type Shared to delete it').fill('Shared');
+    await page.getByRole('button', { name: 'Delete the project' }).click();
+    await page.getByText('1 deleted project').click();
+    await page.getByRole('button', { name: 'Bring back Shared' }).click();
+    await page.getByText('1 archived project').waitFor();
     expect(problems.filter((problem) => !/40[09]/.test(problem))).toEqual([]);
+    await invited.context.close();
     await context.close();
   });
 });
