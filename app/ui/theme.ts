@@ -24,6 +24,7 @@ export const theme = createTheme({
   fontSizes: { xs: '12px', sm: '13px', md: '14px', lg: '16px', xl: '20px' },
   defaultRadius: 4,
   cursorType: 'pointer',
+  respectReducedMotion: true,
   components: {
     // Its own holder of the focus is no entry of a menu.
     Menu: { defaultProps: { withInitialFocusPlaceholder: false } },
