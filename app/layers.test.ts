@@ -51,6 +51,12 @@ function importsOf(file: string): string[] {
   });
 }
 
+/** The file that an import names with or without its ending. */
+function fileOf(target: string, known: ReadonlySet<string>): string[] {
+  const bare = target.replace(/\.tsx?$/, '');
+  return [`${bare}.ts`, `${bare}.tsx`].filter((file) => known.has(file));
+}
+
 describe('imports', () => {
   it('go down only, as the table of folders in docs/architecture.md says', () => {
     const { rowOf, below } = layersOf(readFileSync(path.join(ROOT, 'docs/architecture.md'), 'utf8'));
@@ -73,5 +79,24 @@ describe('imports', () => {
     }
     expect(wrong.join('\n')).toBe('');
     for (const [row, rows] of below) expect(rows.has(row), `${row} is below itself`).toBe(false);
+  });
+
+  it('go in no circle', () => {
+    const files = ['core', 'server', 'app', 'cli', 'demo', 'bench', 'soak', 'scripts'].flatMap(sourcesIn);
+    const known = new Set(files);
+    const imports = new Map(files.map((file) => [file, importsOf(file).flatMap((to) => fileOf(to, known))]));
+    expect(imports.size).toBeGreaterThan(500);
+    expect([...imports.values()].flat().length).toBeGreaterThan(imports.size);
+    const state = new Map<string, 'open' | 'done'>();
+    const circles: string[] = [];
+    const visit = (file: string, path: readonly string[]) => {
+      if (state.get(file) === 'open') circles.push([...path.slice(path.indexOf(file)), file].join(' → '));
+      if (state.has(file)) return;
+      state.set(file, 'open');
+      for (const next of imports.get(file)!) visit(next, [...path, file]);
+      state.set(file, 'done');
+    };
+    for (const file of files) visit(file, []);
+    expect(circles.join('\n')).toBe('');
   });
 });

@@ -9,7 +9,8 @@ import { ThreadedKernel } from '#core/shape/threaded-kernel';
 import { startModelling, stepOfShapes } from '#core/testing/step-of-shape';
 import { fillText } from './fill-text';
 import { findOpenings, type Opening } from './openings';
-import { OddTopology, readTopology } from './topology';
+import { readTopology } from './read-topology';
+import { OddTopology } from './topology';
 
 const kernel = new ThreadedKernel();
 beforeAll(startModelling);

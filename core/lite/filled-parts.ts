@@ -1,7 +1,8 @@
 import { fillText } from '#core/fill/fill-text';
 import type { OpeningKind } from '#core/fill/opening-kinds';
 import { findOpenings, type Opening } from '#core/fill/openings';
-import { OddTopology, readTopology, type Topology } from '#core/fill/topology';
+import { readTopology } from '#core/fill/read-topology';
+import { OddTopology, type Topology } from '#core/fill/topology';
 import { groupBy } from '#core/multimap';
 import type { PlanContext } from '#core/operation';
 import { geometryOf } from '#core/part/measure';
@@ -10,8 +11,8 @@ import { SourcePart } from '#core/part/source-part';
 import { lengthUnitOfContext } from '#core/product/units';
 import type { ReachOfWhole } from '#core/reach/classes';
 import type { BodyFacts } from '#core/shape/body';
+import type { BodyShape } from '#core/shape/body-shape';
 import type { GeometryOfBody } from '#core/shape/gltf';
-import type { BodyShape } from '#core/shape/kernel';
 import type { Whole } from '#core/whole/whole';
 import type { LiteChoices } from './choices';
 

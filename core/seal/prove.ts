@@ -1,4 +1,5 @@
-import { readTopology, type Topology } from '#core/fill/topology';
+import { readTopology } from '#core/fill/read-topology';
+import type { Topology } from '#core/fill/topology';
 import { leaksIn } from '#core/leaks/leaks';
 import type { FaceTrace, KeptFace } from '#core/lite/choices';
 import { bodiesLeft } from '#core/lite/decide';

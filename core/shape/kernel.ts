@@ -1,7 +1,5 @@
 import { Refusal } from '#core/refusal';
-import type { BodyFacts, BodyMesh } from './body';
-import type { ExactBody } from './exact';
-import type { ShapeFeature } from './features';
+import type { BodyShape } from './body-shape';
 import type { JobName, RequestOf, ResultOf, ToldBy } from './jobs/geometry-jobs';
 
 /** Version of the kernel package and of what is done with it here; raised when results change. */
@@ -9,11 +7,6 @@ export const KERNEL_VERSION = 'occt-1.1.0/6';
 
 /** How finely bodies are meshed. */
 export type MeshQuality = 'display';
-
-/** What the kernel made of one body, or why it could not; a body that is impossible may have a mesh all the same. */
-export type BodyShape =
-  | { body: number; mesh: BodyMesh | null; facts: BodyFacts; features: ShapeFeature[]; exact: ExactBody }
-  | { body: number; error: string; mesh?: BodyMesh | null };
 
 export interface ShapeOptions {
   quality?: MeshQuality;

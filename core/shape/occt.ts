@@ -1,9 +1,9 @@
 import type { OpenCascadeInstance, Standard_Transient, TopoDS_Shape } from 'replicad-opencascadejs';
 import { Refusal } from '#core/refusal';
+import type { BodyShape } from './body-shape';
 import type { CutPiece, CutStep } from './cut';
 import { CutError } from './cut';
 import { doubtAbout, impossibleVolume } from './doubt';
-import type { BodyShape } from './kernel';
 import { cutShape } from './occt-cut';
 import { exactOf } from './occt-exact';
 import { featuresOf } from './occt-features';

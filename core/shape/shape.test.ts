@@ -5,8 +5,8 @@ import { numberOf, type Parameter } from '#core/part21/parameters';
 import { scanContent } from '#core/scan/content';
 import { writeBoxPart } from '#core/testing/box-part';
 import type { BodyMesh } from './body';
+import type { BodyShape } from './body-shape';
 import { packGltf } from './gltf';
-import type { BodyShape } from './kernel';
 import { coarserLevels } from './levels';
 import { ThreadedKernel } from './threaded-kernel';
 

@@ -1,15 +1,9 @@
 import { Worker } from 'node:worker_threads';
 import { Refusal } from '#core/refusal';
+import type { BodyShape } from './body-shape';
 import type { JobName, RequestOf, ResultOf, ToldBy } from './jobs/geometry-jobs';
 import type { ShapeTold } from './jobs/shape-bodies';
-import {
-  type BodyShape,
-  KERNEL_VERSION,
-  type Kernel,
-  KernelTrouble,
-  type RunOptions,
-  type ShapeOptions,
-} from './kernel';
+import { KERNEL_VERSION, type Kernel, KernelTrouble, type RunOptions, type ShapeOptions } from './kernel';
 import type { ThreadAnswer, ThreadRequest } from './kernel-thread';
 
 export interface ThreadOptions {

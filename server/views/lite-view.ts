@@ -13,9 +13,8 @@ import { meshOfBody, type Whole, wholeStructure } from '#core/whole/whole';
 import type { ProjectAccess } from '#server/auth/guard';
 import { type ShapeState, shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
-import { keptPicture } from './kept-picture';
 import { requireNamed } from './named-file';
-import type { PreviewHome } from './previews';
+import { keptPicture, type PreviewHome } from './preview-home';
 import { Pictures, type SceneBody, type SceneData } from './scene';
 
 /** The page before anything is planned. */

@@ -5,27 +5,16 @@ import type { GroupsOutline } from '#core/groups/plan';
 import type { HandOffPlan } from '#core/handoff/plan';
 import type { LinkState } from '#core/links/resolve';
 import type { LiteOutline } from '#core/lite/plan';
-import type { Project } from '#core/scan/project';
 import type { SealOutline } from '#core/seal/plan';
 import type { BodyFacts } from '#core/shape/body';
 import type { SplitOutline } from '#core/split/plan';
-import type { ShapeState } from '#server/jobs/shapes';
 import { followScene } from './follow-view';
 import { type GroupsPreview, groupsPreview } from './groups-view';
-import { keptPicture } from './kept-picture';
 import { type LitePreview, litePreview } from './lite-view';
+import { keptPicture, type PreviewHome } from './preview-home';
 import type { SceneData } from './scene';
 import { type SealPreview, sealPreview } from './seal-view';
 import { outlineView, type SplitOutlineView } from './split-view';
-
-/** What previews are made for pages with. */
-export interface PreviewHome {
-  project: Project;
-  projectId: string;
-  shapes(): Promise<ReadonlyMap<string, ShapeState>>;
-  /** Keeps something for the page as long as the task is kept. @returns its hash */
-  keep(bytes: Uint8Array): Promise<string>;
-}
 
 /** A piece of a body that was cut. */
 export interface PieceView {

@@ -2,8 +2,7 @@ import { type MountingFace, proposeMounting } from '#core/lite/mounting';
 import type { SealOutline } from '#core/seal/plan';
 import type { SealReport } from '#core/seal/proof';
 import { packGltf } from '#core/shape/gltf';
-import { keptPicture } from './kept-picture';
-import type { PreviewHome } from './previews';
+import { keptPicture, type PreviewHome } from './preview-home';
 
 /** A sealed solid for its page: the proof, and a picture. */
 export interface SealPreview {

@@ -1,7 +1,8 @@
 import { afterAll, describe, expect, it } from 'vitest';
 import { write } from '#core/change/change-set';
 import { MemoryFileSet } from '#core/change/memory';
-import type { BodyShape, Kernel, ShapeOptions } from '#core/shape/kernel';
+import type { BodyShape } from '#core/shape/body-shape';
+import type { Kernel, ShapeOptions } from '#core/shape/kernel';
 import { KERNEL_VERSION } from '#core/shape/kernel';
 import { writeBoxPart } from '#core/testing/box-part';
 import { getBlob } from '#server/db/blobs';

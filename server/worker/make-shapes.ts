@@ -1,7 +1,8 @@
 import { Part21File } from '#core/part21/file';
+import type { BodyShape } from '#core/shape/body-shape';
 import { geometryDigest } from '#core/shape/geometry-digest';
 import { packGltf } from '#core/shape/gltf';
-import type { BodyShape, Kernel } from '#core/shape/kernel';
+import type { Kernel } from '#core/shape/kernel';
 import { getBlob, putBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { storedJson } from '#server/db/stored-text';

@@ -1,15 +1,20 @@
 import { Button, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { Form, useOutletContext } from 'react-router';
+import type { ProjectSize } from '#server/projects/life';
 import { addressIn } from '../../ui/addresses';
 import { FormButton } from '../../ui/FormButton';
 import { bytes, plural } from '../../ui/format';
 import type { ProjectContext } from '../../ui/project-context';
 import classes from './People.module.css';
-import type { PeopleScreenProps } from './PeopleScreen';
+
+interface EndOfProjectProps {
+  project: { isArchived: boolean; name: string };
+  size: ProjectSize;
+}
 
 /** What owners do with a project as a whole: take it away, put it to rest, delete it. */
-export function EndOfProject({ project, size }: Pick<PeopleScreenProps, 'project' | 'size'>) {
+export function EndOfProject({ project, size }: EndOfProjectProps) {
   const { projectId } = useOutletContext<ProjectContext>();
   const [isDeleting, setDeleting] = useState(false);
   const all = `${plural(size.files, 'file')} in ${plural(size.versions, 'version')} (${bytes(size.bytes)})`;

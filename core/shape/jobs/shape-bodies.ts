@@ -1,4 +1,4 @@
-import type { BodyShape } from '#core/shape/kernel';
+import type { BodyShape } from '#core/shape/body-shape';
 import { OcctStepFile } from '#core/shape/occt';
 import type { GeometryJob } from './geometry-job';
 

@@ -1,0 +1,8 @@
+import type { BodyFacts, BodyMesh } from './body';
+import type { ExactBody } from './exact';
+import type { ShapeFeature } from './features';
+
+/** What the kernel made of one body, or why it could not; a body that is impossible may have a mesh all the same. */
+export type BodyShape =
+  | { body: number; mesh: BodyMesh | null; facts: BodyFacts; features: ShapeFeature[]; exact: ExactBody }
+  | { body: number; error: string; mesh?: BodyMesh | null };
