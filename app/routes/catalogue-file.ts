@@ -1,5 +1,6 @@
 import { database } from '#server/db/connection';
 import { takeFile } from '#server/projects/publications';
+import { asDownload } from '#server/web/download';
 import type { Route } from './+types/catalogue-file';
 
 /** A file that is offered, in one of its formats, as a download. */
@@ -7,12 +8,6 @@ export async function loader({ params }: Route.LoaderArgs) {
   const file = await takeFile(database(), params.token, params.format);
   if (!file) return new Response('This is not offered, or no longer.', { status: 404 });
   return new Response(new Uint8Array(file.content), {
-    headers: {
-      'Content-Type': 'application/octet-stream',
-      'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(file.name)}`,
-      'X-Content-Type-Options': 'nosniff',
-      'Content-Security-Policy': "sandbox; default-src 'none'",
-      'Cache-Control': 'no-store',
-    },
+    headers: { ...asDownload(file.name), 'Cache-Control': 'no-store' },
   });
 }

@@ -2,6 +2,7 @@ import { Readable } from 'node:stream';
 import { answerInProject } from '#server/auth/guard';
 import { exportProject } from '#server/projects/export';
 import { writeLog } from '#server/projects/projects';
+import { asDownload } from '#server/web/download';
 import type { Route } from './+types/export';
 
 /** The whole project with its history, as a download; streamed, so it begins at once. */
@@ -9,9 +10,6 @@ export const loader = answerInProject('owner', async ({ db, user, project }, _: 
   const { name, zip } = await exportProject(db, project.id, new Date());
   await writeLog(db, project.id, user.id, 'project', 'Exported the project with its history');
   return new Response(Readable.toWeb(zip) as ReadableStream, {
-    headers: {
-      'Content-Type': 'application/zip',
-      'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(`${name}.zip`)}`,
-    },
+    headers: asDownload(`${name}.zip`, 'application/zip'),
   });
 });

@@ -3,6 +3,7 @@ import { answerInProject } from '#server/auth/guard';
 import { answerWithBlob } from '#server/db/blobs';
 import { ownerOf, taskState } from '#server/jobs/tasks';
 import type { AppliedChange } from '#server/views/planned-view';
+import { asDownload } from '#server/web/download';
 import type { Route } from './+types/package';
 
 /** What an operation made for the person, as a download. */
@@ -14,9 +15,5 @@ export const loader = answerInProject('viewer', async (access, { request }: Rout
     throw data('There is no such package. Packages are kept for a day; write it again.', { status: 404 });
   if (!task.result?.product) throw data('This package is not written yet.', { status: 409 });
   const { name, sha256 } = task.result.product;
-  return answerWithBlob(db, sha256, {
-    'Content-Type': 'application/zip',
-    'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
-    'Cache-Control': 'no-store',
-  });
+  return answerWithBlob(db, sha256, { ...asDownload(name, 'application/zip'), 'Cache-Control': 'no-store' });
 });

@@ -1,13 +1,7 @@
 import { createHash, randomUUID } from 'node:crypto';
 import type { Knex } from 'knex';
-import { CHUNK, keepALittle } from './blobs';
+import { CHUNK, keepALittle, type StoredContent } from './blobs';
 import type { Database } from './connection';
-
-/** A content as it is known once it is whole. */
-export interface StoredContent {
-  sha256: string;
-  bytes: number;
-}
 
 /** What a content is called while it arrives: when that began stands in it. */
 const ARRIVING = 'arriving-';

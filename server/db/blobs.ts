@@ -1,7 +1,15 @@
+import { createHash } from 'node:crypto';
+import { ReadableStream as WebStream } from 'node:stream/web';
 import type { NewContent } from '#core/change/change-set';
 import { sha256 } from '#core/change/file-set';
 import { groupBy } from '#core/multimap';
 import type { Database } from '#server/db/connection';
+
+/** A content as it is known once it is whole. */
+export interface StoredContent {
+  sha256: string;
+  bytes: number;
+}
 
 /** Bytes of a piece. */
 export const CHUNK = 1024 * 1024;
@@ -143,6 +151,28 @@ export async function getBlobs(db: Database, hashes: readonly string[]): Promise
   );
 }
 
+/** The pieces of a content in their order: memory holds one. */
+export async function* piecesOf(db: Database, hash: string): AsyncGenerator<Uint8Array> {
+  for (let number = 0; ; number++) {
+    const row: { data: Buffer } | undefined = await db('blob_chunks')
+      .where({ sha256: hash, number })
+      .first('data');
+    if (!row) return;
+    yield new Uint8Array(row.data);
+  }
+}
+
+/** Hash and size of the pieces that are stored under a name, whether or not it is theirs. */
+export async function measureBlob(db: Database, name: string): Promise<StoredContent> {
+  const hash = createHash('sha256');
+  let bytes = 0;
+  for await (const piece of piecesOf(db, name)) {
+    hash.update(piece);
+    bytes += piece.byteLength;
+  }
+  return { sha256: hash.digest('hex'), bytes };
+}
+
 /** A content chunk by chunk, for downloads: memory holds one chunk. @throws Error when the content is not there */
 export async function streamBlob(
   db: Database,
@@ -150,14 +180,7 @@ export async function streamBlob(
 ): Promise<{ stream: ReadableStream; bytes: number }> {
   const blob = await db('blobs').where('sha256', hash).first('bytes');
   if (!blob) throw new Error(`The content ${hash.slice(0, 12)} is not stored.`);
-  let number = 0;
-  const stream = new ReadableStream<Uint8Array>({
-    async pull(controller) {
-      const row = await db('blob_chunks').where({ sha256: hash, number: number++ }).first('data');
-      if (row) controller.enqueue(new Uint8Array(row.data));
-      else controller.close();
-    },
-  });
+  const stream = WebStream.from(piecesOf(db, hash)) as ReadableStream;
   return { stream, bytes: Number(blob.bytes) };
 }
 

@@ -1,5 +1,5 @@
-import { createHash } from 'node:crypto';
 import { arrived } from './arriving';
+import { measureBlob } from './blobs';
 import type { Database } from './connection';
 
 /** Every content of a database, held against the hash that it is stored under. */
@@ -28,19 +28,10 @@ export async function verifyStore(
       .select('sha256', 'bytes');
     if (rows.length === 0) return check;
     for (const { sha256, bytes } of rows) {
-      const hash = createHash('sha256');
-      let length = 0;
-      for (let number = 0; ; number++) {
-        const chunk: { data: Buffer } | undefined = await db('blob_chunks')
-          .where({ sha256, number })
-          .first('data');
-        if (!chunk) break;
-        hash.update(chunk.data);
-        length += chunk.data.length;
-      }
+      const found = await measureBlob(db, sha256);
       check.contents++;
-      check.bytes += length;
-      if (length !== Number(bytes) || hash.digest('hex') !== sha256) check.damaged.push(sha256);
+      check.bytes += found.bytes;
+      if (found.bytes !== Number(bytes) || found.sha256 !== sha256) check.damaged.push(sha256);
       onProgress(check.contents, Number(count));
     }
     after = rows.at(-1)!.sha256;

@@ -1,4 +1,3 @@
-import { createHash } from 'node:crypto';
 import { z } from 'zod';
 import { INPUT_LIMITS } from '#core/archive/limits';
 import { type NewContent, newContent } from '#core/change/change-set';
@@ -6,7 +5,7 @@ import type { ReceivedFile } from '#core/change/received-file';
 import { pathProblem } from '#core/links/paths';
 import { Refusal } from '#core/refusal';
 import { beginArriving, endArriving } from '#server/db/arriving';
-import { CHUNK, contentsByHash, dropUnused, getBlob, putBlob, putBlobs } from '#server/db/blobs';
+import { CHUNK, contentsByHash, dropUnused, getBlob, measureBlob, putBlob, putBlobs } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { storedJson } from '#server/db/stored-text';
 import type { Owner } from '#server/jobs/tasks';
@@ -123,13 +122,9 @@ async function completeParts(db: Database, { upload }: UploadOf, path: string): 
   const place = { upload_id: upload, path };
   const row = await db('upload_parts').where(place).first('sha256', 'bytes');
   if (!row) return;
-  const hash = createHash('sha256');
-  for (let number = 0; number * CHUNK < Number(row.bytes); number++) {
-    const piece = await db('blob_chunks').where({ sha256: row.sha256, number }).first('data');
-    if (!piece) return;
-    hash.update(piece.data);
-  }
-  const content = { sha256: hash.digest('hex'), bytes: Number(row.bytes) };
+  const content = await measureBlob(db, row.sha256);
+  // It was let go of meanwhile.
+  if (content.bytes !== Number(row.bytes)) return;
   await db.transaction(async (trx) => {
     await endArriving(trx, row.sha256, content);
     await trx('upload_parts').where(place).delete();
