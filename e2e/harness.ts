@@ -127,6 +127,9 @@ async function administer(url: string, ...statements: string[]): Promise<void> {
   await client.end();
 }
 
+/** The router says so of an answer that it no longer needs: somebody went on while a page was loaded anew. */
+const LET_GO = 'signal is aborted without reason';
+
 /** Signs in through the page. Errors of the page's scripts fail the test. */
 export async function signedIn(
   stand: Stand,
@@ -140,7 +143,7 @@ export async function signedIn(
   context.setDefaultTimeout(PATIENCE);
   const page = await context.newPage();
   const problems: string[] = [];
-  page.on('pageerror', (error) => problems.push(error.message));
+  page.on('pageerror', ({ message }) => message !== LET_GO && problems.push(message));
   page.on('console', (message) => message.type() === 'error' && problems.push(message.text()));
   await page.goto(`${stand.address}/sign-in`);
   await page.getByLabel('E-mail').fill(DEMO_USERS[who].email);

@@ -2,8 +2,9 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { putUser, signIn, signOut, type User } from '#server/auth/sessions';
 import { closeDatabase, type Database } from '#server/db/connection';
 import { announce } from '#server/events/events';
+import { invitationsOf, invite, takeBack } from '#server/projects/invitations';
 import { removeMember } from '#server/projects/members';
-import { putMember } from '#server/projects/projects';
+import { createProject, putMember } from '#server/projects/projects';
 import { testProject } from '#server/testing';
 import { loader } from './events';
 
@@ -66,8 +67,22 @@ describe('an event stream', () => {
     await removeMember(db, project, owner.id, user.id);
     await changed();
     await new Promise((resolve) => setTimeout(resolve, 200));
-    expect(stream.heard.text).toBe(before);
+    expect(stream.heard.text.replace(before, '')).toBe('data: {"type":"person"}\n\n');
     await stream.cancel();
+  });
+
+  it('tells whoever is invited, and nobody else', async () => {
+    const [invited, other] = [await person('invited'), await person('not-invited')];
+    const [one, two] = [await streamOf(await invited.cookie()), await streamOf(await other.cookie())];
+    const next = await createProject(db, owner.id, 'Invited to');
+    await invite(db, next, owner.id, invited.user.email.toUpperCase(), 'viewer');
+    await expect.poll(() => one.heard.text).toContain('"type":"person"');
+    const [invitation] = await invitationsOf(db, next);
+    await takeBack(db, next, owner.id, invitation!.id);
+    await expect.poll(() => one.heard.text.match(/person/g)).toHaveLength(2);
+    expect(two.heard.text).not.toContain('person');
+    await one.cancel();
+    await two.cancel();
   });
 
   it('makes room for a newer one when somebody has too many', async () => {

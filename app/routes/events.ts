@@ -1,6 +1,6 @@
 import { forSignedIn } from '#server/auth/guard';
 import { userOf } from '#server/auth/sessions';
-import { listenAsMember } from '#server/events/events';
+import { listenAsMember, type PersonEvent, type ProjectEvent } from '#server/events/events';
 import type { Route } from './+types/events';
 
 const HEARTBEAT = 20_000;
@@ -44,12 +44,14 @@ export const loader = forSignedIn(async ({ db, user }, { request }: Route.Loader
       const endWithSession = async () => {
         const isStillHere = await userOf(db, request).catch(() => user);
         if (!isStillHere) stop();
+        return !isStillHere;
       };
+      const tell = (event: ProjectEvent | PersonEvent) => send(`data: ${JSON.stringify(event)}\n\n`);
       unlisten = await listenAsMember(
         db,
         user.id,
-        (event) => send(`data: ${JSON.stringify(event)}\n\n`),
-        () => void endWithSession(),
+        tell,
+        async () => (await endWithSession()) || tell({ type: 'person' }),
       );
       heartbeat = setInterval(() => {
         send(': still here\n\n');

@@ -1,7 +1,7 @@
-import type { ProjectEvent } from '#server/events/events';
+import type { PersonEvent, ProjectEvent } from '#server/events/events';
 
 /** What happens on the server, and word that listening has begun (what happened before was not heard) or has broken off. */
-export type LiveEvent = ProjectEvent | { type: 'listening' } | { type: 'silence' };
+export type LiveEvent = ProjectEvent | PersonEvent | { type: 'listening' } | { type: 'silence' };
 
 /** Names of the lock and of the channel that the pages of this browser share. */
 const SHARED = 'stonetray events';
@@ -24,7 +24,8 @@ export function listenTogether(onEvent: (event: LiveEvent) => void): () => void 
       };
       source.onopen = () => pass({ type: 'listening' });
       source.onerror = () => pass({ type: 'silence' });
-      source.onmessage = ({ data }: MessageEvent<string>) => pass(JSON.parse(data) as ProjectEvent);
+      source.onmessage = ({ data }: MessageEvent<string>) =>
+        pass(JSON.parse(data) as ProjectEvent | PersonEvent);
       ending.signal.addEventListener('abort', () => {
         source.close();
         resolve();

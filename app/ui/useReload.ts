@@ -1,4 +1,4 @@
-import { useCallback, useRef } from 'react';
+import { useCallback, useEffect, useRef } from 'react';
 import { useRevalidator } from 'react-router';
 import { sessionLives } from './connection';
 
@@ -30,4 +30,26 @@ export function useReload(): () => Promise<void> {
     });
     return state.running;
   }, [revalidate]);
+}
+
+/** Milliseconds: what happens in a row is loaded once. */
+const GATHERED = 700;
+
+/** The same a little later, once for all that is asked for meanwhile. */
+export function useReloadSoon(): () => void {
+  const reload = useReload();
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  useEffect(
+    () => () => {
+      clearTimeout(timer.current);
+      timer.current = undefined;
+    },
+    [],
+  );
+  return useCallback(() => {
+    timer.current ??= setTimeout(() => {
+      timer.current = undefined;
+      void reload();
+    }, GATHERED);
+  }, [reload]);
 }

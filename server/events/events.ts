@@ -7,6 +7,9 @@ export type ProjectEvent = { project: string } & (
   | { type: 'shape'; sha256: string; state: string; done: number; total: number }
 );
 
+/** Of what somebody may do, or is invited to, something is another now. */
+export type PersonEvent = { type: 'person' };
+
 const CHANNEL = 'stonetray';
 const PEOPLE = 'stonetray_people';
 
@@ -18,7 +21,7 @@ export async function announce(db: Database, event: ProjectEvent): Promise<void>
   await sendNotice(db, CHANNEL, JSON.stringify(event));
 }
 
-/** Says that somebody's rights may be others now: a session has ended, a role was given or taken. Inside a transaction it goes out with the commit. */
+/** Says that somebody's rights may be others now: a session has ended, a role was given or taken, or there is an invitation. Inside a transaction it goes out with the commit. */
 export async function announcePerson(db: Database, user: string): Promise<void> {
   await sendNotice(db, PEOPLE, user);
 }

@@ -44,7 +44,7 @@ export async function invite(
 ): Promise<void> {
   await db.transaction(async (trx) => {
     await trx('projects').where('id', projectId).forUpdate().first('id');
-    const user = await trx('users').whereRaw('lower(email) = lower(?)', [email]).first('id');
+    const user = await whoHas(trx, email);
     if (user && (await trx('members').where({ project_id: projectId, user_id: user.id }).first('role')))
       throw new Refusal(`${email} is a member already. Change the role in the list.`);
     const open = await isOpen(trx('invitations').where('project_id', projectId), trx)
@@ -59,6 +59,10 @@ export async function invite(
     if (user) await announcePerson(trx, user.id);
     await writeLog(trx, projectId, by, 'people', `Invited ${email} as ${role}`);
   });
+}
+
+function whoHas(db: Database, email: string): Promise<{ id: string } | undefined> {
+  return db('users').whereRaw('lower(email) = lower(?)', [email]).first('id');
 }
 
 /** The invitations of a project that are open, by address. */
@@ -77,6 +81,8 @@ export async function takeBack(db: Database, projectId: string, by: string, id: 
   await db.transaction(async (trx) => {
     const [gone] = await trx('invitations').where({ id, project_id: projectId }).delete(['email']);
     if (!gone) throw new Refusal('This invitation is no longer open.');
+    const user = await whoHas(trx, gone.email);
+    if (user) await announcePerson(trx, user.id);
     await writeLog(trx, projectId, by, 'people', `Took the invitation of ${gone.email} back`);
   });
 }

@@ -15,7 +15,7 @@ import { preparationOf } from '../../ui/preparation';
 import type { ProjectContext } from '../../ui/project-context';
 import { TopBar } from '../../ui/TopBar';
 import { useFocusKept } from '../../ui/useFocusKept';
-import { useReload } from '../../ui/useReload';
+import { useReloadSoon } from '../../ui/useReload';
 import { useSending } from '../../ui/useSending';
 import { type PageCounts, PagesNav, PlacesNav, ProjectTools } from './PlacesNav';
 import classes from './ProjectFrame.module.css';
@@ -128,23 +128,13 @@ function useWaitingNavigation(isLost: boolean): void {
   }, [blocker]);
 }
 
-/** Milliseconds: what happens in a row is loaded once. */
-const GATHERED = 700;
-
 /** Listens to the project and reloads what is shown when it changed. */
 function useProjectEvents(projectId: string, revision: number, open: number): void {
-  const reload = useReload();
+  const soon = useReloadSoon();
   const loaded = useRef({ revision, open });
   loaded.current = { revision, open };
   useEffect(() => {
     let isWanted = true;
-    let timer: ReturnType<typeof setTimeout> | undefined;
-    const soon = () => {
-      timer ??= setTimeout(() => {
-        timer = undefined;
-        void reload();
-      }, GATHERED);
-    };
     // What happened before one listened was not heard.
     const compare = async () => {
       const answer = await fetchPatiently(addressIn(projectId, 'standing'), {}, () => isWanted);
@@ -156,15 +146,19 @@ function useProjectEvents(projectId: string, revision: number, open: number): vo
     const stop = listenTogether((event) => {
       if (event.type === 'listening') void compare();
       else if (event.type === 'silence') void serverAnswers(() => isWanted);
-      else if (event.project === projectId && (event.type === 'changed' || event.state !== 'running')) soon();
+      else if (
+        'project' in event &&
+        event.project === projectId &&
+        (event.type === 'changed' || event.state !== 'running')
+      )
+        soon();
     });
     void compare();
     return () => {
       isWanted = false;
-      clearTimeout(timer);
       stop();
     };
-  }, [projectId, reload]);
+  }, [projectId, soon]);
 }
 
 /** New files, and all of them after the kernel was renewed, get their shapes when somebody looks. */

@@ -1,5 +1,5 @@
 import { screen, waitFor, within } from '@testing-library/react';
-import { describe, expect, it } from 'vitest';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { renderPage } from '../../testing/render';
 import { ProjectsScreen } from './ProjectsScreen';
 
@@ -20,7 +20,46 @@ const PAGE = {
   deleted: [{ id: 'p3', name: 'HX-9', until: '2026-12-20T08:00:00Z' }],
 };
 
+/** The stream of events, as the browser's. */
+class EventSourceStandIn {
+  static open: EventSourceStandIn[] = [];
+  onmessage?: (message: { data: string }) => void;
+  onopen?: () => void;
+  onerror?: () => void;
+  isClosed = false;
+  constructor() {
+    EventSourceStandIn.open.push(this);
+  }
+  close() {
+    this.isClosed = true;
+  }
+}
+beforeEach(() => {
+  EventSourceStandIn.open = [];
+  vi.stubGlobal('EventSource', EventSourceStandIn);
+  vi.stubGlobal('fetch', async () => new Response('{}'));
+});
+
 describe('the projects page', () => {
+  it('hears of an invitation, and of what happened while nothing was heard, once each', async () => {
+    let loaded = 0;
+    const { unmount } = renderPage(<ProjectsScreen {...PAGE} />, { loads: () => ++loaded });
+    await waitFor(() => expect(EventSourceStandIn.open).toHaveLength(1));
+    const [stream] = EventSourceStandIn.open;
+    expect(loaded).toBe(1);
+    stream!.onopen!();
+    for (let n = 0; n < 3; n++) stream!.onmessage!({ data: '{"type":"person"}' });
+    await waitFor(() => expect(loaded).toBe(2));
+    stream!.onmessage!({ data: '{"project":"p1","type":"shape","state":"ready"}' });
+    stream!.onerror!();
+    stream!.onopen!();
+    await waitFor(() => expect(loaded).toBe(3));
+    unmount();
+    await waitFor(() => expect(stream!.isClosed).toBe(true));
+    await new Promise((resolve) => setTimeout(resolve, 800));
+    expect(loaded).toBe(3);
+  });
+
   it('shows what one is invited to, and joins or declines', async () => {
     const sent: unknown[] = [];
     const { user } = renderPage(<ProjectsScreen {...PAGE} />, { action: (form) => sent.push(form) });

@@ -8,7 +8,9 @@ import { addressIn } from '../../ui/addresses';
 import { FormButton } from '../../ui/FormButton';
 import { plural, time } from '../../ui/format';
 import { LinkCounts } from '../../ui/LinkMark';
+import { listenTogether } from '../../ui/live-events';
 import { TopBar } from '../../ui/TopBar';
+import { useReloadSoon } from '../../ui/useReload';
 import classes from './Projects.module.css';
 
 interface ProjectLine {
@@ -44,6 +46,7 @@ interface ProjectsScreenProps {
 export function ProjectsScreen({ user, projects, invitations, deleted, error }: ProjectsScreenProps) {
   const [naming, setNaming] = useState(projects.length === 0);
   usePortraits(projects);
+  useNews();
   const archived = projects.filter(({ isArchived }) => isArchived);
   return (
     <>
@@ -184,6 +187,19 @@ function Portraits({ id, portraits }: Pick<ProjectLine, 'id'> & Pick<ProjectFact
       ))}
     </div>
   );
+}
+
+/** Hears of invitations, of roles that were given or taken, and of changes in any of the projects. */
+function useNews(): void {
+  const soon = useReloadSoon();
+  useEffect(() => {
+    let isSilent = false;
+    return listenTogether(({ type }) => {
+      // What happened meanwhile was not heard.
+      if (type === 'person' || type === 'changed' || (type === 'listening' && isSilent)) soon();
+      isSilent = type === 'silence';
+    });
+  }, [soon]);
 }
 
 /** Milliseconds between two looks for pictures that are being drawn, and how many looks. */
