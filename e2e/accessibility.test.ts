@@ -224,7 +224,7 @@ describe('an accessibility engine', () => {
     await page.goto(`${stand.address}/account`);
     await page.getByRole('heading', { name: 'Password' }).waitFor();
     expect(await inBothColours(page)).toEqual([]);
-    const stranger = await stand.browser.newPage();
+    const stranger = await stand.browser.newPage({ reducedMotion: 'reduce' });
     await stranger.goto(`${stand.address}/sign-in`);
     await stranger.getByRole('button', { name: 'Sign in' }).waitFor();
     expect(await inBothColours(stranger)).toEqual([]);
