@@ -32,15 +32,7 @@ export const SEAL_FORM: CommandForm<SealFileChoices, SealOutline> = {
   apply: ({ change }, { out }, files) => applyOutside(change, out, files.root),
   tell({ preview: { report, reduced }, change, json, dryRun }, { out }) {
     if (json) {
-      const { names, strings, ...rest } = report;
-      printJson({
-        file: out,
-        applied: !dryRun,
-        ...rest,
-        removed: { holes: 0, pockets: 0, voids: 0 },
-        leaks: [...names, ...strings],
-        warnings: change.warnings,
-      });
+      printJson({ file: out, applied: !dryRun, ...report, warnings: change.warnings });
       return FINE;
     }
     printLine(

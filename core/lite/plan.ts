@@ -1,4 +1,3 @@
-import type { OpeningKind } from '#core/fill/opening-kinds';
 import type { Opening } from '#core/fill/openings';
 import type { Recipe } from '#core/formats/source-memory';
 import { baseName, stemOf } from '#core/links/paths';
@@ -26,6 +25,7 @@ import {
 import { keptFacesNow } from './kept-faces';
 import { linkTies, newFileOf, sourcesOf, tiesTo } from './new-file';
 import { rememberOutside } from './remember-outside';
+import { removedFrom } from './removed';
 import {
   amountsBefore,
   amountsLeft,
@@ -232,7 +232,7 @@ export async function planLite(
     volume: await volumes(context, reduced),
     kept: keptFaceReports(choices.keepFaces, files21, bare, result),
     deviation: deviationAfter(reach, reduced),
-    removed: removedIn(whole, decision, filled),
+    removed: removedFrom(whole, decision, filled),
     leaks: leaksOf(reach, reduced, result, name),
   };
   const told = { ...recipe, report: madeReport(report) };
@@ -283,56 +283,6 @@ async function volumes(
     before: own.reduce((sum, volume) => sum + volume, 0),
     after: bodiesLeft(decision).reduce((sum, n) => sum + (filledOf(n)?.facts.volume ?? own[n]!), 0),
   };
-}
-
-const LISTS: {
-  readonly [reason in Reason]: 'bySize' | 'standard' | 'material' | 'hand' | 'hidden' | 'seen';
-} = {
-  size: 'bySize',
-  standard: 'standard',
-  material: 'material',
-  hand: 'hand',
-  hidden: 'hidden',
-  seen: 'seen',
-};
-
-function removedIn(
-  whole: Whole,
-  { bodies }: Decision,
-  filled: ReadonlyMap<string, FilledPart>,
-): LiteReport['removed'] {
-  const removed: LiteReport['removed'] = {
-    bySize: [],
-    standard: [],
-    material: [],
-    hand: [],
-    hidden: [],
-    seen: [],
-    holes: 0,
-    pockets: 0,
-    voids: 0,
-  };
-  for (const { key, bodies: own } of whole.occurrences) {
-    const reasons = own.map((n) => bodies[n]);
-    const [first] = reasons;
-    const isWhole = reasons.every((reason) => reason === first);
-    if (isWhole && first) removed[LISTS[first]].push(key);
-    else
-      for (const [at, reason] of reasons.entries()) {
-        const { body } = whole.shapes[whole.bodies[own[at]!]!.shape]!;
-        if (reason) removed[LISTS[reason]].push(`${key} / ${body.name || `#${body.id}`}`);
-      }
-  }
-  const counters: { readonly [kind in OpeningKind]: 'holes' | 'pockets' | 'voids' } = {
-    hole: 'holes',
-    counterbore: 'holes',
-    pocket: 'pockets',
-    void: 'voids',
-  };
-  for (const part of filled.values())
-    for (const { openings } of part.bodies.values())
-      for (const { kind } of openings) removed[counters[kind]]++;
-  return removed;
 }
 
 /** What each step takes away: of one that is off, what it would. */

@@ -15,6 +15,7 @@ import type { KeptFace } from './choices';
 import { bodiesLeft, type Decision } from './decide';
 import { type Deviation, deviationOf, type PlacedMesh, pointsOn } from './deviation';
 import type { FilledBody, FilledPart } from './filled-parts';
+import type { Removed } from './removed';
 import type { WrittenLite } from './write-lite';
 
 /** What a model is made of. */
@@ -49,17 +50,7 @@ export interface LiteReport {
   kept: KeptFaceReport[];
   /** How far what is reached from outside lies at most from what is left. */
   deviation: Deviation;
-  removed: {
-    bySize: string[];
-    standard: string[];
-    material: string[];
-    hand: string[];
-    hidden: string[];
-    seen: string[];
-    holes: number;
-    pockets: number;
-    voids: number;
-  };
+  removed: Removed;
   /** What can still be told from the file. */
   leaks: Leak[];
 }

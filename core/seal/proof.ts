@@ -1,10 +1,11 @@
 import type { Topology } from '#core/fill/topology';
 import type { MadeReport } from '#core/formats/made-report';
-import { stringsIn } from '#core/leaks/leaks';
+import { type Leak, stringsIn } from '#core/leaks/leaks';
 import { stemOf } from '#core/links/paths';
 import type { FaceTrace, KeptFace } from '#core/lite/choices';
 import type { Deviation } from '#core/lite/deviation';
 import { likeness, traceOf } from '#core/lite/face-trace';
+import type { Removed } from '#core/lite/removed';
 import type { Amounts, KeptFaceReport } from '#core/lite/report';
 import type { Part21File } from '#core/part21/file';
 import type { Box } from '#core/product/box';
@@ -37,8 +38,10 @@ export interface SealReport {
   sections: [x: number, y: number, z: number];
   /** Names of the original that the file still holds. */
   names: string[];
-  /** Strings of the file that are not known to say nothing. */
-  strings: string[];
+  /** What can still be told from the file. */
+  leaks: Leak[];
+  /** What was left out and filled on the way. */
+  removed: Removed;
   /** Bodies that touch nothing: by the names of their components. */
   loose: { names: string[]; volume: number }[];
   /** Why the exact way was not gone, where it was tried. */

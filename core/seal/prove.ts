@@ -1,11 +1,12 @@
 import { readTopology } from '#core/fill/read-topology';
 import type { Topology } from '#core/fill/topology';
-import { leaksIn } from '#core/leaks/leaks';
+import { leak, leaksIn } from '#core/leaks/leaks';
 import type { FaceTrace, KeptFace } from '#core/lite/choices';
 import { bodiesLeft } from '#core/lite/decide';
 import { deviationOf } from '#core/lite/deviation';
 import { traceOf } from '#core/lite/face-trace';
 import type { ReducedWhole } from '#core/lite/plan';
+import { removedFrom } from '#core/lite/removed';
 import { amountsBefore, boxesOf, volumesOf } from '#core/lite/report';
 import type { PlanContext } from '#core/operation';
 import { geometryOf } from '#core/part/measure';
@@ -59,6 +60,7 @@ export async function proveSolid(
     COARSE,
   );
   const boxBefore = boxesOf(reduced).after;
+  const names = namesIn(file, namesOf(whole), name);
   const kept = choices.keepFaces.map((face) => ({ face, places: placesOf(reduced, face) }));
   return {
     way: sealed.way,
@@ -102,10 +104,12 @@ export async function proveSolid(
         })),
     deviation: deviationOf(outsidePoints(reduced, true), [{ ...main.mesh, placement: IDENTITY }]),
     sections: await sectionsOf(main.mesh, middleOf(box), (point) => field.isOutside(point)),
-    names: namesIn(file, namesOf(whole), name),
-    strings: leaksIn(file, name).flatMap(({ kind, examples }) =>
-      kind === 'spare instances' ? [] : examples,
-    ),
+    names,
+    leaks: [
+      ...(names.length > 0 ? [leak('names', names.length, names)] : []),
+      ...leaksIn(file, name).filter(({ kind }) => kind !== 'spare instances'),
+    ],
+    removed: removedFrom(whole, reduced.decision, reduced.filled),
     loose: sealed.solids.slice(1).map(({ mesh, volume }) => ({ names: namesWithin(reduced, mesh), volume })),
     refused: sealed.refused,
   };

@@ -62,7 +62,8 @@ describe('a sealed solid', () => {
       innerShells: 0,
       loose: [],
       names: [],
-      strings: [],
+      leaks: [],
+      removed: { hidden: [], holes: 1, pockets: 0, voids: 0 },
       sections: [1, 1, 1],
     });
     // The bore is filled, so that the shaft is part of the housing without a pin.

@@ -232,10 +232,13 @@ function Proof({ report }: { report: SealReport }) {
         : `names in it: ${report.names.slice(0, 4).join(', ')}`,
     ],
     [
-      report.strings.length === 0,
-      report.strings.length === 0
+      report.leaks.length === 0,
+      report.leaks.length === 0
         ? 'no words but those of the standard'
-        : `words in it: ${report.strings.slice(0, 4).join(', ')}`,
+        : `words in it: ${report.leaks
+            .flatMap(({ examples }) => examples)
+            .slice(0, 4)
+            .join(', ')}`,
     ],
     ...(report.kept.length > 0 ? [keptInWords(report)] : []),
   ];
