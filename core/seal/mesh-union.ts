@@ -2,8 +2,9 @@ import type { Manifold, ManifoldToplevel } from 'manifold-3d';
 import type { Vector3 } from '#core/product/matrix';
 import { isWithin, type Outline } from '#core/product/outline';
 import { across } from '#core/product/vector';
-import { type SolidMesh, weldedMesh } from '#core/shape/solid-mesh';
+import type { SolidMesh } from '#core/shape/solid-mesh';
 import type { Pin } from '#core/shape/unite';
+import { grownMesh } from './grown-mesh';
 
 let started: Promise<ManifoldToplevel> | undefined;
 
@@ -28,15 +29,20 @@ export interface MeshUnion {
 
 /**
  * Unites closed meshes. Hollows that nothing leads to are filled: of what hangs together only the outer shell stays.
+ * @param grown how far each of them is grown before, mm, so that what touches overlaps
  */
-export async function uniteMeshes(meshes: readonly SolidMesh[], pins: readonly Pin[]): Promise<MeshUnion> {
+export async function uniteMeshes(
+  meshes: readonly SolidMesh[],
+  pins: readonly Pin[],
+  grown = 0,
+): Promise<MeshUnion> {
   const library = await manifoldLibrary();
   const { Manifold: Solid } = library;
   const solids: Manifold[] = [];
   const refused: number[] = [];
   for (const [n, mesh] of meshes.entries()) {
     const made = solidOf(library, mesh);
-    if (made) solids.push(made);
+    if (made) solids.push(grown > 0 ? grownSolid(library, made, grown) : made);
     else refused.push(n);
   }
   for (const pin of pins) solids.push(pinOf(library, pin));
@@ -67,6 +73,14 @@ function solidOf(
   } catch {
     return null;
   }
+}
+
+/** A solid grown a little; as it is where that does not go well. */
+function grownSolid(library: ManifoldToplevel, solid: Manifold, by: number): Manifold {
+  const grown = solidOf(library, grownMesh(meshOf(solid), by));
+  if (!grown) return solid;
+  solid.delete();
+  return grown;
 }
 
 function pinOf({ Manifold: Solid }: ManifoldToplevel, { at, direction, length, radius }: Pin): Manifold {
@@ -149,23 +163,4 @@ function rangeOf(outlines: readonly Outline[]): [low: [number, number], high: [n
     [along(0, Math.min), along(1, Math.min)],
     [along(0, Math.max), along(1, Math.max)],
   ];
-}
-
-/** Whether a mesh is closed, oriented and manifold: every edge is used once each way. */
-export function isClosed(mesh: SolidMesh): boolean {
-  const { triangles } = weldedMesh(mesh);
-  const open = new Set<string>();
-  for (let n = 0; n < triangles.length; n += 3) {
-    const corners = triangles.subarray(n, n + 3);
-    for (let k = 0; k < 3; k++) {
-      const [a, b] = [corners[k]!, corners[(k + 1) % 3]!];
-      if (a === b) return false;
-      if (!open.delete(`${b} ${a}`)) {
-        const edge = `${a} ${b}`;
-        if (open.has(edge)) return false;
-        open.add(edge);
-      }
-    }
-  }
-  return open.size === 0;
 }

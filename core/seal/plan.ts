@@ -17,7 +17,7 @@ import { weldedMesh } from '#core/shape/solid-mesh';
 import type { SealChoices } from './choices';
 import { type SealReport, solidIn } from './proof';
 import { proveSolid } from './prove';
-import { seal } from './sealed';
+import { BEAD, seal } from './sealed';
 import { writeSolid } from './write-solid';
 
 /** A sealed solid that could be made. */
@@ -84,6 +84,10 @@ export async function planSeal(
   if (sealed.odd > 0)
     draft.warn(
       `${sealed.odd === 1 ? '1 body is' : `${sealed.odd} bodies are`} no closed solid and could not be taken in.`,
+    );
+  if (sealed.beads > 0)
+    draft.warn(
+      `Bodies touch along ${sealed.beads === 1 ? '1 edge' : `${sealed.beads} edges`} only: there they are joined by a bead ${Number((2 * BEAD * within).toPrecision(2))} mm thick.`,
     );
   const [main] = sealed.solids;
   if (!main) throw new Refusal('No closed solid came of it. Widen the gap, or leave out what is open.');

@@ -21,10 +21,11 @@ import type { GeometryOfBody } from '#core/shape/gltf';
 import { finestMesh, type SolidMesh } from '#core/shape/solid-mesh';
 import { boxOfBodies } from '#core/whole/whole';
 import type { SealChoices } from './choices';
-import { isClosed, sectionsOf } from './mesh-union';
+import { sectionsOf } from './mesh-union';
 import { outsidePoints } from './outside-points';
 import { keptInSolid, namesIn, namesOf, type SealReport } from './proof';
 import type { Sealed, SealedSolid } from './sealed';
+import { isClosed } from './touching';
 
 /** A solid that was written, and what it came of. */
 interface SolidToProve {

@@ -14,8 +14,9 @@ import { ThreadedKernel } from '#core/shape/threaded-kernel';
 import { hasOutsideReader, readOutside } from '#core/testing/outside-reader';
 import { testContext } from '#core/testing/plan-context';
 import { startModelling, stepOfShapes } from '#core/testing/step-of-shape';
-import { isClosed, uniteMeshes } from './mesh-union';
+import { uniteMeshes } from './mesh-union';
 import { SEAL } from './operation';
+import { beadsAlong, isClosed, tidiedMesh, touchingEdges } from './touching';
 
 const kernel = new ThreadedKernel();
 const known = new Map<string, Promise<unknown>>();
@@ -123,6 +124,22 @@ describe('a sealed solid', () => {
     expect(Math.abs(exact!.solids[0]!.volume / faceted!.solids[0]!.volume - 1)).toBeLessThan(1e-3);
   });
 
+  it.each(['exact', 'facets'])('joins bodies that touch along an edge only by a bead: %s', async (way) => {
+    const bodies = () => [box(30, 30, 5), box(10, 10, 10, [-5, -5, 5]), box(10, 10, 10, [5, 5, 5])];
+    for (const angle of [0, 17]) {
+      const turned = bodies().map((body) => body.rotate(angle, [3, 0, 0], [1, 2, 3]) as Shape3D);
+      const files = new MemoryFileSet([['machine.stp', await stepOfShapes(turned)]]);
+      const { preview, change } = await seal(files, { way });
+      expect(preview.report).toMatchObject({ way, isValid: true, isClosed: true, solids: 1 });
+      expect(Math.abs(preview.report.volume.after / 6500 - 1)).toBeLessThan(1e-5);
+      // Of facets they are grown a little, and overlap.
+      if (way === 'exact')
+        expect(change.warnings).toEqual([
+          'Bodies touch along 1 edge only: there they are joined by a bead 0.01 mm thick.',
+        ]);
+    }
+  });
+
   it('keeps faces for mounting ten times closer than all others, where it is of facets', async () => {
     const plain = await seal(await machine());
     const { bodies } = plain.preview.reduced.openings.get('machine.stp')!;
@@ -180,6 +197,34 @@ describe('meshes that are united', () => {
       0, 2, 1, 1, 2, 3, 4, 5, 6, 5, 7, 6, 0, 1, 4, 1, 5, 4, 2, 6, 3, 3, 6, 7, 0, 4, 2, 2, 4, 6, 1, 3, 5, 3, 7,
       5,
     ]),
+  });
+
+  it('are closed only where one triangle goes along every edge each way, in whatever order', () => {
+    const [one, other] = [cube(10), cube(10, [10, 10, 0])];
+    const both = {
+      positions: Float32Array.from([...one.positions, ...other.positions]),
+      triangles: Uint32Array.from([...one.triangles, ...other.triangles.map((n) => n + 8)]),
+    };
+    expect(isClosed(one)).toBe(true);
+    expect(isClosed(both)).toBe(false);
+    expect(isClosed({ ...both, triangles: both.triangles.slice().reverse() })).toBe(false);
+    expect(touchingEdges(one)).toEqual([]);
+    expect(touchingEdges(both).map((edge) => edge.toSorted())).toEqual([
+      [
+        [10, 10, 0],
+        [10, 10, 10],
+      ],
+    ]);
+    expect(beadsAlong(touchingEdges(both), 0.1)).toMatchObject([{ length: 10, radius: 0.1 }]);
+    // What has shrunk to nothing goes, and leaves it closed.
+    const { positions, triangles } = cube(10);
+    const more = {
+      positions: Float32Array.from([...positions, 0, 0, 0]),
+      triangles: [...triangles, 0, 8, 1],
+    };
+    const tidied = tidiedMesh({ ...more, triangles: Uint32Array.from(more.triangles) });
+    expect(tidied.triangles).toHaveLength(36);
+    expect(isClosed(tidied)).toBe(true);
   });
 
   it('lose hollows, keep apart what is apart, and leave out what is open', async () => {
