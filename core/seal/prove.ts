@@ -71,7 +71,9 @@ export async function proveSolid(
       occurrences: 1,
       distinctParts: 1,
       bodies: bodies.length,
-      faces: isExact ? sum(topologies.map(({ faces }) => faces.length)) : triangles,
+      faces: isExact
+        ? sum(topologies.map(({ faces }) => faces.length))
+        : file.idsOfType('FACE_SURFACE').length,
       triangles,
       bytes: bytes.length,
     },
