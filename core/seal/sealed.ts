@@ -100,7 +100,8 @@ async function sealExactly(
     );
     if (pins.length > 0) union = await unite(pins);
   }
-  const touching = union.solids.flatMap(({ mesh }) => touchingEdges(mesh));
+  const open = union.solids.filter(({ step }) => !hasClosedText(step));
+  const touching = open.flatMap(({ mesh }) => touchingEdges(mesh));
   if (touching.length > 0) union = await unite([...pins, ...beadsAlong(touching, bead)]);
   return {
     way: 'exact',
