@@ -125,20 +125,18 @@ describe('a sealed solid', () => {
     expect(Math.abs(exact!.solids[0]!.volume / faceted!.solids[0]!.volume - 1)).toBeLessThan(1e-3);
   });
 
-  it.each(['exact', 'facets'])('joins bodies that touch along an edge only by a bead: %s', async (way) => {
+  it.each(['exact', 'facets'])('joins bodies that touch along an edge only: %s', async (way) => {
     const bodies = () => [box(30, 30, 5), box(10, 10, 10, [-5, -5, 5]), box(10, 10, 10, [5, 5, 5])];
-    for (const angle of [0, 17]) {
-      const turned = bodies().map((body) => body.rotate(angle, [3, 0, 0], [1, 2, 3]) as Shape3D);
-      const files = new MemoryFileSet([['machine.stp', await stepOfShapes(turned)]]);
-      const { preview, change } = await seal(files, { way });
-      expect(preview.report).toMatchObject({ way, isValid: true, isClosed: true, solids: 1 });
-      expect(Math.abs(preview.report.volume.after / 6500 - 1)).toBeLessThan(1e-5);
-      // Of facets they are grown a little, and overlap.
-      if (way === 'exact')
-        expect(change.warnings).toEqual([
-          'Bodies touch along 1 edge only: there they are joined by a bead 0.01 mm thick.',
-        ]);
-    }
+    const turned = bodies().map((body) => body.rotate(17, [3, 0, 0], [1, 2, 3]) as Shape3D);
+    const files = new MemoryFileSet([['machine.stp', await stepOfShapes(turned)]]);
+    const { preview, change } = await seal(files, { way });
+    expect(preview.report).toMatchObject({ way, isValid: true, isClosed: true, solids: 1 });
+    expect(Math.abs(preview.report.volume.after / 6500 - 1)).toBeLessThan(1e-5);
+    // Of facets they are grown a little, and overlap.
+    if (way === 'exact')
+      expect(change.warnings).toEqual([
+        'Bodies touch along 1 edge only: there they are joined by a bead 0.01 mm thick.',
+      ]);
   });
 
   it('keeps faces for mounting ten times closer than all others, where it is of facets', async () => {
