@@ -212,6 +212,9 @@ describe('the stage', () => {
     const { user } = await openStage();
     await user.click(screen.getByRole('button', { name: 'Show' }));
     await user.click(await screen.findByRole('menuitemcheckbox', { name: 'Pull apart' }));
+    // While the menu is open it takes the focus back.
+    await user.keyboard('{Escape}');
+    await waitFor(() => expect(document.activeElement).toBe(screen.getByRole('button', { name: 'Show' })));
     screen.getByRole('slider', { name: 'How far the bodies are pulled apart' }).focus();
     await user.keyboard('{ArrowRight}{ArrowRight}');
     await waitFor(() => expect(last('setSpread')).toEqual([0.02]));
