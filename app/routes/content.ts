@@ -2,7 +2,7 @@ import { data } from 'react-router';
 import { baseName } from '#core/links/paths';
 import { answerInProject } from '#server/auth/guard';
 import { answerWithBlob } from '#server/db/blobs';
-import { asDownload } from '#server/web/download';
+import { asDownload } from '#server/download';
 import type { Route } from './+types/content';
 
 /** One kept version of a file, as a download: never shown in the page, whatever it contains. */

@@ -1,8 +1,8 @@
 import { Readable } from 'node:stream';
 import { answerInProject } from '#server/auth/guard';
+import { asDownload } from '#server/download';
 import { exportProject } from '#server/projects/export';
 import { writeLog } from '#server/projects/projects';
-import { asDownload } from '#server/web/download';
 import type { Route } from './+types/export';
 
 /** The whole project with its history, as a download; streamed, so it begins at once. */

@@ -1,9 +1,9 @@
 import { data } from 'react-router';
 import { answerInProject } from '#server/auth/guard';
 import { answerWithBlob } from '#server/db/blobs';
+import { asDownload } from '#server/download';
 import { ownerOf, taskState } from '#server/jobs/tasks';
 import type { AppliedChange } from '#server/views/planned-view';
-import { asDownload } from '#server/web/download';
 import type { Route } from './+types/package';
 
 /** What an operation made for the person, as a download. */

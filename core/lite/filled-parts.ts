@@ -80,6 +80,7 @@ export function chosenOpenings(
   choices: Pick<LiteChoices, 'fill' | 'fillBelow' | 'fillHidden'>,
   keptFaces: ReadonlySet<number>,
   isReached: (face: number) => boolean,
+  mayFill: (opening: Opening) => boolean,
 ): Opening[] {
   const kinds = new Set<OpeningKind>(choices.fill);
   const chosen: Opening[] = [];
@@ -90,7 +91,7 @@ export function chosenOpenings(
     if (opening.faces.some((face) => taken.has(face) || keptFaces.has(topology.faces[face]!.id))) continue;
     if (opening.rims.some(({ hosts }) => hosts.some((face) => keptFaces.has(topology.faces[face]!.id))))
       continue;
-    if (choices.fillHidden && opening.faces.some(isReached)) continue;
+    if ((choices.fillHidden && opening.faces.some(isReached)) || !mayFill(opening)) continue;
     chosen.push(opening);
     for (const face of opening.faces) taken.add(face);
   }

@@ -22,8 +22,11 @@ import {
   type PartWithOpenings,
   reachedIn,
 } from './filled-parts';
+import { openingKey } from './filled-space';
 import { keptFacesNow } from './kept-faces';
 import { linkTies, newFileOf, sourcesOf, tiesTo } from './new-file';
+import { reachedOpenings } from './reached-openings';
+import type { ReducedWhole } from './reduced-whole';
 import { rememberOutside } from './remember-outside';
 import { removedFrom } from './removed';
 import {
@@ -47,24 +50,6 @@ export interface StepSaving {
   occurrences: number;
   bodies: number;
   faces: number;
-}
-
-/** A whole after all that is left out and filled. */
-export interface ReducedWhole {
-  whole: Whole;
-  gap: number;
-  reach: ReachOfWhole;
-  decision: Decision;
-  filled: ReadonlyMap<string, FilledPart>;
-  /** The files of bodies that stay, with what could be filled. */
-  openings: ReadonlyMap<string, PartWithOpenings>;
-  /** The files of bodies that stay, as they were. */
-  originals: ReadonlyMap<string, SourcePart>;
-  parts: LitePart[];
-  /** Bodies that were not filled, and why. */
-  odd: { file: string; body: number; why: string }[];
-  /** Faces that filling takes away, or would. */
-  holeFaces: number;
 }
 
 /** A lite model that could be made, with all that its page shows. */
@@ -111,7 +96,20 @@ export async function reduceWhole(
   const isAsked = choices.hidden || choices.fillHidden;
   const reach = isAsked ? await reachOfWhole(context, whole, gap) : everythingReached(whole);
   warnOfMissing(context, whole);
-  return reduceGiven(context, { whole, reach, gap }, choices);
+  const open = new Set<string>();
+  for (;;) {
+    const reduced = await reduceGiven(
+      context,
+      { whole, reach, gap },
+      choices,
+      (shape, { faces }) => !open.has(openingKey(shape, faces)),
+    );
+    const reached = choices.fillHidden ? await reachedOpenings(reduced, context.progress) : [];
+    const before = open.size;
+    for (const key of reached) open.add(key);
+    // Where one stays open, those inside it may be filled.
+    if (open.size === before) return reduced;
+  }
 }
 
 export function warnOfMissing({ draft }: PlanContext, whole: Whole): void {
@@ -158,7 +156,11 @@ export async function reduceGiven(
       if (own === file && part.odd.has(body.id))
         odd.push({ file, body: body.id, why: part.odd.get(body.id)! });
       if (!found) continue;
-      const chosen = chosenOpenings(found, choices, keptFaces, (face) => isReached(shape, face)).filter(
+      const chosen = chosenOpenings(
+        found,
+        choices,
+        keptFaces,
+        (face) => isReached(shape, face),
         (opening) => mayFill(shape, opening),
       );
       const placings = left.filter((at) => whole.bodies[at]!.shape === shape).length;

@@ -1,5 +1,5 @@
 import { type Box, diagonalOf } from '#core/product/box';
-import { type Matrix4, transformPoint } from '#core/product/matrix';
+import { type Matrix4, transformPoint, type Vector3 } from '#core/product/matrix';
 import { Refusal } from '#core/refusal';
 import { BitGrid } from './bit-grid';
 
@@ -13,7 +13,7 @@ const FEWEST_STEPS = 2;
 
 /** A box of cubes over a whole, and the ball that is to pass. */
 export interface ReachGrid {
-  origin: readonly [number, number, number];
+  origin: Vector3;
   /** Side of a cube, mm. */
   side: number;
   /** How often walls are grown, each time by sides and by cubes, to keep the ball out. */

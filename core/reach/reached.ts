@@ -1,7 +1,7 @@
 import type { Progress } from '#core/operation';
 import type { Box } from '#core/product/box';
 import { type Matrix4, transformPoint, type Vector3 } from '#core/product/matrix';
-import { cross, subtract, unit } from '#core/product/vector';
+import { cross, scale, subtract, unit } from '#core/product/vector';
 import type { GeometryOfBody } from '#core/shape/gltf';
 import type { Whole } from '#core/whole/whole';
 import { type BitGrid, floodFromRim } from './bit-grid';
@@ -61,6 +61,13 @@ export class ReachField {
   /** For each face of a mesh, in its order: 1 where the ball comes to it. */
   facesReached({ mesh, placement }: StandingMesh): Uint8Array<ArrayBuffer> {
     return facesReached(mesh, placement, this.frame, this.surface, this.outside);
+  }
+
+  /** Whether the ball comes to a place on a surface. @param normal out of the body */
+  isReached(point: Vector3, normal: Vector3): boolean {
+    const { origin, side } = this.frame;
+    const at = scale(subtract(point, origin), 1 / side);
+    return comesOutside(at, normal, this.surface, this.outside);
   }
 
   /** Whether some place of the ball covers a point, or a surface lies in its cube. */

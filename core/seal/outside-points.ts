@@ -1,5 +1,5 @@
 import { bodiesLeft } from '#core/lite/decide';
-import type { ReducedWhole } from '#core/lite/plan';
+import type { ReducedWhole } from '#core/lite/reduced-whole';
 import { filledBodies, lostFaces, pointsReached } from '#core/lite/report';
 import type { Vector3 } from '#core/product/matrix';
 

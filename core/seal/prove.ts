@@ -5,7 +5,7 @@ import type { FaceTrace, KeptFace } from '#core/lite/choices';
 import { bodiesLeft } from '#core/lite/decide';
 import { deviationOf } from '#core/lite/deviation';
 import { traceOf } from '#core/lite/face-trace';
-import type { ReducedWhole } from '#core/lite/plan';
+import type { ReducedWhole } from '#core/lite/reduced-whole';
 import { removedFrom } from '#core/lite/removed';
 import { amountsBefore, boxesOf, volumesOf } from '#core/lite/report';
 import type { PlanContext } from '#core/operation';

@@ -139,6 +139,28 @@ describe('a sealed solid', () => {
       ]);
   });
 
+  it('is of facets where the kernel loses material: rollers that touch along lines', async () => {
+    const roller = (x: number) => makeCylinder(5, 40, [x, -20, 10], [0, 1, 0]) as Shape3D;
+    const turned = [box(60, 60, 5), roller(-20), roller(-10), roller(0)].map(
+      (body) => body.rotate(23, [1, 2, 0], [2, 1, 5]) as Shape3D,
+    );
+    const { preview } = await seal(new MemoryFileSet([['machine.stp', await stepOfShapes(turned)]]));
+    const { report } = preview;
+    expect(report).toMatchObject({ isValid: true, isClosed: true, solids: 1, loose: [] });
+    expect(report.volume.after / report.volume.before).toBeGreaterThan(0.99);
+  });
+
+  it('keeps what is reached through a body that stands in an opening', async () => {
+    const bush = makeCylinder(8, 50).cut(makeCylinder(6, 60, [0, 0, -5])) as Shape3D;
+    const sleeve = makeCylinder(10, 50).cut(makeCylinder(8, 60, [0, 0, -5])) as Shape3D;
+    const { preview } = await seal(new MemoryFileSet([['machine.stp', await stepOfShapes([sleeve, bush])]]), {
+      openings: 'keep',
+      gap: 3,
+    });
+    expect(preview.report.volume.after).toBeCloseTo(Math.PI * (100 - 36) * 50, 1);
+    expect(preview.report.removed.holes).toBe(0);
+  });
+
   it('keeps faces for mounting ten times closer than all others, where it is of facets', async () => {
     const plain = await seal(await machine());
     const { bodies } = plain.preview.reduced.openings.get('machine.stp')!;

@@ -1,6 +1,6 @@
 import { readTopology } from '#core/fill/read-topology';
 import { OddTopology } from '#core/fill/topology';
-import type { ReducedWhole } from '#core/lite/plan';
+import type { ReducedWhole } from '#core/lite/reduced-whole';
 import type { PlanContext } from '#core/operation';
 import { Part21File } from '#core/part21/file';
 import type { Vector3 } from '#core/product/matrix';

@@ -25,6 +25,9 @@ export interface OcctUnion {
   surfaces: number;
 }
 
+/** Part of a volume by which the kernel may be off. */
+const LOST = 1e-4;
+
 /**
  * Unites all solids that a STEP file places, with one boolean. Hollows that nothing leads to are filled: every solid keeps its outer shell
  * only.
@@ -57,6 +60,10 @@ export function uniteSolids(
     };
   });
   made.sort((a, b) => b.facts.volume - a.facts.volume);
+  // What is united is no less than its largest part.
+  const least = (1 - LOST) * Math.max(...solids.map((solid) => volumeOf(oc, solid)));
+  if (made.reduce((sum, { facts }) => sum + facts.volume, 0) < least)
+    throw new Refusal('The geometry kernel loses material when it unites these bodies.');
   return { solids: made, surfaces };
 }
 
