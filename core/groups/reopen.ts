@@ -4,6 +4,7 @@ import { transformPoint, type Vector3 } from '#core/product/matrix';
 import type { GeometryOfBody } from '#core/shape/gltf';
 import { finestMesh } from '#core/shape/solid-mesh';
 import { centreOf, cornersOf } from '#core/shape/triangles';
+import { boxOfBodies } from '#core/whole/whole';
 
 /** Points of a body that are tried against what was filled in another group. */
 const POINTS = 600;
@@ -19,8 +20,10 @@ export function metOpenings(own: ReducedWhole, others: readonly ReducedWhole[]):
     for (const [k, { shape, placement }] of whole.bodies.entries()) {
       const guest = whole.shapes[shape]!.mesh;
       if (decision.bodies[k] !== null || !guest) continue;
+      const places = space.placesBeside(boxOfBodies(whole, [k]));
+      if (places.length === 0) continue;
       for (const point of somePoints(guest))
-        for (const key of space.openingsAt(transformPoint(placement, point))) met.add(key);
+        for (const key of space.openingsAt(transformPoint(placement, point), places)) met.add(key);
     }
   return met;
 }

@@ -1,9 +1,11 @@
 import { DoubleSide, Ray, Vector3 as ThreeVector } from 'three';
 import type { MeshBVH } from 'three-mesh-bvh';
+import type { Box } from '#core/product/box';
 import { invertRigid, type Matrix4, transformPoint, type Vector3 } from '#core/product/matrix';
 import type { GeometryOfBody } from '#core/shape/gltf';
 import { treeOf } from '#core/shape/mesh-tree';
 import { finestMesh } from '#core/shape/solid-mesh';
+import { boxOfBodies } from '#core/whole/whole';
 import type { FilledBody } from './filled-parts';
 import type { ReducedWhole } from './reduced-whole';
 
@@ -13,7 +15,11 @@ export function openingKey(shape: number, faces: readonly number[]): string {
 }
 
 /** A body with openings that were filled, where it stands. */
-interface FilledPlace {
+export interface FilledPlace {
+  /** Of the body in the whole. */
+  n: number;
+  /** In the whole. */
+  box: Box;
   shape: number;
   mesh: GeometryOfBody;
   filled: FilledBody;
@@ -31,13 +37,20 @@ export class FilledSpace {
       const { file, body, mesh } = whole.shapes[shape]!;
       const own = filled.get(file)?.bodies.get(body.id);
       if (decision.bodies[n] !== null || !own || !mesh) return [];
-      return [{ shape, mesh, filled: own, back: invertRigid(placement) }];
+      return [{ n, box: boxOfBodies(whole, [n]), shape, mesh, filled: own, back: invertRigid(placement) }];
     });
   }
 
-  /** Keys of the openings that a point of the whole lies in. */
-  *openingsAt(point: Vector3): Iterable<string> {
-    for (const { shape, mesh, filled, back } of this.places) {
+  /** Where a body can lie in something that was filled. */
+  placesBeside(box: Box): FilledPlace[] {
+    return this.places.filter(({ box: own }) =>
+      [0, 1, 2].every((axis) => own[axis]! < box[axis + 3]! && own[axis + 3]! > box[axis]!),
+    );
+  }
+
+  /** Keys of the openings at some places that a point of the whole lies in. */
+  *openingsAt(point: Vector3, places: readonly FilledPlace[]): Iterable<string> {
+    for (const { shape, mesh, filled, back } of places) {
       const at = transformPoint(back, point);
       if (!isInBox(filled.geometry.box, at)) continue;
       if (!this.trees.isInside(filled.geometry, at) || this.trees.isInside(mesh, at)) continue;

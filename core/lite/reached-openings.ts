@@ -4,7 +4,7 @@ import { COARSE } from '#core/reach/grid';
 import { ReachField, type StandingMesh } from '#core/reach/reached';
 import { finestMesh } from '#core/shape/solid-mesh';
 import { centreOf, cornersOf, normalOf } from '#core/shape/triangles';
-import { meshOfBody, type Whole } from '#core/whole/whole';
+import { boxOfBodies, meshOfBody, type Whole } from '#core/whole/whole';
 import { bodiesLeft } from './decide';
 import { FilledSpace } from './filled-space';
 import type { ReducedWhole } from './reduced-whole';
@@ -40,7 +40,9 @@ function guestsIn(reduced: ReducedWhole): Guest[] {
   const guests: Guest[] = [];
   for (const n of bodiesLeft(decision)) {
     const mesh = meshOfBody(whole, n);
-    if (!mesh) continue;
+    if (!mesh || !reach.reached.faces[n]!.includes(1)) continue;
+    const places = space.placesBeside(boxOfBodies(whole, [n])).filter((place) => place.n !== n);
+    if (places.length === 0) continue;
     const finest = finestMesh(mesh);
     const { placement } = whole.bodies[n]!;
     for (const [face, isReached] of reach.reached.faces[n]!.entries()) {
@@ -50,7 +52,7 @@ function guestsIn(reduced: ReducedWhole): Guest[] {
       for (let k = from; k < from + count; k += step) {
         const triangle = cornersOf(finest, k);
         const at = transformPoint(placement, centreOf(triangle));
-        for (const opening of space.openingsAt(at))
+        for (const opening of space.openingsAt(at, places))
           guests.push({ opening, at, normal: turnDirection(placement, normalOf(triangle)) });
       }
     }
