@@ -85,6 +85,8 @@ const PLAIN = new Set(
     'distance_accuracy_value',
     'edge curve and vertex point accuracy',
     '3D',
+    '2D SPACE',
+    '3D SPACE',
     'INCH',
     'colour',
     'configuration controlled document version',
