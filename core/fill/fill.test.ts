@@ -1,12 +1,12 @@
 import fc from 'fast-check';
-import { draw, drawCircle, makeBaseBox, makeCylinder, makeSphere, type Shape3D } from 'replicad';
+import { draw, drawCircle, makeCylinder, makeSphere, type Shape3D } from 'replicad';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { geometryOf } from '#core/part/measure';
 import { closureText } from '#core/part21/closure-text';
 import { Part21File } from '#core/part21/file';
 import { readStructure } from '#core/product/structure';
 import { ThreadedKernel } from '#core/shape/threaded-kernel';
-import { startModelling, stepOfShapes } from '#core/testing/step-of-shape';
+import { boxAt as box, startModelling, stepOfShapes } from '#core/testing/step-of-shape';
 import { fillText } from './fill-text';
 import { findOpenings, type Opening } from './openings';
 import { readTopology } from './read-topology';
@@ -18,8 +18,6 @@ afterAll(() => kernel.close());
 
 const cut = (body: Shape3D, ...tools: Shape3D[]) =>
   tools.reduce((left, tool) => left.cut(tool) as Shape3D, body);
-const box = (x: number, y: number, z: number, at: [number, number, number] = [0, 0, 0]) =>
-  makeBaseBox(x, y, z).translate(at) as Shape3D;
 const pin = (
   radius: number,
   height: number,

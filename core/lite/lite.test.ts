@@ -1,7 +1,7 @@
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
-import { makeBaseBox, makeCylinder, type Shape3D } from 'replicad';
+import { makeCylinder, type Shape3D } from 'replicad';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { ChangeSet } from '#core/change/change-set';
 import { MemoryFileSet } from '#core/change/memory';
@@ -19,7 +19,7 @@ import { ThreadedKernel } from '#core/shape/threaded-kernel';
 import { writeBoxPart } from '#core/testing/box-part';
 import { hasOutsideReader, readOutside } from '#core/testing/outside-reader';
 import { testContext } from '#core/testing/plan-context';
-import { startModelling, stepOfShapes } from '#core/testing/step-of-shape';
+import { boxAt as box, startModelling, stepOfShapes } from '#core/testing/step-of-shape';
 import { liteChoices } from './choices';
 import type { LiteOutline } from './plan';
 import { STAND_IN } from './stand-in';
@@ -33,8 +33,6 @@ afterAll(async () => {
   rmSync(folder, { recursive: true, force: true });
 });
 
-const box = (x: number, y: number, z: number, at: [number, number, number] = [0, 0, 0]) =>
-  makeBaseBox(x, y, z).translate(at) as Shape3D;
 const bore = (radius: number, at: [number, number, number]) => makeCylinder(radius, 400, at) as Shape3D;
 const at = (x: number, y: number, z: number) => placementFromAxes([x, y, z]) as Matrix4;
 

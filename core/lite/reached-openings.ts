@@ -1,10 +1,10 @@
 import type { Progress } from '#core/operation';
 import { transformPoint, turnDirection, type Vector3 } from '#core/product/matrix';
 import { COARSE } from '#core/reach/grid';
-import { ReachField, type StandingMesh } from '#core/reach/reached';
+import { ReachField, standingMeshes } from '#core/reach/reached';
 import { finestMesh } from '#core/shape/solid-mesh';
 import { centreOf, cornersOf, normalOf } from '#core/shape/triangles';
-import { boxOfBodies, meshOfBody, type Whole } from '#core/whole/whole';
+import { boxOfBodies, meshOfBody } from '#core/whole/whole';
 import { bodiesLeft } from './decide';
 import { FilledSpace } from './filled-space';
 import type { ReducedWhole } from './reduced-whole';
@@ -29,7 +29,8 @@ export async function reachedOpenings(reduced: ReducedWhole, progress?: Progress
   const guests = guestsIn(reduced);
   // Rolling a ball around it takes seconds.
   if (guests.length === 0) return new Set();
-  const field = await ReachField.roll(standingMeshes(whole), whole.box, gap, progress, COARSE);
+  const meshes = standingMeshes(whole).filter((one) => one !== null);
+  const field = await ReachField.roll(meshes, whole.box, gap, progress, COARSE);
   return new Set(guests.flatMap(({ opening, at, normal }) => (field.isReached(at, normal) ? [opening] : [])));
 }
 
@@ -58,11 +59,4 @@ function guestsIn(reduced: ReducedWhole): Guest[] {
     }
   }
   return guests;
-}
-
-function standingMeshes(whole: Whole): StandingMesh[] {
-  return whole.bodies.flatMap(({ shape, placement }) => {
-    const { mesh } = whole.shapes[shape]!;
-    return mesh ? [{ mesh, placement }] : [];
-  });
 }

@@ -84,16 +84,21 @@ export class ReachField {
 
 const DOING = 'Looking at what a ball from outside reaches';
 
+/** The meshes of a whole where they stand; null for a body without one. */
+export function standingMeshes(whole: Whole): (StandingMesh | null)[] {
+  return whole.bodies.map(({ shape, placement }) => {
+    const { mesh } = whole.shapes[shape]!;
+    return mesh ? { mesh, placement } : null;
+  });
+}
+
 /** Which faces of a whole a ball of the gap's size comes to. */
 export async function reachedFaces(
   whole: Whole,
   gap: number,
   progress: Progress = async () => {},
 ): Promise<Reached> {
-  const standing = whole.bodies.map(({ shape, placement }): StandingMesh | null => {
-    const { mesh } = whole.shapes[shape]!;
-    return mesh ? { mesh, placement } : null;
-  });
+  const standing = standingMeshes(whole);
   const meshes = standing.filter((one) => one !== null);
   const field = await ReachField.roll(meshes, whole.box, gap, progress);
   const faces: Reached['faces'] = [];

@@ -1,7 +1,7 @@
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
-import { makeBaseBox, makeCylinder, type Shape3D } from 'replicad';
+import { makeCylinder, type Shape3D } from 'replicad';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { MemoryFileSet } from '#core/change/memory';
 import { leaksIn } from '#core/leaks/leaks';
@@ -13,7 +13,7 @@ import { unpackGltf } from '#core/shape/gltf';
 import { ThreadedKernel } from '#core/shape/threaded-kernel';
 import { hasOutsideReader, readOutside } from '#core/testing/outside-reader';
 import { testContext } from '#core/testing/plan-context';
-import { startModelling, stepOfShapes } from '#core/testing/step-of-shape';
+import { boxAt as box, startModelling, stepOfShapes } from '#core/testing/step-of-shape';
 import { uniteMeshes } from './mesh-union';
 import { SEAL } from './operation';
 import { beadsAlong, isClosed, tidiedMesh, touchingEdges } from './touching';
@@ -26,9 +26,6 @@ afterAll(async () => {
   await kernel.close();
   rmSync(folder, { recursive: true, force: true });
 });
-
-const box = (x: number, y: number, z: number, at: [number, number, number] = [0, 0, 0]) =>
-  makeBaseBox(x, y, z).translate(at) as Shape3D;
 
 /** A housing with a shaft through it that touches nothing, and, where it is asked for, something far away. */
 async function machine(isLoose = false) {

@@ -100,16 +100,20 @@ async function sealExactly(
     );
     if (pins.length > 0) union = await unite(pins);
   }
-  const open = union.solids.filter(({ step }) => !hasClosedText(step));
-  const touching = open.flatMap(({ mesh }) => touchingEdges(mesh));
-  if (touching.length > 0) union = await unite([...pins, ...beadsAlong(touching, bead)]);
+  const closedIn = ({ solids }: typeof union) => solids.map(({ step }) => hasClosedText(step));
+  let areClosed = closedIn(union);
+  const touching = union.solids.flatMap(({ mesh }, n) => (areClosed[n] ? [] : touchingEdges(mesh)));
+  if (touching.length > 0) {
+    union = await unite([...pins, ...beadsAlong(touching, bead)]);
+    areClosed = closedIn(union);
+  }
   return {
     way: 'exact',
-    solids: union.solids.map(({ step, mesh, facts, isValid }) => ({
+    solids: union.solids.map(({ step, mesh, facts, isValid }, n) => ({
       shape: { step },
       mesh,
       volume: facts.volume,
-      isValid: isValid && !facts.doubt && hasClosedText(step),
+      isValid: isValid && !facts.doubt && areClosed[n]!,
     })),
     hollows: union.solids.reduce((sum, { hollows }) => sum + hollows, 0),
     pins: pins.length,

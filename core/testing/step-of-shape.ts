@@ -1,4 +1,4 @@
-import { type Shape3D, setOC } from 'replicad';
+import { makeBaseBox, type Shape3D, setOC } from 'replicad';
 import type { OpenCascadeInstance } from 'replicad-opencascadejs';
 import { startOcct } from '#core/shape/occt';
 import { writeStep } from '#core/shape/occt-step';
@@ -22,4 +22,9 @@ export async function stepOfShapes(shapes: readonly Shape3D[], unit = 'MM'): Pro
     shapes.map(({ wrapped }) => wrapped as never),
     unit,
   );
+}
+
+/** A box on its middle, after `startModelling`. mm. */
+export function boxAt(x: number, y: number, z: number, at: [number, number, number] = [0, 0, 0]): Shape3D {
+  return makeBaseBox(x, y, z).translate(at) as Shape3D;
 }

@@ -1,4 +1,4 @@
-import { Button, Radio, SegmentedControl, Switch } from '@mantine/core';
+import { Button, SegmentedControl, Switch } from '@mantine/core';
 import { type ComponentProps, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { type KeptFace, LiteChoices, type Step } from '#core/lite/choices';
@@ -15,6 +15,7 @@ import { type Figure, FiguresStrip } from '../giving/FiguresStrip';
 import giving from '../giving/giving.module.css';
 import { toggledFace } from '../giving/kept-faces';
 import { NameField } from '../giving/NameField';
+import { OneOf } from '../giving/OneOf';
 import { TwinStages } from '../giving/TwinStages';
 import { useGiving } from '../giving/useGiving';
 import { byHand, firstChoices, forgetting } from './choices';
@@ -174,20 +175,13 @@ export function LiteScreen({ root, roots, scene, trouble }: WholeView) {
                   onChange={(pattern) => set({ pattern })}
                   disabled={isDone}
                 />
-                <Radio.Group
+                <OneOf
                   label="It is"
                   value={choices.form}
-                  onChange={(form) => set({ form: form as LiteChoices['form'] })}
-                >
-                  <div className={giving.radios}>
-                    <Radio
-                      value="assembly"
-                      label="an assembly of the parts that are left"
-                      disabled={isDone}
-                    />
-                    <Radio value="part" label="one part" disabled={isDone} />
-                  </div>
-                </Radio.Group>
+                  choices={{ assembly: 'an assembly of the parts that are left', part: 'one part' }}
+                  onChange={(form) => set({ form })}
+                  disabled={isDone}
+                />
                 <Switch
                   label="For outside: it remembers nothing"
                   description="No tie to the original, no recipe, nothing that tells of the inside."

@@ -1,7 +1,6 @@
 import {
   Checkbox,
   NumberInput,
-  Radio,
   Slider,
   Stack,
   Switch,
@@ -16,6 +15,7 @@ import type { LitePreview } from '#server/views/lite-view';
 import { count, plural } from '../../ui/format';
 import { GapField } from '../giving/GapField';
 import giving from '../giving/giving.module.css';
+import { OneOf } from '../giving/OneOf';
 import { switched } from './choices';
 import classes from './Lite.module.css';
 import { MOST_PERCENT, SizesChart } from './SizesChart';
@@ -172,16 +172,13 @@ function ChoicesOfStep({ step, choices, onChange, preview, disabled }: ChoicesOf
             onChange={(gap) => set({ gap })}
             disabled={disabled}
           />
-          <Radio.Group
+          <OneOf
             label="What is only seen"
             value={choices.seen}
-            onChange={(seen) => set({ seen: seen as LiteChoices['seen'] })}
-          >
-            <div className={giving.radios}>
-              <Radio value="keep" label="stays" disabled={disabled} />
-              <Radio value="drop" label="goes" disabled={disabled} />
-            </div>
-          </Radio.Group>
+            choices={{ keep: 'stays', drop: 'goes' }}
+            onChange={(seen) => set({ seen })}
+            disabled={disabled}
+          />
         </div>
         <p className="muted">
           An opening narrower than {choices.gap ?? preview?.gap ?? '…'} mm is never passed, one twice as wide

@@ -1,4 +1,4 @@
-import { Checkbox, NumberInput, Radio } from '@mantine/core';
+import { Checkbox, NumberInput } from '@mantine/core';
 import { IconCheck, IconX } from '@tabler/icons-react';
 import { useMemo } from 'react';
 import { Link } from 'react-router';
@@ -20,6 +20,7 @@ import { GapField } from '../giving/GapField';
 import giving from '../giving/giving.module.css';
 import { toggledFace } from '../giving/kept-faces';
 import { NameField } from '../giving/NameField';
+import { OneOf } from '../giving/OneOf';
 import { TwinStages } from '../giving/TwinStages';
 import { useGiving } from '../giving/useGiving';
 import classes from './Seal.module.css';
@@ -66,27 +67,20 @@ export function SealScreen({ root, roots, scene, trouble }: WholeView) {
                   disabled={isDone}
                 />
               </div>
-              <Radio.Group
+              <OneOf
                 label="Openings that are reached"
                 value={choices.openings}
-                onChange={(openings) => set({ openings: openings as SealChoices['openings'] })}
-              >
-                <div className={giving.radios}>
-                  <Radio value="fill" label="are filled too" disabled={isDone} />
-                  <Radio value="keep" label="stay open" disabled={isDone} />
-                </div>
-              </Radio.Group>
-              <Radio.Group
+                choices={{ fill: 'are filled too', keep: 'stay open' }}
+                onChange={(openings) => set({ openings })}
+                disabled={isDone}
+              />
+              <OneOf
                 label="How it is made"
                 value={choices.way}
-                onChange={(way) => set({ way: way as SealChoices['way'] })}
-              >
-                <div className={giving.radios}>
-                  <Radio value="auto" label="exactly, else of facets" disabled={isDone} />
-                  <Radio value="exact" label="exactly" disabled={isDone} />
-                  <Radio value="facets" label="of facets" disabled={isDone} />
-                </div>
-              </Radio.Group>
+                choices={{ auto: 'exactly, else of facets', exact: 'exactly', facets: 'of facets' }}
+                onChange={(way) => set({ way })}
+                disabled={isDone}
+              />
               {choices.way !== 'exact' && (
                 <NumberInput
                   label="Facets lie no further off than"
