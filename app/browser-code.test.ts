@@ -57,6 +57,6 @@ describe('code that runs in the browser', () => {
       }
     }
     expect(wrong).toEqual([]);
-    expect(queue.some((file) => file.endsWith('core/split/choices.ts'))).toBe(true);
+    expect(queue.some((file) => file.endsWith('core/jobs/split/choices.ts'))).toBe(true);
   });
 });

@@ -1,16 +1,16 @@
 import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
-import { MemoryFileSet } from '#core/change/memory';
+import { SourcePart } from '#core/geometry/bodies/source-part';
+import { findCongruent } from '#core/geometry/shape/congruence/congruence';
+import type { ShapeFeatures } from '#core/geometry/shape/features';
+import { OcctStepFile, startOcct } from '#core/geometry/shape/occt';
+import { splitChoices } from '#core/jobs/split/choices';
+import { openSource, outlineSplit, planSplit } from '#core/jobs/split/plan';
 import { planningOn } from '#core/operation';
-import { SourcePart } from '#core/part/source-part';
 import { transformPoint } from '#core/product/matrix';
-import { scanFileSet } from '#core/scan/scan';
-import { findCongruent } from '#core/shape/congruence/congruence';
-import type { ShapeFeatures } from '#core/shape/features';
-import { OcctStepFile, startOcct } from '#core/shape/occt';
-import { splitChoices } from '#core/split/choices';
-import { openSource, outlineSplit, planSplit } from '#core/split/plan';
+import { MemoryFileSet } from '#core/project/change/memory';
+import { scanFileSet } from '#core/project/scan/scan';
 import { compare, type Result } from './measure';
 
 const FRAME = path.join(import.meta.dirname, '../demo/files/hx-12/mirror/mirror-frame.stp');

@@ -1,10 +1,10 @@
 import { readFile } from 'node:fs/promises';
 import path from 'node:path';
-import { measureBodies } from '#core/part/measure';
-import { SourcePart } from '#core/part/source-part';
-import { ThreadedKernel } from '#core/shape/threaded-kernel';
-import { splitChoices } from '#core/split/choices';
-import { groupBodies, type SplitGroup } from '#core/split/groups';
+import { measureBodies } from '#core/geometry/bodies/measure';
+import { SourcePart } from '#core/geometry/bodies/source-part';
+import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
+import { splitChoices } from '#core/jobs/split/choices';
+import { groupBodies, type SplitGroup } from '#core/jobs/split/groups';
 import { FINE, UsageError } from './exit';
 import { plural, printJson, printLine, printTable } from './output';
 

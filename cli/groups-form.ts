@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
-import { GroupsChoices, type GroupsFileChoices } from '#core/groups/choices';
-import type { GroupsOutline } from '#core/groups/plan';
+import { GroupsChoices, type GroupsFileChoices } from '#core/jobs/groups/choices';
+import type { GroupsOutline } from '#core/jobs/groups/plan';
 import { FINE, UsageError } from './exit';
 import type { CommandForm } from './operation-command';
 import { outChoices, outFile, writeWhole } from './out-file';

@@ -1,5 +1,5 @@
-import type { ImportChoices, UnpackChoices, UnpackPreview } from '#core/import/operation';
-import type { ImportOutline } from '#core/import/plan';
+import type { ImportChoices, UnpackChoices, UnpackPreview } from '#core/jobs/import/operation';
+import type { ImportOutline } from '#core/jobs/import/plan';
 import { FINDINGS, FINE } from './exit';
 import type { CommandForm } from './operation-command';
 import { plural, printJson, printLine } from './output';

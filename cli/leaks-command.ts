@@ -1,8 +1,8 @@
 import { readFile } from 'node:fs/promises';
 import path from 'node:path';
-import { leaksIn } from '#core/leaks/leaks';
-import { stemOf } from '#core/links/paths';
-import { Part21File } from '#core/part21/file';
+import { stemOf } from '#core/files/links/paths';
+import { Part21File } from '#core/files/part21/file';
+import { leaksIn } from '#core/geometry/leaks/leaks';
 import { FINDINGS, FINE, UsageError } from './exit';
 import { plural, printJson, printLine, slashed } from './output';
 

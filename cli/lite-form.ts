@@ -1,7 +1,7 @@
 import { InvalidArgumentError } from 'commander';
-import { OPENING_KINDS, type OpeningKind } from '#core/fill/opening-kinds';
-import type { LiteFileChoices } from '#core/lite/choices';
-import type { LiteOutline } from '#core/lite/plan';
+import { OPENING_KINDS, type OpeningKind } from '#core/geometry/fill/opening-kinds';
+import type { LiteFileChoices } from '#core/jobs/lite/choices';
+import type { LiteOutline } from '#core/jobs/lite/plan';
 import { FINE } from './exit';
 import { face, percent } from './given-values';
 import type { CommandForm } from './operation-command';

@@ -1,6 +1,6 @@
-import { baseName, joinPath } from '#core/links/paths';
-import type { MoveChoices } from '#core/move/operation';
-import type { RemoveChoices } from '#core/remove/operation';
+import { baseName, joinPath } from '#core/files/links/paths';
+import type { MoveChoices } from '#core/jobs/move/operation';
+import type { RemoveChoices } from '#core/jobs/remove/operation';
 import type { CommandForm } from './operation-command';
 
 /** `mv DIR FROM TO`: paths in DIR; what goes to a folder that is there goes into it. */

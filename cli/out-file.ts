@@ -1,8 +1,8 @@
 import { existsSync } from 'node:fs';
 import { mkdir, open, rename, rm } from 'node:fs/promises';
 import path from 'node:path';
-import type { ChangeSet } from '#core/change/change-set';
-import { extensionOf, stemOf } from '#core/links/paths';
+import { extensionOf, stemOf } from '#core/files/links/paths';
+import type { ChangeSet } from '#core/project/change/change-set';
 import { UsageError } from './exit';
 import { slashed } from './output';
 

@@ -1,4 +1,4 @@
-import { FolderFileSet } from '#core/change/folder/folder';
+import { FolderFileSet } from '#core/project/change/folder/folder';
 import { Refusal } from '#core/refusal';
 
 /** Opens a folder to read it, in whatever state it is; one that a change was cut off in is said. */

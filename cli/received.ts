@@ -1,8 +1,8 @@
 import { readdir, readFile, stat } from 'node:fs/promises';
 import path from 'node:path';
-import { newContent } from '#core/change/change-set';
-import type { ReceivedFile } from '#core/change/received-file';
-import { readAhead } from '#core/scan/read-ahead';
+import { newContent } from '#core/project/change/change-set';
+import type { ReceivedFile } from '#core/project/change/received-file';
+import { readAhead } from '#core/project/scan/read-ahead';
 import { UsageError } from './exit';
 import { slashed } from './output';
 

@@ -1,4 +1,4 @@
-import type { RenewChoices, RenewedFile } from '#core/repair/renew-operation';
+import type { RenewChoices, RenewedFile } from '#core/jobs/repair/renew-operation';
 import { FINE } from './exit';
 import type { CommandForm } from './operation-command';
 import { plural, printJson, printLine } from './output';

@@ -1,6 +1,6 @@
-import { type OpenLink, openLinks, type RepairChoices } from '#core/repair/operation';
-import type { RepairChoice } from '#core/repair/plan';
-import type { Project } from '#core/scan/project';
+import { type OpenLink, openLinks, type RepairChoices } from '#core/jobs/repair/operation';
+import type { RepairChoice } from '#core/jobs/repair/plan';
+import type { Project } from '#core/project/scan/project';
 import { FINDINGS, FINE, UsageError } from './exit';
 import type { CommandForm } from './operation-command';
 import { plural, printJson, printLine } from './output';

@@ -1,11 +1,11 @@
 import path from 'node:path';
-import { LINK_KINDS } from '#core/formats/kinds';
-import { findProjectRoot } from '#core/handoff/project-root';
-import { isBroken } from '#core/links/resolve';
-import { placedBelow } from '#core/scan/project';
-import { reportOf } from '#core/scan/report';
-import { scanFileSet } from '#core/scan/scan';
-import { type TreeNode, treeOf } from '#core/scan/tree';
+import { LINK_KINDS } from '#core/files/formats/kinds';
+import { isBroken } from '#core/files/links/resolve';
+import { findProjectRoot } from '#core/jobs/handoff/project-root';
+import { placedBelow } from '#core/project/scan/project';
+import { reportOf } from '#core/project/scan/report';
+import { scanFileSet } from '#core/project/scan/scan';
+import { type TreeNode, treeOf } from '#core/project/scan/tree';
 import { FINDINGS, FINE, UsageError } from './exit';
 import { plural, printJson, printLine, printTable } from './output';
 import { openToRead } from './reading';

@@ -1,6 +1,6 @@
 import { InvalidArgumentError } from 'commander';
-import type { SealFileChoices } from '#core/seal/choices';
-import type { SealOutline } from '#core/seal/plan';
+import type { SealFileChoices } from '#core/jobs/seal/choices';
+import type { SealOutline } from '#core/jobs/seal/plan';
 import { FINE, UsageError } from './exit';
 import { face, percent } from './given-values';
 import type { CommandForm } from './operation-command';

@@ -1,14 +1,20 @@
 import path from 'node:path';
 import { InvalidArgumentError, Option } from 'commander';
-import type { FolderFileSet } from '#core/change/folder/folder';
-import { scanFileSet } from '#core/scan/scan';
-import type { Kernel } from '#core/shape/kernel';
-import type { MeasuredBody } from '#core/shape/placed-shape';
-import { compareSums, measureWith, type SplitCheck, sumOfAssembly, sumOfBodies } from '#core/split/check';
-import { ORIGINS } from '#core/split/choices';
-import { bodiesIn, type SplitGroup } from '#core/split/groups';
-import type { SplitFileChoices } from '#core/split/operation';
-import type { SplitOutline } from '#core/split/plan';
+import type { Kernel } from '#core/geometry/shape/kernel';
+import type { MeasuredBody } from '#core/geometry/shape/placed-shape';
+import {
+  compareSums,
+  measureWith,
+  type SplitCheck,
+  sumOfAssembly,
+  sumOfBodies,
+} from '#core/jobs/split/check';
+import { ORIGINS } from '#core/jobs/split/choices';
+import { bodiesIn, type SplitGroup } from '#core/jobs/split/groups';
+import type { SplitFileChoices } from '#core/jobs/split/operation';
+import type { SplitOutline } from '#core/jobs/split/plan';
+import type { FolderFileSet } from '#core/project/change/folder/folder';
+import { scanFileSet } from '#core/project/scan/scan';
 import { FINDINGS, FINE, UsageError } from './exit';
 import type { CommandForm } from './operation-command';
 import { plural, printJson, printLine, printTable, slashed } from './output';

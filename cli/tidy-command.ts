@@ -1,4 +1,4 @@
-import { FolderFileSet } from '#core/change/folder/folder';
+import { FolderFileSet } from '#core/project/change/folder/folder';
 import { FINE } from './exit';
 import { plural, printJson, printLine } from './output';
 

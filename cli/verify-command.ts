@@ -1,4 +1,4 @@
-import { openPackage } from '#core/handoff/open-package';
+import { openPackage } from '#core/jobs/handoff/open-package';
 import { FINDINGS, FINE } from './exit';
 import { plural, printJson, printLine } from './output';
 

@@ -1,19 +1,19 @@
 import type { Readable } from 'node:stream';
 import type { z } from 'zod';
 import type { Accepts } from './accepts';
-import type { ChangeSet, NamedContent } from './change/change-set';
-import { Draft } from './change/draft';
-import type { FileSet } from './change/file-set';
-import type { ReceivedFile } from './change/received-file';
-import type { SeenVersion } from './change/seen';
-import type { Unpacked } from './change/unpack';
+import type { GeometryOfBody } from './geometry/shape/gltf';
+import type { Kernel } from './geometry/shape/kernel';
+import type { MeasuredBody } from './geometry/shape/placed-shape';
 import type { Place } from './places';
+import type { ChangeSet, NamedContent } from './project/change/change-set';
+import { Draft } from './project/change/draft';
+import type { FileSet } from './project/change/file-set';
+import type { ReceivedFile } from './project/change/received-file';
+import type { SeenVersion } from './project/change/seen';
+import type { Unpacked } from './project/change/unpack';
+import type { ContentScan } from './project/scan/content';
+import type { Project } from './project/scan/project';
 import { Refusal } from './refusal';
-import type { ContentScan } from './scan/content';
-import type { Project } from './scan/project';
-import type { GeometryOfBody } from './shape/gltf';
-import type { Kernel } from './shape/kernel';
-import type { MeasuredBody } from './shape/placed-shape';
 
 /** Says how far something is, in words and numbers. What it throws ends the work. */
 export type Progress = (doing: string, done: number, of: number) => Promise<void>;

@@ -1,10 +1,10 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { describe, expect, it } from 'vitest';
-import { FolderFileSet } from '#core/change/folder/folder';
-import { reportOf } from '#core/scan/report';
-import { scanFileSet } from '#core/scan/scan';
-import { treeOf } from '#core/scan/tree';
+import { FolderFileSet } from '#core/project/change/folder/folder';
+import { reportOf } from '#core/project/scan/report';
+import { scanFileSet } from '#core/project/scan/scan';
+import { treeOf } from '#core/project/scan/tree';
 import { ACTUATOR_LENGTH } from './model/assemblies';
 
 const FILES = path.join(import.meta.dirname, 'files/hx-12');

@@ -2,9 +2,9 @@ import { cpSync, mkdtempSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { FolderFileSet } from '#core/change/folder/folder';
-import { scanFileSet } from '#core/scan/scan';
-import { structureTable } from '#core/scan/structure-table';
+import { FolderFileSet } from '#core/project/change/folder/folder';
+import { scanFileSet } from '#core/project/scan/scan';
+import { structureTable } from '#core/project/scan/structure-table';
 import { hasOutsideReader, type OutsideView, readOutside } from '#core/testing/outside-reader';
 import { repairAll } from './repair-all';
 

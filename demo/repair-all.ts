@@ -1,8 +1,8 @@
-import type { ChangeableFileSet } from '#core/change/change-set';
+import { brokenLinks, planRepair } from '#core/jobs/repair/plan';
+import { rankCandidates } from '#core/jobs/repair/rank';
 import { planningOn } from '#core/operation';
-import { brokenLinks, planRepair } from '#core/repair/plan';
-import { rankCandidates } from '#core/repair/rank';
-import { scanFileSet } from '#core/scan/scan';
+import type { ChangeableFileSet } from '#core/project/change/change-set';
+import { scanFileSet } from '#core/project/scan/scan';
 
 /** Repairs every broken link with its best candidate, as somebody does who knows the demo. */
 export async function repairAll(files: ChangeableFileSet): Promise<void> {

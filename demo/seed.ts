@@ -1,5 +1,5 @@
 import path from 'node:path';
-import { type ChangeSet, write } from '#core/change/change-set';
+import { type ChangeSet, write } from '#core/project/change/change-set';
 import { putUser } from '#server/auth/sessions';
 import type { Database } from '#server/db/connection';
 import { requestShapes } from '#server/jobs/shapes';

@@ -1,9 +1,9 @@
 import { readFileSync } from 'node:fs';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { type ChangeSet, write } from '#core/change/change-set';
-import { scanContent } from '#core/scan/content';
-import { ThreadedKernel } from '#core/shape/threaded-kernel';
+import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
+import { type ChangeSet, write } from '#core/project/change/change-set';
+import { scanContent } from '#core/project/scan/content';
 import { writeBoxPart } from '#core/testing/box-part';
 import { LARGE, largeStructure } from '#core/testing/large-structure';
 import { DEMO_USERS } from '#demo/account';

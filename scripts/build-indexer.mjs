@@ -1,11 +1,11 @@
-// Compiles core/part21/fast/index-instances.as.ts to WebAssembly and writes it as a module, so that it is found
+// Compiles core/files/part21/fast/index-instances.as.ts to WebAssembly and writes it as a module, so that it is found
 // whether the code runs from its sources or from a bundle.
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { ROOT, run } from './bootstrap.mjs';
 
-const folder = path.join(ROOT, 'core/part21/fast');
+const folder = path.join(ROOT, 'core/files/part21/fast');
 const out = mkdtempSync(path.join(os.tmpdir(), 'stonetray-indexer-'));
 const wasm = path.join(out, 'index-instances.wasm');
 run('npx', [

@@ -1,6 +1,6 @@
-import { type ChangeSet, write } from '#core/change/change-set';
-import type { MemoryFileSet } from '#core/change/memory';
-import type { Kernel } from '#core/shape/kernel';
+import type { Kernel } from '#core/geometry/shape/kernel';
+import { type ChangeSet, write } from '#core/project/change/change-set';
+import type { MemoryFileSet } from '#core/project/change/memory';
 import { putUser, type User } from '#server/auth/sessions';
 import { type Database, database } from '#server/db/connection';
 import { migrate } from '#server/db/migrate';

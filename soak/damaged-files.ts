@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
-import { scanContent } from '#core/scan/content';
+import { scanContent } from '#core/project/scan/content';
 
 /** What came of damaged files. */
 export interface Damaged {

@@ -2,7 +2,7 @@ import { spawn } from 'node:child_process';
 import { mkdir, mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
-import { FolderFileSet } from '#core/change/folder/folder';
+import { FolderFileSet } from '#core/project/change/folder/folder';
 
 /** What came of changes that were killed. */
 export interface Killed {

@@ -1,6 +1,6 @@
-import { write } from '#core/change/change-set';
-import { sha256 } from '#core/change/file-set';
-import { FolderFileSet } from '#core/change/folder/folder';
+import { write } from '#core/project/change/change-set';
+import { sha256 } from '#core/project/change/file-set';
+import { FolderFileSet } from '#core/project/change/folder/folder';
 
 /** Changes a folder, and says so when it begins: `soak/kills.ts` kills it. */
 const [folder, files] = process.argv.slice(2) as [string, string];

@@ -1,5 +1,5 @@
 import { data } from 'react-router';
-import { baseName } from '#core/links/paths';
+import { baseName } from '#core/files/links/paths';
 import { answerInProject } from '#server/auth/guard';
 import { answerWithBlob } from '#server/db/blobs';
 import { asDownload } from '#server/download';

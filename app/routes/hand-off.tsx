@@ -1,4 +1,4 @@
-import { originalOf, startingPoints } from '#core/scan/project';
+import { originalOf, startingPoints } from '#core/project/scan/project';
 import { inProject } from '#server/auth/guard';
 import { shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';

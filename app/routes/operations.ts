@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { SeenVersion } from '#core/change/seen';
 import { operationNamed } from '#core/operations';
+import { SeenVersion } from '#core/project/change/seen';
 import { refusalOf } from '#core/refusal';
 import { answerInProject, requireRole } from '#server/auth/guard';
 import { ownerOf, startTask, waitForTask } from '#server/jobs/tasks';

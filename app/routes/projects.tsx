@@ -1,7 +1,7 @@
 import { data, redirect } from 'react-router';
 import { z } from 'zod';
+import { rootsOf } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
-import { rootsOf } from '#core/scan/project';
 import { forSignedIn } from '#server/auth/guard';
 import type { Database } from '#server/db/connection';
 import { portraitRoots, portraitState, portraitsOf } from '#server/jobs/portraits';

@@ -1,4 +1,4 @@
-import { filesToRenew, formInWords } from '#core/repair/renew';
+import { filesToRenew, formInWords } from '#core/jobs/repair/renew';
 import { inProject } from '#server/auth/guard';
 import { loadProject } from '#server/projects/project-scan';
 import { RenewScreen } from '../screens/renew/RenewScreen';

@@ -1,4 +1,4 @@
-import { filesToRenew } from '#core/repair/renew';
+import { filesToRenew } from '#core/jobs/repair/renew';
 import { inProject } from '#server/auth/guard';
 import { shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';

@@ -1,5 +1,5 @@
 import { Button, CopyButton } from '@mantine/core';
-import { between, type Figure, figuresOf, nameOf } from '#core/shape/measure';
+import { between, type Figure, figuresOf, nameOf } from '#core/geometry/shape/measure';
 import { figure } from '../ui/format';
 import classes from './MeasurePanel.module.css';
 import type { MeasuredThing } from './measure-tool';

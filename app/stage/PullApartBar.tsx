@@ -1,5 +1,5 @@
 import { Button, NumberInput, Slider } from '@mantine/core';
-import type { Point } from '#core/shape/cut';
+import type { Point } from '#core/geometry/shape/cut';
 import classes from './Stage.module.css';
 
 interface PullApartBarProps {

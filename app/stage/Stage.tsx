@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
-import type { Point } from '#core/shape/cut';
+import type { Point } from '#core/geometry/shape/cut';
 import { plural } from '../ui/format';
 import { usePageCommands } from '../ui/page-commands';
 import { RowMenu } from '../ui/RowMenu';

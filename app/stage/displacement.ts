@@ -1,5 +1,5 @@
 import * as THREE from 'three';
-import type { Point } from '#core/shape/cut';
+import type { Point } from '#core/geometry/shape/cut';
 
 /**
  * Where rows are drawn, off where they belong: pulled apart from the middle of the model, and shifted by hand. Nothing

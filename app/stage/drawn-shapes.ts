@@ -1,5 +1,5 @@
 import * as THREE from 'three';
-import type { Point } from '#core/shape/cut';
+import type { Point } from '#core/geometry/shape/cut';
 
 /** Points of so many pixels, seen through everything. */
 export function drawnPoints(at: readonly Point[], size: number, color: string): THREE.Points {

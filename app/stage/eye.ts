@@ -1,6 +1,6 @@
 import CameraControls from 'camera-controls';
 import * as THREE from 'three';
-import type { Point } from '#core/shape/cut';
+import type { Point } from '#core/geometry/shape/cut';
 import type { Sight } from './detail';
 import type { Pose } from './twins';
 import type { Direction } from './types';

@@ -1,6 +1,5 @@
 import * as THREE from 'three';
-import type { Matrix4 } from '#core/product/matrix';
-import type { ExactBody, ExactPoint } from '#core/shape/exact';
+import type { ExactBody, ExactPoint } from '#core/geometry/shape/exact';
 import {
   between,
   distanceToEdge,
@@ -9,7 +8,8 @@ import {
   type Measurable,
   placed,
   pointsOf,
-} from '#core/shape/measure';
+} from '#core/geometry/shape/measure';
+import type { Matrix4 } from '#core/product/matrix';
 import { drawnFace, drawnLine, drawnPoints, emptyGroup } from './drawn-shapes';
 import type { InstancedBody } from './instanced-body';
 import { type FaceHit, faceRange } from './picking';

@@ -1,5 +1,5 @@
 import * as THREE from 'three';
-import type { Point } from '#core/shape/cut';
+import type { Point } from '#core/geometry/shape/cut';
 import type { InstancedBody } from './instanced-body';
 import type { StageFacePick } from './types';
 

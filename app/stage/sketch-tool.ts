@@ -1,6 +1,6 @@
 import * as THREE from 'three';
+import type { Point } from '#core/geometry/shape/cut';
 import { diagonalOf } from '#core/product/box';
-import type { Point } from '#core/shape/cut';
 import { drawnFace, drawnLine, drawnPoints, emptyGroup, tint } from './drawn-shapes';
 import type { InstancedBody } from './instanced-body';
 import { faceRange, pointerIn } from './picking';

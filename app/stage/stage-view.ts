@@ -1,6 +1,6 @@
 import * as THREE from 'three';
 import { acceleratedRaycast, computeBoundsTree } from 'three-mesh-bvh';
-import type { Point } from '#core/shape/cut';
+import type { Point } from '#core/geometry/shape/cut';
 import { Displacement } from './displacement';
 import { Eye } from './eye';
 import { FramePainter, type Picture } from './frame-painter';

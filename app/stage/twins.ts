@@ -1,4 +1,4 @@
-import type { Point } from '#core/shape/cut';
+import type { Point } from '#core/geometry/shape/cut';
 
 /** Where an eye is, and what it looks at. mm. */
 export interface Pose {

@@ -1,4 +1,4 @@
-import type { Point } from '#core/shape/cut';
+import type { Point } from '#core/geometry/shape/cut';
 
 export type { SceneData as StageScene } from '#server/views/scene';
 

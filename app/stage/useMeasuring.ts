@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import type { ExactBody } from '#core/shape/exact';
+import type { ExactBody } from '#core/geometry/shape/exact';
 import type { MeasuredThing, MeasureTool } from './measure-tool';
 
 interface Measuring {

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from 'react';
-import type { Point } from '#core/shape/cut';
+import type { Point } from '#core/geometry/shape/cut';
 import type { SketchTool } from './sketch-tool';
 import type { StageSketch } from './types';
 

@@ -1,10 +1,10 @@
-import type { ChangeableFileSet, ChangeSet } from '#core/change/change-set';
-import { Draft } from '#core/change/draft';
-import { checkSeen } from '#core/change/seen';
 import { type PlanContext, planOperation } from '#core/operation';
 import { operationNamed } from '#core/operations';
+import type { ChangeableFileSet, ChangeSet } from '#core/project/change/change-set';
+import { Draft } from '#core/project/change/draft';
+import { checkSeen } from '#core/project/change/seen';
+import { scanFileSet } from '#core/project/scan/scan';
 import { refusalOf } from '#core/refusal';
-import { scanFileSet } from '#core/scan/scan';
 import { plannedView } from '#server/views/planned-view';
 import { previewView } from '#server/views/previews';
 

@@ -1,4 +1,4 @@
-import type { LinkState } from '#core/links/resolve';
+import type { LinkState } from '#core/files/links/resolve';
 import classes from './LinkMark.module.css';
 
 /** States in the order in which they want to be looked at. */

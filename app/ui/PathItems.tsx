@@ -1,6 +1,6 @@
 import { Menu } from '@mantine/core';
 import { Link, useOutletContext } from 'react-router';
-import { extensionOf } from '#core/links/paths';
+import { extensionOf } from '#core/files/links/paths';
 import { addressIn } from './addresses';
 import type { ProjectContext } from './project-context';
 

@@ -1,4 +1,4 @@
-import { extensionOf } from '#core/links/paths';
+import { extensionOf } from '#core/files/links/paths';
 import { filesOfInput, type Upload } from './upload';
 import type { Sending } from './useSending';
 

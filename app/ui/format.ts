@@ -1,4 +1,4 @@
-import type { LinkState } from '#core/links/resolve';
+import type { LinkState } from '#core/files/links/resolve';
 import type { Use } from '#core/product/structure';
 
 /** Numbers as people read them, always with their unit. */

@@ -1,4 +1,4 @@
-import type { LeakKind } from '#core/leaks/leaks';
+import type { LeakKind } from '#core/geometry/leaks/leaks';
 
 /** What can be told from a file, by kind. */
 export const LEAK_WORDS: { readonly [kind in LeakKind]: string } = {

@@ -1,4 +1,4 @@
-import { commonTopFolder } from '#core/links/paths';
+import { commonTopFolder } from '#core/files/links/paths';
 import { addressIn } from './addresses';
 import { fetchPatiently } from './connection';
 import { wordsOf } from './json-request';

@@ -1,6 +1,6 @@
-import { builderAfter, extended } from '#core/part21/extend';
-import { Part21File } from '#core/part21/file';
-import { Reference } from '#core/part21/parameters';
+import { builderAfter, extended } from '#core/files/part21/extend';
+import { Part21File } from '#core/files/part21/file';
+import { Reference } from '#core/files/part21/parameters';
 import { IDENTITY, type Matrix4 } from './matrix';
 import { lengthUnitOfContext } from './units';
 import { addOccurrence, addStandIn, type Frame } from './write-components';

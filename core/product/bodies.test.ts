@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { Part21File } from '#core/part21/file';
+import { Part21File } from '#core/files/part21/file';
 import { writeBoxPart } from '#core/testing/box-part';
 import { isIdentity, transformPoint } from './matrix';
 import { readStructure } from './structure';

@@ -1,5 +1,5 @@
-import type { Part21File } from '#core/part21/file';
-import { numberOf, referenceOf, referencesOf, Typed, textOf } from '#core/part21/parameters';
+import type { Part21File } from '#core/files/part21/file';
+import { numberOf, referenceOf, referencesOf, Typed, textOf } from '#core/files/part21/parameters';
 import type { Colour } from './appearance';
 
 /** ISO 10303-46: the colours that need no numbers. */

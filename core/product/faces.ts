@@ -1,5 +1,5 @@
-import type { Part21File } from '#core/part21/file';
-import { referenceOf, referencesOf } from '#core/part21/parameters';
+import type { Part21File } from '#core/files/part21/file';
+import { referenceOf, referencesOf } from '#core/files/part21/parameters';
 
 /** A body by its number in the file. */
 interface BodyEntity {

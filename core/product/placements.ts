@@ -1,5 +1,5 @@
-import type { Part21File } from '#core/part21/file';
-import { numberOf, type Parameter, referenceOf } from '#core/part21/parameters';
+import type { Part21File } from '#core/files/part21/file';
+import { numberOf, type Parameter, referenceOf } from '#core/files/part21/parameters';
 import { IDENTITY, invertRigid, type Matrix4, multiply, placementFromAxes, type Vector3 } from './matrix';
 
 /**

@@ -1,6 +1,6 @@
+import type { Part21File } from '#core/files/part21/file';
+import { Enumeration, referenceOf, referencesOf, textOf } from '#core/files/part21/parameters';
 import { append } from '#core/multimap';
-import type { Part21File } from '#core/part21/file';
-import { Enumeration, referenceOf, referencesOf, textOf } from '#core/part21/parameters';
 import type { Appearance, Colour } from './appearance';
 import { readColours } from './colours';
 import { facesOf, shellsOf } from './faces';

@@ -1,5 +1,5 @@
-import type { Part21File } from '#core/part21/file';
-import { Enumeration, numberOf, referenceOf, referencesOf } from '#core/part21/parameters';
+import type { Part21File } from '#core/files/part21/file';
+import { Enumeration, numberOf, referenceOf, referencesOf } from '#core/files/part21/parameters';
 
 const PREFIXES: { [name: string]: number } = {
   EXA: 1e18,

@@ -1,5 +1,5 @@
-import { Enumeration, Real, type Reference } from '#core/part21/parameters';
-import type { Part21Builder } from '#core/part21/write';
+import { Enumeration, Real, type Reference } from '#core/files/part21/parameters';
+import type { Part21Builder } from '#core/files/part21/write';
 import type { Colour } from './appearance';
 
 /** Adds the style of a coloured surface (ISO 10303-46). @returns the PRESENTATION_STYLE_ASSIGNMENT */

@@ -1,5 +1,5 @@
-import { type Reference, Typed } from '#core/part21/parameters';
-import type { Part21Builder } from '#core/part21/write';
+import { type Reference, Typed } from '#core/files/part21/parameters';
+import type { Part21Builder } from '#core/files/part21/write';
 import type { Matrix4 } from './matrix';
 import { addAxisPlacement } from './write-geometry';
 

@@ -1,5 +1,12 @@
-import { DERIVED, Enumeration, type Parameter, Real, type Reference, Typed } from '#core/part21/parameters';
-import type { Part21Builder } from '#core/part21/write';
+import {
+  DERIVED,
+  Enumeration,
+  type Parameter,
+  Real,
+  type Reference,
+  Typed,
+} from '#core/files/part21/parameters';
+import type { Part21Builder } from '#core/files/part21/write';
 import type { Matrix4 } from './matrix';
 
 const MILLIMETRES = { mm: 1, m: 1000, in: 25.4 };

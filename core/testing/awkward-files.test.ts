@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { ownProducts, scanContent, topProductsOf } from '#core/scan/content';
+import { ownProducts, scanContent, topProductsOf } from '#core/project/scan/content';
 import { AWKWARD_FILES } from './awkward-files';
 
 describe('a file with', () => {

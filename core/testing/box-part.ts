@@ -1,5 +1,5 @@
-import { DERIVED, Enumeration, Real, type Reference } from '#core/part21/parameters';
-import { Part21Builder } from '#core/part21/write';
+import { DERIVED, Enumeration, Real, type Reference } from '#core/files/part21/parameters';
+import { Part21Builder } from '#core/files/part21/write';
 import type { Colour } from '#core/product/appearance';
 import { addColours } from '#core/product/write-colours';
 import { addGeometryContext } from '#core/product/write-geometry';

@@ -1,5 +1,5 @@
-import { type ChangeSet, write } from '#core/change/change-set';
-import { sha256 } from '#core/change/file-set';
+import { type ChangeSet, write } from '#core/project/change/change-set';
+import { sha256 } from '#core/project/change/file-set';
 
 /** For tests: a small set of files, a change to all of them, and what it makes of them. */
 export const BEFORE = { 'a.stp': 'old a', 'c.stp': 'old c', 'sub/b.stp': 'old b' };

@@ -1,5 +1,5 @@
-import type { Reference } from '#core/part21/parameters';
-import { Part21Builder } from '#core/part21/write';
+import type { Reference } from '#core/files/part21/parameters';
+import { Part21Builder } from '#core/files/part21/write';
 import { IDENTITY, type Matrix4 } from '#core/product/matrix';
 import {
   addOccurrence,

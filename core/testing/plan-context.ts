@@ -1,10 +1,10 @@
-import type { MemoryFileSet } from '#core/change/memory';
-import { unpackInMemory } from '#core/change/unpack';
+import { measureBodies, meshBodies } from '#core/geometry/bodies/measure';
+import { SourcePart } from '#core/geometry/bodies/source-part';
+import type { Kernel } from '#core/geometry/shape/kernel';
 import { type PlanContext, planningOn } from '#core/operation';
-import { measureBodies, meshBodies } from '#core/part/measure';
-import { SourcePart } from '#core/part/source-part';
-import { scanFileSet } from '#core/scan/scan';
-import type { Kernel } from '#core/shape/kernel';
+import type { MemoryFileSet } from '#core/project/change/memory';
+import { unpackInMemory } from '#core/project/change/unpack';
+import { scanFileSet } from '#core/project/scan/scan';
 
 /**
  * What an operation has to work with, for tests: files in memory, the real kernel.

@@ -1,7 +1,7 @@
-import { MemoryFileSet } from '#core/change/memory';
 import { IDENTITY, type Matrix4, placementFromAxes } from '#core/product/matrix';
 import { writeAssembly } from '#core/product/write-assembly';
 import type { ReferenceForm } from '#core/product/write-components';
+import { MemoryFileSet } from '#core/project/change/memory';
 import { writeBoxPart } from './box-part';
 
 /** An assembly for tests: components by the path as written, each with how often it is placed. */

@@ -1,7 +1,7 @@
 import { makeBaseBox, type Shape3D, setOC } from 'replicad';
 import type { OpenCascadeInstance } from 'replicad-opencascadejs';
-import { startOcct } from '#core/shape/occt';
-import { writeStep } from '#core/shape/occt-step';
+import { startOcct } from '#core/geometry/shape/occt';
+import { writeStep } from '#core/geometry/shape/occt-step';
 
 let started: Promise<OpenCascadeInstance> | undefined;
 

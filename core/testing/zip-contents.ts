@@ -1,4 +1,4 @@
-import { unpackInMemory } from '#core/change/unpack';
+import { unpackInMemory } from '#core/project/change/unpack';
 
 /** What is in a zip, by paths; for tests. @throws Error for an entry that was refused */
 export async function zipContents(zip: Buffer): Promise<Map<string, Buffer>> {

@@ -1,12 +1,12 @@
 import { getOC, makeCompound } from 'replicad';
-import type { SourceMemory } from '#core/formats/source-memory';
-import { addSourceLink } from '#core/formats/step/source';
-import { copyInstances } from '#core/part21/copy';
-import { builderAfter } from '#core/part21/extend';
-import { Part21File } from '#core/part21/file';
-import { Enumeration, Reference, referenceOf, referencesOf } from '#core/part21/parameters';
-import { encodeString } from '#core/part21/strings';
-import { Part21Builder, writeInstance } from '#core/part21/write';
+import type { SourceMemory } from '#core/files/formats/source-memory';
+import { addSourceLink } from '#core/files/formats/step/source';
+import { copyInstances } from '#core/files/part21/copy';
+import { builderAfter } from '#core/files/part21/extend';
+import { Part21File } from '#core/files/part21/file';
+import { Enumeration, Reference, referenceOf, referencesOf } from '#core/files/part21/parameters';
+import { encodeString } from '#core/files/part21/strings';
+import { Part21Builder, writeInstance } from '#core/files/part21/write';
 import { addColours } from '#core/product/write-colours';
 import type { DemoBody, DemoPart } from './kit';
 

@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { afterAll, beforeAll, expect, it, vi } from 'vitest';
-import { MemoryFileSet } from '#core/change/memory';
+import { MemoryFileSet } from '#core/project/change/memory';
 import { testProject } from '#server/testing';
 import { backUp, restore, verify } from '../../scripts/backup';
 import { closeDatabase, connect, type Database } from './connection';

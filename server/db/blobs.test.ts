@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { sha256 } from '#core/change/file-set';
+import { sha256 } from '#core/project/change/file-set';
 import { getBlob, putBlob, putBlobs, streamBlob } from './blobs';
 import { closeDatabase, type Database, database } from './connection';
 import { migrate } from './migrate';

@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
 import { ReadableStream as WebStream } from 'node:stream/web';
-import type { NewContent } from '#core/change/change-set';
-import { sha256 } from '#core/change/file-set';
 import { groupBy } from '#core/multimap';
+import type { NewContent } from '#core/project/change/change-set';
+import { sha256 } from '#core/project/change/file-set';
 import type { Database } from '#server/db/connection';
 
 /** A content as it is known once it is whole. */

@@ -1,4 +1,4 @@
-import { type Project, startingPoints } from '#core/scan/project';
+import { type Project, startingPoints } from '#core/project/scan/project';
 import type { Database } from '#server/db/connection';
 import { enqueue } from './queue';
 import type { ShapeState } from './shapes';

@@ -1,8 +1,8 @@
 import PgBoss from 'pg-boss';
 import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
 import { z } from 'zod';
-import { MemoryFileSet } from '#core/change/memory';
-import type { Kernel } from '#core/shape/kernel';
+import type { Kernel } from '#core/geometry/shape/kernel';
+import { MemoryFileSet } from '#core/project/change/memory';
 import { writeBoxPart } from '#core/testing/box-part';
 import { closeDatabase, type Database } from '#server/db/connection';
 import { loadProject } from '#server/projects/project-scan';

@@ -1,8 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import type { Knex } from 'knex';
 import { type ZodType, z } from 'zod';
+import type { Kernel } from '#core/geometry/shape/kernel';
 import { refusalOf } from '#core/refusal';
-import type { Kernel } from '#core/shape/kernel';
 import type { ProjectAccess } from '#server/auth/guard';
 import { dropUnused } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';

@@ -1,4 +1,4 @@
-import type { ChangeSet } from '#core/change/change-set';
+import type { ChangeSet } from '#core/project/change/change-set';
 import type { TaskContext } from '#server/jobs/tasks';
 import type { ProjectFileSet } from '#server/projects/project-files';
 import type { AppliedChange } from '#server/views/planned-view';

@@ -1,9 +1,9 @@
 import { LRUCache } from 'lru-cache';
-import { Draft } from '#core/change/draft';
-import { baseName } from '#core/links/paths';
+import { baseName } from '#core/files/links/paths';
+import type { Kernel } from '#core/geometry/shape/kernel';
 import type { PlanContext, Progress } from '#core/operation';
+import { Draft } from '#core/project/change/draft';
 import { Refusal } from '#core/refusal';
-import type { Kernel } from '#core/shape/kernel';
 import { contentsByHash, getBlob, holdBlobs, putBlobs } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { measuredBodies, meshesOf } from '#server/jobs/shapes';

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { checkSeen, SeenVersion } from '#core/change/seen';
 import { type PlanContext, type Planned, planOperation } from '#core/operation';
 import { operationNamed } from '#core/operations';
+import { checkSeen, SeenVersion } from '#core/project/change/seen';
 import { Refusal } from '#core/refusal';
 import { putBlobStream } from '#server/db/arriving';
 import { putBlob } from '#server/db/blobs';

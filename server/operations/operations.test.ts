@@ -1,11 +1,11 @@
 import { afterAll, describe, expect, it } from 'vitest';
-import { write } from '#core/change/change-set';
-import { MemoryFileSet } from '#core/change/memory';
-import { openPackage } from '#core/handoff/open-package';
+import type { Kernel } from '#core/geometry/shape/kernel';
+import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
+import { openPackage } from '#core/jobs/handoff/open-package';
 import { OPERATIONS } from '#core/operations';
-import { reportOf } from '#core/scan/report';
-import type { Kernel } from '#core/shape/kernel';
-import { ThreadedKernel } from '#core/shape/threaded-kernel';
+import { write } from '#core/project/change/change-set';
+import { MemoryFileSet } from '#core/project/change/memory';
+import { reportOf } from '#core/project/scan/report';
 import { writeBoxPart } from '#core/testing/box-part';
 import { gearUnit, testAssembly } from '#core/testing/projects';
 import { streamBlob } from '#server/db/blobs';

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { ConflictError, write } from '#core/change/change-set';
-import { sha256 } from '#core/change/file-set';
-import { MemoryFileSet } from '#core/change/memory';
+import { ConflictError, write } from '#core/project/change/change-set';
+import { sha256 } from '#core/project/change/file-set';
+import { MemoryFileSet } from '#core/project/change/memory';
 import { writeBoxPart } from '#core/testing/box-part';
 import { dropUnused } from '#server/db/blobs';
 import { closeDatabase, type Database } from '#server/db/connection';

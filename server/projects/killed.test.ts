@@ -12,7 +12,7 @@ function applyAndDie(project: string, statement: string): Promise<NodeJS.Signals
   const code = `
     const { database } = await import('#server/db/connection');
     const { ProjectFileSet } = await import('#server/projects/project-files');
-    const { write } = await import('#core/change/change-set');
+    const { write } = await import('#core/project/change/change-set');
     database().on('start', (builder) => builder.on('query', ({ sql }) => sql.includes(${JSON.stringify(statement)}) && process.kill(process.pid, 'SIGKILL')));
     database().on('query', ({ sql }) => sql.includes(${JSON.stringify(statement)}) && process.kill(process.pid, 'SIGKILL'));
     const files = new ProjectFileSet(database(), ${JSON.stringify(project)});

@@ -1,5 +1,5 @@
 import { afterAll, describe, expect, it } from 'vitest';
-import { MemoryFileSet } from '#core/change/memory';
+import { MemoryFileSet } from '#core/project/change/memory';
 import { writeBoxPart } from '#core/testing/box-part';
 import { testAssembly } from '#core/testing/projects';
 import { closeDatabase } from '#server/db/connection';

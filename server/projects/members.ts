@@ -1,4 +1,4 @@
-import { pathProblem } from '#core/links/paths';
+import { pathProblem } from '#core/files/links/paths';
 import { Refusal } from '#core/refusal';
 import type { Role } from '#server/auth/guard';
 import type { Database } from '#server/db/connection';

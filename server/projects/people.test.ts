@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { write } from '#core/change/change-set';
+import { write } from '#core/project/change/change-set';
 import { putUser, signIn, type User, userOf } from '#server/auth/sessions';
 import { closeDatabase, type Database } from '#server/db/connection';
 import { testProject } from '#server/testing';

@@ -8,8 +8,8 @@ import {
   contentsOf,
   inverse,
   withoutContents,
-} from '#core/change/change-set';
-import { type FileEntry, MissingFileError } from '#core/change/file-set';
+} from '#core/project/change/change-set';
+import { type FileEntry, MissingFileError } from '#core/project/change/file-set';
 import { Refusal } from '#core/refusal';
 import { archivedInWords } from '#server/auth/guard';
 import { contentsByHash, getBlob, putBlobs } from '#server/db/blobs';

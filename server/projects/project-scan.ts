@@ -1,9 +1,9 @@
 import { LRUCache } from 'lru-cache';
-import { scanVersion } from '#core/formats/formats';
-import { extensionOf } from '#core/links/paths';
-import { isBroken } from '#core/links/resolve';
-import { type ContentScan, scanContent } from '#core/scan/content';
-import { type Project, resolveProject, type ScannedFile } from '#core/scan/project';
+import { scanVersion } from '#core/files/formats/formats';
+import { extensionOf } from '#core/files/links/paths';
+import { isBroken } from '#core/files/links/resolve';
+import { type ContentScan, scanContent } from '#core/project/scan/content';
+import { type Project, resolveProject, type ScannedFile } from '#core/project/scan/project';
 import { getBlobs } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { storedJson } from '#server/db/stored-text';

@@ -1,10 +1,10 @@
 import { afterAll, describe, expect, it } from 'vitest';
-import { ConflictError, write } from '#core/change/change-set';
-import { MOVE } from '#core/move/operation';
+import { MOVE } from '#core/jobs/move/operation';
+import { planRepair } from '#core/jobs/repair/plan';
 import { planningOn } from '#core/operation';
+import { ConflictError, write } from '#core/project/change/change-set';
+import { reportOf } from '#core/project/scan/report';
 import { Refusal } from '#core/refusal';
-import { planRepair } from '#core/repair/plan';
-import { reportOf } from '#core/scan/report';
 import { gearUnit } from '#core/testing/projects';
 import { putUser } from '#server/auth/sessions';
 import { dropAbandoned, putBlobStream } from '#server/db/arriving';

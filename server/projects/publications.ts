@@ -1,6 +1,6 @@
-import { MANIFEST_NAME, readManifest } from '#core/formats/manifest';
+import { MANIFEST_NAME, readManifest } from '#core/files/formats/manifest';
+import type { Project } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
-import type { Project } from '#core/scan/project';
 import { getBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { writeLog } from './projects';

@@ -1,5 +1,5 @@
-import { tiesTo } from '#core/follow/ties';
-import type { Project } from '#core/scan/project';
+import { tiesTo } from '#core/jobs/follow/ties';
+import type { Project } from '#core/project/scan/project';
 import type { Database } from '#server/db/connection';
 import { measuredContents } from '#server/jobs/shapes';
 

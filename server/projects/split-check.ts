@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { SourcePart } from '#core/part/source-part';
+import { SourcePart } from '#core/geometry/bodies/source-part';
+import { compareSums, type SplitCheck, sumOfAssembly, sumOfBodies } from '#core/jobs/split/check';
 import { Refusal } from '#core/refusal';
-import { compareSums, type SplitCheck, sumOfAssembly, sumOfBodies } from '#core/split/check';
 import { getBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { measuredBodies, requestShapes } from '#server/jobs/shapes';

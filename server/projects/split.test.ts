@@ -1,9 +1,9 @@
 import { afterAll, describe, expect, it } from 'vitest';
-import { write } from '#core/change/change-set';
-import { MemoryFileSet } from '#core/change/memory';
-import { extensionOf } from '#core/links/paths';
-import { ThreadedKernel } from '#core/shape/threaded-kernel';
-import { splitChoices } from '#core/split/choices';
+import { extensionOf } from '#core/files/links/paths';
+import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
+import { splitChoices } from '#core/jobs/split/choices';
+import { write } from '#core/project/change/change-set';
+import { MemoryFileSet } from '#core/project/change/memory';
 import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
 import { closeDatabase, type Database } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';

@@ -1,6 +1,6 @@
-import { INPUT_LIMITS, type InputLimits } from '#core/archive/limits';
-import { type NewContent, newContent } from '#core/change/change-set';
-import { type UnpackedEntry, unpack } from '#core/change/unpack';
+import { INPUT_LIMITS, type InputLimits } from '#core/files/archive/limits';
+import { type NewContent, newContent } from '#core/project/change/change-set';
+import { type UnpackedEntry, unpack } from '#core/project/change/unpack';
 import { putBlobStream } from '#server/db/arriving';
 import { contentsByHash, putBlobs } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';

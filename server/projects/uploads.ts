@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { INPUT_LIMITS } from '#core/archive/limits';
-import { type NewContent, newContent } from '#core/change/change-set';
-import type { ReceivedFile } from '#core/change/received-file';
-import { pathProblem } from '#core/links/paths';
+import { INPUT_LIMITS } from '#core/files/archive/limits';
+import { pathProblem } from '#core/files/links/paths';
+import { type NewContent, newContent } from '#core/project/change/change-set';
+import type { ReceivedFile } from '#core/project/change/received-file';
 import { Refusal } from '#core/refusal';
 import { beginArriving, endArriving } from '#server/db/arriving';
 import { CHUNK, contentsByHash, dropUnused, getBlob, measureBlob, putBlob, putBlobs } from '#server/db/blobs';

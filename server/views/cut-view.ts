@@ -1,7 +1,7 @@
-import { catchingPoints } from '#core/cut/snaps';
+import type { MeasuredBody } from '#core/geometry/shape/placed-shape';
+import { catchingPoints } from '#core/jobs/cut/snaps';
 import { IDENTITY, invertRigid, multiply } from '#core/product/matrix';
-import type { Project } from '#core/scan/project';
-import type { MeasuredBody } from '#core/shape/placed-shape';
+import type { Project } from '#core/project/scan/project';
 import type { ShapeState } from '#server/jobs/shapes';
 import type { SceneData } from './scene';
 import { type SplitBody, splitView } from './split-view';

@@ -1,7 +1,7 @@
-import { LINK_KINDS } from '#core/formats/kinds';
-import type { MadeReport } from '#core/formats/made-report';
-import { MANIFEST_NAME, readManifest } from '#core/formats/manifest';
-import type { Project, ProjectLink } from '#core/scan/project';
+import { LINK_KINDS } from '#core/files/formats/kinds';
+import type { MadeReport } from '#core/files/formats/made-report';
+import { MANIFEST_NAME, readManifest } from '#core/files/formats/manifest';
+import type { Project, ProjectLink } from '#core/project/scan/project';
 import { getBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import type { FileVersion } from '#server/projects/projects';

@@ -1,6 +1,6 @@
 import type { FileToWorkOn } from '#core/accepts';
-import { bodyCount } from '#core/scan/content';
-import { type Project, type ScannedFile, standsForOther } from '#core/scan/project';
+import { bodyCount } from '#core/project/scan/content';
+import { type Project, type ScannedFile, standsForOther } from '#core/project/scan/project';
 
 /** A file, as far as it matters for what can be done with it. */
 export function fileToWorkOn(project: Project, { path, scan }: ScannedFile): FileToWorkOn {

@@ -1,8 +1,8 @@
 import type { FileToWorkOn } from '#core/accepts';
-import { LINK_KINDS } from '#core/formats/kinds';
-import type { LinkState } from '#core/links/resolve';
-import { ownProducts } from '#core/scan/content';
-import { belongingFiles, type Project } from '#core/scan/project';
+import { LINK_KINDS } from '#core/files/formats/kinds';
+import type { LinkState } from '#core/files/links/resolve';
+import { ownProducts } from '#core/project/scan/content';
+import { belongingFiles, type Project } from '#core/project/scan/project';
 import type { Database } from '#server/db/connection';
 import { contentsWithBodies, type ShapeState } from '#server/jobs/shapes';
 import { fileToWorkOn } from './file-to-work-on';

@@ -1,7 +1,7 @@
-import type { FollowLine, FollowOutline } from '#core/follow/outline';
-import { placementOfBody } from '#core/follow/ties';
+import type { FollowLine, FollowOutline } from '#core/jobs/follow/outline';
+import { placementOfBody } from '#core/jobs/follow/ties';
 import { IDENTITY } from '#core/product/matrix';
-import type { Project } from '#core/scan/project';
+import type { Project } from '#core/project/scan/project';
 import type { ShapeState } from '#server/jobs/shapes';
 import { Pictures, type SceneData } from './scene';
 

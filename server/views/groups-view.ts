@@ -1,5 +1,5 @@
-import type { Joint, RigidGroup } from '#core/groups/choices';
-import type { GroupsOutline } from '#core/groups/plan';
+import type { Joint, RigidGroup } from '#core/jobs/groups/choices';
+import type { GroupsOutline } from '#core/jobs/groups/plan';
 import { type Box, diagonalOf } from '#core/product/box';
 
 /** Moving groups for their page. */

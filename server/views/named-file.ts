@@ -1,5 +1,5 @@
 import { data } from 'react-router';
-import type { Project } from '#core/scan/project';
+import type { Project } from '#core/project/scan/project';
 
 /**
  * Holds an address that names a file to what is there.

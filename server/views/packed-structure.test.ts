@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { FolderFileSet } from '#core/change/folder/folder';
-import { MemoryFileSet } from '#core/change/memory';
-import { scanFileSet } from '#core/scan/scan';
+import { FolderFileSet } from '#core/project/change/folder/folder';
+import { MemoryFileSet } from '#core/project/change/memory';
+import { scanFileSet } from '#core/project/scan/scan';
 import { writeBoxPart } from '#core/testing/box-part';
 import { LARGE, largeStructure } from '#core/testing/large-structure';
 import { packStructure, unpackStructure } from './packed-structure';

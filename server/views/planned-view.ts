@@ -1,6 +1,6 @@
-import type { ChangeSet, Rewire } from '#core/change/change-set';
-import type { SeenVersion } from '#core/change/seen';
 import type { Planned } from '#core/operation';
+import type { ChangeSet, Rewire } from '#core/project/change/change-set';
+import type { SeenVersion } from '#core/project/change/seen';
 
 /** One file of a change, as a page names it. */
 export interface ChangedFile {

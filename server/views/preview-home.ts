@@ -1,5 +1,5 @@
 import { href } from 'react-router';
-import type { Project } from '#core/scan/project';
+import type { Project } from '#core/project/scan/project';
 import type { ShapeState } from '#server/jobs/shapes';
 
 /** What previews are made for pages with. */

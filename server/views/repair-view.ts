@@ -1,9 +1,9 @@
-import type { SourceMemory } from '#core/formats/source-memory';
-import { brokenLinks, linksWrittenAlike } from '#core/repair/plan';
-import { type Candidate, type LastTarget, rankCandidates } from '#core/repair/rank';
-import { bodyCount, ownProducts } from '#core/scan/content';
-import type { Project, ProjectLink } from '#core/scan/project';
-import { structureTable } from '#core/scan/structure-table';
+import type { SourceMemory } from '#core/files/formats/source-memory';
+import { brokenLinks, linksWrittenAlike } from '#core/jobs/repair/plan';
+import { type Candidate, type LastTarget, rankCandidates } from '#core/jobs/repair/rank';
+import { bodyCount, ownProducts } from '#core/project/scan/content';
+import type { Project, ProjectLink } from '#core/project/scan/project';
+import { structureTable } from '#core/project/scan/structure-table';
 import type { Database } from '#server/db/connection';
 import type { ShapeState } from '#server/jobs/shapes';
 import { scanStored } from '#server/projects/project-scan';

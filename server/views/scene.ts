@@ -1,7 +1,7 @@
 import { href } from 'react-router';
 import { type Appearance, appearanceOf } from '#core/product/appearance';
-import type { Project } from '#core/scan/project';
-import type { StructureTable } from '#core/scan/structure-table';
+import type { Project } from '#core/project/scan/project';
+import type { StructureTable } from '#core/project/scan/structure-table';
 import type { ShapeState } from '#server/jobs/shapes';
 
 /** A body as the stage draws it, once for all its placings. */

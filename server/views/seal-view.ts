@@ -1,7 +1,7 @@
-import { type MountingFace, proposeMounting } from '#core/lite/mounting';
-import type { SealOutline } from '#core/seal/plan';
-import type { SealReport } from '#core/seal/proof';
-import { packGltf } from '#core/shape/gltf';
+import { packGltf } from '#core/geometry/shape/gltf';
+import { type MountingFace, proposeMounting } from '#core/jobs/lite/mounting';
+import type { SealOutline } from '#core/jobs/seal/plan';
+import type { SealReport } from '#core/jobs/seal/proof';
 import { keptPicture, type PreviewHome } from './preview-home';
 
 /** A sealed solid for its page: the proof, and a picture. */

@@ -1,10 +1,10 @@
 import type { FileToWorkOn } from '#core/accepts';
 import { densityOf } from '#core/product/materials';
 import type { Use } from '#core/product/structure';
-import type { Project } from '#core/scan/project';
-import { originalOf, startingPoints } from '#core/scan/project';
-import { type StructureRow, structureTable } from '#core/scan/structure-table';
-import { countLeaves } from '#core/scan/tree';
+import type { Project } from '#core/project/scan/project';
+import { originalOf, startingPoints } from '#core/project/scan/project';
+import { type StructureRow, structureTable } from '#core/project/scan/structure-table';
+import { countLeaves } from '#core/project/scan/tree';
 import type { ShapeState } from '#server/jobs/shapes';
 import { fileToWorkOn } from './file-to-work-on';
 import { Pictures, type SceneData, sceneData } from './scene';

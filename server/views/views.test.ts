@@ -1,6 +1,6 @@
 import { afterAll, describe, expect, it } from 'vitest';
 import { isIdentity } from '#core/product/matrix';
-import { resolveProject, startingPoints } from '#core/scan/project';
+import { resolveProject, startingPoints } from '#core/project/scan/project';
 import { gearUnit } from '#core/testing/projects';
 import { closeDatabase } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';

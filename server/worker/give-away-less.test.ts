@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { MemoryFileSet } from '#core/change/memory';
-import { ThreadedKernel } from '#core/shape/threaded-kernel';
+import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
+import { MemoryFileSet } from '#core/project/change/memory';
 import { writeBoxPart } from '#core/testing/box-part';
 import { testAssembly } from '#core/testing/projects';
 import { closeDatabase, type Database } from '#server/db/connection';

@@ -1,8 +1,8 @@
 import { PNG } from 'pngjs';
 import { afterAll, describe, expect, it } from 'vitest';
-import { MemoryFileSet } from '#core/change/memory';
-import type { Kernel } from '#core/shape/kernel';
-import { KERNEL_VERSION } from '#core/shape/kernel';
+import type { Kernel } from '#core/geometry/shape/kernel';
+import { KERNEL_VERSION } from '#core/geometry/shape/kernel';
+import { MemoryFileSet } from '#core/project/change/memory';
 import { writeBoxPart } from '#core/testing/box-part';
 import { testAssembly } from '#core/testing/projects';
 import { closeDatabase } from '#server/db/connection';

@@ -1,7 +1,7 @@
 import { PNG } from 'pngjs';
-import { structureTable } from '#core/scan/structure-table';
-import { type GeometryOfBody, unpackGltf } from '#core/shape/gltf';
-import { drawPortrait, type PortraitBody } from '#core/shape/portrait';
+import { type GeometryOfBody, unpackGltf } from '#core/geometry/shape/gltf';
+import { drawPortrait, type PortraitBody } from '#core/geometry/shape/portrait';
+import { structureTable } from '#core/project/scan/structure-table';
 import { getBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { portraitRoots, portraitState } from '#server/jobs/portraits';

@@ -1,9 +1,9 @@
 import { afterAll, describe, expect, it } from 'vitest';
-import { write } from '#core/change/change-set';
-import { MemoryFileSet } from '#core/change/memory';
-import type { BodyShape } from '#core/shape/body-shape';
-import type { Kernel, ShapeOptions } from '#core/shape/kernel';
-import { KERNEL_VERSION } from '#core/shape/kernel';
+import type { BodyShape } from '#core/geometry/shape/body-shape';
+import type { Kernel, ShapeOptions } from '#core/geometry/shape/kernel';
+import { KERNEL_VERSION } from '#core/geometry/shape/kernel';
+import { write } from '#core/project/change/change-set';
+import { MemoryFileSet } from '#core/project/change/memory';
 import { writeBoxPart } from '#core/testing/box-part';
 import { getBlob } from '#server/db/blobs';
 import { closeDatabase } from '#server/db/connection';

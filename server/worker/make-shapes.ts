@@ -1,8 +1,8 @@
-import { Part21File } from '#core/part21/file';
-import type { BodyShape } from '#core/shape/body-shape';
-import { geometryDigest } from '#core/shape/geometry-digest';
-import { packGltf } from '#core/shape/gltf';
-import type { Kernel } from '#core/shape/kernel';
+import { Part21File } from '#core/files/part21/file';
+import type { BodyShape } from '#core/geometry/shape/body-shape';
+import { geometryDigest } from '#core/geometry/shape/geometry-digest';
+import { packGltf } from '#core/geometry/shape/gltf';
+import type { Kernel } from '#core/geometry/shape/kernel';
 import { getBlob, putBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { storedJson } from '#server/db/stored-text';

@@ -1,9 +1,9 @@
 import { afterAll, describe, expect, it } from 'vitest';
 import { z } from 'zod';
-import { write } from '#core/change/change-set';
-import { MemoryFileSet } from '#core/change/memory';
+import type { Kernel } from '#core/geometry/shape/kernel';
+import { write } from '#core/project/change/change-set';
+import { MemoryFileSet } from '#core/project/change/memory';
 import { Refusal } from '#core/refusal';
-import type { Kernel } from '#core/shape/kernel';
 import { putBlob } from '#server/db/blobs';
 import { closeDatabase } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';

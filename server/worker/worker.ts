@@ -1,6 +1,6 @@
 import { availableParallelism } from 'node:os';
+import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
 import { refusalOf } from '#core/refusal';
-import { ThreadedKernel } from '#core/shape/threaded-kernel';
 import { closeDatabase, database } from '#server/db/connection';
 import { stopJobs, work } from '#server/jobs/queue';
 import { sweep } from '#server/jobs/sweep';

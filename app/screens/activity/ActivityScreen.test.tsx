@@ -1,8 +1,8 @@
 import { screen, waitFor } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
-import { write } from '#core/change/change-set';
-import { sha256 } from '#core/change/file-set';
-import { MemoryFileSet } from '#core/change/memory';
+import { write } from '#core/project/change/change-set';
+import { sha256 } from '#core/project/change/file-set';
+import { MemoryFileSet } from '#core/project/change/memory';
 import type { LogEntry } from '#server/projects/projects';
 import { operationsStandIn } from '../../testing/operations-stand-in';
 import { press, renderPage } from '../../testing/render';

@@ -1,7 +1,7 @@
 import { Button, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { href, Link, useNavigation, useOutletContext } from 'react-router';
-import { stemOf } from '#core/links/paths';
+import { stemOf } from '#core/files/links/paths';
 import type { Published } from '#server/projects/publish';
 import { addressIn } from '../../ui/addresses';
 import { FormButton } from '../../ui/FormButton';

@@ -1,8 +1,8 @@
 import { Button, Radio, Select, Stack } from '@mantine/core';
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
-import type { CutChoices } from '#core/cut/choices';
-import type { CutStep, Point } from '#core/shape/cut';
+import type { CutStep, Point } from '#core/geometry/shape/cut';
+import type { CutChoices } from '#core/jobs/cut/choices';
 import type { CutView } from '#server/views/cut-view';
 import type { CutPreview } from '#server/views/previews';
 import { Stage } from '../../stage/Stage';

@@ -1,6 +1,6 @@
 import { ActionIcon, Button, NumberInput, SegmentedControl, Select } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
-import type { Point } from '#core/shape/cut';
+import type { Point } from '#core/geometry/shape/cut';
 import classes from './Cut.module.css';
 import { type Box, type Draft, freshDraft, isClosed, picksFace } from './draft';
 

@@ -1,5 +1,5 @@
 import { Button, TextInput } from '@mantine/core';
-import type { CutStep } from '#core/shape/cut';
+import type { CutStep } from '#core/geometry/shape/cut';
 import type { PieceView } from '#server/views/previews';
 import { volume } from '../../ui/format';
 import classes from './Cut.module.css';

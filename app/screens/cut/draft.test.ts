@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { Point } from '#core/shape/cut';
+import type { Point } from '#core/geometry/shape/cut';
 import { cutterOf, freshDraft, isClosed, type PickedFace, picksFace, planeOf, sketchOf } from './draft';
 
 const BOX = [0, 0, 0, 100, 20, 10];

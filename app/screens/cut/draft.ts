@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { CutChoices, CutSteps, FaceOf as FaceOfSchema, Point as PointSchema } from '#core/cut/choices';
-import type { CutStep, Cutter, FaceOf, Point } from '#core/shape/cut';
+import type { CutStep, Cutter, FaceOf, Point } from '#core/geometry/shape/cut';
+import { CutChoices, CutSteps, FaceOf as FaceOfSchema, Point as PointSchema } from '#core/jobs/cut/choices';
 import type { StageSketch } from '../../stage/types';
 
 export type Axis = 'x' | 'y' | 'z';

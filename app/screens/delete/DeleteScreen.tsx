@@ -1,7 +1,7 @@
 import { Button } from '@mantine/core';
 import { useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
-import type { LostLink, RemovePreview } from '#core/remove/operation';
+import type { LostLink, RemovePreview } from '#core/jobs/remove/operation';
 import { addressIn } from '../../ui/addresses';
 import { bytes, plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';

@@ -2,7 +2,7 @@ import { Button, Menu } from '@mantine/core';
 import { IconUpload } from '@tabler/icons-react';
 import { useRef, useState } from 'react';
 import { useOutletContext } from 'react-router';
-import { joinPath } from '#core/links/paths';
+import { joinPath } from '#core/files/links/paths';
 import { sendNewVersion } from '../../ui/bring';
 import { usePageCommands } from '../../ui/page-commands';
 import type { ProjectContext } from '../../ui/project-context';

@@ -1,6 +1,6 @@
 import { Menu } from '@mantine/core';
 import { Link, useOutletContext } from 'react-router';
-import { folderOf } from '#core/links/paths';
+import { folderOf } from '#core/files/links/paths';
 import type { FileRow } from '#server/views/files-view';
 import { OperationItems } from '../../ui/OperationItems';
 import { withPaths } from '../../ui/paths-in-address';

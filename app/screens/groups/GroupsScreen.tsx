@@ -1,7 +1,7 @@
 import { Button, Switch } from '@mantine/core';
 import { useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
-import { GroupsChoices, type Joint, type RigidGroup } from '#core/groups/choices';
+import { GroupsChoices, type Joint, type RigidGroup } from '#core/jobs/groups/choices';
 import type { GroupsPreview } from '#server/views/groups-view';
 import type { WholeView } from '#server/views/lite-view';
 import { Stage } from '../../stage/Stage';

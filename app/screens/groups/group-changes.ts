@@ -1,4 +1,4 @@
-import { freeName, type Joint, type RigidGroup } from '#core/groups/choices';
+import { freeName, type Joint, type RigidGroup } from '#core/jobs/groups/choices';
 
 /** Groups and the joints between them. */
 export interface Grouping {

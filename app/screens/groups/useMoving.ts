@@ -1,6 +1,6 @@
 import { useMemo, useState } from 'react';
-import { AT_REST, type FREE, type Freedom, type JointValue } from '#core/groups/freedoms';
-import { Mechanism } from '#core/groups/motion';
+import { AT_REST, type FREE, type Freedom, type JointValue } from '#core/jobs/groups/freedoms';
+import { Mechanism } from '#core/jobs/groups/motion';
 import { IDENTITY, transformPoint, turnDirection } from '#core/product/matrix';
 import { across, unit } from '#core/product/vector';
 import { useJoints } from '../../stage/useJoints';

@@ -1,6 +1,6 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
-import { scanFileSet } from '#core/scan/scan';
+import { scanFileSet } from '#core/project/scan/scan';
 import { gearUnit } from '#core/testing/projects';
 import { structureView } from '#server/views/structure-view';
 import { operationsStandIn } from '../../testing/operations-stand-in';

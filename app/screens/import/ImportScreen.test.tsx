@@ -1,9 +1,9 @@
 import { screen, waitFor, within } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
-import { newContent } from '#core/change/change-set';
-import { MemoryFileSet } from '#core/change/memory';
-import type { ReceivedFile } from '#core/change/received-file';
-import { scanContent } from '#core/scan/content';
+import { newContent } from '#core/project/change/change-set';
+import { MemoryFileSet } from '#core/project/change/memory';
+import type { ReceivedFile } from '#core/project/change/received-file';
+import { scanContent } from '#core/project/scan/content';
 import { writeBoxPart } from '#core/testing/box-part';
 import { gearUnit } from '#core/testing/projects';
 import { operationsStandIn } from '../../testing/operations-stand-in';

@@ -1,8 +1,8 @@
 import { Button, SegmentedControl } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { Link, useNavigate, useOutletContext } from 'react-router';
-import type { OnConflict } from '#core/handoff/unpack';
-import type { ImportOutline } from '#core/import/plan';
+import type { OnConflict } from '#core/jobs/handoff/unpack';
+import type { ImportOutline } from '#core/jobs/import/plan';
 import type { Upload } from '#server/projects/uploads';
 import { addressIn } from '../../ui/addresses';
 import { bytes, plural } from '../../ui/format';

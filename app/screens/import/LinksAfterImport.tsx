@@ -1,6 +1,6 @@
 import { useState } from 'react';
-import type { LinksAfter } from '#core/import/links-after';
-import type { LinkState } from '#core/links/resolve';
+import type { LinkState } from '#core/files/links/resolve';
+import type { LinksAfter } from '#core/jobs/import/links-after';
 import { plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { LinkMark, WORST_FIRST } from '../../ui/LinkMark';

@@ -1,4 +1,4 @@
-import type { ImportOutline } from '#core/import/plan';
+import type { ImportOutline } from '#core/jobs/import/plan';
 
 /** A file that arrived, or one that it meets. */
 export interface ArrivingRow {

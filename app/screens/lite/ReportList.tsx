@@ -1,7 +1,7 @@
 import { Button } from '@mantine/core';
-import type { LeakKind } from '#core/leaks/leaks';
-import { FORGETTABLE, type Forgettable } from '#core/lite/choices';
-import type { LiteReport } from '#core/lite/report';
+import type { LeakKind } from '#core/geometry/leaks/leaks';
+import { FORGETTABLE, type Forgettable } from '#core/jobs/lite/choices';
+import type { LiteReport } from '#core/jobs/lite/report';
 import { boxOff } from '#core/product/box';
 import { bytes, count, figure, plural } from '../../ui/format';
 import { LEAK_WORDS } from '../../ui/leak-words';

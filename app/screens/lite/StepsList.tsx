@@ -9,8 +9,8 @@ import {
   UnstyledButton,
 } from '@mantine/core';
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
-import { OPENING_KINDS, type OpeningKind } from '#core/fill/opening-kinds';
-import { FORGETTABLE, type Forgettable, type LiteChoices, STEPS, type Step } from '#core/lite/choices';
+import { OPENING_KINDS, type OpeningKind } from '#core/geometry/fill/opening-kinds';
+import { FORGETTABLE, type Forgettable, type LiteChoices, STEPS, type Step } from '#core/jobs/lite/choices';
 import type { LitePreview } from '#server/views/lite-view';
 import { count, plural } from '../../ui/format';
 import { GapField } from '../giving/GapField';

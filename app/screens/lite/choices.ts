@@ -1,5 +1,11 @@
-import { OPENING_KINDS } from '#core/fill/opening-kinds';
-import { FORGETTABLE, type Forgettable, LiteChoices, STANDARD_WORDS, type Step } from '#core/lite/choices';
+import { OPENING_KINDS } from '#core/geometry/fill/opening-kinds';
+import {
+  FORGETTABLE,
+  type Forgettable,
+  LiteChoices,
+  STANDARD_WORDS,
+  type Step,
+} from '#core/jobs/lite/choices';
 
 /** What the page begins with: leaving out what is small and hidden, and filling; the rest is set up and off. */
 export function firstChoices(): LiteChoices {

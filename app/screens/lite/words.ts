@@ -1,7 +1,7 @@
-import type { OpeningKind } from '#core/fill/opening-kinds';
-import type { Forgettable, Step } from '#core/lite/choices';
-import type { Reason } from '#core/lite/decide';
-import type { ReachClass } from '#core/reach/classes';
+import type { OpeningKind } from '#core/geometry/fill/opening-kinds';
+import type { ReachClass } from '#core/geometry/reach/classes';
+import type { Forgettable, Step } from '#core/jobs/lite/choices';
+import type { Reason } from '#core/jobs/lite/decide';
 
 export const STEP_WORDS: { readonly [step in Step]: string } = {
   size: 'Leave out what is small',

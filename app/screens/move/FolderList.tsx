@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { baseName } from '#core/links/paths';
+import { baseName } from '#core/files/links/paths';
 import { DRAGGED } from './dragged';
 import classes from './Move.module.css';
 import { foldersOf } from './moves';

@@ -2,7 +2,7 @@ import { Button, TextInput } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
 import { z } from 'zod';
-import type { PlannedMove } from '#core/move/plan';
+import type { PlannedMove } from '#core/jobs/move/plan';
 import { addressIn } from '../../ui/addresses';
 import { plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';

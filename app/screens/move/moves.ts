@@ -1,5 +1,5 @@
-import { baseName, folderOf, joinPath } from '#core/links/paths';
-import type { Move } from '#core/move/plan';
+import { baseName, folderOf, joinPath } from '#core/files/links/paths';
+import type { Move } from '#core/jobs/move/plan';
 import { type NamePattern, renamed } from '../../ui/renamed';
 
 export const NO_PATTERN: NamePattern = { find: '', replace: '', prefix: '', suffix: '' };

@@ -2,7 +2,7 @@ import { Badge } from '@mantine/core';
 import { useEffect, useRef, useState } from 'react';
 import { Outlet, useBlocker, useFetcher, useLocation } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
-import type { LinkState } from '#core/links/resolve';
+import type { LinkState } from '#core/files/links/resolve';
 import type { OperationEntry } from '#core/operation';
 import type { ShapeProgress } from '#server/views/files-view';
 import type { Standing } from '#server/views/standing';

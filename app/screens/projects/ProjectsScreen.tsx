@@ -1,7 +1,7 @@
 import { Button, TextInput } from '@mantine/core';
 import { useEffect, useRef, useState } from 'react';
 import { Form, Link, useRevalidator } from 'react-router';
-import type { LinkState } from '#core/links/resolve';
+import type { LinkState } from '#core/files/links/resolve';
 import type { InvitationToPerson } from '#server/projects/invitations';
 import type { DeletedProject } from '#server/projects/life';
 import { addressIn } from '../../ui/addresses';

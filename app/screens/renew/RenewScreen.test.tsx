@@ -1,8 +1,8 @@
 import { screen, waitFor } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
-import { MemoryFileSet } from '#core/change/memory';
-import { filesToRenew, formInWords } from '#core/repair/renew';
-import { scanFileSet } from '#core/scan/scan';
+import { filesToRenew, formInWords } from '#core/jobs/repair/renew';
+import { MemoryFileSet } from '#core/project/change/memory';
+import { scanFileSet } from '#core/project/scan/scan';
 import { writeBoxPart } from '#core/testing/box-part';
 import { testAssembly } from '#core/testing/projects';
 import { operationsStandIn } from '../../testing/operations-stand-in';

@@ -1,6 +1,6 @@
 import { Button } from '@mantine/core';
 import { Link, useOutletContext } from 'react-router';
-import type { RenewedFile } from '#core/repair/renew-operation';
+import type { RenewedFile } from '#core/jobs/repair/renew-operation';
 import { addressIn } from '../../ui/addresses';
 import { plural } from '../../ui/format';
 import { JustDone, OperationPage } from '../../ui/OperationPage';

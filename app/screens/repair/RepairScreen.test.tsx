@@ -1,11 +1,11 @@
 import { screen, waitFor, within } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
-import { MemoryFileSet } from '#core/change/memory';
+import { rankCandidates } from '#core/jobs/repair/rank';
+import { splitChoices } from '#core/jobs/split/choices';
+import { openSource, outlineSplit, planSplit } from '#core/jobs/split/plan';
 import { planningOn } from '#core/operation';
-import { rankCandidates } from '#core/repair/rank';
-import { scanFileSet } from '#core/scan/scan';
-import { splitChoices } from '#core/split/choices';
-import { openSource, outlineSplit, planSplit } from '#core/split/plan';
+import { MemoryFileSet } from '#core/project/change/memory';
+import { scanFileSet } from '#core/project/scan/scan';
 import { writeBoxPart } from '#core/testing/box-part';
 import { gearUnit } from '#core/testing/projects';
 import { findBroken, keyOfLink, previewScene, repairQueue } from '#server/views/repair-view';

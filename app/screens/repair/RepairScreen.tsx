@@ -1,6 +1,6 @@
 import { Button, Checkbox } from '@mantine/core';
 import { Link, useNavigation, useOutletContext } from 'react-router';
-import type { Candidate } from '#core/repair/rank';
+import type { Candidate } from '#core/jobs/repair/rank';
 import type { PlannedView } from '#server/views/planned-view';
 import type { BrokenLink } from '#server/views/repair-view';
 import type { SceneData } from '#server/views/scene';

@@ -1,6 +1,6 @@
 import { Button, Checkbox, NumberInput, Popover, Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
-import type { SplitChoices } from '#core/split/choices';
+import type { SplitChoices } from '#core/jobs/split/choices';
 import { USES } from '../../ui/format';
 import classes from './Split.module.css';
 

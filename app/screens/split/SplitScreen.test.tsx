@@ -1,8 +1,8 @@
 import { screen, waitFor, within } from '@testing-library/react';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { MemoryFileSet } from '#core/change/memory';
-import { scanFileSet } from '#core/scan/scan';
-import { openSource } from '#core/split/plan';
+import { openSource } from '#core/jobs/split/plan';
+import { MemoryFileSet } from '#core/project/change/memory';
+import { scanFileSet } from '#core/project/scan/scan';
 import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
 import { testAssembly } from '#core/testing/projects';
 import { splitView } from '#server/views/split-view';

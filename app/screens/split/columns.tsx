@@ -1,6 +1,6 @@
 import { Checkbox } from '@mantine/core';
+import type { SplitChoices } from '#core/jobs/split/choices';
 import { densityOf } from '#core/product/materials';
-import type { SplitChoices } from '#core/split/choices';
 import type { SplitOutlineView, SplitView } from '#server/views/split-view';
 import { mass, plural, volume } from '../../ui/format';
 import type { LedgerColumn } from '../../ui/Ledger';

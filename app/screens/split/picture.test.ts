@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { splitChoices } from '#core/split/choices';
+import { splitChoices } from '#core/jobs/split/choices';
 import type { SplitBody, SplitComponentView } from '#server/views/split-view';
 import { labelsOf, sceneInChosenColours } from './picture';
 

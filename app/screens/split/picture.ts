@@ -1,4 +1,4 @@
-import type { SplitChoices } from '#core/split/choices';
+import type { SplitChoices } from '#core/jobs/split/choices';
 import type { SceneData } from '#server/views/scene';
 import type { SplitBody, SplitComponentView } from '#server/views/split-view';
 import type { StageLabel } from '../../stage/types';

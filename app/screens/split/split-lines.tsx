@@ -1,4 +1,4 @@
-import type { SplitChoices } from '#core/split/choices';
+import type { SplitChoices } from '#core/jobs/split/choices';
 import type { SplitOutlineView } from '#server/views/split-view';
 import { plural } from '../../ui/format';
 

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import type { SplitCheck } from '#core/split/check';
+import type { SplitCheck } from '#core/jobs/split/check';
 import { addressIn } from '../../ui/addresses';
 import { post } from '../../ui/json-request';
 

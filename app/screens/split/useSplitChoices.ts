@@ -1,5 +1,5 @@
 import { useCallback } from 'react';
-import { SplitChoices, splitChoices } from '#core/split/choices';
+import { SplitChoices, splitChoices } from '#core/jobs/split/choices';
 import type { SplitBody, SplitComponentView } from '#server/views/split-view';
 import { useKept } from '../../ui/useKept';
 import { apart, joined, withChoice, withName } from './rows';

@@ -1,7 +1,7 @@
 import { fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
-import { MemoryFileSet } from '#core/change/memory';
-import { scanFileSet } from '#core/scan/scan';
+import { MemoryFileSet } from '#core/project/change/memory';
+import { scanFileSet } from '#core/project/scan/scan';
 import { gearUnit } from '#core/testing/projects';
 import { fileLinks } from '#server/views/file-facts';
 import { structureView } from '#server/views/structure-view';

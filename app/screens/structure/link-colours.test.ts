@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { LinkState } from '#core/links/resolve';
+import type { LinkState } from '#core/files/links/resolve';
 import { coloursByLink } from './link-colours';
 
 const row = (parent: number, state: LinkState | null) => ({

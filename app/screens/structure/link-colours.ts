@@ -1,4 +1,4 @@
-import type { LinkState } from '#core/links/resolve';
+import type { LinkState } from '#core/files/links/resolve';
 import type { StructureViewRow } from '#server/views/structure-view';
 import { count } from '../../ui/format';
 

@@ -1,0 +1,25 @@
+import { Part21File } from '#core/files/part21/file';
+import { replaceStrings, type StringReplacement } from '#core/files/part21/rewrite';
+
+/** A stand-in that shall ask for another part. */
+export interface StandInName {
+  /** PRODUCT_DEFINITION of the stand-in. */
+  definition: number;
+  id: string;
+  name: string;
+}
+
+/** The file with other ids and names for some of its stand-ins. No other byte changes. */
+export function withStandInsNamed(bytes: Uint8Array, standIns: readonly StandInName[]): Uint8Array {
+  if (standIns.length === 0) return bytes;
+  const file = Part21File.read(bytes);
+  const replacements = new Map<number, StringReplacement>();
+  for (const { definition, id, name } of standIns) {
+    const product = file.referenceOf(file.referenceOf(definition, 2), 2);
+    for (const [position, text] of [id, name].entries()) {
+      const string = file.stringOf(product, position);
+      if (string) replacements.set(string.start, { ...string, text });
+    }
+  }
+  return replaceStrings(bytes, [...replacements.values()]);
+}

@@ -1,0 +1,81 @@
+import type { FileFacts, LinkFormat, OldForm, WrittenLink } from '#core/files/formats/link-format';
+import { looksLikePart21, Part21File, readHeaderOnly } from '#core/files/part21/file';
+import { isInOrder } from '#core/files/part21/record-order';
+import { readStructure } from '#core/product/structure';
+import { damageOf } from './damage';
+import { readDocumentSources } from './document-source';
+import { readStepLinks, scanStepLinks } from './links';
+import { associatedStandIns } from './renew-documents';
+import { hasFolderApart } from './renew-folders';
+import { withSourcesRenewed } from './renew-sources';
+import { rewriteStepLinks } from './rewrite';
+
+/** STEP files: ISO 10303-21 with the product structure of ISO 10303-203, -214 and -242. */
+export const STEP: LinkFormat = {
+  name: 'step',
+  role: 'part',
+  extensions: ['stp', 'step', 'p21'],
+  recognises: looksLikePart21,
+  version: 7,
+  read: readStep,
+  links: scanStepLinks,
+  rewrite: rewriteStepLinks,
+  renewed: withSourcesRenewed,
+};
+
+function readStep(bytes: Uint8Array, facts: FileFacts): void {
+  try {
+    const file = Part21File.read(bytes, { check: true });
+    facts.schema = file.header.schemas[0] ?? null;
+    facts.links = readStepLinks(file);
+    const { unit, products } = readStructure(file);
+    Object.assign(facts, { unit, products });
+    const linked = new Set(
+      facts.links.filter(({ kind }) => kind === 'component').flatMap(({ definitions }) => definitions),
+    );
+    const standIns = products.filter(
+      ({ definition, bodies, occurrences }) =>
+        linked.has(definition) && bodies.length === 0 && occurrences.length === 0,
+    );
+    facts.placeholders = standIns.map(({ definition }) => definition);
+    facts.links = withoutFalseComponents(facts.links, facts.placeholders);
+    facts.oldForms = oldFormsOf(file, facts);
+    facts.damage = damageOf(file, products);
+    if (products.some(({ occurrences }) => occurrences.length > 0)) facts.role = 'assembly';
+  } catch (error) {
+    facts.schema ??= readHeaderOnly(bytes)?.schemas[0] ?? null;
+    throw error;
+  }
+}
+
+/** Documents of products that have a shape of their own are attachments; written alike, they are one link. */
+function withoutFalseComponents(links: WrittenLink[], placeholders: readonly number[]): WrittenLink[] {
+  const isComponent = (link: WrittenLink) =>
+    link.definitions.some((definition) => placeholders.includes(definition));
+  if (links.every((link) => link.kind !== 'component' || isComponent(link))) return links;
+  const kept = new Map<string, WrittenLink>();
+  for (const link of links) {
+    if (link.kind === 'component' && !isComponent(link)) link.kind = 'attachment';
+    const key = `${link.kind} ${link.written}`;
+    const known = kept.get(key);
+    if (known) known.places.push(...link.places);
+    else kept.set(key, link);
+  }
+  return [...kept.values()];
+}
+
+function oldFormsOf(file: Part21File, { links, placeholders }: FileFacts): OldForm[] {
+  const forms: OldForm[] = [];
+  if (links.length > 0 && associatedStandIns(file, placeholders).length > 0) forms.push('stand-ins');
+  if (links.some(hasFolderApart)) forms.push('folders');
+  if (links.some(({ kind }) => kind === 'source') && readDocumentSources(file).size > 0)
+    forms.push('sources');
+  if (unitsOutOfOrder(file).length > 0) forms.push('units');
+  return forms;
+}
+
+/** Units that we once wrote with their records out of order; other files are not ours to mend. */
+export function unitsOutOfOrder(file: Part21File): number[] {
+  if (file.header.preprocessor !== 'Stone Tray') return [];
+  return file.complexIdsWith('NAMED_UNIT').filter((id) => !isInOrder(file, id));
+}

@@ -1,0 +1,48 @@
+import { faceCount } from '#core/geometry/shape/solid-mesh';
+import type { Whole } from '#core/geometry/whole/whole';
+import type { Progress } from '#core/operation';
+import type { Vector3 } from '#core/product/matrix';
+import { type Reached, reachedFaces } from './reached';
+import { seenBodies } from './seen';
+
+/** What of a whole is there for whoever stands outside: a ball comes to it, it is only seen through an opening, or neither. */
+export const REACH_CLASSES = ['reached', 'seen', 'neither'] as const;
+export type ReachClass = (typeof REACH_CLASSES)[number];
+
+export interface ReachOfBody {
+  class: ReachClass;
+  /** Faces that the ball comes to. */
+  faces: number;
+  /** Part of the pictures from all around that shows it. */
+  share: number;
+  /** Towards the eye that sees most of it. */
+  from: Vector3 | null;
+}
+
+/** The reach of every body of a whole. */
+export interface ReachOfWhole {
+  reached: Reached;
+  bodies: ReachOfBody[];
+}
+
+/** A body without a mesh counts as reached: nobody knows where it is. */
+export async function reachOf(whole: Whole, gap: number, progress?: Progress): Promise<ReachOfWhole> {
+  const reached = await reachedFaces(whole, gap, progress);
+  const seen = await seenBodies(whole, progress);
+  const bodies = whole.bodies.map(({ shape }, n): ReachOfBody => {
+    const faces = reached.faces[n]!.reduce((sum, one) => sum + one, 0);
+    const { share, from } = seen[n]!;
+    const isReached = faces > 0 || !whole.shapes[shape]!.mesh;
+    return { class: isReached ? 'reached' : share > 0 ? 'seen' : 'neither', faces, share, from };
+  });
+  return { reached, bodies };
+}
+
+/** Where nobody asks: everything counts as reached, which takes nothing away. */
+export function everythingReached(whole: Whole): ReachOfWhole {
+  const faces = whole.bodies.map(({ shape }) => new Uint8Array(faceCount(whole.shapes[shape]!.mesh)).fill(1));
+  return {
+    reached: { gap: 0, faces },
+    bodies: faces.map(({ length }) => ({ class: 'reached', faces: length, share: 0, from: null })),
+  };
+}

@@ -1,0 +1,348 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import fc from 'fast-check';
+import { makeBaseBox, makeCylinder, type Shape3D } from 'replicad';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { Part21File } from '#core/files/part21/file';
+import { NO_TIME, Part21Builder } from '#core/files/part21/write';
+import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
+import { planOperation } from '#core/operation';
+import { IDENTITY, transformPoint } from '#core/product/matrix';
+import { readStructure } from '#core/product/structure';
+import { across, unit } from '#core/product/vector';
+import { AP242, addFrame, writeAssembly } from '#core/product/write-assembly';
+import { addProduct } from '#core/product/write-components';
+import { MemoryFileSet } from '#core/project/change/memory';
+import { hasOutsideReader, readOutside } from '#core/testing/outside-reader';
+import { testContext } from '#core/testing/plan-context';
+import { startModelling, stepOfShapes } from '#core/testing/step-of-shape';
+import { JOINT_KINDS, type Joint } from './choices';
+import { AT_REST, FREE, FREEDOMS } from './freedoms';
+import { Mechanism, motionOf } from './motion';
+import { GROUPS } from './operation';
+import { readKinematics } from './read-kinematics';
+import { readUrdf, writeUrdf } from './urdf';
+import { addKinematics } from './write-kinematics';
+
+const kernel = new ThreadedKernel();
+const known = new Map<string, Promise<unknown>>();
+const folder = mkdtempSync(path.join(os.tmpdir(), 'stonetray-groups-'));
+beforeAll(startModelling);
+afterAll(async () => {
+  await kernel.close();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+const joint = (
+  between: [string, string],
+  at: [number, number, number],
+  more: Partial<Joint> = {},
+): Joint => ({
+  name: between.join(' '),
+  between,
+  kind: 'revolute',
+  at,
+  direction: [0, 0, 1],
+  turn: null,
+  way: null,
+  slideX: null,
+  slideY: null,
+  ...more,
+});
+
+describe('a mechanism', () => {
+  it('moves a chain: what hangs on a group goes along', () => {
+    const chain = new Mechanism(
+      ['base', 'arm', 'hand'],
+      [joint(['base', 'arm'], [0, 0, 0]), joint(['arm', 'hand'], [100, 0, 0])],
+    );
+    const turn = (first: number, second: number) =>
+      chain.poses([
+        { ...AT_REST, turn: first },
+        { ...AT_REST, turn: second },
+      ])[2]!;
+    const tip = (first: number, second: number) =>
+      transformPoint(turn(first, second), [200, 0, 0]).map((value) => Math.round(value));
+    expect(tip(0, 0)).toEqual([200, 0, 0]);
+    expect(tip(90, 0)).toEqual([0, 200, 0]);
+    expect(tip(90, 90)).toEqual([-100, 100, 0]);
+    expect(new Mechanism(['base', 'far'], []).loose).toEqual(['far']);
+  });
+
+  it('tells by which joint a group is moved, also when the joint was written the other way round', () => {
+    const joints: Joint[] = [
+      joint(['arm', 'base'], [0, 0, 0]),
+      joint(['arm', 'hand'], [100, 0, 0]),
+      { ...joint(['hand', 'glove'], [150, 0, 0]), kind: 'fixed' },
+    ];
+    const chain = new Mechanism(['base', 'arm', 'hand', 'glove'], joints);
+    expect(chain.joinedBy('base')).toBeNull();
+    expect(chain.joinedBy('arm')).toEqual({ joint: 0, isForward: false });
+    expect(chain.joinedBy('hand')).toEqual({ joint: 1, isForward: true });
+    expect(chain.joinedBy('glove')).toEqual({ joint: 1, isForward: true });
+    expect(chain.joinedBy('nobody')).toBeNull();
+  });
+
+  it('keeps a loop closed all the way round, and ends where it can go no further', () => {
+    // A crank of 30, a coupler of 80, a rocker of 70, the ground of 90: the crank goes round (Grashof).
+    const joints = [
+      joint(['ground', 'crank'], [0, 0, 0]),
+      joint(['crank', 'coupler'], [30, 0, 0]),
+      joint(['ground', 'rocker'], [90, 0, 0]),
+      joint(['coupler', 'rocker'], [71.6666667, 67.5, 0]),
+    ];
+    const [dx, dy] = [joints[3]!.at[0] - 30, joints[3]!.at[1]];
+    const coupler = Math.hypot(dx, dy);
+    const fourBar = new Mechanism(['ground', 'crank', 'coupler', 'rocker'], joints, 100);
+    let values = joints.map(() => AT_REST);
+    for (let turn = 10; turn <= 360; turn += 10) {
+      const state = fourBar.drive(values, 0, { turn });
+      expect(state.error).toBeLessThan(1e-6);
+      expect(state.values[0]!.turn).toBeCloseTo(turn, 6);
+      const [end] = [transformPoint(state.poses[3]!, joints[3]!.at)];
+      const [pin] = [transformPoint(state.poses[1]!, joints[1]!.at)];
+      expect(Math.hypot(end![0] - pin![0], end![1] - pin![1])).toBeCloseTo(coupler, 5);
+      ({ values } = state);
+    }
+    // Once round, everything is where it was.
+    expect(values[1]!.turn % 360).toBeCloseTo(
+      values[1]!.turn > 180 ? 360 : values[1]!.turn < -180 ? -360 : 0,
+      3,
+    );
+    const stopped = new Mechanism(
+      ['ground', 'crank', 'coupler', 'rocker'],
+      joints.map((one, n) => (n === 2 ? { ...one, turn: [-5, 5] as [number, number] } : one)),
+      100,
+    );
+    const far = stopped.drive(
+      joints.map(() => AT_REST),
+      0,
+      { turn: 120 },
+    );
+    expect(Math.abs(far.values[2]!.turn)).toBeLessThanOrEqual(5 + 1e-6);
+    expect(far.values[0]!.turn).toBeLessThan(120);
+  });
+
+  it('moves by its kind, within its limits', () => {
+    fc.assert(
+      fc.property(
+        fc.constantFrom('revolute', 'prismatic', 'cylindrical', 'planar', 'fixed'),
+        fc.integer({ min: -170, max: 170 }),
+        fc.integer({ min: -50, max: 50 }),
+        (kind, turn, way) => {
+          const one = joint(['a', 'b'], [10, 20, 30], { kind });
+          const moved = motionOf(one, { turn, way, slideX: way, slideY: -way });
+          const onAxis = transformPoint(moved, one.at);
+          const along = onAxis[2] - one.at[2];
+          const across = Math.hypot(onAxis[0] - one.at[0], onAxis[1] - one.at[1]);
+          expect(along).toBeCloseTo(kind === 'prismatic' || kind === 'cylindrical' ? way : 0, 9);
+          expect(across).toBeCloseTo(kind === 'planar' ? Math.abs(way) * Math.SQRT2 : 0, 9);
+          if (kind === 'fixed')
+            expect(moved.every((value, n) => Math.abs(value - IDENTITY[n]!) < 1e-12)).toBe(true);
+        },
+      ),
+    );
+    const limited = new Mechanism(['a', 'b'], [joint(['a', 'b'], [0, 0, 0], { turn: [-30, 60] })]);
+    expect(limited.drive([AT_REST], 0, { turn: 100 }).values[0]!.turn).toBe(60);
+  });
+
+  it('slides in a plane along both directions, each within its limits', () => {
+    const table = new Mechanism(
+      ['bed', 'table'],
+      [joint(['bed', 'table'], [0, 0, 5], { kind: 'planar', slideX: [-10, 10], way: [50, 60] })],
+    );
+    const { values, poses } = table.drive([AT_REST], 0, { slideX: 25, slideY: 40 });
+    expect(values[0]).toEqual({ turn: 0, way: 0, slideX: 10, slideY: 40 });
+    const [u, v] = across([0, 0, 1]);
+    expect(transformPoint(poses[1]!, [0, 0, 0])).toEqual([10 * u[0] + 40 * v[0], 10 * u[1] + 40 * v[1], 0]);
+  });
+
+  it('reads back from kinematics as it was written, whatever the axis and the limits', () => {
+    const number = fc.integer({ min: -500, max: 500 });
+    const range = fc.option(
+      fc.tuple(number, number.map(Math.abs)).map(([low, way]) => [low, low + way] as [number, number]),
+    );
+    const triple = fc.tuple(number, number, number);
+    const anyJoint = fc.record({
+      kind: fc.constantFrom(...JOINT_KINDS),
+      at: triple,
+      direction: triple.filter((one) => Math.hypot(...one) > 1).map((one) => [...unit(one)] as Joint['at']),
+      turn: range,
+      way: range,
+      slideX: range,
+      slideY: range,
+    });
+    fc.assert(
+      fc.property(anyJoint, (given) => {
+        const one = joint(['a', 'b'], [0, 0, 0], given);
+        const builder = new Part21Builder();
+        const frame = addFrame(builder, 'mm');
+        const { definition } = addProduct(frame, 'm', 'm');
+        const groups = ['a', 'b'].map((name) => ({
+          name,
+          representation: builder.add('SHAPE_REPRESENTATION', name, [frame.origin], frame.context),
+        }));
+        addKinematics(builder, { definition, context: frame.context, name: 'm' }, groups, [one]);
+        const bytes = builder.finish({ name: 'm', timeStamp: NO_TIME, originatingSystem: '', schema: AP242 });
+        const [read] = readKinematics(Part21File.read(bytes)).joints;
+        expect(read).toMatchObject({ name: one.name, between: one.between, kind: one.kind });
+        for (const [n, value] of [...one.at, ...one.direction].entries())
+          expect([...read!.at, ...read!.direction][n]).toBeCloseTo(value, 6);
+        for (const what of FREEDOMS) {
+          const wanted = FREE[one.kind].includes(what) ? one[what] : null;
+          expect(read![what]?.map((value) => Number(value.toFixed(6))) ?? null).toEqual(wanted);
+        }
+      }),
+    );
+  });
+});
+
+/** A block with a bore, an arm with a pin that is loose in it, a cap that is pressed onto the pin, and a screw that holds a plate. */
+async function hinge() {
+  const block = (makeBaseBox(60, 60, 40) as Shape3D)
+    .cut(makeCylinder(10.1, 100, [0, 0, -10]) as Shape3D)
+    .cut(makeCylinder(2, 100, [-22, -22, -10]) as Shape3D)
+    .cut(makeCylinder(2, 100, [22, -22, -10]) as Shape3D) as Shape3D;
+  const arm = (makeCylinder(10, 60, [0, 0, -10]) as Shape3D).fuse(
+    makeBaseBox(20, 120, 8).translate(0, 40, 50) as Shape3D,
+  ) as Shape3D;
+  const plate = (makeBaseBox(60, 20, 5).translate(0, -22, 40) as Shape3D)
+    .cut(makeCylinder(2.05, 100, [-22, -22, -10]) as Shape3D)
+    .cut(makeCylinder(2.05, 100, [22, -22, -10]) as Shape3D) as Shape3D;
+  const screw = (x: number) => makeCylinder(2, 40, [x, -22, 10]) as Shape3D;
+  const parts: [string, Shape3D][] = [
+    ['block', block],
+    ['arm', arm],
+    ['plate', plate],
+    ['screw-a', screw(-22)],
+    ['screw-b', screw(22)],
+  ];
+  const files: [string, Uint8Array][] = await Promise.all(
+    parts.map(async ([name, shape]) => [`${name}.stp`, await stepOfShapes([shape])] as [string, Uint8Array]),
+  );
+  files.push([
+    'hinge.stp',
+    writeAssembly({
+      id: 'H',
+      name: 'Hinge',
+      fileName: 'hinge.stp',
+      timeStamp: '2026-01-01T00:00:00',
+      components: parts.map(([name]) => ({
+        id: name,
+        name,
+        written: `${name}.stp`,
+        placings: [{ name, placement: IDENTITY }],
+      })),
+    }),
+  ]);
+  return new MemoryFileSet(files);
+}
+
+describe('moving groups', () => {
+  it('are proposed from pins in holes: what turns, what is fixed', async () => {
+    const files = await hinge();
+    const { preview, change } = await planOperation(GROUPS, await testContext(files, kernel, known), {
+      file: 'hinge.stp',
+    });
+    expect(change.changes).toEqual([]);
+    expect(preview.groups.map(({ members }) => [...members].sort())).toEqual([
+      ['block', 'plate', 'screw-a', 'screw-b'],
+      ['arm'],
+    ]);
+    expect(preview.joints).toMatchObject([{ kind: 'revolute', direction: [0, 0, 1] }]);
+    const [x, y] = preview.joints[0]!.at;
+    expect([x, y].map((value) => Math.round(value * 1000))).toEqual([0, 0]);
+  });
+
+  it('are written as kinematics that read back, with the bore left open for its pin, and as URDF', async () => {
+    const files = await hinge();
+    const groups = [
+      { name: 'Base', members: ['block', 'plate', 'screw-a', 'screw-b'] },
+      { name: 'Arm', members: ['arm'] },
+    ];
+    const joints = [joint(['Base', 'Arm'], [0, 0, 0], { name: 'hinge', turn: [-45, 90] })];
+    const planned = await planOperation(GROUPS, await testContext(files, kernel, known), {
+      file: 'hinge.stp',
+      groups,
+      joints,
+      hidden: false,
+      urdf: true,
+    });
+    expect(planned.hindrance).toBeUndefined();
+    expect(planned.preview.made).toMatchObject({ reopened: 1, after: { occurrences: 2, bodies: 5 } });
+    const written = new Map(
+      planned.change.changes.flatMap((one) =>
+        one.action === 'write' ? [[one.path, one.content!] as const] : [],
+      ),
+    );
+    const step = written.get('hinge-motion.stp')!;
+    const file = Part21File.read(step);
+    const read = readKinematics(file);
+    expect(read.links).toEqual(['Base', 'Arm']);
+    expect(read.joints).toMatchObject([
+      { name: 'hinge', between: ['Base', 'Arm'], kind: 'revolute', at: [0, 0, 0], direction: [0, 0, 1] },
+    ]);
+    expect(read.joints[0]!.turn!.map((value) => Math.round(value))).toEqual([-45, 90]);
+    expect(
+      readStructure(file)
+        .products.map(({ name }) => name)
+        .sort(),
+    ).toEqual(['Arm', 'Base', 'hinge-motion']);
+    const urdf = readUrdf(Buffer.from(written.get('hinge-motion.urdf')!).toString());
+    expect(urdf.links).toEqual([
+      { name: 'Base', mesh: 'hinge-motion-1.glb' },
+      { name: 'Arm', mesh: 'hinge-motion-2.glb' },
+    ]);
+    expect(urdf.joints).toMatchObject([{ type: 'revolute', parent: 'Base', child: 'Arm', axis: [0, 0, 1] }]);
+    expect(urdf.joints[0]!.limit!.map((value) => Math.round((value * 180) / Math.PI))).toEqual([-45, 90]);
+    for (const { mesh } of urdf.links) expect(written.has(mesh)).toBe(true);
+    if (!hasOutsideReader) return;
+    const out = path.join(folder, 'motion.stp');
+    writeFileSync(out, step);
+    const [view] = readOutside([out]);
+    expect(view).toMatchObject({ free: 1, fails: 0 });
+    expect(view!.solids).toHaveLength(5);
+  });
+
+  it('refuses what cannot be: two of one name, joints with nobody, groups that hang on nothing', async () => {
+    const files = await hinge();
+    const plan = async (given: object) =>
+      planOperation(GROUPS, await testContext(files, kernel, known), {
+        file: 'hinge.stp',
+        hidden: false,
+        fill: false,
+        ...given,
+      });
+    const two = [
+      { name: 'A', members: [] },
+      { name: 'A', members: ['arm'] },
+    ];
+    await expect(plan({ groups: two })).rejects.toThrow('Two groups are called A.');
+    const groups = [
+      { name: 'A', members: [] },
+      { name: 'B', members: ['arm'] },
+    ];
+    await expect(plan({ groups, joints: [joint(['A', 'C'], [0, 0, 0])] })).rejects.toThrow(
+      'is with a group C that is not there',
+    );
+    expect((await plan({ groups })).hindrance).toBe('No joint leads to B. Add one; a fixed one will do.');
+  });
+
+  it('in URDF turn and slide as two joints, and leave loops out', () => {
+    const chain = [
+      joint(['a', 'b'], [0, 0, 10], { kind: 'cylindrical', way: [0, 50] }),
+      joint(['b', 'c'], [100, 0, 0]),
+      joint(['a', 'c'], [50, 0, 0], { name: 'closes' }),
+    ];
+    const { text, left } = writeUrdf('m & m', ['a', 'b', 'c'], chain, new Map());
+    expect(left).toEqual(['closes']);
+    const read = readUrdf(text);
+    expect(read.name).toBe('m & m');
+    expect(read.joints.map(({ type, limit }) => [type, limit])).toEqual([
+      ['prismatic', [0, 0.05]],
+      ['continuous', null],
+      ['continuous', null],
+    ]);
+  });
+});

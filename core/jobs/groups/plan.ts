@@ -1,0 +1,288 @@
+import { createHash } from 'node:crypto';
+import { addSourceLink } from '#core/files/formats/step/source';
+import { baseName, joinPath } from '#core/files/links/paths';
+import { Copies } from '#core/files/part21/copy';
+import type { Reference } from '#core/files/part21/parameters';
+import { Part21Builder } from '#core/files/part21/write';
+import { OPENING_KINDS } from '#core/geometry/fill/opening-kinds';
+import { everythingReached, reachOf } from '#core/geometry/reach/classes';
+import { writeMesh } from '#core/geometry/shape/mesh-files';
+import type { Whole } from '#core/geometry/whole/whole';
+import { liteChoices } from '#core/jobs/lite/choices';
+import { gapOf } from '#core/jobs/lite/decide';
+import { openingsOf, type PartWithOpenings } from '#core/jobs/lite/filled-parts';
+import { openingKey } from '#core/jobs/lite/filled-space';
+import { linkTies, newFileOf, sourcesOf, tiesTo } from '#core/jobs/lite/new-file';
+import { reduceGiven, warnOfMissing, wholeOf } from '#core/jobs/lite/plan';
+import type { ReducedWhole } from '#core/jobs/lite/reduced-whole';
+import { type Amounts, amountsBefore, amountsLeft, meshLeft } from '#core/jobs/lite/report';
+import { meshOfWhole } from '#core/jobs/lite/whole-mesh';
+import { addPartShape } from '#core/jobs/lite/write-lite';
+import { type PlanContext, timeStampOf } from '#core/operation';
+import { IDENTITY } from '#core/product/matrix';
+import { AP242, addFrame } from '#core/product/write-assembly';
+import { addMapped, addOccurrence, addProduct } from '#core/product/write-components';
+import { addAxisPlacement } from '#core/product/write-geometry';
+import { Refusal } from '#core/refusal';
+import type { GroupsChoices, Joint, RigidGroup } from './choices';
+import { flatContacts, roundContacts } from './contacts';
+import { Mechanism } from './motion';
+import { type Proposal, proposeGroups } from './propose';
+import { metOpenings } from './reopen';
+import { subWhole } from './sub-whole';
+import { writeUrdf } from './urdf';
+import { addKinematics } from './write-kinematics';
+
+/** Moving groups that could be made. */
+export interface GroupsOutline {
+  whole: Whole;
+  proposal: Proposal;
+  groups: RigidGroup[];
+  joints: Joint[];
+  /** Groups that no joint leads to from the one that stands still. */
+  loose: string[];
+  /** Null while only groups are proposed. */
+  made: {
+    file: string;
+    before: Amounts;
+    after: Pick<Amounts, 'occurrences' | 'bodies' | 'faces' | 'bytes'>;
+    /** Openings that stay because another group stands in them. */
+    reopened: number;
+    /** Joints that URDF cannot hold. */
+    left: string[];
+  } | null;
+}
+
+/** How often openings that are met are opened again. */
+const MOST_ROUNDS = 4;
+
+/**
+ * Plans an assembly of rigid groups with joints between them.
+ * @param again a file that is there, and is made again by its recipe
+ * @throws Refusal for joints between groups that are not there, and for two groups of one name
+ */
+export async function planGroups(
+  context: PlanContext,
+  root: string,
+  choices: GroupsChoices,
+  again?: string,
+): Promise<GroupsOutline> {
+  const whole = await wholeOf(context, root);
+  warnOfMissing(context, whole);
+  const parts = new Map<string, PartWithOpenings>();
+  for (const { file } of whole.shapes) if (!parts.has(file)) parts.set(file, await openingsOf(context, file));
+  const proposal = await context.remember(
+    `groups of ${root} ${whole.shapes.map(({ sha256 }) => sha256).join(' ')}`,
+    async () => {
+      const partOf = (file: string) => parts.get(file);
+      return proposeGroups(whole, roundContacts(whole, partOf), flatContacts(whole, partOf));
+    },
+  );
+  const groups = completed(whole, choices.groups ?? proposal.groups);
+  const joints = choices.joints ?? (choices.groups ? [] : proposal.joints);
+  checkJoints(groups, joints);
+  const { loose } = new Mechanism(
+    groups.map(({ name }) => name),
+    joints,
+  );
+  const outline = { whole, proposal, groups, joints, loose, made: null };
+  if (choices.groups === null && !choices.accept) return outline;
+  if (groups.length === 0)
+    throw new Refusal(
+      `Nothing in ${baseName(root)} shares an axis that is free to turn: make the groups by hand.`,
+    );
+  return { ...outline, made: await make(context, root, whole, { groups, joints }, choices, again) };
+}
+
+async function make(
+  context: PlanContext,
+  root: string,
+  whole: Whole,
+  { groups, joints }: Proposal,
+  choices: GroupsChoices,
+  again: string | undefined,
+): Promise<NonNullable<GroupsOutline['made']>> {
+  const { draft, project, now } = context;
+  // 1. Each group by itself; what another stands in stays open.
+  const lite = liteChoices({
+    gap: choices.gap,
+    smallerThan: choices.smallerThan,
+    hidden: choices.hidden,
+    fill: choices.fill ? [...OPENING_KINDS] : [],
+  });
+  const gap = gapOf(lite, whole);
+  const subs: ReducedWhole[] = [];
+  const given: { whole: Whole; reach: ReducedWhole['reach']; gap: number }[] = [];
+  for (const { members } of groups) {
+    const sub = subWhole(whole, new Set(members));
+    const key = createHash('sha256')
+      .update(`${members.join('\n')} ${whole.shapes.map(({ sha256 }) => sha256)}`)
+      .digest('hex');
+    given.push({
+      whole: sub,
+      gap,
+      reach: !choices.hidden
+        ? everythingReached(sub)
+        : await context.remember(`group reach ${gap} ${key}`, () => reachOf(sub, gap, context.progress)),
+    });
+  }
+  const open = new Set<string>();
+  for (let round = 0; round < MOST_ROUNDS; round++) {
+    subs.length = 0;
+    for (const one of given)
+      subs.push(
+        await reduceGiven(context, one, lite, (shape, { faces }) => !open.has(openingKey(shape, faces))),
+      );
+    const met = new Set(
+      subs.flatMap((sub) => [
+        ...metOpenings(
+          sub,
+          subs.filter((other) => other !== sub),
+        ),
+      ]),
+    );
+    const before = open.size;
+    for (const key of met) open.add(key);
+    if (open.size === before) break;
+  }
+
+  // 2. The file: a product for each group, and the mechanism.
+  const { folder, name, file } = newFileOf(context, root, choices, again);
+  const builder = new Part21Builder();
+  const frame = addFrame(builder, 'mm');
+  const top = addProduct(frame, name, name);
+  const items = new Set<Reference>([frame.origin]);
+  const pending: ((assembly: Reference) => void)[] = [];
+  const written = groups.map((group, n) => {
+    const product = addProduct(frame, `group ${n + 1}`, group.name);
+    const shape = addGroupShape(frame, subs[n]!, group.name);
+    builder.add('SHAPE_DEFINITION_REPRESENTATION', product.shape, shape.representation);
+    const placed = { definition: product.definition, ...shape };
+    const { item, finish } = addOccurrence(frame, top.definition, placed, {
+      id: `group ${n + 1}`,
+      name: group.name,
+      placement: IDENTITY,
+    });
+    items.add(item);
+    pending.push(finish);
+    return { name: group.name, representation: shape.representation };
+  });
+  const assembly = builder.add('SHAPE_REPRESENTATION', name, [...items], frame.context);
+  builder.add('SHAPE_DEFINITION_REPRESENTATION', top.shape, assembly);
+  for (const finish of pending) finish(assembly);
+  addKinematics(
+    builder,
+    { definition: top.definition, context: frame.context, name: 'mechanism' },
+    written,
+    joints,
+  );
+  const sources = sourcesOf(
+    root,
+    subs.flatMap(({ originals }) => [...originals.keys()]),
+  );
+  const recipe = { operation: 'groups', choices: { ...choices, groups, joints } };
+  if (choices.tie)
+    for (const { written: to, ...memory } of tiesTo(context, file, sources, recipe))
+      addSourceLink(builder, top.definition, to, memory);
+  const bytes = builder.finish({
+    name: baseName(file),
+    timeStamp: timeStampOf(now),
+    originatingSystem: 'Stone Tray',
+    schema: AP242,
+  });
+  draft.write(file, bytes);
+  if (choices.tie) linkTies(context, file, sources);
+
+  // 3. For simulators.
+  let closing: string[] = [];
+  if (choices.urdf) {
+    const meshes = new Map<string, string>();
+    for (const [n, group] of groups.entries()) {
+      const mesh = `${name}-${n + 1}.glb`;
+      draft.write(
+        joinPath(folder, mesh),
+        await writeMesh(meshOfWhole(subs[n]!.whole, meshLeft(subs[n]!)), 'glb'),
+      );
+      meshes.set(group.name, mesh);
+    }
+    const urdf = writeUrdf(
+      name,
+      groups.map(({ name: one }) => one),
+      joints,
+      meshes,
+    );
+    draft.write(joinPath(folder, `${name}.urdf`), Buffer.from(urdf.text));
+    closing = urdf.left;
+    if (closing.length > 0) draft.warn(`URDF knows no loops: ${closing.join(', ')} cannot be in it.`);
+  }
+  const left = subs.map(amountsLeft);
+  return {
+    file,
+    before: amountsBefore(project, whole),
+    after: {
+      occurrences: groups.length,
+      bodies: left.reduce((sum, { bodies }) => sum + bodies, 0),
+      faces: left.reduce((sum, { faces }) => sum + faces, 0),
+      bytes: bytes.length,
+    },
+    reopened: open.size,
+    left: closing,
+  };
+}
+
+/** The groups with every component in one of them: what is in none belongs to the first. */
+function completed(whole: Whole, groups: readonly RigidGroup[]): RigidGroup[] {
+  const names = new Set<string>();
+  for (const { name } of groups) {
+    if (names.has(name)) throw new Refusal(`Two groups are called ${name}. Give one of them another name.`);
+    names.add(name);
+  }
+  if (groups.length === 0) return [];
+  const known = new Set(whole.occurrences.map(({ key }) => key));
+  const taken = new Set<string>();
+  const listed = groups.map(({ name, members }) => ({
+    name,
+    members: members.filter((key) => known.has(key) && !taken.has(key) && taken.add(key)),
+  }));
+  const rest = whole.occurrences.filter(({ key }) => !taken.has(key)).map(({ key }) => key);
+  const all = listed.map((group, n) =>
+    n === 0 ? { ...group, members: [...group.members, ...rest] } : group,
+  );
+  const empty = all.find(({ members }) => members.length === 0);
+  if (empty) throw new Refusal(`The group ${empty.name} has no components.`);
+  return all;
+}
+
+function checkJoints(groups: readonly RigidGroup[], joints: readonly Joint[]): void {
+  const names = new Set(groups.map(({ name }) => name));
+  for (const { name, between, direction } of joints) {
+    for (const group of between)
+      if (!names.has(group))
+        throw new Refusal(`The joint ${name} is with a group ${group} that is not there.`);
+    if (between[0] === between[1]) throw new Refusal(`The joint ${name} joins ${between[0]} with itself.`);
+    if (Math.hypot(...direction) < 1e-9) throw new Refusal(`The axis of the joint ${name} has no direction.`);
+  }
+}
+
+function addGroupShape(
+  frame: Parameters<typeof addPartShape>[0],
+  { parts }: ReducedWhole,
+  name: string,
+): { representation: Reference; origin: Reference } {
+  const { builder } = frame;
+  const origin = addAxisPlacement(builder, IDENTITY, frame.millimetres);
+  const items: Reference[] = [origin];
+  for (const part of parts) {
+    const shape = addPartShape(
+      frame,
+      part.source,
+      part,
+      name,
+      { forget: new Set() },
+      new Copies(part.source.file),
+    );
+    const placements = part.placings.map(({ placement }) => placement);
+    items.push(...addMapped(frame, shape, placements));
+  }
+  return { representation: builder.add('SHAPE_REPRESENTATION', name, items, frame.context), origin };
+}

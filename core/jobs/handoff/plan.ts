@@ -1,0 +1,197 @@
+import { z } from 'zod';
+import { rewriteLinks } from '#core/files/formats/formats';
+import { LINK_KINDS, type LinkKind } from '#core/files/formats/kinds';
+import type { Retarget } from '#core/files/formats/link-format';
+import {
+  baseName,
+  extensionOf,
+  folderOf,
+  foldPath,
+  freePath,
+  joinPath,
+  pathProblem,
+  stemOf,
+} from '#core/files/links/paths';
+import { isBroken } from '#core/files/links/resolve';
+import { append } from '#core/multimap';
+import type { FileSet } from '#core/project/change/file-set';
+import type { Project, ProjectLink } from '#core/project/scan/project';
+import { Refusal } from '#core/refusal';
+
+/** The engineer's choices for a package. */
+export const HandOffChoices = z.object({
+  /** The file that is handed over, with everything it needs. */
+  root: z.string().min(1),
+  flatten: z.boolean().default(false).describe('all files in one folder'),
+  prefix: z.string().max(60).default('').describe('put before every name'),
+  suffix: z.string().max(60).default('').describe('put after every name'),
+  drawings: z.boolean().default(false).describe('and the drawings that show one of the files'),
+  sources: z.boolean().default(true).describe('leave out the files that others came out of'),
+  attachments: z
+    .boolean()
+    .default(true)
+    .describe('leave out data sheets and other papers that files point at'),
+  allowBroken: z.boolean().default(false).describe('pack although links are broken'),
+});
+export type HandOffChoices = z.infer<typeof HandOffChoices>;
+
+/** One file of a package: where it comes from, its path inside, and why it is in. */
+export interface PackagedFile {
+  from: string;
+  to: string;
+  why: string;
+  bytes: number;
+  sha256: string;
+  /** Links whose text changes because files lie or are named differently inside. */
+  retargets: Retarget[];
+}
+
+/** What a package will hold. Made without reading any content. */
+export interface HandOffPlan {
+  root: string;
+  /** Path of the root inside the package. */
+  rootInside: string;
+  files: PackagedFile[];
+  broken: ProjectLink[];
+  /** Names that could not be kept, in words. */
+  notes: string[];
+}
+
+/**
+ * Plans a package: the root, everything it reaches and nothing else, under names that are free of clashes and
+ * usable on every system. Linear in files and links reached.
+ * @throws Refusal when there is no such root or a prefix or suffix is not usable in names
+ */
+export function planHandOff(project: Project, options: HandOffChoices): HandOffPlan {
+  // 1. What goes in.
+  if (!project.files.has(options.root)) throw new Refusal(`There is no file ${options.root}.`);
+  for (const [what, text] of [
+    ['prefix', options.prefix],
+    ['suffix', options.suffix],
+  ] as const) {
+    const problem =
+      text === ''
+        ? undefined
+        : (pathProblem(`a${text}a`, true) ?? (text.includes('/') ? 'it holds a /' : undefined));
+    if (problem) throw new Refusal(`The ${what} cannot be used: ${problem}.`);
+  }
+  const reached = packedFiles(project, options);
+
+  // 2. Names inside.
+  const notes: string[] = [];
+  const base = commonFolder(reached);
+  const inside = new Map<string, string>();
+  const taken = new Set<string>();
+  for (const path of reached) {
+    const name = `${options.prefix}${safeName(stemOf(path))}${options.suffix}`;
+    const folder = options.flatten ? '' : safeFolder(folderOf(path).slice(base.length).replace(/^\//, ''));
+    const extension = extensionOf(path) === '' ? '' : `.${baseName(path).split('.').at(-1)}`;
+    const to = freePath(joinPath(folder, name + extension), (other) => taken.has(foldPath(other)));
+    if (to !== joinPath(folder, name + extension))
+      notes.push(`${path} is named ${baseName(to)}: ${name}${extension} was taken.`);
+    taken.add(foldPath(to));
+    inside.set(path, to);
+  }
+
+  // 3. Why each file is in, and which of its links have to be written anew.
+  const files = reached.map((path): PackagedFile => {
+    const file = project.files.get(path)!;
+    const why =
+      path === options.root
+        ? `The ${file.scan.role === 'assembly' ? 'assembly' : 'file'} itself`
+        : whyPacked(project, path, inside);
+    const retargets = (project.uses.get(path) ?? []).flatMap(({ to, kind, written }) => {
+      const there = to === null ? undefined : inside.get(to);
+      return there === undefined ? [] : [{ kind, written, to: there }];
+    });
+    return { from: path, to: inside.get(path)!, why, bytes: file.bytes, sha256: file.sha256, retargets };
+  });
+  notes.push(...leftOut(project, inside));
+  const broken = project.links.filter(({ holder, state }) => inside.has(holder) && isBroken(state));
+  return { root: options.root, rootInside: inside.get(options.root)!, files, broken, notes };
+}
+
+/** The root, what it needs and what was asked for, in the order in which it is met. */
+function packedFiles(project: Project, { root, drawings, sources, attachments }: HandOffChoices): string[] {
+  const asked: { [kind in LinkKind]?: boolean } = {
+    source: sources,
+    context: sources,
+    attachment: attachments,
+  };
+  const found = new Set([root]);
+  for (const path of found) {
+    for (const { to, kind } of project.uses.get(path) ?? []) {
+      const { packed, isAbout } = LINK_KINDS[kind];
+      // A paper that is handed over itself needs what it is about.
+      const isWanted = packed === 'always' || asked[kind] || (isAbout && path === root);
+      if (to !== null && isWanted) found.add(to);
+    }
+    if (!drawings) continue;
+    for (const { holder, kind } of project.usedBy.get(path) ?? [])
+      if (LINK_KINDS[kind].isAbout) found.add(holder);
+  }
+  return [...found];
+}
+
+function whyPacked(project: Project, path: string, inside: ReadonlyMap<string, string>): string {
+  const about = (project.uses.get(path) ?? []).filter(
+    ({ kind, to }) => LINK_KINDS[kind].isAbout && to !== null && inside.has(to),
+  );
+  if (about.length > 0) return `Drawing of ${listed(about.map(({ to }) => to!))}`;
+  const users = (project.usedBy.get(path) ?? []).filter(
+    ({ holder, kind }) => inside.has(holder) && !LINK_KINDS[kind].isAbout,
+  );
+  const isSource = users.length > 0 && users.every(({ kind }) => kind === 'source');
+  return `${isSource ? 'Source of' : 'Used by'} ${listed(users.map(({ holder }) => holder))}`;
+}
+
+function listed(paths: readonly string[]): string {
+  const names = [...new Set(paths.map(baseName))];
+  return `${names.slice(0, 2).join(' and ')}${names.length > 2 ? ` and ${names.length - 2} more` : ''}`;
+}
+
+/** What packed files lead to and is not packed, in words. */
+function leftOut(project: Project, inside: ReadonlyMap<string, string>): string[] {
+  const holders = new Map<string, string[]>();
+  for (const path of inside.keys())
+    for (const { to } of project.uses.get(path) ?? [])
+      if (to !== null && !inside.has(to)) append(holders, to, path);
+  return [...holders].map(
+    ([to, from]) => `${to} stays here; ${listed(from)} still ${from.length === 1 ? 'names' : 'name'} it.`,
+  );
+}
+
+/** The bytes of one packaged file, its links pointing at the names inside. Unchanged when nothing needs to change. */
+export async function packagedContent(files: FileSet, file: PackagedFile): Promise<Uint8Array> {
+  const bytes = await files.read(file.from);
+  if (file.retargets.length === 0) return bytes;
+  return rewriteLinks(bytes, file.to, file.retargets).bytes;
+}
+
+/** Leading folders that all files share are left out of the package. */
+function commonFolder(paths: readonly string[]): string {
+  const [first = [], ...rest] = paths.map((path) => (folderOf(path) === '' ? [] : folderOf(path).split('/')));
+  let shared = first.length;
+  for (const folders of rest) {
+    let n = 0;
+    while (n < shared && folders[n] === first[n]) n++;
+    shared = n;
+  }
+  return first.slice(0, shared).join('/');
+}
+
+function safeFolder(folder: string): string {
+  return folder === '' ? '' : folder.split('/').map(safeName).join('/');
+}
+
+function safeName(name: string): string {
+  const cleaned = name.replace(/[<>:"|?*\\\u0000-\u001f\u007f]/g, '_').replace(/[. ]+$/, '');
+  const short =
+    Buffer.byteLength(cleaned) > 180
+      ? Buffer.from(cleaned)
+          .subarray(0, 180)
+          .toString('utf8')
+          .replace(/\uFFFD$/, '')
+      : cleaned;
+  return pathProblem(short || '_', true) ? `_${short}` : short;
+}

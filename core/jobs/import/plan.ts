@@ -1,0 +1,120 @@
+import { baseName, commonTopFolder, extensionOf, folderOf, joinPath } from '#core/files/links/paths';
+import { isDamaged, isPackage, openPackage } from '#core/jobs/handoff/open-package';
+import { type OnConflict, planUnpack } from '#core/jobs/handoff/unpack';
+import type { PlanContext } from '#core/operation';
+import type { ChangeSet, NamedContent, NewContent } from '#core/project/change/change-set';
+import type { ReceivedFile } from '#core/project/change/received-file';
+import { Refusal } from '#core/refusal';
+import { type LinksAfter, linksAfter } from './links-after';
+import { openExport } from './open-export';
+
+/** What an import does, for the person who started it. */
+export interface ImportOutline {
+  added: string[];
+  replaced: string[];
+  unchanged: number;
+  conflicts: { path: string; outcome: string }[];
+  /** What was left out or is not sound, and why. */
+  problems: { path: string; problem: string }[];
+  /** Packages and exported projects of which every file was held against its checksum. */
+  verified: { path: string; files: number }[];
+  /** What becomes of links. */
+  links: LinksAfter;
+}
+
+/** What systems leave in folders and nobody means to import. */
+const LITTER = /(^|\/)(\.DS_Store|Thumbs\.db|desktop\.ini|__MACOSX\/.*|\.stonetray\/.*|\.git\/.*|~\$.*)$/i;
+
+/**
+ * Plans to take in what arrived: archives are unpacked, packages and exported projects verified, names that are taken dealt with.
+ * @throws Refusal when nothing arrived, or one of these is damaged
+ */
+export async function planImport(
+  context: Pick<PlanContext, 'draft' | 'progress' | 'project' | 'scansOf' | 'unpacked'>,
+  { received, onConflict }: { received: readonly ReceivedFile[]; onConflict: OnConflict },
+): Promise<{ change: ChangeSet; outline: ImportOutline }> {
+  const { draft, progress, project, scansOf, unpacked } = context;
+  if (received.length === 0)
+    throw new Refusal('What was sent is not here any more, or was empty. Send it again.');
+  const present = new Map((await draft.list()).map((entry) => [entry.path, entry]));
+  const outline: ImportOutline = {
+    added: [],
+    replaced: [],
+    unchanged: 0,
+    conflicts: [],
+    problems: [],
+    verified: [],
+    links: { broken: [], mended: [], behind: 0 },
+  };
+  const place = (path: string, content: NewContent) => {
+    if (LITTER.test(path)) return;
+    const there = present.get(path);
+    if (there?.sha256 === content.sha256) {
+      outline.unchanged++;
+      return;
+    }
+    if (there && onConflict === 'keep') {
+      outline.conflicts.push({ path, outcome: 'kept as it was' });
+      return;
+    }
+    const isSecond = there ? onConflict === 'both' : draft.has(path);
+    const target = isSecond ? draft.free(path) : path;
+    if (isSecond) outline.conflicts.push({ path, outcome: `kept; the new one is ${target}` });
+    draft.put(target, content);
+    (there && !isSecond ? outline.replaced : outline.added).push(target);
+  };
+
+  for (const [n, file] of received.entries()) {
+    const { path, sha256, bytes, content } = file;
+    await progress(`Unpacking ${baseName(path)}`, n, received.length);
+    if (extensionOf(path) !== 'zip') {
+      place(path, { sha256, bytes, content });
+      continue;
+    }
+    const zip = await unpacked(file);
+    if (isPackage(zip)) {
+      const opened = await openPackage(zip, scansOf);
+      outline.problems.push(...opened.problems);
+      if (isDamaged(opened))
+        throw new Refusal(`${path} is damaged, so nothing of it was taken. Ask for it again.`);
+      outline.verified.push({ path, files: opened.payload.size });
+      const { laidOut, conflicts } = await planUnpack({ draft }, { opened, into: '', onConflict });
+      outline.conflicts.push(...conflicts);
+      for (const { path: target, replaces } of laidOut)
+        (replaces ? outline.replaced : outline.added).push(target);
+      continue;
+    }
+    const exported = await openExport(path, zip);
+    if (exported) {
+      outline.verified.push({ path, files: exported.length });
+      for (const { path: inside, ...content } of exported) place(joinPath(folderOf(path), inside), content);
+      continue;
+    }
+    const entries: NamedContent[] = [];
+    for (const entry of zip.entries) {
+      if ('refused' in entry)
+        outline.problems.push({ path: entry.path, problem: `Left out: ${entry.refused}.` });
+      else entries.push(entry);
+    }
+    // The folder that was packed is no part of the paths inside the project, just as one that is picked is none.
+    const top = commonTopFolder(entries.map((entry) => entry.path).filter((entry) => !LITTER.test(entry)));
+    // Where the project has that folder, it is meant.
+    const into = folderOf(path);
+    const isThere = top !== '' && draft.filesIn(joinPath(into, top.slice(0, -1))).length > 0;
+    for (const { path: inside, ...entry } of entries)
+      if (inside.startsWith(top)) place(joinPath(into, isThere ? inside : inside.slice(top.length)), entry);
+  }
+  const what = received.length === 1 ? received[0]!.path : `${received.length} files`;
+  const change = await draft.finish(`Imported ${what}`);
+  const written = change.changes.flatMap((one) => (one.action === 'write' ? [one] : []));
+  const scans = await scansOf(written);
+  const arrived = written.map(({ path, sha256, bytes }) => ({
+    path,
+    sha256,
+    bytes,
+    scan: scans.get(path)!,
+  }));
+  for (const { path, scan } of arrived)
+    if (scan.error !== null) outline.problems.push({ path, problem: `Cannot be read. ${scan.error}` });
+  return { change, outline: { ...outline, links: linksAfter(project, arrived) } };
+}

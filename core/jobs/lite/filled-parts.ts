@@ -1,0 +1,175 @@
+import { geometryOf } from '#core/geometry/bodies/measure';
+import { openPart } from '#core/geometry/bodies/open-part';
+import { SourcePart } from '#core/geometry/bodies/source-part';
+import { fillText } from '#core/geometry/fill/fill-text';
+import type { OpeningKind } from '#core/geometry/fill/opening-kinds';
+import { findOpenings, type Opening } from '#core/geometry/fill/openings';
+import { readTopology } from '#core/geometry/fill/read-topology';
+import { OddTopology, type Topology } from '#core/geometry/fill/topology';
+import type { ReachOfWhole } from '#core/geometry/reach/classes';
+import type { BodyFacts } from '#core/geometry/shape/body';
+import type { BodyShape } from '#core/geometry/shape/body-shape';
+import type { GeometryOfBody } from '#core/geometry/shape/gltf';
+import type { Whole } from '#core/geometry/whole/whole';
+import { groupBy } from '#core/multimap';
+import type { PlanContext } from '#core/operation';
+import { lengthUnitOfContext } from '#core/product/units';
+import type { LiteChoices } from './choices';
+
+/** A file with the openings of its bodies. */
+export interface PartWithOpenings {
+  source: SourcePart;
+  sha256: string;
+  /** By number of the body; those that are left as they are have none. */
+  bodies: Map<number, { topology: Topology; openings: Opening[] }>;
+  /** Bodies that are left as they are, and why. */
+  odd: Map<number, string>;
+}
+
+/** What came of filling one body. */
+export interface FilledBody {
+  openings: Opening[];
+  facts: BodyFacts;
+  /** Faces of the body before, by position, that are still there. */
+  shape: Extract<BodyShape, { mesh: unknown; facts: unknown }>;
+  geometry: GeometryOfBody;
+}
+
+/** A file as it is after filling. */
+export interface FilledPart {
+  source: SourcePart;
+  /** The text before, to compare with. */
+  before: SourcePart;
+  bodies: Map<number, FilledBody>;
+}
+
+/** How far a box may be off that was computed twice, mm. */
+const SAME_BOX = 1e-4;
+
+/** Reads the bodies of a file and finds their openings. Remembered by content. */
+export async function openingsOf(context: PlanContext, path: string): Promise<PartWithOpenings> {
+  const { part: source, sha256 } = await openPart(context, path);
+  return context.remember(`openings ${sha256} ${path}`, async () => {
+    const meshes = await context.meshes(path);
+    const found: PartWithOpenings = { source, sha256, bodies: new Map(), odd: new Map() };
+    const done = new Set<number>();
+    for (const body of source.bodies) {
+      if (done.has(body.id)) continue;
+      done.add(body.id);
+      const mesh = meshes.get(body.id);
+      try {
+        if (!mesh) throw new OddTopology('the geometry kernel makes nothing of it');
+        const text = source.textOf(body);
+        const millimetres = lengthUnitOfContext(source.file, text.context)?.millimetres ?? 1;
+        const topology = readTopology(source.file, body, millimetres);
+        if (topology.faces.length !== mesh.faceGroups.length / 2)
+          throw new OddTopology('the geometry kernel counts other faces than its text');
+        found.bodies.set(body.id, { topology, openings: findOpenings(topology, mesh) });
+      } catch (error) {
+        if (!(error instanceof OddTopology)) throw error;
+        found.odd.set(body.id, error.message);
+      }
+    }
+    return found;
+  });
+}
+
+/** Openings of a body that are filled: by kind and size, none at a face that shall stay, none inside another that is filled. */
+export function chosenOpenings(
+  { topology, openings }: { topology: Topology; openings: readonly Opening[] },
+  choices: Pick<LiteChoices, 'fill' | 'fillBelow' | 'fillHidden'>,
+  keptFaces: ReadonlySet<number>,
+  isReached: (face: number) => boolean,
+  mayFill: (opening: Opening) => boolean,
+): Opening[] {
+  const kinds = new Set<OpeningKind>(choices.fill);
+  const chosen: Opening[] = [];
+  const taken = new Set<number>();
+  for (const opening of openings) {
+    if (!kinds.has(opening.kind)) continue;
+    if (choices.fillBelow !== null && opening.mouth > choices.fillBelow) continue;
+    if (opening.faces.some((face) => taken.has(face) || keptFaces.has(topology.faces[face]!.id))) continue;
+    if (opening.rims.some(({ hosts }) => hosts.some((face) => keptFaces.has(topology.faces[face]!.id))))
+      continue;
+    if ((choices.fillHidden && opening.faces.some(isReached)) || !mayFill(opening)) continue;
+    chosen.push(opening);
+    for (const face of opening.faces) taken.add(face);
+  }
+  return chosen;
+}
+
+/** Whether some placing of a body has a face that is reached. */
+export function reachedIn(whole: Whole, reach: ReachOfWhole): (shape: number, face: number) => boolean {
+  const placings = groupBy(whole.bodies.keys(), (n) => whole.bodies[n]!.shape);
+  return (shape, face) => (placings.get(shape) ?? []).some((n) => reach.reached.faces[n]![face] === 1);
+}
+
+/**
+ * Fills openings of a file, and has the kernel look at every body that was changed: it must be valid and closed, of the same box and of more
+ * volume. What is not stays as it was, and is named.
+ */
+export async function fillPart(
+  context: PlanContext,
+  part: PartWithOpenings,
+  wanted: ReadonlyMap<number, Opening[]>,
+): Promise<FilledPart> {
+  const key = JSON.stringify(
+    [...wanted].map(([body, openings]) => [body, openings.map(({ faces }) => faces[0])]),
+  );
+  const { source, sha256 } = part;
+  const made = await context.remember(`filled ${sha256} ${source.path} ${key}`, async () => {
+    const measured = await context.measured(source.path);
+    const refused: number[] = [];
+    let left = new Map(wanted);
+    for (;;) {
+      const bodies = [...left].map(([body, openings]) => ({
+        body,
+        topology: part.bodies.get(body)!.topology,
+        openings,
+      }));
+      const bytes = bodies.length === 0 ? source.file.bytes : fillText(source.file, bodies);
+      const filled = bodies.length === 0 ? source : new SourcePart(source.path, bytes);
+      const shapes =
+        bodies.length === 0
+          ? []
+          : await context.kernel.shapeBodies(bytes, [...left.keys()], { signal: context.signal });
+      const odd = new Set(
+        shapes.flatMap((shape) => (isWellFilled(shape, measured.get(shape.body)?.facts) ? [] : [shape.body])),
+      );
+      const sound = [...left.keys()].filter((body) => !odd.has(body));
+      const invalid =
+        sound.length === 0
+          ? []
+          : await context.kernel.run(
+              'checkBodies',
+              { step: bytes, bodies: sound },
+              { signal: context.signal },
+            );
+      const bad = [...odd, ...invalid];
+      if (bad.length === 0) {
+        const done = new Map<number, FilledBody>();
+        for (const shape of shapes) {
+          if (!('facts' in shape) || !shape.mesh) continue;
+          const geometry = await geometryOf(shape.mesh);
+          done.set(shape.body, { openings: left.get(shape.body)!, facts: shape.facts, shape, geometry });
+        }
+        return { source: filled, before: source, bodies: done, refused };
+      }
+      left = new Map([...left].filter(([body]) => !bad.includes(body)));
+      refused.push(...bad);
+    }
+  });
+  for (const body of made.refused)
+    context.draft.warn(
+      `${source.path}: body #${body} would not stay whole if it were filled as chosen. It stays as it is.`,
+    );
+  return made;
+}
+
+function isWellFilled(shape: BodyShape, before: BodyFacts | undefined): boolean {
+  if (!('facts' in shape) || !before) return false;
+  const { facts } = shape;
+  const tolerance = Math.max(SAME_BOX, facts.boxTolerance + before.boxTolerance);
+  const isSameBox = facts.box.every((value, n) => Math.abs(value - before.box[n]!) <= tolerance);
+  return !facts.doubt && isSameBox && facts.volume > before.volume;
+}

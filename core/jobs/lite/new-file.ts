@@ -1,0 +1,54 @@
+import type { Recipe, SourceMemory } from '#core/files/formats/source-memory';
+import { folderOf, joinPath, relativePath, stemOf } from '#core/files/links/paths';
+import type { PlanContext } from '#core/operation';
+
+/** Where a new file goes that is made from an original. */
+export interface NewFile {
+  folder: string;
+  /** Without an ending. */
+  name: string;
+  /** Path of the STEP file. */
+  file: string;
+}
+
+/** @param again the path of a file that is there, and is made again */
+export function newFileOf(
+  { draft }: PlanContext,
+  root: string,
+  choices: { folder: string | null; pattern: string },
+  again: string | undefined,
+): NewFile {
+  const folder = choices.folder ?? folderOf(root);
+  const name = choices.pattern.replaceAll('{name}', stemOf(root));
+  return { folder, name, file: again ?? draft.free(joinPath(folder, `${name}.stp`)) };
+}
+
+/** What a file was made from: the original first. */
+export function sourcesOf(root: string, parts: Iterable<string>): string[] {
+  return [...new Set([root, ...parts])];
+}
+
+/** A tie to something that a file was made from, as the file has it. */
+export type Tie = { written: string } & SourceMemory;
+
+/** The ties of a new file to what it was made from; the one to the original holds the recipe. */
+export function tiesTo(
+  { project }: PlanContext,
+  file: string,
+  sources: readonly string[],
+  recipe: Recipe,
+): Tie[] {
+  return sources.map((path, n) => ({
+    written: relativePath(file, path),
+    relation: recipe.operation,
+    sha256: project.files.get(path)!.sha256,
+    bodies: [],
+    ...(n === 0 && { recipe }),
+  }));
+}
+
+/** Tells the draft of the ties of a file that was written. */
+export function linkTies({ draft }: PlanContext, file: string, sources: readonly string[]): void {
+  for (const path of sources)
+    draft.linked({ holder: file, kind: 'source', written: relativePath(file, path) }, path);
+}

@@ -1,0 +1,25 @@
+import { baseName } from '#core/files/links/paths';
+import { operation, type Planned } from '#core/operation';
+import { LiteFileChoices } from './choices';
+import { type LiteOutline, planLite } from './plan';
+
+/** Makes a lite model. */
+export const LITE = operation({
+  name: 'lite',
+  title: 'Lite model',
+  purpose: 'Make a light model of an assembly that others can mount and plan with, and not copy.',
+  place: 'give',
+  page: 'lite',
+  role: 'editor',
+  accepts: { what: 'file', parameter: 'file', roles: ['assembly', 'part'] },
+  choices: LiteFileChoices,
+  cost: 'slow',
+  async plan(context, { file, ...choices }): Promise<Planned<LiteOutline>> {
+    const outline = await planLite(context, file, choices);
+    const { before, after } = outline.report;
+    const change = await context.draft.finish(
+      `Made ${baseName(outline.file)}: ${after.faces.toLocaleString('en')} of ${before.faces.toLocaleString('en')} faces`,
+    );
+    return { change, preview: outline };
+  },
+});

@@ -1,0 +1,24 @@
+import type { SourcePart } from '#core/geometry/bodies/source-part';
+import type { ReachOfWhole } from '#core/geometry/reach/classes';
+import type { Whole } from '#core/geometry/whole/whole';
+import type { Decision } from './decide';
+import type { FilledPart, PartWithOpenings } from './filled-parts';
+import type { LitePart } from './write-lite';
+
+/** A whole after all that is left out and filled. */
+export interface ReducedWhole {
+  whole: Whole;
+  gap: number;
+  reach: ReachOfWhole;
+  decision: Decision;
+  filled: ReadonlyMap<string, FilledPart>;
+  /** The files of bodies that stay, with what could be filled. */
+  openings: ReadonlyMap<string, PartWithOpenings>;
+  /** The files of bodies that stay, as they were. */
+  originals: ReadonlyMap<string, SourcePart>;
+  parts: LitePart[];
+  /** Bodies that were not filled, and why. */
+  odd: { file: string; body: number; why: string }[];
+  /** Faces that filling takes away, or would. */
+  holeFaces: number;
+}

@@ -1,0 +1,27 @@
+import { MANIFEST_NAME, withMade } from '#core/files/formats/manifest';
+import type { Recipe } from '#core/files/formats/source-memory';
+import type { PlanContext } from '#core/operation';
+
+/**
+ * Keeps the tie of a file for strangers on our side, in the project's manifest.
+ * @param sources the file that was made lighter first
+ */
+export async function rememberOutside(
+  { draft, project, now }: PlanContext,
+  file: string,
+  recipe: Recipe,
+  sources: readonly string[],
+): Promise<void> {
+  const before = draft.has(MANIFEST_NAME) ? await draft.read(MANIFEST_NAME) : undefined;
+  draft.write(
+    MANIFEST_NAME,
+    withMade(before, {
+      file,
+      made: now.toISOString().slice(0, 19),
+      ...recipe,
+      sources: sources.map((path) => ({ path, sha256: project.files.get(path)!.sha256 })),
+    }),
+  );
+  draft.linked({ holder: MANIFEST_NAME, kind: 'attachment', written: file }, file);
+  for (const path of sources) draft.linked({ holder: MANIFEST_NAME, kind: 'source', written: path }, path);
+}

@@ -1,0 +1,70 @@
+import type { OpeningKind } from '#core/geometry/fill/opening-kinds';
+import type { Whole } from '#core/geometry/whole/whole';
+import type { Decision, Reason } from './decide';
+import type { FilledPart } from './filled-parts';
+
+/** What was left out of a whole, by the reason, and what was filled in it. */
+export interface Removed {
+  /** Keys of occurrences; of single bodies with their names. */
+  bySize: string[];
+  standard: string[];
+  material: string[];
+  hand: string[];
+  hidden: string[];
+  seen: string[];
+  /** In different parts, each counted once. */
+  holes: number;
+  pockets: number;
+  voids: number;
+}
+
+const LISTS: {
+  readonly [reason in Reason]: 'bySize' | 'standard' | 'material' | 'hand' | 'hidden' | 'seen';
+} = {
+  size: 'bySize',
+  standard: 'standard',
+  material: 'material',
+  hand: 'hand',
+  hidden: 'hidden',
+  seen: 'seen',
+};
+
+/** What a decision and filling take out of a whole. */
+export function removedFrom(
+  whole: Whole,
+  { bodies }: Decision,
+  filled: ReadonlyMap<string, FilledPart>,
+): Removed {
+  const removed: Removed = {
+    bySize: [],
+    standard: [],
+    material: [],
+    hand: [],
+    hidden: [],
+    seen: [],
+    holes: 0,
+    pockets: 0,
+    voids: 0,
+  };
+  for (const { key, bodies: own } of whole.occurrences) {
+    const reasons = own.map((n) => bodies[n]);
+    const [first] = reasons;
+    const isWhole = reasons.every((reason) => reason === first);
+    if (isWhole && first) removed[LISTS[first]].push(key);
+    else
+      for (const [at, reason] of reasons.entries()) {
+        const { body } = whole.shapes[whole.bodies[own[at]!]!.shape]!;
+        if (reason) removed[LISTS[reason]].push(`${key} / ${body.name || `#${body.id}`}`);
+      }
+  }
+  const counters: { readonly [kind in OpeningKind]: 'holes' | 'pockets' | 'voids' } = {
+    hole: 'holes',
+    counterbore: 'holes',
+    pocket: 'pockets',
+    void: 'voids',
+  };
+  for (const part of filled.values())
+    for (const { openings } of part.bodies.values())
+      for (const { kind } of openings) removed[counters[kind]]++;
+  return removed;
+}

@@ -1,0 +1,228 @@
+import type { MadeReport } from '#core/files/formats/made-report';
+import { closureText } from '#core/files/part21/closure-text';
+import type { Part21File } from '#core/files/part21/file';
+import { type Leak, leak, leaksIn } from '#core/geometry/leaks/leaks';
+import type { ReachOfWhole } from '#core/geometry/reach/classes';
+import type { GeometryOfBody } from '#core/geometry/shape/gltf';
+import { faceCount, finestMesh, triangleCount } from '#core/geometry/shape/solid-mesh';
+import { boxOfBodies, meshOfBody, type Whole } from '#core/geometry/whole/whole';
+import type { PlanContext } from '#core/operation';
+import { type Box, boxOff } from '#core/product/box';
+import type { Vector3 } from '#core/product/matrix';
+import type { Project } from '#core/project/scan/project';
+import { placedBelow } from '#core/project/scan/project';
+import type { KeptFace } from './choices';
+import { bodiesLeft, type Decision } from './decide';
+import { type Deviation, deviationOf, type PlacedMesh, pointsOn } from './deviation';
+import type { FilledBody, FilledPart } from './filled-parts';
+import type { Removed } from './removed';
+import type { WrittenLite } from './write-lite';
+
+/** What a model is made of. */
+export interface Amounts {
+  occurrences: number;
+  distinctParts: number;
+  bodies: number;
+  faces: number;
+  triangles: number;
+  bytes: number;
+}
+
+/** What became of a face that was to stay. */
+export interface KeptFaceReport {
+  file: string;
+  face: number;
+  name: string;
+  /** Its text, and that of all that it needs, is the same to the last digit. */
+  identical: boolean;
+  /** Of facets: how far it lies at most from what is there now, mm. */
+  off?: number;
+}
+
+/** What a lite model is, held against what it was made from. */
+export interface LiteReport {
+  before: Amounts;
+  after: Amounts;
+  /** Smallest and largest x, y, z, mm. */
+  box: { before: Box; after: Box };
+  /** Volume of all solids, mm³. */
+  volume: { before: number; after: number };
+  kept: KeptFaceReport[];
+  /** How far what is reached from outside lies at most from what is left. */
+  deviation: Deviation;
+  removed: Removed;
+  /** What can still be told from the file. */
+  leaks: Leak[];
+}
+
+/** What of a report goes along with the file. */
+export function madeReport({
+  before,
+  after,
+  box,
+  kept,
+  deviation,
+  leaks,
+}: Pick<LiteReport, 'before' | 'after' | 'box' | 'kept' | 'deviation'> & {
+  leaks: readonly Pick<Leak, 'kind'>[];
+}): MadeReport {
+  const amounts = ({ occurrences, bodies, faces }: Amounts) => ({ occurrences, bodies, faces });
+  return {
+    before: amounts(before),
+    after: amounts(after),
+    boxOff: boxOff(box.before, box.after),
+    kept: { faces: kept.length, identical: kept.filter(({ identical }) => identical).length },
+    deviation: deviation.max,
+    leaks: leaks.map(({ kind }) => kind),
+  };
+}
+
+/** What stays of a whole. */
+interface Left {
+  whole: Whole;
+  decision: Decision;
+  filled: ReadonlyMap<string, FilledPart>;
+}
+
+/** A body of the whole as it is after filling; undefined where it was not filled. */
+export type FilledOf = (body: number) => FilledBody | undefined;
+
+export function filledBodies(whole: Whole, filled: ReadonlyMap<string, FilledPart>): FilledOf {
+  return (n) => {
+    const { file, body } = whole.shapes[whole.bodies[n]!.shape]!;
+    return filled.get(file)?.bodies.get(body.id);
+  };
+}
+
+export function amountsBefore(project: Project, whole: Whole): Amounts {
+  const files = placedBelow(project, [whole.root]);
+  return {
+    occurrences: whole.occurrences.length,
+    distinctParts: new Set(whole.occurrences.map(({ place }) => `${place.path}#${place.product.definition}`))
+      .size,
+    bodies: whole.bodies.length,
+    faces: sumOver(whole, faceCount),
+    triangles: sumOver(whole, triangleCount),
+    bytes: files.reduce((sum, path) => sum + (project.files.get(path)?.bytes ?? 0), 0),
+  };
+}
+
+function sumOver(whole: Whole, of: (mesh: GeometryOfBody | undefined) => number): number {
+  return whole.bodies.reduce((sum, _, n) => sum + of(meshOfBody(whole, n)), 0);
+}
+
+/** The mesh of a body as it is after filling; undefined where it is left out. */
+export function meshLeft({ whole, decision, filled }: Left): (body: number) => GeometryOfBody | undefined {
+  const filledOf = filledBodies(whole, filled);
+  return (n) => (decision.bodies[n] === null ? (filledOf(n)?.geometry ?? meshOfBody(whole, n)) : undefined);
+}
+
+/** What is left of a whole, but for how it is written. */
+export function amountsLeft(reduced: Left): Omit<Amounts, 'distinctParts' | 'bytes'> {
+  const left = bodiesLeft(reduced.decision);
+  const meshes = left.map(meshLeft(reduced));
+  return {
+    occurrences: new Set(left.map((n) => reduced.whole.bodies[n]!.occurrence)).size,
+    bodies: left.length,
+    faces: meshes.reduce((sum, mesh) => sum + faceCount(mesh), 0),
+    triangles: meshes.reduce((sum, mesh) => sum + triangleCount(mesh), 0),
+  };
+}
+
+/** Volume of each body before filling, as the kernel measured it, mm³; 0 where it could not. */
+export async function volumesOf(
+  { measured }: Pick<PlanContext, 'measured'>,
+  whole: Whole,
+): Promise<number[]> {
+  const known = new Map<string, Awaited<ReturnType<PlanContext['measured']>>>();
+  for (const { file } of whole.shapes) if (!known.has(file)) known.set(file, await measured(file));
+  const volumes = whole.shapes.map(({ file, body }) => known.get(file)!.get(body.id)?.facts?.volume ?? 0);
+  return whole.bodies.map(({ shape }) => volumes[shape]!);
+}
+
+/** Boxes, from the meshes: filling moves no vertex of what stays. */
+export function boxesOf({ whole, decision }: Pick<Left, 'whole' | 'decision'>): LiteReport['box'] {
+  return { before: whole.box, after: boxOfBodies(whole, bodiesLeft(decision)) };
+}
+
+/** Holds the text of kept faces against that of the originals. */
+export function keptFaceReports(
+  kept: readonly KeptFace[],
+  originals: ReadonlyMap<string, Part21File>,
+  { faces }: WrittenLite,
+  result: Part21File,
+): KeptFaceReport[] {
+  return kept.map(({ file, face, name }) => {
+    const original = originals.get(file);
+    const now = faces.get(file)?.get(face);
+    const identical =
+      original !== undefined && now !== undefined && closureText(original, face) === closureText(result, now);
+    return { file, face, name, identical };
+  });
+}
+
+/** Points tried on a face. */
+const POINTS = 6;
+/** More would take longer than all the rest. */
+const MOST_POINTS = 20_000;
+
+/** How far faces that are reached from outside, and are no longer there, lie from what is left. */
+export function deviationAfter(reach: ReachOfWhole, left: Left): Deviation {
+  const { whole, decision, filled } = left;
+  const filledOf = filledBodies(whole, filled);
+  const meshOf = meshLeft(left);
+  const points: Vector3[] = [];
+  const meshes: PlacedMesh[] = [];
+  for (const [n, { placement }] of whole.bodies.entries()) {
+    const now = meshOf(n);
+    if (now) meshes.push({ ...finestMesh(now), placement });
+    const isLost = decision.bodies[n] !== null ? () => true : lostFaces(filledOf(n));
+    points.push(...pointsReached(whole, reach, n, POINTS, isLost));
+  }
+  const step = Math.ceil(points.length / MOST_POINTS) || 1;
+  return deviationOf(
+    points.filter((_, n) => n % step === 0),
+    meshes,
+  );
+}
+
+/** Whether a face of a body, by position, has gone with an opening that was filled. */
+export function lostFaces(filled: FilledBody | undefined): (face: number) => boolean {
+  const lost = new Set(filled?.openings.flatMap(({ faces }) => faces));
+  return (face) => lost.has(face);
+}
+
+/** Points on faces of a body that are reached from outside, where it stands. @param most on each face */
+export function pointsReached(
+  whole: Whole,
+  { reached }: ReachOfWhole,
+  n: number,
+  most: number,
+  isWanted: (face: number) => boolean,
+): Vector3[] {
+  const mesh = meshOfBody(whole, n);
+  if (!mesh) return [];
+  const placed = { ...finestMesh(mesh), placement: whole.bodies[n]!.placement };
+  return Array.from(reached.faces[n]!).flatMap((isReached, face) =>
+    isReached === 1 && isWanted(face) ? pointsOn(placed, mesh.faceGroups, face, most) : [],
+  );
+}
+
+/** What can still be told from the result: its text, and faces that nobody reaches. @param name what it may call itself */
+export function leaksOf(
+  reach: ReachOfWhole,
+  { whole, decision, filled }: Left,
+  result: Part21File,
+  name: string,
+): Leak[] {
+  const filledOf = filledBodies(whole, filled);
+  let inner = 0;
+  for (const n of bodiesLeft(decision)) {
+    const isLost = lostFaces(filledOf(n));
+    reach.reached.faces[n]!.forEach((isReached, face) => {
+      if (isReached === 0 && !isLost(face)) inner++;
+    });
+  }
+  const leaks = leaksIn(result, name);
+  return inner === 0 ? leaks : [...leaks, leak('inner faces', inner, [`${inner} faces that nobody reaches`])];
+}

@@ -1,0 +1,111 @@
+import { LINK_KINDS, type LinkKind } from '#core/files/formats/kinds';
+import { withStandInsNamed } from '#core/files/formats/step/stand-in';
+import { baseName } from '#core/files/links/paths';
+import { isBroken } from '#core/files/links/resolve';
+import { groupBy } from '#core/multimap';
+import type { Planning } from '#core/operation';
+import type { ChangeSet } from '#core/project/change/change-set';
+import { topProductsOf } from '#core/project/scan/content';
+import { FitChecker, wantedBy } from '#core/project/scan/fit';
+import { type Project, type ProjectLink, placedBelow } from '#core/project/scan/project';
+import { Refusal } from '#core/refusal';
+
+/** The engineer's choice for one link. */
+export interface RepairChoice {
+  holder: string;
+  /** Where it is left out, a component is meant before others that are written alike. */
+  kind?: LinkKind;
+  written: string;
+  target: string;
+}
+
+/**
+ * Plans to point links at chosen files. Where a chosen file is another part than the holder asks for, and the link would be
+ * doubted for it, the holder's stand-in gets the id and the name of the chosen part: it was chosen on purpose.
+ * @throws Refusal for a link or target that is not there, or a target that would make a loop
+ */
+export async function planRepair(
+  { project, draft }: Pick<Planning, 'project' | 'draft'>,
+  choices: readonly RepairChoice[],
+): Promise<ChangeSet> {
+  const chosen = new Map<ProjectLink, string>();
+  for (const { holder, kind, written, target } of choices) {
+    const link = findLink(project, holder, kind, written);
+    if (!link) throw new Refusal(`${holder} has no link written ${written}.`);
+    if (!project.files.has(target)) throw new Refusal(`There is no file ${target} to point ${written} at.`);
+    if (wouldLoop(project, link, target))
+      throw new Refusal(`${target} cannot be used in ${holder}: the files would place each other in a loop.`);
+    const error = project.files.get(target)!.scan.error;
+    if (error) draft.warn(`${target} cannot be read: ${error}`);
+    if (chosen.has(link)) throw new Refusal(`Two choices for ${written} in ${holder}.`);
+    chosen.set(link, target);
+  }
+
+  const byHolder = groupBy(chosen.keys(), ({ holder }) => holder);
+  for (const [holder, links] of byHolder) {
+    for (const link of links)
+      await draft.retarget({ holder, kind: link.kind, written: link.written }, chosen.get(link)!);
+    const renamed = standInsToName(project, holder, chosen);
+    for (const { was, name } of renamed)
+      draft.warn(`${baseName(holder)} asked for ${was}. It will ask for ${name}, which was chosen.`);
+    if (renamed.length > 0) await draft.edit(holder, (bytes) => withStandInsNamed(bytes, renamed));
+  }
+  const links = `${choices.length} ${choices.length === 1 ? 'link' : 'links'}`;
+  return draft.finish(
+    byHolder.size === 1
+      ? `Repaired ${links} in ${[...byHolder.keys()][0]}`
+      : `Repaired ${links} in ${byHolder.size} files`,
+  );
+}
+
+/** The link that a choice means. */
+export function findLink(
+  project: Project,
+  holder: string,
+  kind: LinkKind | undefined,
+  written: string,
+): ProjectLink | undefined {
+  const alike = (project.uses.get(holder) ?? []).filter(
+    (link) => link.written === written && (kind === undefined || link.kind === kind),
+  );
+  return alike.find((link) => link.kind === 'component') ?? alike[0];
+}
+
+/** Whether a link that led to a file would make files place each other. A file never refers to itself. */
+export function wouldLoop(project: Project, { holder, kind }: ProjectLink, target: string): boolean {
+  if (target === holder) return true;
+  return LINK_KINDS[kind].places && placedBelow(project, [target]).includes(holder);
+}
+
+/** The stand-ins of a holder that would make links be doubted although their targets were chosen. */
+function standInsToName(project: Project, holder: string, chosen: ReadonlyMap<ProjectLink, string>) {
+  const file = project.files.get(holder)!;
+  const links = (project.uses.get(holder) ?? [])
+    .filter(({ kind }) => kind === 'component')
+    .map((link) => ({ definitions: link.definitions, to: chosen.get(link) ?? link.to, isFar: false, link }));
+  return new FitChecker(project.files).doubted(file, links).flatMap(({ link }) => {
+    const [offered] = link.to === null ? [] : topProductsOf(project.files.get(link.to)!.scan);
+    if (!chosen.has(link.link) || !offered) return [];
+    return wantedBy(file, link.definitions).map((wanted) => ({
+      definition: wanted.definition,
+      id: offered.id,
+      name: offered.name,
+      was: wanted.name,
+    }));
+  });
+}
+
+/** The broken links that one choice settles: all that are written with the same file name. */
+export function linksWrittenAlike(
+  project: Project,
+  { written }: Pick<ProjectLink, 'written'>,
+): ProjectLink[] {
+  const name = baseName(written).toLowerCase();
+  return project.links.filter(
+    (other) => isBroken(other.state) && baseName(other.written).toLowerCase() === name,
+  );
+}
+
+export function brokenLinks(project: Project): ProjectLink[] {
+  return project.links.filter(({ state }) => isBroken(state));
+}

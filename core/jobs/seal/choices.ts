@@ -1,0 +1,29 @@
+import { z } from 'zod';
+import { MESH_FORMATS } from '#core/geometry/shape/mesh-formats';
+import { KeptFace } from '#core/jobs/lite/choices';
+import { Folder, Gap, namePattern, SmallerThan } from '#core/jobs/lite/common-choices';
+
+/** Everything that the engineer decides about a sealed solid. */
+export const SealChoices = z.object({
+  gap: Gap.describe('openings narrower than this are closed, mm'),
+  /** Openings that are reached from outside stay, or are filled too. */
+  openings: z.enum(['fill', 'keep']).default('fill').describe('what becomes of openings that are reached'),
+  /** How it is made: exactly by the kernel, of facets, or exactly where that succeeds. */
+  way: z.enum(['auto', 'exact', 'facets']).default('auto'),
+  /** How far facets may lie off, mm. */
+  within: z.number().min(0.001).max(100).default(0.1).describe('how far facets may lie off, mm'),
+  smallerThan: SmallerThan,
+  /** Bodies that come near no other. */
+  loose: z.enum(['refuse', 'drop']).default('refuse').describe('what becomes of bodies that touch nothing'),
+  keepFaces: z.array(KeptFace).max(500).default([]),
+  formats: z.array(z.enum(MESH_FORMATS)).default([]).describe('formats beside STEP'),
+  tie: z.boolean().default(true).describe('the project does not remember what it was made from'),
+  pattern: namePattern('{name}-sealed'),
+  folder: Folder,
+});
+export type SealChoices = z.infer<typeof SealChoices>;
+
+export const SealFileChoices = SealChoices.extend({
+  file: z.string().min(1).describe('the assembly or part that becomes one solid'),
+});
+export type SealFileChoices = z.infer<typeof SealFileChoices>;

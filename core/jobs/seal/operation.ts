@@ -1,0 +1,28 @@
+import { baseName } from '#core/files/links/paths';
+import { operation, type Planned } from '#core/operation';
+import { SealFileChoices } from './choices';
+import { planSeal, type SealOutline } from './plan';
+
+/** Makes one sealed solid. */
+export const SEAL = operation({
+  name: 'seal',
+  title: 'Sealed solid',
+  purpose: 'Make one solid of a whole assembly, without components, names or history.',
+  place: 'give',
+  page: 'seal',
+  role: 'editor',
+  accepts: { what: 'file', parameter: 'file', roles: ['assembly', 'part'] },
+  choices: SealFileChoices,
+  cost: 'slow',
+  async plan(context, { file, ...choices }): Promise<Planned<SealOutline>> {
+    const outline = await planSeal(context, file, choices);
+    const { loose, way } = outline.report;
+    const change = await context.draft.finish(
+      `Made ${baseName(outline.file)}: one solid, ${way === 'exact' ? 'exact' : 'of facets'}`,
+    );
+    if (loose.length === 0 || choices.loose === 'drop') return { change, preview: outline };
+    const names = loose.map(({ names: own }) => own.slice(0, 3).join(', ') || 'a body without a name');
+    const hindrance = `${loose.length === 1 ? 'One piece touches' : `${loose.length} pieces touch`} nothing else: ${names.slice(0, 4).join('; ')}. Leave them out, or widen the gap.`;
+    return { change, preview: outline, hindrance };
+  },
+});

@@ -1,0 +1,120 @@
+import { createHash } from 'node:crypto';
+import { baseName, joinPath, stemOf } from '#core/files/links/paths';
+import { NO_TIME } from '#core/files/part21/write';
+import { OPENING_KINDS } from '#core/geometry/fill/opening-kinds';
+import type { BodyMesh } from '#core/geometry/shape/body';
+import { writeMesh } from '#core/geometry/shape/mesh-files';
+import { weldedMesh } from '#core/geometry/shape/solid-mesh';
+import { FORGETTABLE, liteChoices } from '#core/jobs/lite/choices';
+import { keptFacesNow } from '#core/jobs/lite/kept-faces';
+import { newFileOf, sourcesOf } from '#core/jobs/lite/new-file';
+import { reduceWhole } from '#core/jobs/lite/plan';
+import type { ReducedWhole } from '#core/jobs/lite/reduced-whole';
+import { rememberOutside } from '#core/jobs/lite/remember-outside';
+import { madeReport } from '#core/jobs/lite/report';
+import { writeLite } from '#core/jobs/lite/write-lite';
+import type { PlanContext } from '#core/operation';
+import { Refusal } from '#core/refusal';
+import type { SealChoices } from './choices';
+import { type SealReport, solidIn } from './proof';
+import { proveSolid } from './prove';
+import { BEAD, seal } from './sealed';
+import { writeSolid } from './write-solid';
+
+/** A sealed solid that could be made. */
+export interface SealOutline {
+  reduced: ReducedWhole;
+  report: SealReport;
+  /** The result, for a look. */
+  mesh: BodyMesh;
+  /** Path of the STEP file. */
+  file: string;
+}
+
+/**
+ * Plans one sealed solid on the draft: what is hidden is left out and filled, the rest becomes one.
+ * @throws Refusal where neither way leads to a closed solid
+ */
+export async function planSeal(
+  context: PlanContext,
+  root: string,
+  given: SealChoices,
+  again?: string,
+): Promise<SealOutline> {
+  const { draft } = context;
+  // 1. What is left, as for a lite model that forgets everything.
+  const choices = {
+    ...given,
+    keepFaces: await keptFacesNow(context, root, given.keepFaces, again !== undefined),
+  };
+  const reduced = await reduceWhole(
+    context,
+    root,
+    liteChoices({
+      hidden: true,
+      seen: 'drop',
+      gap: choices.gap,
+      smallerThan: choices.smallerThan,
+      fill: [...OPENING_KINDS],
+      fillHidden: choices.openings === 'keep',
+      keepFaces: choices.keepFaces,
+      outside: true,
+    }),
+  );
+  const { gap } = reduced;
+  const lite = writeLite({
+    id: 'part',
+    name: 'part',
+    fileName: '',
+    timeStamp: NO_TIME,
+    form: 'assembly',
+    forget: new Set(FORGETTABLE),
+    parts: reduced.parts,
+    ties: [],
+  });
+
+  // 2. One solid, exactly or of facets.
+  const { way, within } = choices;
+  const digest = createHash('sha256').update(lite.bytes).digest('hex');
+  const sealed = await context.remember(
+    `sealed ${digest} ${way} ${within} ${gap} ${choices.keepFaces.length}`,
+    () => seal(context, lite.bytes, reduced, choices),
+  );
+  if (sealed.refused !== null)
+    draft.warn(`${sealed.refused} The solid is made of facets, within ${within} mm.`);
+  if (sealed.odd > 0)
+    draft.warn(
+      `${sealed.odd === 1 ? '1 body is' : `${sealed.odd} bodies are`} no closed solid and could not be taken in.`,
+    );
+  if (sealed.beads > 0)
+    draft.warn(
+      `Bodies touch along ${sealed.beads === 1 ? '1 edge' : `${sealed.beads} edges`} only: there they are joined by a bead ${Number((2 * BEAD * within).toPrecision(2))} mm thick.`,
+    );
+  const [main] = sealed.solids;
+  if (!main) throw new Refusal('No closed solid came of it. Widen the gap, or leave out what is open.');
+
+  // 3. The files.
+  const { folder, name, file } = newFileOf(context, root, choices, again);
+  const bytes = writeSolid([main.shape], name, baseName(file));
+  draft.write(file, bytes);
+  for (const format of choices.formats) {
+    const beside = joinPath(folder, `${stemOf(file)}.${format}`);
+    draft.write(again ? beside : draft.free(beside), await writeMesh(weldedMesh(main.mesh), format));
+  }
+
+  // 4. The proof.
+  const report = await proveSolid(context, {
+    reduced,
+    sealed,
+    main,
+    bytes,
+    name,
+    choices,
+  });
+  if (choices.tie) {
+    const sources = sourcesOf(root, reduced.originals.keys());
+    const made = { ...madeReport({ ...report, leaks: [] }), solid: solidIn(report) };
+    await rememberOutside(context, file, { operation: 'seal', choices, report: made }, sources);
+  }
+  return { reduced, report, mesh: main.mesh, file };
+}

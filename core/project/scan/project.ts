@@ -1,0 +1,232 @@
+import { LINK_KINDS, type LinkKind } from '#core/files/formats/kinds';
+import { MANIFEST_NAME } from '#core/files/formats/manifest';
+import type { SourceMemory } from '#core/files/formats/source-memory';
+import { findLoops } from '#core/files/links/loops';
+import { baseName } from '#core/files/links/paths';
+import { type LinkState, PathIndex, resolveWritten } from '#core/files/links/resolve';
+import { append, groupBy } from '#core/multimap';
+import type { ContentScan } from './content';
+import { FitChecker } from './fit';
+
+/** One file of a project with what its bytes say. */
+export interface ScannedFile {
+  path: string;
+  bytes: number;
+  sha256: string;
+  scan: ContentScan;
+}
+
+/** A link with where it leads. `holder` + `kind` + `written` name it. */
+export interface ProjectLink {
+  holder: string;
+  kind: LinkKind;
+  written: string;
+  to: string | null;
+  state: LinkState;
+  reason: string;
+  /** How many times the holder places the component. */
+  occurrences: number;
+  /** The holder's products that stand for the target. */
+  definitions: number[];
+  rivals: string[];
+  /** The file that it was found at and that is another part than the holder asks for. */
+  doubted?: string;
+  /** For a source: which version was taken, and which bodies of it. */
+  source?: SourceMemory;
+}
+
+/** Everything known about a project's files and the links between them. */
+export interface Project {
+  files: ReadonlyMap<string, ScannedFile>;
+  links: readonly ProjectLink[];
+  /** Links by the file that holds them. */
+  uses: ReadonlyMap<string, readonly ProjectLink[]>;
+  /** Links by the file that they lead to. */
+  usedBy: ReadonlyMap<string, readonly ProjectLink[]>;
+  loops: ReadonlyMap<string, readonly string[]>;
+  /** Folders in which a file is looked for when it is not at its written path. */
+  searchFolders: readonly string[];
+}
+
+export interface ResolveOptions {
+  searchFolders?: readonly string[];
+}
+
+/** Resolves all links of a project. Pure; linear in files and links. */
+export function resolveProject(scanned: Iterable<ScannedFile>, options: ResolveOptions = {}): Project {
+  // 1. Each link on its own.
+  const files = new Map(
+    [...scanned].sort((a, b) => (a.path < b.path ? -1 : 1)).map((file) => [file.path, file]),
+  );
+  const index = new PathIndex(files.keys());
+  const links: ProjectLink[] = [];
+  const far = new Set<ProjectLink>();
+  for (const { path, scan } of files.values()) {
+    if (scan.links.length === 0) continue;
+    const placings = countPlacings(scan);
+    for (const link of scan.links) {
+      const { state, to, reason, rivals, isFar } = resolveWritten(
+        path,
+        link.written,
+        index,
+        options.searchFolders,
+      );
+      let occurrences = 0;
+      for (const definition of link.definitions) occurrences += placings.get(definition) ?? 0;
+      const resolved: ProjectLink = {
+        holder: path,
+        kind: link.kind,
+        written: link.written,
+        to,
+        state,
+        reason,
+        occurrences,
+        definitions: link.definitions,
+        rivals: rivals ?? [],
+      };
+      if (isFar) far.add(resolved);
+      if (link.source) {
+        resolved.source = link.source;
+        const now = to === null ? undefined : files.get(to)?.sha256;
+        if (now !== undefined && link.source.sha256 !== null && link.source.sha256 !== now) {
+          resolved.state = 'behind';
+          resolved.reason = `${baseName(to!)} has a newer version than the one this was taken from.`;
+        }
+      }
+      links.push(resolved);
+    }
+  }
+
+  // 2. Those that lead to another part than their holder asks for.
+  const checker = new FitChecker(files);
+  const uses = groupBy(links, ({ holder }) => holder);
+  for (const [holder, own] of uses) {
+    const components = own.filter(({ kind, to }) => kind === 'component' && to !== null);
+    const fitting = components.map((link) => ({
+      definitions: link.definitions,
+      to: link.to,
+      isFar: far.has(link),
+      link,
+    }));
+    for (const { link, reason, carriers } of checker.doubted(files.get(holder)!, fitting)) {
+      const found = link.link.to!;
+      Object.assign(link.link, {
+        state: 'ambiguous',
+        to: null,
+        reason,
+        rivals: [found, ...carriers],
+        doubted: found,
+      });
+    }
+  }
+
+  // 3. The loops that they form together.
+  const targets = new Map<string, string[]>();
+  for (const { kind, holder, to } of links)
+    if (LINK_KINDS[kind].canLoop && to !== null) append(targets, holder, to);
+  const loops = findLoops(targets);
+  for (const link of links) {
+    const loop = LINK_KINDS[link.kind].canLoop && link.to !== null ? loops.get(link.holder) : undefined;
+    if (!loop?.includes(link.to!)) continue;
+    link.state = 'loop';
+    link.reason =
+      loop.length === 1
+        ? 'The file refers to itself.'
+        : `The files place each other: ${[...loop].sort().join(', ')}.`;
+  }
+
+  // 4. Both directions.
+  return {
+    files,
+    links,
+    uses,
+    usedBy: groupBy(
+      links.filter(({ to }) => to !== null),
+      ({ to }) => to!,
+    ),
+    loops,
+    searchFolders: options.searchFolders ?? [],
+  };
+}
+
+/** How often the file places each of its products. */
+function countPlacings(scan: ContentScan): Map<number, number> {
+  const placings = new Map<number, number>();
+  for (const { occurrences } of scan.products)
+    for (const { child } of occurrences) placings.set(child, (placings.get(child) ?? 0) + 1);
+  return placings;
+}
+
+/** Assemblies that nothing places. A drawing or a note may refer to them, and what came out of them. */
+export function rootsOf(project: Project): string[] {
+  const isPlaced = (path: string) =>
+    (project.usedBy.get(path) ?? []).some(({ kind }) => LINK_KINDS[kind].places);
+  return [...project.files.values()]
+    .filter(({ path, scan }) => scan.role === 'assembly' && !isPlaced(path) && !standsForOther(project, path))
+    .map(({ path }) => path);
+}
+
+/** How files came about that stand for others: they are no designs of their own. */
+const LIGHTER: ReadonlySet<string> = new Set(['lite', 'groups']);
+
+/** Whether a file was made lighter from another, by what it says itself or by the manifest. */
+export function standsForOther(project: Project, path: string): boolean {
+  return (
+    (project.uses.get(path) ?? []).some(({ source }) => source && LIGHTER.has(source.relation)) ||
+    (project.usedBy.get(path) ?? []).some(
+      ({ holder, kind }) => kind === 'attachment' && holder === MANIFEST_NAME,
+    )
+  );
+}
+
+/** Assemblies to start from: those that nothing refers to, else any assembly, else any part. */
+export function startingPoints(project: Project): string[] {
+  const roots = rootsOf(project);
+  if (roots.length > 0) return roots;
+  const steps = [...project.files.values()].filter(({ scan }) => scan.format === 'step' && !scan.error);
+  const assemblies = steps.filter(({ scan }) => scan.role === 'assembly');
+  return (assemblies.length > 0 ? assemblies : steps).map(({ path }) => path);
+}
+
+/** The file that another one is a lite model of, by what that says itself; null for any other file. */
+export function originalOf(project: Project, path: string): string | null {
+  const tie = (project.uses.get(path) ?? []).find(
+    ({ source }) => source?.recipe && LIGHTER.has(source.relation),
+  );
+  return tie?.to ?? null;
+}
+
+/** Every file that belongs to what the roots need: that itself, what it came out of, and the papers about it. The rest is left over. */
+export function belongingFiles(project: Project): Set<string> {
+  const found = new Set(reachableFrom(project, rootsOf(project)));
+  if (project.files.has(MANIFEST_NAME)) found.add(MANIFEST_NAME);
+  for (const path of project.files.keys()) if (standsForOther(project, path)) found.add(path);
+  for (const path of found) {
+    for (const { holder, kind } of project.usedBy.get(path) ?? [])
+      if (LINK_KINDS[kind].isAbout) found.add(holder);
+    for (const { to, kind } of project.uses.get(path) ?? [])
+      if (to !== null && LINK_KINDS[kind].uses) found.add(to);
+  }
+  return found;
+}
+
+/** Every file that the given ones need, themselves included, in the order in which they are met. */
+function reachableFrom(project: Project, starts: readonly string[]): string[] {
+  return reached(project, starts, () => true);
+}
+
+/** Every file that the given ones place, themselves included. */
+export function placedBelow(project: Project, starts: readonly string[]): string[] {
+  return reached(project, starts, (kind) => LINK_KINDS[kind].places);
+}
+
+function reached(
+  project: Project,
+  starts: readonly string[],
+  follows: (kind: LinkKind) => boolean,
+): string[] {
+  const found = new Set(starts);
+  for (const path of found)
+    for (const { to, kind } of project.uses.get(path) ?? []) if (to !== null && follows(kind)) found.add(to);
+  return [...found];
+}

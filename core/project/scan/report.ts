@@ -1,0 +1,84 @@
+import type { FileRole } from '#core/files/formats/link-format';
+import type { LinkState } from '#core/files/links/resolve';
+import { bodyCount, ownProducts } from './content';
+import { belongingFiles, type Project, rootsOf } from './project';
+import { countLeaves } from './tree';
+
+/** The result of `scan` as programs read it; its form is a promise (docs/command-line.md). */
+export interface ScanReport {
+  files: {
+    path: string;
+    format: string;
+    role: FileRole;
+    bytes: number;
+    sha256: string;
+    schema: string | null;
+    unit: string | null;
+    products: { id: string; name: string }[];
+    bodies: number;
+    error: string | null;
+  }[];
+  links: {
+    from: string;
+    kind: string;
+    written: string;
+    to: string | null;
+    state: LinkState;
+    reason: string;
+    occurrences: number;
+  }[];
+  roots: string[];
+  unused: string[];
+  totals: {
+    files: number;
+    links: number;
+    sound: number;
+    behind: number;
+    missing: number;
+    ambiguous: number;
+    loop: number;
+    occurrences: number;
+    distinctParts: number;
+  };
+}
+
+export function reportOf(project: Project): ScanReport {
+  const roots = rootsOf(project);
+  const belonging = belongingFiles(project);
+  const inState = (state: LinkState) => project.links.filter((link) => link.state === state).length;
+  return {
+    files: [...project.files.values()].map(({ path, bytes, sha256, scan }) => ({
+      path,
+      format: scan.format,
+      role: scan.role,
+      bytes,
+      sha256,
+      schema: scan.schema,
+      unit: scan.unit,
+      products: ownProducts(scan).map(({ id, name }) => ({ id, name })),
+      bodies: bodyCount(scan),
+      error: scan.error ?? scan.damage,
+    })),
+    links: project.links.map(({ holder, kind, written, to, state, reason, occurrences }) => ({
+      from: holder,
+      kind,
+      written,
+      to,
+      state,
+      reason,
+      occurrences,
+    })),
+    roots,
+    unused: [...project.files.keys()].filter((path) => !belonging.has(path)),
+    totals: {
+      files: project.files.size,
+      links: project.links.length,
+      sound: inState('sound'),
+      behind: inState('behind'),
+      missing: inState('missing'),
+      ambiguous: inState('ambiguous'),
+      loop: inState('loop'),
+      ...countLeaves(project, roots),
+    },
+  };
+}
