@@ -6,11 +6,11 @@ import { SourcePart } from '#core/geometry/bodies/source-part';
 import { reachOf } from '#core/geometry/reach/classes';
 import { reachedFaces } from '#core/geometry/reach/reached';
 import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
+import { decide } from '#core/geometry/whole/reduce/decide';
+import { type ReducedPart, writeReduced } from '#core/geometry/whole/reduce/write-reduced';
 import { boxOfBodies, readWhole, type Whole } from '#core/geometry/whole/whole';
 import { liteChoices } from '#core/jobs/lite/choices';
-import { decide } from '#core/jobs/lite/decide';
-import { type LitePart, writeLite } from '#core/jobs/lite/write-lite';
-import { type PlanContext, planningOn } from '#core/operation';
+import { type PlanContext, planningOn } from '#core/planning';
 import { placementFromAxes } from '#core/product/matrix';
 import { FolderFileSet } from '#core/project/change/folder/folder';
 import { scanFileSet } from '#core/project/scan/scan';
@@ -45,7 +45,7 @@ export async function giving(): Promise<Result[]> {
     ),
   );
   const parts = whole.occurrences.map(
-    ({ name, place, placement }): LitePart => ({
+    ({ name, place, placement }): ReducedPart => ({
       source: sources.get(place.path)!,
       product: place.product,
       bodies: place.product.bodies.map(({ id }) => id),
@@ -64,7 +64,7 @@ export async function giving(): Promise<Result[]> {
   };
   const work = mkdtempSync(path.join(os.tmpdir(), 'stonetray-bench-'));
   const written = await compare(
-    () => writeLite({ ...lite, parts: distinct }),
+    () => writeReduced({ ...lite, parts: distinct }),
     () => {
       let n = 0;
       for (const file of paths) {

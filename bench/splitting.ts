@@ -7,7 +7,7 @@ import type { ShapeFeatures } from '#core/geometry/shape/features';
 import { OcctStepFile, startOcct } from '#core/geometry/shape/occt';
 import { splitChoices } from '#core/jobs/split/choices';
 import { openSource, outlineSplit, planSplit } from '#core/jobs/split/plan';
-import { planningOn } from '#core/operation';
+import { planningOn } from '#core/planning';
 import { transformPoint } from '#core/product/matrix';
 import { MemoryFileSet } from '#core/project/change/memory';
 import { scanFileSet } from '#core/project/scan/scan';

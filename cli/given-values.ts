@@ -1,5 +1,5 @@
 import { InvalidArgumentError } from 'commander';
-import type { KeptFace } from '#core/jobs/lite/choices';
+import type { KeptFace } from '#core/geometry/whole/reduce/choices';
 import { UsageError } from './exit';
 
 /** `2%`, or `2`. */

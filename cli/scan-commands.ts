@@ -1,7 +1,7 @@
 import path from 'node:path';
-import { LINK_KINDS } from '#core/files/formats/kinds';
 import { isBroken } from '#core/files/links/resolve';
 import { findProjectRoot } from '#core/jobs/handoff/project-root';
+import { LINK_KINDS } from '#core/project/formats/kinds';
 import { placedBelow } from '#core/project/scan/project';
 import { reportOf } from '#core/project/scan/report';
 import { scanFileSet } from '#core/project/scan/scan';

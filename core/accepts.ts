@@ -1,4 +1,4 @@
-import type { FileRole } from './files/formats/link-format';
+import type { FileRole } from '#core/project/formats/link-format';
 
 /** What an operation starts from. */
 export interface Accepts {

@@ -1,3 +1,4 @@
+import { STAND_IN } from '#core/jobs/stand-in/operation';
 import { CUT } from './jobs/cut/operation';
 import { DETACH, followBy } from './jobs/follow/operation';
 import { SPLIT_AGAIN } from './jobs/follow/plan';
@@ -7,7 +8,6 @@ import { PACKAGE } from './jobs/handoff/operation';
 import { IMPORT, UNPACK } from './jobs/import/operation';
 import { LITE_AGAIN } from './jobs/lite/again';
 import { LITE } from './jobs/lite/operation';
-import { STAND_IN } from './jobs/lite/stand-in';
 import { MOVE } from './jobs/move/operation';
 import { REMOVE } from './jobs/remove/operation';
 import { REPAIR } from './jobs/repair/operation';

@@ -1,6 +1,6 @@
 import { brokenLinks, planRepair } from '#core/jobs/repair/plan';
 import { rankCandidates } from '#core/jobs/repair/rank';
-import { planningOn } from '#core/operation';
+import { planningOn } from '#core/planning';
 import type { ChangeableFileSet } from '#core/project/change/change-set';
 import { scanFileSet } from '#core/project/scan/scan';
 

@@ -1,8 +1,8 @@
 import { writeFileSync } from 'node:fs';
 import path from 'node:path';
-import { manifestSchema } from '#core/files/formats/manifest';
-import { projectExportSchema } from '#core/files/formats/project-export';
 import { packageListSchema } from '#core/jobs/handoff/package-list';
+import { manifestSchema } from '#core/project/formats/manifest';
+import { projectExportSchema } from '#core/project/formats/project-export';
 import { ROOT } from './bootstrap.mjs';
 
 /** Renews the published schemas in docs/; tests hold them to the code. */

@@ -1,5 +1,6 @@
-import { type PlanContext, planOperation } from '#core/operation';
+import { planOperation } from '#core/operation';
 import { operationNamed } from '#core/operations';
+import type { PlanContext } from '#core/planning';
 import type { ChangeableFileSet, ChangeSet } from '#core/project/change/change-set';
 import { Draft } from '#core/project/change/draft';
 import { checkSeen } from '#core/project/change/seen';

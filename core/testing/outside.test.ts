@@ -20,7 +20,7 @@ import { writePackage } from '#core/jobs/handoff/write-package';
 import { planRenew } from '#core/jobs/repair/renew';
 import { type SplitChoices, splitChoices } from '#core/jobs/split/choices';
 import { openSource, outlineSplit, planSplit } from '#core/jobs/split/plan';
-import { planningOn } from '#core/operation';
+import { planningOn } from '#core/planning';
 import { IDENTITY, placementFromAxes } from '#core/product/matrix';
 import { write } from '#core/project/change/change-set';
 import { Draft, listed } from '#core/project/change/draft';

@@ -1,7 +1,7 @@
 import { measureBodies, meshBodies } from '#core/geometry/bodies/measure';
 import { SourcePart } from '#core/geometry/bodies/source-part';
 import type { Kernel } from '#core/geometry/shape/kernel';
-import { type PlanContext, planningOn } from '#core/operation';
+import { type PlanContext, planningOn } from '#core/planning';
 import type { MemoryFileSet } from '#core/project/change/memory';
 import { unpackInMemory } from '#core/project/change/unpack';
 import { scanFileSet } from '#core/project/scan/scan';

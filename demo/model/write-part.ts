@@ -1,6 +1,4 @@
 import { getOC, makeCompound } from 'replicad';
-import type { SourceMemory } from '#core/files/formats/source-memory';
-import { addSourceLink } from '#core/files/formats/step/source';
 import { copyInstances } from '#core/files/part21/copy';
 import { builderAfter } from '#core/files/part21/extend';
 import { Part21File } from '#core/files/part21/file';
@@ -8,6 +6,8 @@ import { Enumeration, Reference, referenceOf, referencesOf } from '#core/files/p
 import { encodeString } from '#core/files/part21/strings';
 import { Part21Builder, writeInstance } from '#core/files/part21/write';
 import { addColours } from '#core/product/write-colours';
+import type { SourceMemory } from '#core/project/formats/source-memory';
+import { addSourceLink } from '#core/project/formats/step/source';
 import type { DemoBody, DemoPart } from './kit';
 
 /** All demo files carry one date, so that generating them again gives the same bytes. */

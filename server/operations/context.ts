@@ -1,7 +1,7 @@
 import { LRUCache } from 'lru-cache';
 import { baseName } from '#core/files/links/paths';
 import type { Kernel } from '#core/geometry/shape/kernel';
-import type { PlanContext, Progress } from '#core/operation';
+import type { PlanContext, Progress } from '#core/planning';
 import { Draft } from '#core/project/change/draft';
 import { Refusal } from '#core/refusal';
 import { contentsByHash, getBlob, holdBlobs, putBlobs } from '#server/db/blobs';

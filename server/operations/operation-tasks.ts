@@ -1,6 +1,7 @@
 import { z } from 'zod';
-import { type PlanContext, type Planned, planOperation } from '#core/operation';
+import { type Planned, planOperation } from '#core/operation';
 import { operationNamed } from '#core/operations';
+import type { PlanContext } from '#core/planning';
 import { checkSeen, SeenVersion } from '#core/project/change/seen';
 import { Refusal } from '#core/refusal';
 import { putBlobStream } from '#server/db/arriving';

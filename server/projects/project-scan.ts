@@ -1,7 +1,7 @@
 import { LRUCache } from 'lru-cache';
-import { scanVersion } from '#core/files/formats/formats';
 import { extensionOf } from '#core/files/links/paths';
 import { isBroken } from '#core/files/links/resolve';
+import { scanVersion } from '#core/project/formats/formats';
 import { type ContentScan, scanContent } from '#core/project/scan/content';
 import { type Project, resolveProject, type ScannedFile } from '#core/project/scan/project';
 import { getBlobs } from '#server/db/blobs';

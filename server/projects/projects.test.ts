@@ -1,7 +1,7 @@
 import { afterAll, describe, expect, it } from 'vitest';
 import { MOVE } from '#core/jobs/move/operation';
 import { planRepair } from '#core/jobs/repair/plan';
-import { planningOn } from '#core/operation';
+import { planningOn } from '#core/planning';
 import { ConflictError, write } from '#core/project/change/change-set';
 import { reportOf } from '#core/project/scan/report';
 import { Refusal } from '#core/refusal';

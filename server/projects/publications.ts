@@ -1,4 +1,4 @@
-import { MANIFEST_NAME, readManifest } from '#core/files/formats/manifest';
+import { MANIFEST_NAME, readManifest } from '#core/project/formats/manifest';
 import type { Project } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
 import { getBlob } from '#server/db/blobs';

@@ -1,6 +1,6 @@
-import { LINK_KINDS } from '#core/files/formats/kinds';
-import type { MadeReport } from '#core/files/formats/made-report';
-import { MANIFEST_NAME, readManifest } from '#core/files/formats/manifest';
+import { LINK_KINDS } from '#core/project/formats/kinds';
+import type { MadeReport } from '#core/project/formats/made-report';
+import { MANIFEST_NAME, readManifest } from '#core/project/formats/manifest';
 import type { Project, ProjectLink } from '#core/project/scan/project';
 import { getBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';

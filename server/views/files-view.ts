@@ -1,6 +1,6 @@
 import type { FileToWorkOn } from '#core/accepts';
-import { LINK_KINDS } from '#core/files/formats/kinds';
 import type { LinkState } from '#core/files/links/resolve';
+import { LINK_KINDS } from '#core/project/formats/kinds';
 import { ownProducts } from '#core/project/scan/content';
 import { belongingFiles, type Project } from '#core/project/scan/project';
 import type { Database } from '#server/db/connection';

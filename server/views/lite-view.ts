@@ -1,12 +1,13 @@
 import type { ReachClass } from '#core/geometry/reach/classes';
 import { packGltf } from '#core/geometry/shape/gltf';
 import { faceCount } from '#core/geometry/shape/solid-mesh';
+import type { Forgettable } from '#core/geometry/whole/reduce/choices';
+import type { Reason } from '#core/geometry/whole/reduce/decide';
+import { type MountingFace, proposeMounting } from '#core/geometry/whole/reduce/mounting';
+import type { ReductionReport } from '#core/geometry/whole/reduce/report';
 import { meshOfBody, type Whole, wholeStructure } from '#core/geometry/whole/whole';
-import type { Forgettable } from '#core/jobs/lite/choices';
-import type { Reason } from '#core/jobs/lite/decide';
-import { type MountingFace, proposeMounting } from '#core/jobs/lite/mounting';
-import type { LiteOutline, StepSaving } from '#core/jobs/lite/plan';
-import type { LiteReport } from '#core/jobs/lite/report';
+import type { LiteOutline } from '#core/jobs/lite/plan';
+import type { StepSaving } from '#core/jobs/lite/savings';
 import { appearanceOf } from '#core/product/appearance';
 import { type Project, startingPoints } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
@@ -52,7 +53,7 @@ export interface LiteComponent {
 export interface LitePreview {
   file: string;
   gap: number;
-  report: LiteReport;
+  report: ReductionReport;
   steps: StepSaving[];
   components: LiteComponent[];
   /** By row: why the body is left out, null where it stays. */

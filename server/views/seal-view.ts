@@ -1,5 +1,5 @@
 import { packGltf } from '#core/geometry/shape/gltf';
-import { type MountingFace, proposeMounting } from '#core/jobs/lite/mounting';
+import { type MountingFace, proposeMounting } from '#core/geometry/whole/reduce/mounting';
 import type { SealOutline } from '#core/jobs/seal/plan';
 import type { SealReport } from '#core/jobs/seal/proof';
 import { keptPicture, type PreviewHome } from './preview-home';

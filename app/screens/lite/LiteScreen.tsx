@@ -1,7 +1,8 @@
 import { Button, SegmentedControl, Switch } from '@mantine/core';
 import { type ComponentProps, useMemo, useState } from 'react';
 import { Link } from 'react-router';
-import { type KeptFace, LiteChoices, type Step } from '#core/jobs/lite/choices';
+import type { KeptFace, Step } from '#core/geometry/whole/reduce/choices';
+import { LiteChoices } from '#core/jobs/lite/choices';
 import type { LiteComponent, LitePreview, WholeView } from '#server/views/lite-view';
 import { useLitFaces } from '../../stage/useLitFaces';
 import { addressIn } from '../../ui/addresses';

@@ -1,7 +1,7 @@
 import { Button } from '@mantine/core';
 import type { LeakKind } from '#core/geometry/leaks/leaks';
-import { FORGETTABLE, type Forgettable } from '#core/jobs/lite/choices';
-import type { LiteReport } from '#core/jobs/lite/report';
+import { FORGETTABLE, type Forgettable } from '#core/geometry/whole/reduce/choices';
+import type { ReductionReport } from '#core/geometry/whole/reduce/report';
 import { boxOff } from '#core/product/box';
 import { bytes, count, figure, plural } from '../../ui/format';
 import { LEAK_WORDS } from '../../ui/leak-words';
@@ -15,7 +15,7 @@ function remedyOf(kind: LeakKind): Forgettable | 'outside' | null {
 }
 
 interface ReportListProps {
-  report: LiteReport;
+  report: ReductionReport;
   odd: readonly { file: string; body: number; why: string }[];
   onRemedy: (remedy: Forgettable | 'outside') => void;
   disabled: boolean;

@@ -2,10 +2,10 @@ import { OPENING_KINDS } from '#core/geometry/fill/opening-kinds';
 import {
   FORGETTABLE,
   type Forgettable,
-  LiteChoices,
   STANDARD_WORDS,
   type Step,
-} from '#core/jobs/lite/choices';
+} from '#core/geometry/whole/reduce/choices';
+import { LiteChoices } from '#core/jobs/lite/choices';
 
 /** What the page begins with: leaving out what is small and hidden, and filling; the rest is set up and off. */
 export function firstChoices(): LiteChoices {

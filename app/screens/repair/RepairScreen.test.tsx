@@ -3,7 +3,7 @@ import { describe, expect, it, vi } from 'vitest';
 import { rankCandidates } from '#core/jobs/repair/rank';
 import { splitChoices } from '#core/jobs/split/choices';
 import { openSource, outlineSplit, planSplit } from '#core/jobs/split/plan';
-import { planningOn } from '#core/operation';
+import { planningOn } from '#core/planning';
 import { MemoryFileSet } from '#core/project/change/memory';
 import { scanFileSet } from '#core/project/scan/scan';
 import { writeBoxPart } from '#core/testing/box-part';

@@ -3,7 +3,7 @@ import { describe, expect, it, vi } from 'vitest';
 import { tiesTo } from '#core/jobs/follow/ties';
 import { splitChoices } from '#core/jobs/split/choices';
 import { openSource, outlineSplit, planSplit } from '#core/jobs/split/plan';
-import { planningOn } from '#core/operation';
+import { planningOn } from '#core/planning';
 import { write } from '#core/project/change/change-set';
 import { sha256 } from '#core/project/change/file-set';
 import { MemoryFileSet } from '#core/project/change/memory';

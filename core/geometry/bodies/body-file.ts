@@ -1,5 +1,3 @@
-import type { SourceMemory } from '#core/files/formats/source-memory';
-import { addSourceLink } from '#core/files/formats/step/source';
 import { closurePositions } from '#core/files/part21/closure';
 import { Copies, copyInstances } from '#core/files/part21/copy';
 import { builderAfter } from '#core/files/part21/extend';
@@ -11,6 +9,8 @@ import type { Use } from '#core/product/structure';
 import { lengthUnitOfContext } from '#core/product/units';
 import { addColours } from '#core/product/write-colours';
 import { addAxisPlacement } from '#core/product/write-geometry';
+import type { SourceMemory } from '#core/project/formats/source-memory';
+import { addSourceLink } from '#core/project/formats/step/source';
 import { Refusal } from '#core/refusal';
 import type { BodyText, ItemList, SourcePart } from './source-part';
 

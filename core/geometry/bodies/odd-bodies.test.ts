@@ -3,7 +3,7 @@ import { Part21File } from '#core/files/part21/file';
 import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
 import { splitChoices } from '#core/jobs/split/choices';
 import { openSource, outlineSplit, planSplit } from '#core/jobs/split/plan';
-import { planningOn } from '#core/operation';
+import { planningOn } from '#core/planning';
 import { MemoryFileSet } from '#core/project/change/memory';
 import { reportOf } from '#core/project/scan/report';
 import { scanFileSet } from '#core/project/scan/scan';

@@ -1,4 +1,4 @@
-import type { PlanContext } from '#core/operation';
+import type { PlanContext } from '#core/planning';
 import { Refusal } from '#core/refusal';
 import { SourcePart } from './source-part';
 

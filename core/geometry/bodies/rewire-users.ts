@@ -1,4 +1,4 @@
-import type { Planning } from '#core/operation';
+import type { Planning } from '#core/planning';
 import type { Project, ProjectLink } from '#core/project/scan/project';
 
 /** The component links to a file, by the file that holds them. */

@@ -1,6 +1,6 @@
 import { faceCount } from '#core/geometry/shape/solid-mesh';
 import type { Whole } from '#core/geometry/whole/whole';
-import type { Progress } from '#core/operation';
+import type { Progress } from '#core/planning';
 import type { Vector3 } from '#core/product/matrix';
 import { type Reached, reachedFaces } from './reached';
 import { seenBodies } from './seen';

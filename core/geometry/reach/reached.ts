@@ -1,6 +1,6 @@
 import type { GeometryOfBody } from '#core/geometry/shape/gltf';
 import type { Whole } from '#core/geometry/whole/whole';
-import type { Progress } from '#core/operation';
+import type { Progress } from '#core/planning';
 import type { Box } from '#core/product/box';
 import { type Matrix4, transformPoint, type Vector3 } from '#core/product/matrix';
 import { cross, scale, subtract, unit } from '#core/product/vector';

@@ -1,5 +1,5 @@
 import type { Whole } from '#core/geometry/whole/whole';
-import type { Progress } from '#core/operation';
+import type { Progress } from '#core/planning';
 import { type Box, diagonalOf, middleOf } from '#core/product/box';
 import { type Matrix4, transformPoint, type Vector3 } from '#core/product/matrix';
 import { across, dot } from '#core/product/vector';

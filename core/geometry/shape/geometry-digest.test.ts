@@ -1,12 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { rewriteLinks } from '#core/files/formats/formats';
 import { Part21File } from '#core/files/part21/file';
 import { splitChoices } from '#core/jobs/split/choices';
 import { openSource, outlineSplit, planSplit } from '#core/jobs/split/plan';
-import { planningOn } from '#core/operation';
+import { planningOn } from '#core/planning';
 import { readStructure } from '#core/product/structure';
 import { MemoryFileSet } from '#core/project/change/memory';
+import { rewriteLinks } from '#core/project/formats/formats';
 import { scanFileSet } from '#core/project/scan/scan';
 import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
 import { geometryDigest } from './geometry-digest';

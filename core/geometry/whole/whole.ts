@@ -1,6 +1,6 @@
 import type { GeometryOfBody } from '#core/geometry/shape/gltf';
 import { groupBy } from '#core/multimap';
-import type { PlanContext } from '#core/operation';
+import type { PlanContext } from '#core/planning';
 import { type Box, diagonalOf, emptyBox, growBox } from '#core/product/box';
 import { IDENTITY, type Matrix4, multiply, transformPoint } from '#core/product/matrix';
 import type { Body, Product } from '#core/product/structure';

@@ -6,7 +6,7 @@ import { CutError, type CutStep, type Point } from '#core/geometry/shape/cut';
 import { cutBody } from '#core/geometry/shape/cut-body';
 import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
 import { openSource } from '#core/jobs/split/plan';
-import { planningOn } from '#core/operation';
+import { planningOn } from '#core/planning';
 import { readStructure } from '#core/product/structure';
 import { MemoryFileSet } from '#core/project/change/memory';
 import { reportOf } from '#core/project/scan/report';

@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import { addSourceLink } from '#core/files/formats/step/source';
-import { type PlanContext, planningOn, planOperation } from '#core/operation';
+import { planOperation } from '#core/operation';
+import { type PlanContext, planningOn } from '#core/planning';
 import { writeAssembly } from '#core/product/write-assembly';
 import { sha256 } from '#core/project/change/file-set';
 import { MemoryFileSet } from '#core/project/change/memory';
+import { addSourceLink } from '#core/project/formats/step/source';
 import { scanFileSet } from '#core/project/scan/scan';
 import { writeBoxPart } from '#core/testing/box-part';
 import type { Derivation } from './derivation';

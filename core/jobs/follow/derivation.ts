@@ -1,4 +1,4 @@
-import type { PlanContext } from '#core/operation';
+import type { PlanContext } from '#core/planning';
 import type { ProjectLink } from '#core/project/scan/project';
 import type { FollowRules } from './choices';
 import type { FollowOutline } from './outline';

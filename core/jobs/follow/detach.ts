@@ -1,7 +1,7 @@
-import { withoutSource } from '#core/files/formats/step/source';
 import { baseName } from '#core/files/links/paths';
-import type { Planning } from '#core/operation';
+import type { Planning } from '#core/planning';
 import type { ChangeSet } from '#core/project/change/change-set';
+import { withoutSource } from '#core/project/formats/step/source';
 import { Refusal } from '#core/refusal';
 import type { DetachChoices } from './choices';
 

@@ -8,7 +8,7 @@ import type { Kernel } from '#core/geometry/shape/kernel';
 import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
 import { splitChoices } from '#core/jobs/split/choices';
 import { openSource, outlineSplit, planSplit } from '#core/jobs/split/plan';
-import { planningOn } from '#core/operation';
+import { planningOn } from '#core/planning';
 import { IDENTITY, placementFromAxes, transformPoint } from '#core/product/matrix';
 import { write } from '#core/project/change/change-set';
 import { sha256 } from '#core/project/change/file-set';

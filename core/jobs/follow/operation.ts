@@ -1,7 +1,7 @@
-import { madeBy } from '#core/files/formats/source-memory';
 import { baseName } from '#core/files/links/paths';
 import { groupBy } from '#core/multimap';
 import { operation, type Planned } from '#core/operation';
+import { madeBy } from '#core/project/formats/source-memory';
 import { Refusal } from '#core/refusal';
 import { DetachChoices, FollowChoices } from './choices';
 import type { Derivation } from './derivation';

@@ -1,4 +1,3 @@
-import { renewSource } from '#core/files/formats/step/renew-sources';
 import { baseName, folderOf, relativePath, stemOf } from '#core/files/links/paths';
 import { writeBodyFile } from '#core/geometry/bodies/body-file';
 import { choicesOfRecipe } from '#core/jobs/split/choices';
@@ -6,11 +5,12 @@ import { bodiesIn, groupBodies } from '#core/jobs/split/groups';
 import { nameComponents } from '#core/jobs/split/names';
 import { originOn } from '#core/jobs/split/origin';
 import { assemblySource, placingsOfGroup } from '#core/jobs/split/placings';
-import { type Planning, timeStampOf } from '#core/operation';
+import { type Planning, timeStampOf } from '#core/planning';
 import type { Colour } from '#core/product/appearance';
 import type { Body } from '#core/product/structure';
 import { writeAssembly } from '#core/product/write-assembly';
 import type { ComponentToWrite } from '#core/product/write-components';
+import { renewSource } from '#core/project/formats/step/renew-sources';
 import { Refusal } from '#core/refusal';
 import type { FollowRules } from './choices';
 import { type ComponentFate, decideFate, originOf } from './decide';

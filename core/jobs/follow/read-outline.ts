@@ -1,7 +1,7 @@
 import { Part21File } from '#core/files/part21/file';
 import { choicesOfRecipe } from '#core/jobs/split/choices';
 import { openSource } from '#core/jobs/split/plan';
-import type { PlanContext } from '#core/operation';
+import type { PlanContext } from '#core/planning';
 import { Refusal } from '#core/refusal';
 import { additionsOf } from './additions';
 import { type ComponentContent, type FollowOutline, outlineFollow, type TakenVersion } from './outline';

@@ -1,6 +1,6 @@
 import type { z } from 'zod';
 import { groupBy } from '#core/multimap';
-import type { PlanContext } from '#core/operation';
+import type { PlanContext } from '#core/planning';
 import { Refusal } from '#core/refusal';
 import type { Remaking } from './derivation';
 

@@ -1,6 +1,6 @@
 import { areParallel, axisOf, originOf } from '#core/geometry/fill/surfaces';
+import type { PartWithOpenings } from '#core/geometry/whole/reduce/filled-parts';
 import type { Whole } from '#core/geometry/whole/whole';
-import type { PartWithOpenings } from '#core/jobs/lite/filled-parts';
 import { append } from '#core/multimap';
 import { diagonalOf, emptyBox, growBox } from '#core/product/box';
 import { transformPoint, turnDirection, type Vector3 } from '#core/product/matrix';

@@ -1,5 +1,4 @@
 import { createHash } from 'node:crypto';
-import { addSourceLink } from '#core/files/formats/step/source';
 import { baseName, joinPath } from '#core/files/links/paths';
 import { Copies } from '#core/files/part21/copy';
 import type { Reference } from '#core/files/part21/parameters';
@@ -7,22 +6,23 @@ import { Part21Builder } from '#core/files/part21/write';
 import { OPENING_KINDS } from '#core/geometry/fill/opening-kinds';
 import { everythingReached, reachOf } from '#core/geometry/reach/classes';
 import { writeMesh } from '#core/geometry/shape/mesh-files';
+import { reduceChoices } from '#core/geometry/whole/reduce/choices';
+import { gapOf } from '#core/geometry/whole/reduce/decide';
+import { openingsOf, type PartWithOpenings } from '#core/geometry/whole/reduce/filled-parts';
+import { openingKey } from '#core/geometry/whole/reduce/filled-space';
+import { linkTies, newFileOf, sourcesOf, tiesTo } from '#core/geometry/whole/reduce/new-file';
+import { reduceGiven, warnOfMissing, wholeOf } from '#core/geometry/whole/reduce/reduce';
+import type { ReducedWhole } from '#core/geometry/whole/reduce/reduced-whole';
+import { type Amounts, amountsBefore, amountsLeft, meshLeft } from '#core/geometry/whole/reduce/report';
+import { meshOfWhole } from '#core/geometry/whole/reduce/whole-mesh';
+import { addPartShape } from '#core/geometry/whole/reduce/write-reduced';
 import type { Whole } from '#core/geometry/whole/whole';
-import { liteChoices } from '#core/jobs/lite/choices';
-import { gapOf } from '#core/jobs/lite/decide';
-import { openingsOf, type PartWithOpenings } from '#core/jobs/lite/filled-parts';
-import { openingKey } from '#core/jobs/lite/filled-space';
-import { linkTies, newFileOf, sourcesOf, tiesTo } from '#core/jobs/lite/new-file';
-import { reduceGiven, warnOfMissing, wholeOf } from '#core/jobs/lite/plan';
-import type { ReducedWhole } from '#core/jobs/lite/reduced-whole';
-import { type Amounts, amountsBefore, amountsLeft, meshLeft } from '#core/jobs/lite/report';
-import { meshOfWhole } from '#core/jobs/lite/whole-mesh';
-import { addPartShape } from '#core/jobs/lite/write-lite';
-import { type PlanContext, timeStampOf } from '#core/operation';
+import { type PlanContext, timeStampOf } from '#core/planning';
 import { IDENTITY } from '#core/product/matrix';
 import { AP242, addFrame } from '#core/product/write-assembly';
 import { addMapped, addOccurrence, addProduct } from '#core/product/write-components';
 import { addAxisPlacement } from '#core/product/write-geometry';
+import { addSourceLink } from '#core/project/formats/step/source';
 import { Refusal } from '#core/refusal';
 import type { GroupsChoices, Joint, RigidGroup } from './choices';
 import { flatContacts, roundContacts } from './contacts';
@@ -104,7 +104,7 @@ async function make(
 ): Promise<NonNullable<GroupsOutline['made']>> {
   const { draft, project, now } = context;
   // 1. Each group by itself; what another stands in stays open.
-  const lite = liteChoices({
+  const lite = reduceChoices({
     gap: choices.gap,
     smallerThan: choices.smallerThan,
     hidden: choices.hidden,

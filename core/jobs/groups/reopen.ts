@@ -1,9 +1,9 @@
 import type { GeometryOfBody } from '#core/geometry/shape/gltf';
 import { finestMesh } from '#core/geometry/shape/solid-mesh';
 import { centreOf, cornersOf } from '#core/geometry/shape/triangles';
+import { FilledSpace } from '#core/geometry/whole/reduce/filled-space';
+import type { ReducedWhole } from '#core/geometry/whole/reduce/reduced-whole';
 import { boxOfBodies } from '#core/geometry/whole/whole';
-import { FilledSpace } from '#core/jobs/lite/filled-space';
-import type { ReducedWhole } from '#core/jobs/lite/reduced-whole';
 import { transformPoint, type Vector3 } from '#core/product/matrix';
 
 /** Points of a body that are tried against what was filled in another group. */

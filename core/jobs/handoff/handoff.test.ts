@@ -6,7 +6,7 @@ import { ZipFile } from 'yazl';
 import type { InputLimits } from '#core/files/archive/limits';
 import { ArchiveError, type ZipSource } from '#core/files/archive/read-zip';
 import { planRepair } from '#core/jobs/repair/plan';
-import { planningOn } from '#core/operation';
+import { planningOn } from '#core/planning';
 import { type NamedContent, write } from '#core/project/change/change-set';
 import { Draft, listed } from '#core/project/change/draft';
 import { MemoryFileSet } from '#core/project/change/memory';

@@ -1,8 +1,8 @@
 import { ArchiveError } from '#core/files/archive/read-zip';
-import { LINK_KINDS } from '#core/files/formats/kinds';
 import { isBroken } from '#core/files/links/resolve';
 import type { NamedContent, NewContent } from '#core/project/change/change-set';
 import { type Unpacked, unpackInMemory } from '#core/project/change/unpack';
+import { LINK_KINDS } from '#core/project/formats/kinds';
 import { type ContentScan, scanContent } from '#core/project/scan/content';
 import { type Project, resolveProject, type ScannedFile } from '#core/project/scan/project';
 import { PACKAGE_LIST_NAME, PackageList } from './package-list';

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { LINK_KIND_NAMES } from '#core/files/formats/kinds';
+import { LINK_KIND_NAMES } from '#core/project/formats/kinds';
 
 /** `stonetray-package.json` of a package: its files and links, for programs. Schema: docs/package-list.schema.json. */
 export const PackageList = z.strictObject({

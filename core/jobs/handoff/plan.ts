@@ -1,7 +1,4 @@
 import { z } from 'zod';
-import { rewriteLinks } from '#core/files/formats/formats';
-import { LINK_KINDS, type LinkKind } from '#core/files/formats/kinds';
-import type { Retarget } from '#core/files/formats/link-format';
 import {
   baseName,
   extensionOf,
@@ -15,6 +12,9 @@ import {
 import { isBroken } from '#core/files/links/resolve';
 import { append } from '#core/multimap';
 import type { FileSet } from '#core/project/change/file-set';
+import { rewriteLinks } from '#core/project/formats/formats';
+import { LINK_KINDS, type LinkKind } from '#core/project/formats/kinds';
+import type { Retarget } from '#core/project/formats/link-format';
 import type { Project, ProjectLink } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
 

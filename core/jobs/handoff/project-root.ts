@@ -1,7 +1,7 @@
 import { lstat, readFile } from 'node:fs/promises';
 import path from 'node:path';
-import { canHoldLinks, readLinks } from '#core/files/formats/formats';
 import { parseWritten } from '#core/files/links/paths';
+import { canHoldLinks, readLinks } from '#core/project/formats/formats';
 
 /**
  * The folder that a file on disk belongs to: the nearest one above it that Stone Tray has worked in, else the

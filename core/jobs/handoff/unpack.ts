@@ -1,9 +1,9 @@
-import { rewriteLinks } from '#core/files/formats/formats';
-import type { Retarget } from '#core/files/formats/link-format';
 import { foldPath, freePath, joinPath } from '#core/files/links/paths';
-import type { Planning } from '#core/operation';
+import type { Planning } from '#core/planning';
 import { type ChangeSet, newContent } from '#core/project/change/change-set';
 import type { FileEntry } from '#core/project/change/file-set';
+import { rewriteLinks } from '#core/project/formats/formats';
+import type { Retarget } from '#core/project/formats/link-format';
 import type { OpenedPackage } from './open-package';
 
 /** What happens to a file of the package when another of the same name is already there. */

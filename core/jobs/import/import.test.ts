@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { planningOn } from '#core/operation';
+import { planningOn } from '#core/planning';
 import { newContent } from '#core/project/change/change-set';
 import { MemoryFileSet } from '#core/project/change/memory';
 import type { ReceivedFile } from '#core/project/change/received-file';

@@ -1,5 +1,5 @@
-import type { LinkKind } from '#core/files/formats/kinds';
 import { isBroken, type LinkState } from '#core/files/links/resolve';
+import type { LinkKind } from '#core/project/formats/kinds';
 import { type Project, type ProjectLink, resolveProject, type ScannedFile } from '#core/project/scan/project';
 
 /** A link by the file that holds it and by what is written there. */

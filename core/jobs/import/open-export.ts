@@ -1,6 +1,6 @@
-import { ProjectExport } from '#core/files/formats/project-export';
 import type { NamedContent } from '#core/project/change/change-set';
 import type { Unpacked } from '#core/project/change/unpack';
+import { ProjectExport } from '#core/project/formats/project-export';
 import { Refusal } from '#core/refusal';
 
 const LIST = 'project.json';

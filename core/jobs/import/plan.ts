@@ -1,7 +1,7 @@
 import { baseName, commonTopFolder, extensionOf, folderOf, joinPath } from '#core/files/links/paths';
 import { isDamaged, isPackage, openPackage } from '#core/jobs/handoff/open-package';
 import { type OnConflict, planUnpack } from '#core/jobs/handoff/unpack';
-import type { PlanContext } from '#core/operation';
+import type { PlanContext } from '#core/planning';
 import type { ChangeSet, NamedContent, NewContent } from '#core/project/change/change-set';
 import type { ReceivedFile } from '#core/project/change/received-file';
 import { Refusal } from '#core/refusal';

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { REMOVE } from '#core/jobs/remove/operation';
-import { planningOn } from '#core/operation';
+import { planningOn } from '#core/planning';
 import { MemoryFileSet } from '#core/project/change/memory';
 import { scanFileSet } from '#core/project/scan/scan';
 import { gearUnit, testAssembly } from '#core/testing/projects';

@@ -1,7 +1,7 @@
-import { keepsFormat } from '#core/files/formats/formats';
 import { baseName, folderOf, foldPath, freePath, pathProblem } from '#core/files/links/paths';
-import type { Planning } from '#core/operation';
+import type { Planning } from '#core/planning';
 import type { ChangeSet } from '#core/project/change/change-set';
+import { keepsFormat } from '#core/project/formats/formats';
 import { Refusal } from '#core/refusal';
 
 /** A file or a folder that goes to another path. */

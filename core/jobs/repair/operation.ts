@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { LINK_KIND_NAMES } from '#core/files/formats/kinds';
 import { operation, type Planned } from '#core/operation';
+import { LINK_KIND_NAMES } from '#core/project/formats/kinds';
 import type { Project, ProjectLink } from '#core/project/scan/project';
 import { brokenLinks, findLink, linksWrittenAlike, planRepair, type RepairChoice } from './plan';
 import { type Candidate, clearWinner, rankCandidates } from './rank';

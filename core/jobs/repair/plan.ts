@@ -1,10 +1,10 @@
-import { LINK_KINDS, type LinkKind } from '#core/files/formats/kinds';
-import { withStandInsNamed } from '#core/files/formats/step/stand-in';
 import { baseName } from '#core/files/links/paths';
 import { isBroken } from '#core/files/links/resolve';
 import { groupBy } from '#core/multimap';
-import type { Planning } from '#core/operation';
+import type { Planning } from '#core/planning';
 import type { ChangeSet } from '#core/project/change/change-set';
+import { LINK_KINDS, type LinkKind } from '#core/project/formats/kinds';
+import { withStandInsNamed } from '#core/project/formats/step/stand-in';
 import { topProductsOf } from '#core/project/scan/content';
 import { FitChecker, wantedBy } from '#core/project/scan/fit';
 import { type Project, type ProjectLink, placedBelow } from '#core/project/scan/project';

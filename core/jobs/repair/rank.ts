@@ -1,8 +1,8 @@
-import { roleByName } from '#core/files/formats/formats';
-import { LINK_KINDS } from '#core/files/formats/kinds';
-import type { SourceMemory } from '#core/files/formats/source-memory';
 import { baseName, extensionOf, folderOf, parseWritten, resolveSegments } from '#core/files/links/paths';
 import { isBroken, writtenPath } from '#core/files/links/resolve';
+import { roleByName } from '#core/project/formats/formats';
+import { LINK_KINDS } from '#core/project/formats/kinds';
+import type { SourceMemory } from '#core/project/formats/source-memory';
 import { bodyCount, ownProducts } from '#core/project/scan/content';
 import { type Designation, wantedBy } from '#core/project/scan/fit';
 import type { Project, ProjectLink, ScannedFile } from '#core/project/scan/project';

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import type { OldForm } from '#core/files/formats/link-format';
 import { operation, type Planned } from '#core/operation';
+import type { OldForm } from '#core/project/formats/link-format';
 import { Refusal } from '#core/refusal';
 import { filesToRenew, formInWords, planRenew } from './renew';
 

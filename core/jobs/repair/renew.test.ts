@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { Part21File } from '#core/files/part21/file';
-import { planningOn } from '#core/operation';
+import { planningOn } from '#core/planning';
 import { MemoryFileSet } from '#core/project/change/memory';
 import { reportOf } from '#core/project/scan/report';
 import { scanFileSet } from '#core/project/scan/scan';

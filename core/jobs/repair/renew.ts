@@ -1,13 +1,13 @@
-import type { OldForm } from '#core/files/formats/link-format';
-import { withDocumentsReferring } from '#core/files/formats/step/renew-documents';
-import { withFoldersJoined } from '#core/files/formats/step/renew-folders';
-import { withSourcesRenewed } from '#core/files/formats/step/renew-sources';
-import { unitsOutOfOrder } from '#core/files/formats/step/step';
 import { baseName } from '#core/files/links/paths';
 import { Part21File } from '#core/files/part21/file';
 import { withRecordsInOrder } from '#core/files/part21/record-order';
-import type { Planning } from '#core/operation';
+import type { Planning } from '#core/planning';
 import type { ChangeSet } from '#core/project/change/change-set';
+import type { OldForm } from '#core/project/formats/link-format';
+import { withDocumentsReferring } from '#core/project/formats/step/renew-documents';
+import { withFoldersJoined } from '#core/project/formats/step/renew-folders';
+import { withSourcesRenewed } from '#core/project/formats/step/renew-sources';
+import { unitsOutOfOrder } from '#core/project/formats/step/step';
 import type { Project } from '#core/project/scan/project';
 
 /** A file, and what it writes in an old form. */

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { splitChoices } from '#core/jobs/split/choices';
 import { openSource, outlineSplit, planSplit } from '#core/jobs/split/plan';
-import { planningOn } from '#core/operation';
+import { planningOn } from '#core/planning';
 import { write } from '#core/project/change/change-set';
 import { sha256 } from '#core/project/change/file-set';
 import { MemoryFileSet } from '#core/project/change/memory';

@@ -1,7 +1,7 @@
-import { LINK_KINDS } from '#core/files/formats/kinds';
 import { baseName } from '#core/files/links/paths';
 import { isBroken } from '#core/files/links/resolve';
 import type { Product } from '#core/product/structure';
+import { LINK_KINDS } from '#core/project/formats/kinds';
 import { ownProducts, topProductsOf } from '#core/project/scan/content';
 import { FitChecker } from '#core/project/scan/fit';
 import type { Project, ProjectLink, ScannedFile } from '#core/project/scan/project';

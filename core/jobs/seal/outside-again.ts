@@ -1,7 +1,7 @@
-import { MANIFEST_NAME, readManifest } from '#core/files/formats/manifest';
 import type { Derivation } from '#core/jobs/follow/derivation';
 import { LiteChoices } from '#core/jobs/lite/choices';
 import { planLite } from '#core/jobs/lite/plan';
+import { MANIFEST_NAME, readManifest } from '#core/project/formats/manifest';
 import { Refusal } from '#core/refusal';
 import { SealChoices } from './choices';
 import { planSeal } from './plan';

@@ -1,6 +1,6 @@
-import { bodiesLeft } from '#core/jobs/lite/decide';
-import type { ReducedWhole } from '#core/jobs/lite/reduced-whole';
-import { filledBodies, lostFaces, pointsReached } from '#core/jobs/lite/report';
+import { bodiesLeft } from '#core/geometry/whole/reduce/decide';
+import type { ReducedWhole } from '#core/geometry/whole/reduce/reduced-whole';
+import { filledBodies, lostFaces, pointsReached } from '#core/geometry/whole/reduce/report';
 import type { Vector3 } from '#core/product/matrix';
 
 /** Points on a face. */

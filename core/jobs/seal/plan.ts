@@ -5,15 +5,15 @@ import { OPENING_KINDS } from '#core/geometry/fill/opening-kinds';
 import type { BodyMesh } from '#core/geometry/shape/body';
 import { writeMesh } from '#core/geometry/shape/mesh-files';
 import { weldedMesh } from '#core/geometry/shape/solid-mesh';
-import { FORGETTABLE, liteChoices } from '#core/jobs/lite/choices';
-import { keptFacesNow } from '#core/jobs/lite/kept-faces';
-import { newFileOf, sourcesOf } from '#core/jobs/lite/new-file';
-import { reduceWhole } from '#core/jobs/lite/plan';
-import type { ReducedWhole } from '#core/jobs/lite/reduced-whole';
-import { rememberOutside } from '#core/jobs/lite/remember-outside';
-import { madeReport } from '#core/jobs/lite/report';
-import { writeLite } from '#core/jobs/lite/write-lite';
-import type { PlanContext } from '#core/operation';
+import { FORGETTABLE, reduceChoices } from '#core/geometry/whole/reduce/choices';
+import { keptFacesNow } from '#core/geometry/whole/reduce/kept-faces';
+import { newFileOf, sourcesOf } from '#core/geometry/whole/reduce/new-file';
+import { reduceWhole } from '#core/geometry/whole/reduce/reduce';
+import type { ReducedWhole } from '#core/geometry/whole/reduce/reduced-whole';
+import { rememberOutside } from '#core/geometry/whole/reduce/remember-outside';
+import { madeReport } from '#core/geometry/whole/reduce/report';
+import { writeReduced } from '#core/geometry/whole/reduce/write-reduced';
+import type { PlanContext } from '#core/planning';
 import { Refusal } from '#core/refusal';
 import type { SealChoices } from './choices';
 import { type SealReport, solidIn } from './proof';
@@ -50,7 +50,7 @@ export async function planSeal(
   const reduced = await reduceWhole(
     context,
     root,
-    liteChoices({
+    reduceChoices({
       hidden: true,
       seen: 'drop',
       gap: choices.gap,
@@ -58,11 +58,10 @@ export async function planSeal(
       fill: [...OPENING_KINDS],
       fillHidden: choices.openings === 'keep',
       keepFaces: choices.keepFaces,
-      outside: true,
     }),
   );
   const { gap } = reduced;
-  const lite = writeLite({
+  const lite = writeReduced({
     id: 'part',
     name: 'part',
     fileName: '',

@@ -1,16 +1,16 @@
-import type { MadeReport } from '#core/files/formats/made-report';
 import { stemOf } from '#core/files/links/paths';
 import type { Part21File } from '#core/files/part21/file';
 import type { Topology } from '#core/geometry/fill/topology';
 import { type Leak, stringsIn } from '#core/geometry/leaks/leaks';
 import type { GeometryOfBody } from '#core/geometry/shape/gltf';
+import type { FaceTrace, KeptFace } from '#core/geometry/whole/reduce/choices';
+import type { Deviation } from '#core/geometry/whole/reduce/deviation';
+import { likeness, traceOf } from '#core/geometry/whole/reduce/face-trace';
+import type { Removed } from '#core/geometry/whole/reduce/removed';
+import type { Amounts, KeptFaceReport } from '#core/geometry/whole/reduce/report';
 import type { Whole } from '#core/geometry/whole/whole';
-import type { FaceTrace, KeptFace } from '#core/jobs/lite/choices';
-import type { Deviation } from '#core/jobs/lite/deviation';
-import { likeness, traceOf } from '#core/jobs/lite/face-trace';
-import type { Removed } from '#core/jobs/lite/removed';
-import type { Amounts, KeptFaceReport } from '#core/jobs/lite/report';
 import type { Box } from '#core/product/box';
+import type { MadeReport } from '#core/project/formats/made-report';
 
 /** What stands for it that a sealed solid is one. */
 export interface SealReport {

@@ -2,7 +2,7 @@ import { afterAll, describe, expect, it } from 'vitest';
 import { measureBodies } from '#core/geometry/bodies/measure';
 import { SourcePart } from '#core/geometry/bodies/source-part';
 import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
-import { planningOn } from '#core/operation';
+import { planningOn } from '#core/planning';
 import { IDENTITY, type Matrix4, placementFromAxes } from '#core/product/matrix';
 import { MemoryFileSet } from '#core/project/change/memory';
 import { reportOf } from '#core/project/scan/report';

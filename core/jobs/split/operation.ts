@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { openPart } from '#core/geometry/bodies/open-part';
 import type { SourcePart } from '#core/geometry/bodies/source-part';
-import { operation, type PlanContext, type Planned } from '#core/operation';
+import { operation, type Planned } from '#core/operation';
+import type { PlanContext } from '#core/planning';
 import { SplitChoices } from './choices';
 import { groupBodies, type SplitGroup } from './groups';
 import { hindranceTo, outlineSplit, planSplit, type SplitOutline } from './plan';

@@ -1,16 +1,16 @@
-import { withSourcesRenewed } from '#core/files/formats/step/renew-sources';
 import { baseName, freePath, joinPath, relativePath, stemOf } from '#core/files/links/paths';
 import { addBodyPart, writeBodyFile } from '#core/geometry/bodies/body-file';
 import { rewireUsers } from '#core/geometry/bodies/rewire-users';
 import { SourcePart } from '#core/geometry/bodies/source-part';
 import { withoutBodies } from '#core/geometry/bodies/without-bodies';
 import type { MeasuredBody } from '#core/geometry/shape/placed-shape';
-import { type Planning, timeStampOf } from '#core/operation';
+import { type Planning, timeStampOf } from '#core/planning';
 import type { Matrix4 } from '#core/product/matrix';
 import { writeAssembly } from '#core/product/write-assembly';
 import type { AddPart, ComponentToWrite } from '#core/product/write-components';
 import type { ChangeSet } from '#core/project/change/change-set';
 import type { FileSet } from '#core/project/change/file-set';
+import { withSourcesRenewed } from '#core/project/formats/step/renew-sources';
 import type { Project } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
 import { materialOf, nameOfBody, recipeOf, type SplitChoices } from './choices';

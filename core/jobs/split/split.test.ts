@@ -6,7 +6,7 @@ import { SourcePart } from '#core/geometry/bodies/source-part';
 import type { Kernel } from '#core/geometry/shape/kernel';
 import type { MeasuredBody } from '#core/geometry/shape/placed-shape';
 import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
-import { planningOn } from '#core/operation';
+import { planningOn } from '#core/planning';
 import { transformPoint } from '#core/product/matrix';
 import { MemoryFileSet } from '#core/project/change/memory';
 import { reportOf } from '#core/project/scan/report';

@@ -1,4 +1,4 @@
-import type { LinkKind } from '#core/files/formats/kinds';
+import type { LinkKind } from '#core/project/formats/kinds';
 import type { FileChange, NewContent, Rewire } from './change-set';
 import type { FileEntry } from './file-set';
 

@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { keepsFormat } from '#core/files/formats/formats';
-import { addSourceLink } from '#core/files/formats/step/source';
 import { joinPath, relativePath } from '#core/files/links/paths';
 import { IDENTITY } from '#core/product/matrix';
 import { writeAssembly } from '#core/product/write-assembly';
+import { keepsFormat } from '#core/project/formats/formats';
+import { addSourceLink } from '#core/project/formats/step/source';
 import { FitChecker } from '#core/project/scan/fit';
 import type { Project, ProjectLink } from '#core/project/scan/project';
 import { scanFileSet } from '#core/project/scan/scan';

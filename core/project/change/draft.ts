@@ -1,8 +1,8 @@
-import { keepsFormat, readLinks, renewed, rewriteLinks } from '#core/files/formats/formats';
-import type { LinkKind } from '#core/files/formats/kinds';
-import { linkOfKind, type Retarget } from '#core/files/formats/link-format';
 import { baseName, foldPath, freePath, parseWritten } from '#core/files/links/paths';
 import { PathIndex, resolveWritten, writtenPath } from '#core/files/links/resolve';
+import { keepsFormat, readLinks, renewed, rewriteLinks } from '#core/project/formats/formats';
+import type { LinkKind } from '#core/project/formats/kinds';
+import { linkOfKind, type Retarget } from '#core/project/formats/link-format';
 import { type ChangeSet, type NewContent, newContent } from './change-set';
 import {
   changeOf,

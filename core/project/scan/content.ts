@@ -1,7 +1,7 @@
-import { formatOf, linkFormatOf } from '#core/files/formats/formats';
-import type { FileFacts, FileRole } from '#core/files/formats/link-format';
 import { Part21Error } from '#core/files/part21/errors';
 import { type Product, rootProducts } from '#core/product/structure';
+import { formatOf, linkFormatOf } from '#core/project/formats/formats';
+import type { FileFacts, FileRole } from '#core/project/formats/link-format';
 
 /** What the bytes of one file say, whatever its place in a project. Plain data: it is stored by content hash. */
 export interface ContentScan extends FileFacts {

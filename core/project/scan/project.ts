@@ -1,10 +1,10 @@
-import { LINK_KINDS, type LinkKind } from '#core/files/formats/kinds';
-import { MANIFEST_NAME } from '#core/files/formats/manifest';
-import type { SourceMemory } from '#core/files/formats/source-memory';
 import { findLoops } from '#core/files/links/loops';
 import { baseName } from '#core/files/links/paths';
 import { type LinkState, PathIndex, resolveWritten } from '#core/files/links/resolve';
 import { append, groupBy } from '#core/multimap';
+import { LINK_KINDS, type LinkKind } from '#core/project/formats/kinds';
+import { MANIFEST_NAME } from '#core/project/formats/manifest';
+import type { SourceMemory } from '#core/project/formats/source-memory';
 import type { ContentScan } from './content';
 import { FitChecker } from './fit';
 

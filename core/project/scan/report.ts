@@ -1,5 +1,5 @@
-import type { FileRole } from '#core/files/formats/link-format';
 import type { LinkState } from '#core/files/links/resolve';
+import type { FileRole } from '#core/project/formats/link-format';
 import { bodyCount, ownProducts } from './content';
 import { belongingFiles, type Project, rootsOf } from './project';
 import { countLeaves } from './tree';

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { planRepair } from '#core/jobs/repair/plan';
 import { rankCandidates } from '#core/jobs/repair/rank';
-import { planningOn } from '#core/operation';
+import { planningOn } from '#core/planning';
 import { multiply, placementFromAxes } from '#core/product/matrix';
 import { writeAssembly } from '#core/product/write-assembly';
 import { MemoryFileSet } from '#core/project/change/memory';

@@ -1,11 +1,11 @@
 import { extensionOf } from '#core/files/links/paths';
+import { STEP } from '#core/project/formats/step/step';
 import { Refusal } from '#core/refusal';
 import { GLTF } from './gltf';
 import type { FileRole, LinkFormat, Retarget, WrittenLink } from './link-format';
 import { JSON_FORMAT } from './manifest';
 import { MTL } from './mtl';
 import { OBJ } from './obj';
-import { STEP } from './step/step';
 import { SVG } from './svg';
 
 /** The formats that can lead to other files. One more is one module and its line here. */

@@ -1,6 +1,4 @@
 import { z } from 'zod';
-import { MadeReport } from '#core/files/formats/made-report';
-import { bodyIn, digestIn, type SourceMemory } from '#core/files/formats/source-memory';
 import { eachReference } from '#core/files/part21/each-reference';
 import { Part21File } from '#core/files/part21/file';
 import type { WrittenString } from '#core/files/part21/one-parameter';
@@ -8,6 +6,8 @@ import type { Reference } from '#core/files/part21/parameters';
 import { withoutInstances } from '#core/files/part21/remove';
 import type { Part21Builder } from '#core/files/part21/write';
 import { append } from '#core/multimap';
+import { MadeReport } from '#core/project/formats/made-report';
+import { bodyIn, digestIn, type SourceMemory } from '#core/project/formats/source-memory';
 import { documentsOfSource, readDocumentSources } from './document-source';
 
 /** A source as a file writes it: where it lies, and what is remembered of it. */

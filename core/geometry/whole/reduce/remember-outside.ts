@@ -1,6 +1,6 @@
-import { MANIFEST_NAME, withMade } from '#core/files/formats/manifest';
-import type { Recipe } from '#core/files/formats/source-memory';
-import type { PlanContext } from '#core/operation';
+import type { PlanContext } from '#core/planning';
+import { MANIFEST_NAME, withMade } from '#core/project/formats/manifest';
+import type { Recipe } from '#core/project/formats/source-memory';
 
 /**
  * Keeps the tie of a file for strangers on our side, in the project's manifest.

@@ -12,9 +12,9 @@ import type { BodyShape } from '#core/geometry/shape/body-shape';
 import type { GeometryOfBody } from '#core/geometry/shape/gltf';
 import type { Whole } from '#core/geometry/whole/whole';
 import { groupBy } from '#core/multimap';
-import type { PlanContext } from '#core/operation';
+import type { PlanContext } from '#core/planning';
 import { lengthUnitOfContext } from '#core/product/units';
-import type { LiteChoices } from './choices';
+import type { ReduceChoices } from './choices';
 
 /** A file with the openings of its bodies. */
 export interface PartWithOpenings {
@@ -77,7 +77,7 @@ export async function openingsOf(context: PlanContext, path: string): Promise<Pa
 /** Openings of a body that are filled: by kind and size, none at a face that shall stay, none inside another that is filled. */
 export function chosenOpenings(
   { topology, openings }: { topology: Topology; openings: readonly Opening[] },
-  choices: Pick<LiteChoices, 'fill' | 'fillBelow' | 'fillHidden'>,
+  choices: Pick<ReduceChoices, 'fill' | 'fillBelow' | 'fillHidden'>,
   keptFaces: ReadonlySet<number>,
   isReached: (face: number) => boolean,
   mayFill: (opening: Opening) => boolean,

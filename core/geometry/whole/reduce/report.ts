@@ -1,4 +1,3 @@
-import type { MadeReport } from '#core/files/formats/made-report';
 import { closureText } from '#core/files/part21/closure-text';
 import type { Part21File } from '#core/files/part21/file';
 import { type Leak, leak, leaksIn } from '#core/geometry/leaks/leaks';
@@ -6,9 +5,10 @@ import type { ReachOfWhole } from '#core/geometry/reach/classes';
 import type { GeometryOfBody } from '#core/geometry/shape/gltf';
 import { faceCount, finestMesh, triangleCount } from '#core/geometry/shape/solid-mesh';
 import { boxOfBodies, meshOfBody, type Whole } from '#core/geometry/whole/whole';
-import type { PlanContext } from '#core/operation';
+import type { PlanContext } from '#core/planning';
 import { type Box, boxOff } from '#core/product/box';
 import type { Vector3 } from '#core/product/matrix';
+import type { MadeReport } from '#core/project/formats/made-report';
 import type { Project } from '#core/project/scan/project';
 import { placedBelow } from '#core/project/scan/project';
 import type { KeptFace } from './choices';
@@ -16,7 +16,7 @@ import { bodiesLeft, type Decision } from './decide';
 import { type Deviation, deviationOf, type PlacedMesh, pointsOn } from './deviation';
 import type { FilledBody, FilledPart } from './filled-parts';
 import type { Removed } from './removed';
-import type { WrittenLite } from './write-lite';
+import type { WrittenReduced } from './write-reduced';
 
 /** What a model is made of. */
 export interface Amounts {
@@ -40,7 +40,7 @@ export interface KeptFaceReport {
 }
 
 /** What a lite model is, held against what it was made from. */
-export interface LiteReport {
+export interface ReductionReport {
   before: Amounts;
   after: Amounts;
   /** Smallest and largest x, y, z, mm. */
@@ -63,7 +63,7 @@ export function madeReport({
   kept,
   deviation,
   leaks,
-}: Pick<LiteReport, 'before' | 'after' | 'box' | 'kept' | 'deviation'> & {
+}: Pick<ReductionReport, 'before' | 'after' | 'box' | 'kept' | 'deviation'> & {
   leaks: readonly Pick<Leak, 'kind'>[];
 }): MadeReport {
   const amounts = ({ occurrences, bodies, faces }: Amounts) => ({ occurrences, bodies, faces });
@@ -141,7 +141,7 @@ export async function volumesOf(
 }
 
 /** Boxes, from the meshes: filling moves no vertex of what stays. */
-export function boxesOf({ whole, decision }: Pick<Left, 'whole' | 'decision'>): LiteReport['box'] {
+export function boxesOf({ whole, decision }: Pick<Left, 'whole' | 'decision'>): ReductionReport['box'] {
   return { before: whole.box, after: boxOfBodies(whole, bodiesLeft(decision)) };
 }
 
@@ -149,7 +149,7 @@ export function boxesOf({ whole, decision }: Pick<Left, 'whole' | 'decision'>): 
 export function keptFaceReports(
   kept: readonly KeptFace[],
   originals: ReadonlyMap<string, Part21File>,
-  { faces }: WrittenLite,
+  { faces }: WrittenReduced,
   result: Part21File,
 ): KeptFaceReport[] {
   return kept.map(({ file, face, name }) => {

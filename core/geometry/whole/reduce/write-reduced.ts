@@ -1,4 +1,3 @@
-import { addSourceLink } from '#core/files/formats/step/source';
 import { Copies, copyInstances } from '#core/files/part21/copy';
 import type { Reference } from '#core/files/part21/parameters';
 import { withoutLabels } from '#core/files/part21/without-labels';
@@ -21,11 +20,12 @@ import {
   type Placed,
 } from '#core/product/write-components';
 import { addAxisPlacement } from '#core/product/write-geometry';
+import { addSourceLink } from '#core/project/formats/step/source';
 import type { Forgettable } from './choices';
 import type { Tie } from './new-file';
 
 /** A part of the result, with every place where it stands. */
-export interface LitePart {
+export interface ReducedPart {
   source: SourcePart;
   product: Product;
   /** Numbers of the bodies that stay. */
@@ -33,20 +33,20 @@ export interface LitePart {
   placings: { name: string; placement: Matrix4 }[];
 }
 
-export interface LiteToWrite {
+export interface ReducedToWrite {
   id: string;
   name: string;
   fileName: string;
   timeStamp: string;
   form: 'assembly' | 'part';
   forget: ReadonlySet<Forgettable>;
-  parts: readonly LitePart[];
+  parts: readonly ReducedPart[];
   /** The ties to what it was made from; none for strangers. */
   ties: readonly Tie[];
 }
 
 /** The file, and where instances of the sources came to stand. */
-export interface WrittenLite {
+export interface WrittenReduced {
   bytes: Uint8Array;
   /** By path of the source: number in the result by number in the source, for the faces that were asked for. */
   faces: Map<string, Map<number, number>>;
@@ -57,14 +57,14 @@ export interface WrittenLite {
  * placings.
  * @param faces by path of the source: faces whose new numbers are wanted
  */
-export function writeLite(
-  lite: LiteToWrite,
+export function writeReduced(
+  lite: ReducedToWrite,
   faces: ReadonlyMap<string, readonly number[]> = new Map(),
-): WrittenLite {
+): WrittenReduced {
   const builder = new Part21Builder();
   const frame = addFrame(builder, 'mm');
   const top = addProduct(frame, lite.id, lite.name);
-  const found: WrittenLite['faces'] = new Map();
+  const found: WrittenReduced['faces'] = new Map();
   const items = new Set<Reference>([frame.origin]);
   const pending: ((whole: Reference) => void)[] = [];
   const blank = new Map<SourcePart, SourcePart>();
@@ -115,7 +115,7 @@ export function writeLite(
 /** The source with the labels of its geometry emptied; units keep their names. */
 function unlabelled(
   source: SourcePart,
-  parts: readonly LitePart[],
+  parts: readonly ReducedPart[],
   known: Map<SourcePart, SourcePart>,
 ): SourcePart {
   const before = known.get(source);
@@ -149,7 +149,7 @@ function isTalkative({ file: { index, bytes } }: SourcePart, position: number): 
   return keyword === '' && text.includes('REPRESENTATION_CONTEXT');
 }
 
-function textsOf({ source, product, bodies }: LitePart): BodyText[] {
+function textsOf({ source, product, bodies }: ReducedPart): BodyText[] {
   const wanted = new Set(bodies);
   return product.bodies.flatMap((body) => (wanted.has(body.id) ? [source.textOf(body)] : []));
 }
@@ -158,9 +158,9 @@ function textsOf({ source, product, bodies }: LitePart): BodyText[] {
 export function addPartShape(
   frame: Frame,
   source: SourcePart,
-  part: LitePart,
+  part: ReducedPart,
   name: string,
-  { forget }: Pick<LiteToWrite, 'forget'>,
+  { forget }: Pick<ReducedToWrite, 'forget'>,
   copies: Copies,
 ): Pick<Placed, 'representation' | 'origin'> {
   const { builder } = frame;
@@ -233,7 +233,7 @@ function addLayers(
 }
 
 function noteFaces(
-  found: WrittenLite['faces'],
+  found: WrittenReduced['faces'],
   path: string,
   copies: Copies,
   faces: readonly number[],

@@ -1,6 +1,6 @@
-import type { Recipe, SourceMemory } from '#core/files/formats/source-memory';
 import { folderOf, joinPath, relativePath, stemOf } from '#core/files/links/paths';
-import type { PlanContext } from '#core/operation';
+import type { PlanContext } from '#core/planning';
+import type { Recipe, SourceMemory } from '#core/project/formats/source-memory';
 
 /** Where a new file goes that is made from an original. */
 export interface NewFile {

@@ -1,7 +1,7 @@
-import type { FileFacts, LinkFormat, OldForm, WrittenLink } from '#core/files/formats/link-format';
 import { looksLikePart21, Part21File, readHeaderOnly } from '#core/files/part21/file';
 import { isInOrder } from '#core/files/part21/record-order';
 import { readStructure } from '#core/product/structure';
+import type { FileFacts, LinkFormat, OldForm, WrittenLink } from '#core/project/formats/link-format';
 import { damageOf } from './damage';
 import { readDocumentSources } from './document-source';
 import { readStepLinks, scanStepLinks } from './links';

@@ -1,9 +1,10 @@
 import { z } from 'zod';
-import { MANIFEST_NAME, readManifest } from '#core/files/formats/manifest';
-import { withStandInsNamed } from '#core/files/formats/step/stand-in';
 import { baseName } from '#core/files/links/paths';
 import { usersOf } from '#core/geometry/bodies/rewire-users';
-import { operation, type PlanContext, type Planned } from '#core/operation';
+import { operation, type Planned } from '#core/operation';
+import type { PlanContext } from '#core/planning';
+import { MANIFEST_NAME, readManifest } from '#core/project/formats/manifest';
+import { withStandInsNamed } from '#core/project/formats/step/stand-in';
 import { topProducts } from '#core/project/scan/tree';
 import { Refusal } from '#core/refusal';
 

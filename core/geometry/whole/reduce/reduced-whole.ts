@@ -3,7 +3,7 @@ import type { ReachOfWhole } from '#core/geometry/reach/classes';
 import type { Whole } from '#core/geometry/whole/whole';
 import type { Decision } from './decide';
 import type { FilledPart, PartWithOpenings } from './filled-parts';
-import type { LitePart } from './write-lite';
+import type { ReducedPart } from './write-reduced';
 
 /** A whole after all that is left out and filled. */
 export interface ReducedWhole {
@@ -16,7 +16,7 @@ export interface ReducedWhole {
   openings: ReadonlyMap<string, PartWithOpenings>;
   /** The files of bodies that stay, as they were. */
   originals: ReadonlyMap<string, SourcePart>;
-  parts: LitePart[];
+  parts: ReducedPart[];
   /** Bodies that were not filled, and why. */
   odd: { file: string; body: number; why: string }[];
   /** Faces that filling takes away, or would. */

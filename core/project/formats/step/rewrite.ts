@@ -1,7 +1,7 @@
-import { linksAnew, type Retarget, type WrittenLink } from '#core/files/formats/link-format';
 import { baseName, folderOf } from '#core/files/links/paths';
 import { Part21File } from '#core/files/part21/file';
 import { replaceStrings, type StringReplacement } from '#core/files/part21/rewrite';
+import { linksAnew, type Retarget, type WrittenLink } from '#core/project/formats/link-format';
 import { readStepLinks } from './links';
 import { renewSource, withSourcesRenewed } from './renew-sources';
 

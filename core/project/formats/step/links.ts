@@ -1,9 +1,9 @@
-import type { WrittenLink, WrittenPlace } from '#core/files/formats/link-format';
 import { baseName, looksLikeFileName } from '#core/files/links/paths';
 import { Part21File } from '#core/files/part21/file';
 import type { WrittenString } from '#core/files/part21/one-parameter';
 import { textOf } from '#core/files/part21/parameters';
 import { append } from '#core/multimap';
+import type { WrittenLink, WrittenPlace } from '#core/project/formats/link-format';
 import { readDocumentSources } from './document-source';
 import { mayHoldSources, readSources } from './source';
 

@@ -1,8 +1,8 @@
-import { bodyIn } from '#core/files/formats/source-memory';
 import { builderAfter, extended } from '#core/files/part21/extend';
 import { Part21File } from '#core/files/part21/file';
 import { Reference } from '#core/files/part21/parameters';
 import { replaceStrings, type StringReplacement } from '#core/files/part21/rewrite';
+import { bodyIn } from '#core/project/formats/source-memory';
 import { mayHoldDocumentSources, readDocumentSources } from './document-source';
 import { readStepLinks } from './links';
 import { addSourceLink, sourceRepresentations, withoutSource } from './source';

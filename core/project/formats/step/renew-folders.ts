@@ -1,7 +1,7 @@
-import type { WrittenLink } from '#core/files/formats/link-format';
 import { parseWritten } from '#core/files/links/paths';
 import { Part21File } from '#core/files/part21/file';
 import { replaceStrings, type StringReplacement } from '#core/files/part21/rewrite';
+import type { WrittenLink } from '#core/project/formats/link-format';
 import { readStepLinks } from './links';
 
 /**

@@ -3,7 +3,7 @@ import { ReachField, standingMeshes } from '#core/geometry/reach/reached';
 import { finestMesh } from '#core/geometry/shape/solid-mesh';
 import { centreOf, cornersOf, normalOf } from '#core/geometry/shape/triangles';
 import { boxOfBodies, meshOfBody } from '#core/geometry/whole/whole';
-import type { Progress } from '#core/operation';
+import type { Progress } from '#core/planning';
 import { transformPoint, turnDirection, type Vector3 } from '#core/product/matrix';
 import { bodiesLeft } from './decide';
 import { FilledSpace } from './filled-space';

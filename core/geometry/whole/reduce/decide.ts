@@ -1,7 +1,7 @@
 import type { ReachOfWhole } from '#core/geometry/reach/classes';
 import { boxOfBodies, sizeOfOccurrence, type Whole } from '#core/geometry/whole/whole';
 import { diagonalOf } from '#core/product/box';
-import type { LiteChoices, Step } from './choices';
+import type { ReduceChoices, Step } from './choices';
 
 /** Why a component, or a body of one, is left out. */
 export const REASONS = ['size', 'standard', 'material', 'hand', 'hidden', 'seen'] as const;
@@ -28,7 +28,7 @@ export interface Decision {
 const USUAL_GAP = 0.02;
 
 /** mm. */
-export function gapOf({ gap }: Pick<LiteChoices, 'gap'>, whole: Whole): number {
+export function gapOf({ gap }: Pick<ReduceChoices, 'gap'>, whole: Whole): number {
   return gap ?? Number((USUAL_GAP * diagonalOf(whole.box)).toPrecision(3));
 }
 
@@ -36,7 +36,7 @@ export function gapOf({ gap }: Pick<LiteChoices, 'gap'>, whole: Whole): number {
  * Decides what is left out, step by step: by size, by name, by material, by hand, then what nobody comes to from outside, component by
  * component and then body by body. What holds a protected face stays.
  */
-export function decide(whole: Whole, reach: ReachOfWhole, choices: LiteChoices): Decision {
+export function decide(whole: Whole, reach: ReachOfWhole, choices: ReduceChoices): Decision {
   const diagonal = diagonalOf(whole.box);
   const isOn = (step: Step) => !choices.off.includes(step);
   const words = (isOn('standard') ? choices.standard : '')
@@ -88,7 +88,7 @@ export function bodiesLeft({ bodies }: Pick<Decision, 'bodies'>): number[] {
 }
 
 /** Shapes that hold a face which shall stay. */
-function protectedBodies(whole: Whole, { keepFaces }: LiteChoices): Set<number> {
+function protectedBodies(whole: Whole, { keepFaces }: ReduceChoices): Set<number> {
   const files = new Set(keepFaces.map(({ file }) => file));
   return new Set(whole.shapes.flatMap(({ file }, n) => (files.has(file) ? [n] : [])));
 }
