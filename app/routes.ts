@@ -1,4 +1,20 @@
-import { index, layout, type RouteConfig, route } from '@react-router/dev/routes';
+import { existsSync } from 'node:fs';
+import path from 'node:path';
+import { index, layout, type RouteConfig, type RouteConfigEntry, route } from '@react-router/dev/routes';
+import { registryEntries } from '../core/operations';
+
+/**
+ * The pages of operations and reports, as the registry names them: each a module of that name in `routes/`, or the one page that any report
+ * can have.
+ */
+function registryPages(): RouteConfigEntry[] {
+  const pages = new Set(registryEntries().map(({ page }) => page));
+  return [...pages].map((page) =>
+    existsSync(path.join(import.meta.dirname, 'routes', `${page}.tsx`))
+      ? route(page, `routes/${page}.tsx`)
+      : route(page, 'routes/report.tsx', { id: `report ${page}` }),
+  );
+}
 
 export default [
   index('routes/home.ts'),
@@ -16,30 +32,13 @@ export default [
     layout('routes/project.tsx', [
       layout('routes/project-view.tsx', [
         index('routes/project-home.ts'),
-        route('files', 'routes/files.tsx'),
-        route('structure', 'routes/structure.tsx'),
-        route('import', 'routes/import.tsx'),
-        route('move', 'routes/move.tsx'),
-        route('delete', 'routes/delete.tsx'),
-        route('repair', 'routes/repair.tsx'),
-        route('renew', 'routes/renew.tsx'),
-        route('split', 'routes/split.tsx'),
-        route('cut', 'routes/cut.tsx'),
-        route('sources', 'routes/sources.tsx'),
-        route('hand-off', 'routes/hand-off.tsx'),
-        route('lite', 'routes/lite.tsx'),
-        route('seal', 'routes/seal.tsx'),
-        route('groups', 'routes/groups.tsx'),
-        route('stand-in', 'routes/stand-in.tsx'),
-        route('published', 'routes/published.tsx'),
-        route('activity', 'routes/activity.tsx'),
+        ...registryPages(),
         route('again', 'routes/again.tsx'),
         route('people', 'routes/people.tsx'),
       ]),
     ]),
     route('tasks', 'routes/tasks.ts'),
     route('operations', 'routes/operations.ts'),
-    route('publish', 'routes/publish.ts'),
     route('upload', 'routes/upload.ts'),
     route('preparation', 'routes/preparation.ts'),
     route('split-check', 'routes/split-check.ts'),

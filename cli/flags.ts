@@ -1,6 +1,7 @@
 import { type Command, InvalidArgumentError, Option } from 'commander';
 import { z } from 'zod';
-import { UsageError } from './exit';
+import type { Flag } from '#core/command/form';
+import { Refusal } from '#core/refusal';
 
 /** A choice as JSON Schema describes it. */
 interface Described {
@@ -75,11 +76,32 @@ export function choicesFrom(command: Command, names: readonly string[]): { [name
   );
 }
 
-/** Choices from a file of JSON. @throws UsageError when it is none */
+/** Choices from a file of JSON. @throws Refusal when it is none */
 export function choicesIn(text: string, file: string): { [name: string]: unknown } {
   try {
     return z.record(z.string(), z.unknown()).parse(JSON.parse(text));
   } catch {
-    throw new UsageError(`${file} holds no choices: it is a JSON object with a value for each.`);
+    throw new Refusal(`${file} holds no choices: it is a JSON object with a value for each.`);
   }
+}
+
+/** A flag that a form describes. */
+export function ownFlag({ flag, words, isRequired, oneOf, read }: Flag): Option {
+  const option = new Option(flag, words).makeOptionMandatory(isRequired === true);
+  if (oneOf) option.choices(oneOf);
+  if (read)
+    option.argParser((text) => {
+      try {
+        return read(text);
+      } catch (error) {
+        if (error instanceof Refusal) throw new InvalidArgumentError(error.message);
+        throw error;
+      }
+    });
+  return option;
+}
+
+/** "Point broken links at the right files." as commands describe themselves. */
+export function inCommandWords(purpose: string): string {
+  return `${purpose[0]!.toLowerCase()}${purpose.slice(1).replace(/\.$/, '')}`;
 }

@@ -1,18 +1,18 @@
 import { readdir, readFile, stat } from 'node:fs/promises';
 import path from 'node:path';
+import { slashed } from '#core/command/out-file';
 import { newContent } from '#core/project/change/change-set';
 import type { ReceivedFile } from '#core/project/change/received-file';
 import { readAhead } from '#core/project/scan/read-ahead';
-import { UsageError } from './exit';
-import { slashed } from './output';
+import { Refusal } from '#core/refusal';
 
 /**
  * A file on disk under its name, or a folder with all that is in it, as it arrives in a project.
- * @throws UsageError for what is not there
+ * @throws Refusal for what is not there
  */
 export async function receivedFrom(place: string): Promise<ReceivedFile[]> {
   const info = await stat(place).catch(() => undefined);
-  if (!info) throw new UsageError(`${place} cannot be read: is it there?`);
+  if (!info) throw new Refusal(`${place} cannot be read: is it there?`);
   if (!info.isDirectory()) return [await receivedFile(place, path.basename(place))];
   const entries = await readdir(place, { recursive: true, withFileTypes: true });
   const files = entries

@@ -9,6 +9,12 @@ export interface Accepts {
   roles?: readonly FileRole[];
   /** How many bodies a file must hold at least. */
   bodies?: number;
+  /** For files: it takes folders, too. */
+  folders?: true;
+  /** It must have been made for outside. */
+  isForOutside?: true;
+  /** What makes sense with a file in mind only: found in menus and the palette, and not in the row of pages of its place. */
+  isUnlisted?: true;
 }
 
 /** A file, as far as it matters for what can be done with it. */
@@ -20,16 +26,35 @@ export interface FileToWorkOn {
   derived: number;
   /** It was made lighter from another file, and can take its place. */
   isLighter?: boolean;
+  /** It was made for outside, and tells of nothing else. */
+  isForOutside?: boolean;
+  /** Others were made lighter from it, and can take its place. */
+  hasLighter?: boolean;
 }
 
-/** Whether an operation can start from just these files. */
-export function canStartFrom({ what, roles, bodies = 0 }: Accepts, files: readonly FileToWorkOn[]): boolean {
-  if (what === 'files') return files.length > 0;
-  const [file] = files;
-  if (!file || files.length > 1) return false;
-  if (what === 'source') return file.derived > 0;
-  if (what === 'lighter') return file.isLighter === true || file.derived > 0;
-  return (
-    (what === 'file' || what === 'body') && file.bodies >= bodies && (roles?.includes(file.role) ?? true)
+/** Whether an operation or a report can start from just these files. */
+export function canStartFrom(
+  { what, roles, bodies = 0, isForOutside }: Accepts,
+  files: readonly FileToWorkOn[],
+): boolean {
+  const [file, ...more] = files;
+  if (!file || (more.length > 0 && what !== 'files')) return false;
+  const fits = files.every(
+    (one) =>
+      one.bodies >= bodies &&
+      (roles?.includes(one.role) ?? true) &&
+      (!isForOutside || one.isForOutside === true),
   );
+  switch (what) {
+    case 'file':
+    case 'files':
+    case 'body':
+      return fits;
+    case 'source':
+      return fits && file.derived > 0;
+    case 'lighter':
+      return fits && (file.isLighter === true || file.hasLighter === true);
+    default:
+      return false;
+  }
 }

@@ -1,11 +1,13 @@
 import type { Readable } from 'node:stream';
 import type { z } from 'zod';
-import type { Accepts } from './accepts';
-import type { Place } from './places';
-import type { PlanContext } from './planning';
+import { readChoices } from './choices';
+import type { CommandForm } from './command/form';
+import type { RegistryEntry } from './entry';
+import type { ScenePictures } from './geometry/scene';
+import type { PlanContext, Planning } from './planning';
 import type { ChangeSet } from './project/change/change-set';
 import type { SeenVersion } from './project/change/seen';
-import { Refusal } from './refusal';
+import type { Project, ProjectLink } from './project/scan/project';
 
 /** What an operation would do. */
 export interface Planned<Preview> {
@@ -16,6 +18,8 @@ export interface Planned<Preview> {
   hindrance?: string;
   /** A file that it makes for the person, outside the project. */
   product?: Product;
+  /** What it puts into the catalogue. */
+  offer?: Offer;
 }
 
 /** A file that is made for the person who asked. */
@@ -25,39 +29,101 @@ export interface Product {
   write(): Promise<{ stream: Readable; contents: unknown }>;
 }
 
-/** An operation as menus and the palette show it. */
-export interface OperationEntry {
-  /** Its name in addresses, in records and on the command line. */
-  name: string;
+/** What is offered to whoever has an address: a file of the project in every format of the catalogue. */
+export interface Offer {
+  path: string;
   title: string;
-  /** One sentence. */
-  purpose: string;
-  place: Place;
-  /** The page's address under the project's. */
-  page: string;
-  /** What the page is called, where that is another word. */
-  pageTitle?: string;
-  /** The role that applying it needs. Everybody may see what it would do. */
-  role: 'viewer' | 'editor';
-  accepts: Accepts;
+  /** Makes it. */
+  write(): Promise<OfferedFiles>;
 }
 
-/** Everything that the interface, the command line and the job worker have to know of one operation. */
-export interface Operation<Choices extends object = object, Preview = unknown> extends OperationEntry {
+export interface OfferedFiles {
+  /** What a page says of it: plain data. */
+  facts: object;
+  /** PNG. */
+  picture: Uint8Array;
+  files: { format: string; name: string; content: Uint8Array }[];
+}
+
+/** What previews are made for pages with. */
+export interface PreviewHome {
+  project: Project;
+  /** Keeps a picture for the page as long as it needs it. @param gltf binary @returns its address */
+  keepPicture(gltf: Uint8Array): Promise<string>;
+  pictures(): Promise<ScenePictures>;
+}
+
+/** What is chosen about files that are made again: about bodies that are gone, and files with changes of their own. */
+export interface RemakeRules {
+  /** Whether bodies that the source no longer has leave the assembly. */
+  removeGone: boolean;
+  /** Files that are taken from the source although they have changes of their own. */
+  take: readonly string[];
+}
+
+/** Files that were made from one source by the same operation, to be made again from its newest version. */
+export interface Remaking extends RemakeRules {
+  source: string;
+  /** Their links to the source, each with what the file remembers: digest, items, recipe. */
+  links: readonly ProjectLink[];
+}
+
+/** What came of making files again. */
+export interface Remade {
+  /** What became of them, in a few words; null where all of them are at the newest version. */
+  words: string | null;
+  /** For a page that goes through the source body by body. */
+  outline?: unknown;
+}
+
+/**
+ * How files that an operation made are made again. By their recipes: the same plan is run with the choices that stand in the file, with
+ * `remadeFile` in its context; all it takes is a word for them. Or in a way of its own.
+ */
+export type MadeAgain =
+  | { what: readonly [one: string, several: string] }
+  /** Writes the files on the draft. @throws Refusal that says which step no longer fits, and why */
+  | { remake(context: PlanContext, asked: Remaking): Promise<Remade> };
+
+/**
+ * Everything that the interface, the command line and the job worker have to know of one operation. What belongs to it stands here, or
+ * beside it in its folder: nothing else lists operations by name.
+ */
+export interface Operation<
+  Choices extends object = object,
+  Preview = unknown,
+  View = unknown,
+  Context extends Planning = PlanContext,
+> extends RegistryEntry {
+  kind: 'operation';
   /** What its command is called, where that is another word. */
   command?: string;
   choices: z.ZodType<Choices>;
   /** Quick: planned while the page waits, in less than 100 ms. Slow: planned by the job worker. */
   cost: 'quick' | 'slow';
-  /** @throws Refusal in words for the person who asked */
-  plan(context: PlanContext, choices: Choices): Promise<Planned<Preview>>;
+  /** With no more in its context than it uses. @throws Refusal in words for the person who asked */
+  plan(context: Context, choices: Choices): Promise<Planned<Preview>>;
+  /** How a preview that is more than plain data reaches its page. */
+  view?(preview: Preview, home: PreviewHome): Promise<View>;
+  /** What is particular to its command; without it flags come from the choices, and what is printed from the change. */
+  form?(): Promise<CommandForm<Choices, Preview>>;
+  /** For an operation that makes derived files. */
+  madeAgain?: MadeAgain;
 }
 
-/** Describes an operation. */
-export function operation<Choices extends object, Preview>(
-  described: Operation<Choices, Preview>,
-): Operation<Choices, Preview> {
-  return described;
+/**
+ * Describes an operation.
+ * @example operation({ name: 'detach', title: 'Detach from the source', ..., plan: async (context, choices) => ... })
+ */
+export function operation<
+  Choices extends object,
+  Preview,
+  View = unknown,
+  Context extends Planning = PlanContext,
+>(
+  described: Omit<Operation<Choices, Preview, View, Context>, 'kind'>,
+): Operation<Choices, Preview, View, Context> {
+  return { kind: 'operation', ...described };
 }
 
 /**
@@ -66,21 +132,13 @@ export function operation<Choices extends object, Preview>(
  * @returns the plan with its operation and choices, and what it rests on
  * @throws Refusal also for choices that cannot be read
  */
-export async function planOperation<Choices extends object, Preview>(
-  { name, choices: schema, plan }: Operation<Choices, Preview>,
-  context: PlanContext,
+export async function planOperation<Choices extends object, Preview, Context extends Planning>(
+  { name, choices: schema, plan }: Operation<Choices, Preview, unknown, Context>,
+  context: Context,
   asked: unknown,
 ): Promise<Planned<Preview> & { seen: SeenVersion[] }> {
-  const read = schema.safeParse(asked);
-  if (!read.success) throw new Refusal(`The choices for ${name} cannot be read: ${inWords(read.error)}.`);
-  const { change, ...rest } = await plan(context, read.data);
-  const made = { operation: name, choices: read.data };
+  const choices = readChoices(name, schema, asked);
+  const { change, ...rest } = await plan(context, choices);
+  const made = { operation: name, choices };
   return { ...rest, change: { ...change, made }, seen: context.draft.seen() };
-}
-
-function inWords({ issues }: z.ZodError): string {
-  return issues
-    .slice(0, 3)
-    .map(({ path, message }) => `${path.join('.') || 'all of them'}: ${message}`)
-    .join('; ');
 }

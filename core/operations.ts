@@ -1,32 +1,37 @@
-import { STAND_IN } from '#core/jobs/stand-in/operation';
+import { plainEntry, type RegistryEntry } from './entry';
+import { BODIES } from './jobs/bodies/report';
+import { COMPARE } from './jobs/compare/report';
 import { CUT } from './jobs/cut/operation';
 import { DETACH, followBy } from './jobs/follow/operation';
-import { SPLIT_AGAIN } from './jobs/follow/plan';
-import { GROUPS_AGAIN } from './jobs/groups/again';
 import { GROUPS } from './jobs/groups/operation';
 import { PACKAGE } from './jobs/handoff/operation';
+import { HISTORY } from './jobs/history/report';
 import { IMPORT, UNPACK } from './jobs/import/operation';
-import { LITE_AGAIN } from './jobs/lite/again';
+import { LEAKS } from './jobs/leaks/report';
 import { LITE } from './jobs/lite/operation';
 import { MOVE } from './jobs/move/operation';
+import { PUBLISH } from './jobs/publish/operation';
 import { REMOVE } from './jobs/remove/operation';
 import { REPAIR } from './jobs/repair/operation';
 import { RENEW } from './jobs/repair/renew-operation';
+import { SCAN } from './jobs/scan/report';
 import { SEAL } from './jobs/seal/operation';
-import { OUTSIDE_AGAIN } from './jobs/seal/outside-again';
 import { SPLIT } from './jobs/split/operation';
-import { UNDO } from './jobs/undo/operation';
-import type { Operation, OperationEntry } from './operation';
+import { STAND_IN } from './jobs/stand-in/operation';
+import { TREE } from './jobs/tree/report';
+import { REDO, UNDO } from './jobs/undo/operation';
+import { VERIFY } from './jobs/verify/report';
+import type { Operation } from './operation';
+import type { Report } from './report';
 
-/** Whatever makes derived files says here how they are made again. */
-const DERIVATIONS = [SPLIT_AGAIN, LITE_AGAIN, GROUPS_AGAIN, OUTSIDE_AGAIN];
-
-/** Every operation, in the order of its place. */
+/** Everything that can be done or asked, in the order of its place. One more is its folder and its line here. */
 // biome-ignore lint/suspicious/noExplicitAny: each has choices and a preview of its own
-export const OPERATIONS: readonly Operation<any, any>[] = [
+export const REGISTRY: readonly (Operation<any, any, any> | Report<any, any>)[] = [
+  TREE,
   REPAIR,
+  SCAN,
   RENEW,
-  followBy(DERIVATIONS),
+  followBy(operationNamed),
   DETACH,
   SPLIT,
   CUT,
@@ -35,25 +40,35 @@ export const OPERATIONS: readonly Operation<any, any>[] = [
   STAND_IN,
   GROUPS,
   SEAL,
+  PUBLISH,
   MOVE,
   REMOVE,
   UNDO,
+  REDO,
   IMPORT,
   UNPACK,
+  BODIES,
+  LEAKS,
+  COMPARE,
+  VERIFY,
+  HISTORY,
 ];
 
-/** Every operation, as menus and the palette show it. */
-export function operationEntries(): OperationEntry[] {
-  return OPERATIONS.map(operationEntry);
-}
-
-/** What menus and the palette show of an operation: plain data. */
-export function operationEntry(operation: OperationEntry): OperationEntry {
-  const { name, title, purpose, place, page, pageTitle, role, accepts } = operation;
-  return { name, title, purpose, place, page, pageTitle, role, accepts };
+/** Everything, as menus and the palette show it. */
+export function registryEntries(): RegistryEntry[] {
+  return REGISTRY.map(plainEntry);
 }
 
 /** The operation of a name, if there is one. */
-export function operationNamed(name: string): (typeof OPERATIONS)[number] | undefined {
-  return OPERATIONS.find((candidate) => candidate.name === name);
+// biome-ignore lint/suspicious/noExplicitAny: as above
+export function operationNamed(name: string): Operation<any, any, any> | undefined {
+  const found = REGISTRY.find((candidate) => candidate.name === name);
+  return found?.kind === 'operation' ? found : undefined;
+}
+
+/** The report of a name, if there is one. */
+// biome-ignore lint/suspicious/noExplicitAny: as above
+export function reportNamed(name: string): Report<any, any> | undefined {
+  const found = REGISTRY.find((candidate) => candidate.name === name);
+  return found?.kind === 'report' ? found : undefined;
 }

@@ -5,6 +5,7 @@ import type { ChangeSet, NamedContent } from '#core/project/change/change-set';
 import { Draft } from '#core/project/change/draft';
 import type { FileSet } from '#core/project/change/file-set';
 import type { ReceivedFile } from '#core/project/change/received-file';
+import type { WhichChange } from '#core/project/change/standing';
 import type { Unpacked } from '#core/project/change/unpack';
 import type { ContentScan } from '#core/project/scan/content';
 import type { Project } from '#core/project/scan/project';
@@ -32,6 +33,8 @@ export interface OlderVersion {
 
 /** What an operation has to work with besides. */
 export interface PlanContext extends Planning {
+  /** The file that is there and is made again, by the operation that made it: it keeps its place. */
+  remadeFile?: string;
   kernel: Kernel;
   /** Aborted when nobody waits for the plan any more. */
   signal: AbortSignal;
@@ -45,8 +48,8 @@ export interface PlanContext extends Planning {
    * @throws Refusal while they are still being made
    */
   meshes(path: string): Promise<ReadonlyMap<number, GeometryOfBody>>;
-  /** What takes a recorded change back; the latest one for null. @throws Refusal when there is none, or it was taken back before */
-  inverseOf(change: string | null): Promise<ChangeSet>;
+  /** What takes a recorded change back. @throws Refusal when there is none, or it was taken back before */
+  inverseOf(which: WhichChange): Promise<ChangeSet>;
   /** What arrived from outside under a name: an upload, or a file or folder on disk; nothing where nothing did. */
   received(name: string): Promise<ReceivedFile[]>;
   /** What is in a zip that arrived. @throws ArchiveError */

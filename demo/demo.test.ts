@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { describe, expect, it } from 'vitest';
+import { reportOf } from '#core/jobs/scan/scan-report';
 import { FolderFileSet } from '#core/project/change/folder/folder';
-import { reportOf } from '#core/project/scan/report';
 import { scanFileSet } from '#core/project/scan/scan';
 import { treeOf } from '#core/project/scan/tree';
 import { ACTUATOR_LENGTH } from './model/assemblies';

@@ -4,7 +4,7 @@ import path from 'node:path';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { openPackage } from '#core/jobs/handoff/open-package';
-import { reportOf } from '#core/project/scan/report';
+import { reportOf } from '#core/jobs/scan/scan-report';
 import { type Stand, signedIn, stageReady, startStand } from './harness';
 
 const DEMO = path.join(import.meta.dirname, '../demo/files/hx-12');

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { OPERATIONS } from '#core/operations';
+import { REGISTRY } from '#core/operations';
 import { gearUnit } from '#core/testing/projects';
 import { putUser, signIn } from '#server/auth/sessions';
 import { closeDatabase, type Database } from '#server/db/connection';
@@ -163,11 +163,12 @@ describe('every loader and action', () => {
 
   it('lets a viewer see what operations would do and carry out only what changes nothing', async () => {
     const asked = (json: object) => answerOf('operations', { who: 'viewer', method: 'POST', json });
-    for (const { name, role } of OPERATIONS)
+    const operations = REGISTRY.filter(({ kind }) => kind === 'operation');
+    for (const { name, role } of operations)
       expect((await asked({ intent: 'apply', operation: name, choices: {}, seen: [] })).status, name).toBe(
         role === 'viewer' ? 200 : 403,
       );
-    expect(OPERATIONS.filter(({ role }) => role === 'viewer').map(({ name }) => name)).toEqual(['package']);
+    expect(operations.filter(({ role }) => role === 'viewer').map(({ name }) => name)).toEqual(['package']);
     // A plan that cannot be made is an answer with the reason, not a failed request; what is no operation is one.
     const unreadable = await asked({ intent: 'plan', operation: 'repair', choices: 1 });
     expect(unreadable).toMatchObject({ status: 200, body: { refused: expect.stringContaining('repair') } });

@@ -1,7 +1,8 @@
 import { data } from 'react-router';
 import { z } from 'zod';
 import { choicesInWords } from '#core/choices-in-words';
-import { operationEntry, operationNamed } from '#core/operations';
+import { plainEntry } from '#core/entry';
+import { operationNamed } from '#core/operations';
 import { inProject } from '#server/auth/guard';
 import { recordedChange } from '#server/projects/projects';
 import { AgainScreen } from '../screens/again/AgainScreen';
@@ -21,7 +22,7 @@ export const loader = inProject('viewer', async ({ db, project }, { request }: R
     });
   return {
     ...change,
-    entry: operationEntry(operation),
+    entry: plainEntry(operation),
     words: choicesInWords(operation.choices, change.made.choices),
   };
 });

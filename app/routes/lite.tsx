@@ -1,5 +1,5 @@
 import { inProject } from '#server/auth/guard';
-import { wholeViewOf } from '#server/views/lite-view';
+import { wholeViewOf } from '#server/views/whole-view';
 import { LiteScreen } from '../screens/lite/LiteScreen';
 import { titled } from '../ui/titles';
 import { revalidateOnNewData } from '../ui/useView';

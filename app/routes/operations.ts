@@ -1,10 +1,12 @@
 import { z } from 'zod';
-import { operationNamed } from '#core/operations';
+import { operationNamed, reportNamed } from '#core/operations';
 import { SeenVersion } from '#core/project/change/seen';
 import { refusalOf } from '#core/refusal';
-import { answerInProject, requireRole } from '#server/auth/guard';
+import type { LookedAt } from '#core/report';
+import { answerInProject, type ProjectAccess, requireRole } from '#server/auth/guard';
 import { ownerOf, startTask, waitForTask } from '#server/jobs/tasks';
 import { OperationRequest, planFor } from '#server/operations/operation-tasks';
+import { LookRequest, lookFor } from '#server/operations/report-task';
 import type { PlannedView } from '#server/views/planned-view';
 import type { Route } from './+types/operations';
 
@@ -18,40 +20,66 @@ const Asked = z.discriminatedUnion('intent', [
     task: z.uuid().optional(),
     seen: z.array(SeenVersion),
   }),
+  LookRequest.extend({ intent: z.literal('look'), task: z.uuid().optional() }),
 ]);
 
 /**
- * The one address of all operations. `plan` shows what one would do, which every member may see: the plan itself, why there can be
+ * The one address of all operations and reports. `plan` shows what one would do, which every member may see: the plan itself, why there can be
  * none (an answer like any other, however long it took), or the task that makes it. `apply` has the job worker carry it out as it was shown, and needs the operation's role.
+ * `look` is what a report finds.
  */
 export const action = answerInProject('viewer', async (access, { request }: Route.ActionArgs) => {
   const asked = Asked.safeParse(await request.json().catch(() => null));
-  const operation = asked.success ? operationNamed(asked.data.operation) : undefined;
-  if (!asked.success || !operation)
+  const known = asked.success
+    ? asked.data.intent === 'look'
+      ? reportNamed(asked.data.report)
+      : operationNamed(asked.data.operation)
+    : undefined;
+  if (!asked.success || !known)
     return Response.json(
       { error: 'What was asked for cannot be read. Reload the page and choose again.' },
       { status: 400 },
     );
-  const { intent, task: id, ...wanted } = asked.data;
+  const { task: id, ...wish } = asked.data;
   const { db } = access;
   const owner = ownerOf(access);
-  if (intent === 'apply') {
-    requireRole(access, operation.role);
+  const isQuick = known.cost === 'quick';
+  if (wish.intent === 'apply') {
+    const { intent: _, ...wanted } = wish;
+    requireRole(access, known.role);
     return Response.json({ task: await startTask(db, owner, 'apply', wanted, id) });
   }
-  if (operation.cost === 'quick') {
-    try {
-      const { view } = await planFor({ db, ...owner }, wanted);
-      return Response.json({ planned: view });
-    } catch (error) {
-      const words = refusalOf(error);
-      if (words === undefined) throw error;
-      return Response.json({ refused: words });
-    }
+  if (wish.intent === 'look') {
+    const { intent: _, ...wanted } = wish;
+    if (isQuick) return answered(async () => ({ looked: await lookFor({ db, ...owner }, wanted) }));
+    const task = await startTask(db, owner, 'look', wanted, id);
+    return whenEnded<LookedAt>(access, task, (looked) => ({ looked }));
   }
+  const { intent: _, ...wanted } = wish;
+  if (isQuick) return answered(async () => ({ planned: (await planFor({ db, ...owner }, wanted)).view }));
   const task = await startTask(db, owner, 'plan', wanted, id);
-  const state = await waitForTask<PlannedView>(db, owner, task, PATIENCE);
-  if (state?.state === 'done') return Response.json({ planned: state.result });
+  return whenEnded<PlannedView>(access, task, (planned) => ({ planned }));
+});
+
+/** What was made at once, or why it cannot be. */
+async function answered(make: () => Promise<object>): Promise<Response> {
+  try {
+    return Response.json(await make());
+  } catch (error) {
+    const words = refusalOf(error);
+    if (words === undefined) throw error;
+    return Response.json({ refused: words });
+  }
+}
+
+/** What came of a task, if that is soon; else the task. */
+async function whenEnded<Result>(
+  access: ProjectAccess,
+  task: string,
+  told: (result: Result | null) => object,
+): Promise<Response> {
+  const state = await waitForTask<Result>(access.db, ownerOf(access), task, PATIENCE);
+  if (state?.state === 'done') return Response.json(told(state.result));
   if (state?.state === 'failed') return Response.json({ refused: state.error });
   return Response.json({ task });
-});
+}

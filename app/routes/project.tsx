@@ -1,5 +1,5 @@
 import type { ShouldRevalidateFunctionArgs } from 'react-router';
-import { operationEntries } from '#core/operations';
+import { registryEntries } from '#core/operations';
 import { inProject } from '#server/auth/guard';
 import { shapeStatesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/project-scan';
@@ -24,7 +24,7 @@ export const loader = inProject('viewer', async ({ db, user, project, role }) =>
     },
     links: stateCounts(scanned.links),
     shapes: shapeProgress(scanned, await shapeStatesOf(db, scanned)),
-    operations: operationEntries(),
+    operations: registryEntries(),
   };
 });
 

@@ -1,6 +1,6 @@
 import type { Point } from '#core/geometry/shape/cut';
 
-export type { SceneData as StageScene } from '#server/views/scene';
+export type { SceneData as StageScene } from '#core/geometry/scene';
 
 /** The standard directions to look from, in the order in which they are offered. */
 export const DIRECTIONS: readonly Direction[] = ['corner', 'front', 'back', 'left', 'right', 'top', 'below'];

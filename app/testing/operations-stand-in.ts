@@ -7,7 +7,7 @@ import { checkSeen } from '#core/project/change/seen';
 import { scanFileSet } from '#core/project/scan/scan';
 import { refusalOf } from '#core/refusal';
 import { plannedView } from '#server/views/planned-view';
-import { previewView } from '#server/views/previews';
+import { Pictures } from '#server/views/scene';
 
 /** What a page asked for: an operation to be planned, or to be applied. */
 export interface AskedOperation {
@@ -51,9 +51,14 @@ export function operationsStandIn(
       inverseOf: async (id: string) => ({ ...inverses.get(id)!, undoes: id }),
       ...context,
     } as PlanContext;
-    const plan = await planOperation(operationNamed(operation)!, whole, choices);
-    const home = { project, projectId: 'p', shapes: async () => new Map(), keep: async () => 'ab' };
-    return { ...plan, preview: await previewView(operation, plan.preview, home) };
+    const described = operationNamed(operation)!;
+    const plan = await planOperation(described, whole, choices);
+    const home = {
+      project,
+      keepPicture: async () => '/projects/p/pictures/ab',
+      pictures: async () => new Pictures(project, new Map(), 'p'),
+    };
+    return { ...plan, preview: described.view ? await described.view(plan.preview, home) : plan.preview };
   };
   const answer = async (address: string, init?: RequestInit): Promise<Response | undefined> => {
     const { pathname, searchParams } = new URL(address, 'http://localhost');

@@ -3,7 +3,7 @@ import { cleanup, configure, render, screen, waitFor } from '@testing-library/re
 import userEvent from '@testing-library/user-event';
 import { createMemoryRouter, Outlet, RouterProvider, useSearchParams } from 'react-router';
 import { afterEach, expect, vi } from 'vitest';
-import { operationEntries } from '#core/operations';
+import { registryEntries } from '#core/operations';
 import type { ProjectContext } from '../ui/project-context';
 import { theme } from '../ui/theme';
 
@@ -37,7 +37,7 @@ const CONTEXT: ProjectContext = {
   mayEdit: true,
   shapes: { open: 0, failed: 0, total: 0 },
   sending: { state: { step: 'none' }, send: () => {}, refuse: () => {}, stop: () => {} },
-  operations: operationEntries(),
+  operations: registryEntries(),
   select: () => {},
 };
 

@@ -1,9 +1,9 @@
 import { Kbd, Modal, useComputedColorScheme, useMantineColorScheme } from '@mantine/core';
-import { useDisclosure } from '@mantine/hooks';
+import { useDisclosure, useHotkeys } from '@mantine/hooks';
 import { Spotlight, type SpotlightActionData } from '@mantine/spotlight';
 import { useNavigate } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
-import type { OperationEntry } from '#core/operation';
+import type { RegistryEntry } from '#core/entry';
 import { addressIn, operationAddress } from './addresses';
 import classes from './Commands.module.css';
 import { addressOf, operationsAlone, operationsFor } from './operations';
@@ -24,13 +24,19 @@ const KEYS: [string[], string][] = [
   [['Space'], 'Split: take the row into the split, or leave it out'],
   [['Enter'], 'Split: type the name of the row'],
   [['C'], 'Split: give the row a colour'],
-  [['F2'], 'Files: rename or move what is selected'],
-  [['Delete'], 'Files: delete what is selected, after a look'],
   [['←', '→', '↑', '↓'], 'On the model: turn it'],
   [['+'], 'On the model: nearer; with − away, with 0 all of it'],
   [['Enter'], 'On the model: pick what is in the middle'],
+  [['Ctrl', 'Z'], 'Take the latest change back, after a look; with Shift make it again'],
   [['?'], 'This list'],
 ];
+
+/** The keys by which operations are opened from a table of files. */
+function keysOf(operations: readonly RegistryEntry[]): [string[], string][] {
+  return operations.flatMap(({ key, title }): [string[], string][] =>
+    key === undefined ? [] : [[[key], `Files: ${title.toLowerCase()} what is selected`]],
+  );
+}
 
 /** Everything by name: opened with Ctrl+K. And the list of keys, opened with the question mark. */
 export function Commands({
@@ -40,7 +46,7 @@ export function Commands({
   mayEdit,
 }: {
   projectId: string;
-  operations: readonly OperationEntry[];
+  operations: readonly RegistryEntry[];
   /** The files that are selected in the view. */
   selection: readonly FileToWorkOn[];
   mayEdit: boolean;
@@ -50,6 +56,12 @@ export function Commands({
   const dark = useComputedColorScheme('light') === 'dark';
   const [helpOpen, help] = useDisclosure(false);
   useKey('?', help.open);
+  useHotkeys(
+    (['undo', 'redo'] as const).map((step) => [
+      step === 'undo' ? 'mod + Z' : 'mod + shift + Z',
+      () => void (mayEdit && navigate(addressIn(projectId, 'activity', { step }))),
+    ]),
+  );
 
   const go = (
     id: string,
@@ -78,7 +90,6 @@ export function Commands({
       go(entry.name, `${entry.title}: ${what}`, entry.purpose, addressOf(projectId, entry, paths)),
     ),
     ...offer(false),
-    go('structure', 'Structure', 'The indented table beside the model'),
     go('files', 'Files', 'All files of the project, and importing'),
     ...others.map(({ name, title, purpose, page }) =>
       go(name, title, purpose, operationAddress(projectId, page)),
@@ -89,7 +100,13 @@ export function Commands({
             'undo last',
             'Undo the last change',
             'With a look at what that does, first',
-            addressIn(projectId, 'activity', { undo: 'last' }),
+            addressIn(projectId, 'activity', { step: 'undo' }),
+          ),
+          go(
+            'redo last',
+            'Redo what was undone last',
+            'With a look at what that does, first',
+            addressIn(projectId, 'activity', { step: 'redo' }),
           ),
         ]
       : []),
@@ -118,7 +135,7 @@ export function Commands({
       />
       <Modal opened={helpOpen} onClose={help.close} title="Keys" size="md">
         <dl className={classes.keys}>
-          {KEYS.map(([keys, words]) => (
+          {[...KEYS, ...keysOf(operations)].map(([keys, words]) => (
             <div key={words}>
               <dt>
                 {keys.map((key) => (

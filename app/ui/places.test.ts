@@ -1,42 +1,68 @@
-import { readFileSync } from 'node:fs';
-import path from 'node:path';
 import { describe, expect, it } from 'vitest';
-import { operationEntries } from '#core/operations';
+import type { RegistryEntry } from '#core/entry';
+import { registryEntries } from '#core/operations';
+import { PLACES } from '#core/places';
+import routes from '../routes';
+import { isOwnPage } from './operations';
 import { placeOf, placesOf } from './places';
 
-const titles = (current: string) =>
-  placesOf(operationEntries(), current).map(({ title, pages }) => [
-    title,
-    ...pages.map((page) => page.title),
-  ]);
+const entries = registryEntries();
 
 describe('the places', () => {
-  it('hold every page that stands alone, in the order of the work', () => {
-    expect(titles('files')).toEqual([
-      ['Files', 'All files'],
-      ['Structure', 'Structure'],
-      ['Links', 'Repair desk', 'Renew how links are written', 'Behind'],
-      ['Make', 'Split', 'Cut a body'],
-      ['Give', 'Hand-off', 'Lite model', 'Moving groups', 'Sealed solid', 'Catalogue'],
-    ]);
+  it('hold every page that stands alone, once, in the order of the work', () => {
+    const places = placesOf(entries, 'files');
+    expect(places.map(({ place }) => place)).toEqual([...PLACES]);
+    for (const { place, pages } of places) {
+      const own = entries.filter(
+        (entry) =>
+          entry.place === place &&
+          isOwnPage(entry) &&
+          !entry.accepts.isUnlisted &&
+          entry.accepts.what !== 'change',
+      );
+      const listed = pages.map(({ page }) => page).filter((page) => own.some((entry) => entry.page === page));
+      expect(listed).toEqual([...new Set(own.map(({ page }) => page))]);
+      expect(pages.length, `${place} is a row, not a list`).toBeLessThan(9);
+    }
+  });
+
+  it('name a page as its first entry does, or as that says', () => {
+    const made = (page: string, more: Partial<RegistryEntry>): RegistryEntry => ({
+      ...entries.find(({ accepts }) => accepts.what === 'project')!,
+      page,
+      place: 'make',
+      ...more,
+    });
+    const [, , , make] = placesOf(
+      [
+        made('a', { title: 'A' }),
+        made('a', { title: 'Also A' }),
+        made('b', { title: 'B', pageTitle: 'Bees' }),
+      ],
+      '',
+    );
+    expect(make!.pages.map(({ title }) => title)).toEqual(['A', 'Bees']);
   });
 
   it('say where one is, also on a page that is opened from a selection only', () => {
     const at = (current: string) => {
-      const place = placeOf(placesOf(operationEntries(), current), current);
+      const place = placeOf(placesOf(entries, current), current);
       return place && [place.place, place.visited?.title];
     };
-    expect(at('sources')).toEqual(['links', undefined]);
-    expect(at('move')).toEqual(['files', 'Rename or move']);
-    expect(at('import')).toEqual(['files', 'Import']);
+    const listed = entries.find(({ accepts: { what, isUnlisted } }) => what === 'file' && !isUnlisted)!;
+    const opened = entries.filter(({ accepts: { what } }) => what === 'files');
+    expect(at(listed.page)).toEqual([listed.place, undefined]);
+    for (const { page, place, pageTitle, title } of opened) expect(at(page)).toEqual([place, pageTitle ?? title]);
     expect(at('people')).toBeUndefined();
     expect(at('activity')).toBeUndefined();
   });
 
   it('lead to pages that are there', () => {
-    const routes = readFileSync(path.join(import.meta.dirname, '../routes.ts'), 'utf8');
-    const pages = placesOf(operationEntries(), '').flatMap((place) => place.pages.map(({ page }) => page));
-    for (const page of [...pages, ...operationEntries().map((entry) => entry.page)])
-      expect(routes, page).toContain(`route('${page}', `);
+    type Entry = { path?: string; children?: Entry[] };
+    const paths = (some: readonly Entry[]): string[] =>
+      some.flatMap(({ path, children = [] }) => [...(path === undefined ? [] : [path]), ...paths(children)]);
+    const there = paths(routes as Entry[]);
+    const pages = placesOf(entries, '').flatMap((place) => place.pages.map(({ page }) => page));
+    for (const page of [...pages, ...entries.map((entry) => entry.page)]) expect(there).toContain(page);
   });
 });

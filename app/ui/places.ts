@@ -1,4 +1,4 @@
-import type { OperationEntry } from '#core/operation';
+import type { RegistryEntry } from '#core/entry';
 import { PLACES, type Place } from '#core/places';
 import { isOwnPage } from './operations';
 
@@ -29,19 +29,13 @@ const TITLES: { readonly [place in Place]: string } = {
 /** Pages that show and change nothing. */
 const VIEWS: readonly (PlacePage & { place: Place })[] = [
   { place: 'files', page: 'files', title: 'All files' },
-  { place: 'structure', page: 'structure', title: 'Structure' },
-];
-
-/** What comes after the operations of its place. */
-const LAST_VIEWS: readonly (PlacePage & { place: Place })[] = [
-  { place: 'give', page: 'published', title: 'Catalogue' },
 ];
 
 /**
  * The places with their pages, from the registry of operations.
  * @param current the page that is shown
  */
-export function placesOf(operations: readonly OperationEntry[], current: string): PlaceEntry[] {
+export function placesOf(operations: readonly RegistryEntry[], current: string): PlaceEntry[] {
   const pages = [
     ...VIEWS.map((view) => ({ ...view, stands: true })),
     // What is done with a change is found where changes are listed, which is in no place.
@@ -51,9 +45,8 @@ export function placesOf(operations: readonly OperationEntry[], current: string)
         place: entry.place,
         page: entry.page,
         title: entry.pageTitle ?? entry.title,
-        stands: isOwnPage(entry),
+        stands: isOwnPage(entry) && !entry.accepts.isUnlisted,
       })),
-    ...LAST_VIEWS.map((view) => ({ ...view, stands: true })),
   ].filter(({ page }, n, all) => all.findIndex((other) => other.page === page) === n);
   return PLACES.map((place) => {
     const here = pages.filter((page) => page.place === place);

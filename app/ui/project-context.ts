@@ -1,5 +1,5 @@
 import type { FileToWorkOn } from '#core/accepts';
-import type { OperationEntry } from '#core/operation';
+import type { RegistryEntry } from '#core/entry';
 import type { Sending } from './useSending';
 
 /** What every view of a project knows. */
@@ -8,7 +8,7 @@ export interface ProjectContext {
   /** Counts the changes of the project: plans are made again when it has another. */
   revision: number;
   mayEdit: boolean;
-  operations: readonly OperationEntry[];
+  operations: readonly RegistryEntry[];
   /** Tells the palette which files are selected in the view. */
   select: (files: readonly FileToWorkOn[]) => void;
   /** How far the preparation of shapes is. */

@@ -22,7 +22,7 @@ const kind = taskKind({
     await finish({ made: ran });
   },
 });
-const kinds: { [name in TaskName]: TaskKind } = { plan: kind, apply: kind, publish: kind };
+const kinds: { [name in TaskName]: TaskKind } = { plan: kind, apply: kind, look: kind };
 const part = writeBoxPart({ id: crypto.randomUUID(), boxes: [{ name: 'box', size: [1, 2, 3] }] });
 
 beforeAll(async () => {

@@ -10,8 +10,8 @@ import { storedJson } from '#server/db/stored-text';
 import { defectInWords } from '#server/log';
 import { enqueue } from './queue';
 
-/** The kinds of tasks: an operation is planned, or applied; a file is published. */
-export const TASK_NAMES = ['plan', 'apply', 'publish'] as const;
+/** The kinds of tasks: an operation is planned, or applied; a report is looked at. */
+export const TASK_NAMES = ['plan', 'apply', 'look'] as const;
 export type TaskName = (typeof TASK_NAMES)[number];
 
 /** Whose work it is. */
@@ -101,7 +101,8 @@ export async function startTask(
       .onConflict('id')
       .ignore()
       .returning('id');
-    if (added.length > 0) await enqueue('task', { taskId: id }, id, { urgent: kind === 'plan', within: trx });
+    if (added.length > 0)
+      await enqueue('task', { taskId: id }, id, { urgent: kind !== 'apply', within: trx });
   });
   return id;
 }

@@ -3,11 +3,15 @@ import { baseName } from '#core/files/links/paths';
 import type { Kernel } from '#core/geometry/shape/kernel';
 import type { PlanContext, Progress } from '#core/planning';
 import { Draft } from '#core/project/change/draft';
+import type { UnpackedEntry } from '#core/project/change/unpack';
+import { type Project, resolveProject } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
+import type { LookContext } from '#core/report';
 import { contentsByHash, getBlob, holdBlobs, putBlobs } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { measuredBodies, meshesOf } from '#server/jobs/shapes';
 import type { Owner } from '#server/jobs/tasks';
+import { filesBefore } from '#server/projects/moments';
 import { ProjectFileSet } from '#server/projects/project-files';
 import { loadProject, scanKey, scanStored, scansOf } from '#server/projects/project-scan';
 import { unpackStored } from '#server/projects/unpack-stored';
@@ -50,14 +54,6 @@ export async function contextFor({
   const stored = new Set<string>();
   const files = new ProjectFileSet(db, projectId, user);
   const project = await loadProject(db, projectId);
-  const prepared = async <Made>(path: string, find: (sha256: string) => Promise<Made | undefined>) => {
-    const file = project.files.get(path);
-    if (!file) throw new Refusal(`There is no file ${path}.`);
-    const found = await find(file.sha256);
-    if (!found)
-      throw new Refusal(`The shapes of ${path} are still being prepared. Wait until they are there.`);
-    return found;
-  };
   const olderVersion = async (path: string, sha256: string) => {
     const isHere = await db('blobs').where('sha256', sha256).first('sha256');
     if (!isHere) return undefined;
@@ -81,17 +77,15 @@ export async function contextFor({
     progress: report,
     kernel,
     signal,
-    measured: (path) => prepared(path, (sha256) => measuredBodies(db, sha256)),
-    meshes: (path) => prepared(path, (sha256) => meshesOf(db, sha256)),
+    measured: (path) => prepared(project, path, (sha256) => measuredBodies(db, sha256)),
+    meshes: (path) => prepared(project, path, (sha256) => meshesOf(db, sha256)),
     olderVersion,
-    inverseOf: (change) => files.planUndo(change),
+    inverseOf: (which) => files.planUndo(which),
     received: (upload) => receivedIn(db, { project: projectId, user, upload }),
     unpacked: async ({ sha256 }) => {
-      const key = `zip ${sha256}`;
-      let entries = await remember(key, () => unpackStored(db, sha256));
-      const hashes = () => entries.flatMap((entry) => ('refused' in entry ? [] : entry.sha256));
-      if (!(await holdBlobs(db, hashes()))) entries = await unpackStored(db, sha256);
-      for (const hash of hashes()) stored.add(hash);
+      let entries = await remember(`zip ${sha256}`, () => unpackStored(db, sha256));
+      if (!(await holdBlobs(db, hashesIn(entries)))) entries = await unpackStored(db, sha256);
+      for (const hash of hashesIn(entries)) stored.add(hash);
       return { entries, read: (content) => getBlob(db, content.sha256) };
     },
     scansOf: async (contents) => {
@@ -105,4 +99,49 @@ export async function contextFor({
     remember,
   };
   return { context, files, stored };
+}
+
+/** What the job worker has found out about a file. @throws Refusal while it is still at it */
+async function prepared<Made>(
+  project: Project,
+  path: string,
+  find: (sha256: string) => Promise<Made | undefined>,
+): Promise<Made> {
+  const file = project.files.get(path);
+  if (!file) throw new Refusal(`There is no file ${path}.`);
+  const found = await find(file.sha256);
+  if (!found) throw new Refusal(`The shapes of ${path} are still being prepared. Wait until they are there.`);
+  return found;
+}
+
+function hashesIn(entries: readonly UnpackedEntry[]): string[] {
+  return entries.flatMap((entry) => ('refused' in entry ? [] : entry.sha256));
+}
+
+/** What a report has to work with in a project. */
+export async function lookContextFor({
+  db,
+  project: projectId,
+  user,
+  signal = new AbortController().signal,
+  report: progress = async () => {},
+}: PlanRequest): Promise<LookContext> {
+  const files = new ProjectFileSet(db, projectId, user);
+  const project = await loadProject(db, projectId);
+  return {
+    files,
+    project: async (searchFolders) =>
+      searchFolders === undefined ? project : resolveProject(project.files.values(), { searchFolders }),
+    measured: (path) => prepared(project, path, (sha256) => measuredBodies(db, sha256)),
+    unpacked: async (upload) => {
+      const [zip, ...more] = await receivedIn(db, { project: projectId, user, upload });
+      if (!zip || more.length > 0) throw new Refusal('Send one zip to be looked at.');
+      const entries = await unpackStored(db, zip.sha256);
+      return { entries, read: (content) => getBlob(db, content.sha256) };
+    },
+    history: () => files.history(),
+    moment: async (change) => ({ files: await filesBefore(db, projectId, change) }),
+    progress,
+    signal,
+  };
 }

@@ -5,15 +5,15 @@ import type { PlanContext } from '#core/planning';
 import { checkSeen, SeenVersion } from '#core/project/change/seen';
 import { Refusal } from '#core/refusal';
 import { putBlobStream } from '#server/db/arriving';
-import { putBlob } from '#server/db/blobs';
-import { requestShapes, shapesOf } from '#server/jobs/shapes';
+import { requestShapes } from '#server/jobs/shapes';
 import { taskKind } from '#server/jobs/tasks';
 import { applyInTask } from '#server/operations/apply-in-task';
 import { loadProject } from '#server/projects/project-scan';
 import { writeLog } from '#server/projects/projects';
+import { storeOffer } from '#server/projects/publish';
 import { type AppliedChange, type PlannedView, plannedView } from '#server/views/planned-view';
-import { previewView } from '#server/views/previews';
 import { contextFor, type PlanRequest } from './context';
+import { previewHome } from './preview-home';
 
 /** An operation and what was chosen for it, as pages ask for it. */
 export const OperationRequest = z.object({ operation: z.string().max(40), choices: z.unknown() });
@@ -48,7 +48,7 @@ export const APPLY = taskKind<z.infer<typeof ApplyRequest>, AppliedChange & { pr
     const { context, files } = await contextFor(task);
     const planned = await planOperation(known(operation), context, choices);
     checkSeen(seen, planned.seen);
-    const { change, product, hindrance } = planned;
+    const { change, product, offer, hindrance } = planned;
     if (hindrance !== undefined) throw new Refusal(hindrance);
     const { preview, blobs } = await viewOf(task, operation, context, planned);
     if (product) {
@@ -60,6 +60,18 @@ export const APPLY = taskKind<z.infer<typeof ApplyRequest>, AppliedChange & { pr
       await writeLog(task.db, task.project, task.user, operation, summary);
       return;
     }
+    if (offer) {
+      const { path, title } = offer;
+      const { sha256 } = context.project.files.get(path)!;
+      const made = await offer.write();
+      await task.db.transaction(async (trx) => {
+        const offered = await storeOffer(trx, task, { ...made, path, title, sha256 });
+        await writeLog(trx, task.project, task.user, operation, change.summary);
+        const result = { preview, applied: null, summary: change.summary, offered };
+        await task.finish(result, { within: trx, blobs });
+      });
+      return;
+    }
     if (change.changes.length === 0)
       throw new Refusal('There is nothing to change any more: the files are as they would become.');
     await applyInTask(task, files, planned.change, { preview }, blobs);
@@ -68,19 +80,15 @@ export const APPLY = taskKind<z.infer<typeof ApplyRequest>, AppliedChange & { pr
 });
 
 async function viewOf(
-  { db, project: projectId }: PlanRequest,
+  request: PlanRequest,
   operation: string,
   { project }: PlanContext,
   { preview }: Planned<unknown>,
 ): Promise<{ preview: unknown; blobs: string[] }> {
-  const blobs: string[] = [];
-  const keep = async (bytes: Uint8Array) => {
-    const sha256 = await putBlob(db, bytes);
-    blobs.push(sha256);
-    return sha256;
-  };
-  const home = { project, projectId, shapes: () => shapesOf(db, project, projectId), keep };
-  return { preview: await previewView(operation, preview, home), blobs };
+  const { view } = known(operation);
+  if (!view) return { preview, blobs: [] };
+  const { home, blobs } = previewHome(request, project);
+  return { preview: await view(preview, home), blobs };
 }
 
 function known(name: string) {

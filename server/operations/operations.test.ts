@@ -1,11 +1,12 @@
 import { afterAll, describe, expect, it } from 'vitest';
 import type { Kernel } from '#core/geometry/shape/kernel';
 import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
+import type { CutPreview } from '#core/jobs/cut/view';
 import { openPackage } from '#core/jobs/handoff/open-package';
-import { OPERATIONS } from '#core/operations';
+import { reportOf } from '#core/jobs/scan/scan-report';
+import { operationNamed } from '#core/operations';
 import { write } from '#core/project/change/change-set';
 import { MemoryFileSet } from '#core/project/change/memory';
-import { reportOf } from '#core/project/scan/report';
 import { writeBoxPart } from '#core/testing/box-part';
 import { gearUnit, testAssembly } from '#core/testing/projects';
 import { streamBlob } from '#server/db/blobs';
@@ -14,7 +15,6 @@ import { stopJobs } from '#server/jobs/queue';
 import { loadProject } from '#server/projects/project-scan';
 import { readLog, recordedChange } from '#server/projects/projects';
 import { operationsIn, testProject } from '#server/testing';
-import type { CutPreview } from '#server/views/previews';
 
 afterAll(async () => {
   await stopJobs();
@@ -139,7 +139,7 @@ describe('operations in a project', () => {
 
   it('tell a defect by a number and not by its words', async () => {
     const { db, project, fileSet, plan } = await setUp(gearUnit());
-    const real = OPERATIONS.find(({ name }) => name === 'repair')!;
+    const real = operationNamed('repair')!;
     const { plan: planned } = real;
     real.plan = async () => {
       throw new TypeError('x is undefined');

@@ -10,6 +10,7 @@ import {
   withoutContents,
 } from '#core/project/change/change-set';
 import { type FileEntry, MissingFileError } from '#core/project/change/file-set';
+import { noChange, standingOf, type WhichChange } from '#core/project/change/standing';
 import { Refusal } from '#core/refusal';
 import { archivedInWords } from '#server/auth/guard';
 import { contentsByHash, getBlob, putBlobs } from '#server/db/blobs';
@@ -182,20 +183,34 @@ export class ProjectFileSet implements ChangeableFileSet {
     return new Map(rows.map(({ path, file_id }) => [path, file_id]));
   }
 
+  /** What was done in the project, oldest first. */
+  async history(): Promise<{ id: string; time: string; summary: string }[]> {
+    const rows: { id: string; time: Date; summary: string }[] = await this.db('change_sets')
+      .where('project_id', this.projectId)
+      .orderBy('time')
+      .select('id', 'time', 'summary');
+    return rows.map(({ id, time, summary }) => ({ id, time: time.toISOString(), summary }));
+  }
+
   /**
    * The ChangeSet that takes a recorded one back.
-   * @param changeSetId null for the latest
+   * @param which a change by its id, the latest that still stands, or, to make that again, the latest that took one back
    * @throws Refusal when there is none, or it was taken back before
    */
-  async planUndo(changeSetId: string | null): Promise<ChangeSet> {
-    const isId = changeSetId === null || z.uuid().safeParse(changeSetId).success;
-    const row =
-      isId &&
-      (await this.db('change_sets')
-        .where({ project_id: this.projectId, ...(changeSetId !== null && { id: changeSetId }) })
-        .orderBy('time', 'desc')
-        .first());
-    if (!row) throw new Refusal('There is no such change.');
+  async planUndo(which: WhichChange): Promise<ChangeSet> {
+    const own = () => this.db('change_sets').where('project_id', this.projectId);
+    let id = which;
+    let recorded = 0;
+    if (which === null || which === 'taken back') {
+      const history: { id: string; undoes: string | null }[] = await own()
+        .orderBy('time')
+        .select('id', 'undoes');
+      const { back, forward } = standingOf(history);
+      id = which === null ? back : forward;
+      recorded = history.length;
+    }
+    const row = z.uuid().safeParse(id).success && (await own().where('id', id).first());
+    if (!row) throw new Refusal(noChange(which, 'in this project', recorded));
     if (await this.db('change_sets').where('undoes', row.id).first('id'))
       throw new Refusal('This change was already undone.');
     const changes = row.changes as ChangeSet['changes'];

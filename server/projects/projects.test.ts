@@ -1,9 +1,9 @@
 import { afterAll, describe, expect, it } from 'vitest';
 import { MOVE } from '#core/jobs/move/operation';
 import { planRepair } from '#core/jobs/repair/plan';
+import { reportOf } from '#core/jobs/scan/scan-report';
 import { planningOn } from '#core/planning';
 import { ConflictError, write } from '#core/project/change/change-set';
-import { reportOf } from '#core/project/scan/report';
 import { Refusal } from '#core/refusal';
 import { gearUnit } from '#core/testing/projects';
 import { putUser } from '#server/auth/sessions';
@@ -105,7 +105,7 @@ describe('changes', () => {
     const { db, project, fileSet } = await testProject(gearUnit());
     const move = async (from: string, to: string) => {
       const context = planningOn(await loadProject(db, project), fileSet);
-      const { change } = await MOVE.plan(context as never, { moves: [{ from, to }] });
+      const { change } = await MOVE.plan(context, { moves: [{ from, to }] });
       return fileSet.applyAs(change);
     };
     const versions = async (path: string) =>

@@ -1,19 +1,11 @@
-import { MANIFEST_NAME, readManifest } from '#core/project/formats/manifest';
+import { type OutsideFile, outsideFiles } from '#core/jobs/publish/outside-files';
+import type { PublishedFacts } from '#core/jobs/publish/plan';
+import { MANIFEST_NAME } from '#core/project/formats/manifest';
 import type { Project } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
 import { getBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { writeLog } from './projects';
-
-/** What the catalogue says of a file. */
-export interface PublishedFacts {
-  /** Sides of its box, mm. */
-  sides: [number, number, number];
-  faces: number;
-  bytes: number;
-  /** Names of the faces that it is mounted by. */
-  mounting: string[];
-}
 
 /** A file in the catalogue. */
 export interface Publication {
@@ -30,18 +22,9 @@ export interface Publication {
 }
 
 /** Files of a project that were made for outside, with the faces that they keep. */
-export async function filesForOutside(
-  db: Database,
-  project: Project,
-): Promise<{ path: string; mounting: string[] }[]> {
+export async function filesForOutside(db: Database, project: Project): Promise<OutsideFile[]> {
   const manifest = project.files.get(MANIFEST_NAME);
-  if (!manifest) return [];
-  const { outside } = readManifest(await getBlob(db, manifest.sha256));
-  return outside.flatMap(({ file, choices }) => {
-    if (!project.files.has(file)) return [];
-    const kept = (choices as { keepFaces?: { name?: string }[] } | null)?.keepFaces ?? [];
-    return [{ path: file, mounting: kept.flatMap(({ name }) => (name ? [name] : [])) }];
-  });
+  return manifest ? outsideFiles(await getBlob(db, manifest.sha256), project) : [];
 }
 
 /** Takes a file out of the catalogue; its page is gone at once. @throws Refusal when it is not in it */

@@ -1,21 +1,16 @@
-import { z } from 'zod';
 import { SourcePart } from '#core/geometry/bodies/source-part';
-import { compareSums, type SplitCheck, sumOfAssembly, sumOfBodies } from '#core/jobs/split/check';
+import {
+  compareSums,
+  type SplitCheck,
+  type SplitCheckRequest,
+  sumOfAssembly,
+  sumOfBodies,
+} from '#core/jobs/split/check';
 import { Refusal } from '#core/refusal';
 import { getBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { measuredBodies, requestShapes } from '#server/jobs/shapes';
 import { loadProject } from './project-scan';
-
-export const SplitCheckRequest = z.object({
-  /** The version of the source that was split. */
-  sha256: z.string(),
-  /** The bodies that were split off. */
-  bodies: z.array(z.int()),
-  /** The product that was split, where it was not the whole file. */
-  product: z.string().nullable().default(null),
-  assembly: z.string(),
-});
 
 /**
  * Holds the result of a split against its source, by what the kernel measured of the new files.
@@ -25,7 +20,7 @@ export const SplitCheckRequest = z.object({
 export async function checkSplit(
   db: Database,
   projectId: string,
-  { sha256, bodies, product, assembly }: z.infer<typeof SplitCheckRequest>,
+  { sha256, bodies, product, assembly }: SplitCheckRequest,
 ): Promise<SplitCheck | null> {
   const project = await loadProject(db, projectId);
   const version = await db('versions').where({ project_id: projectId, sha256 }).first('sha256');

@@ -1,9 +1,9 @@
+import type { SceneData } from '#core/geometry/scene';
 import type { MeasuredBody } from '#core/geometry/shape/placed-shape';
 import { catchingPoints } from '#core/jobs/cut/snaps';
 import { IDENTITY, invertRigid, multiply } from '#core/product/matrix';
 import type { Project } from '#core/project/scan/project';
 import type { ShapeState } from '#server/jobs/shapes';
-import type { SceneData } from './scene';
 import { type SplitBody, splitView } from './split-view';
 
 export interface CutView {

@@ -1,4 +1,4 @@
-import type { SceneData } from './scene';
+import type { SceneData } from '#core/geometry/scene';
 import type { StructureView, StructureViewRow } from './structure-view';
 
 /** What rows of one component have in common. */

@@ -20,6 +20,8 @@ export interface PlannedView<Preview = unknown> {
   hindrance: string | null;
   /** Name of the file that it makes for the person; null for none. */
   makes: string | null;
+  /** Whether it changes nothing but what is offered in the catalogue. */
+  offers: boolean;
   /** What it rests on; sent back when it is applied. */
   seen: SeenVersion[];
   preview: Preview;
@@ -32,6 +34,8 @@ export interface AppliedChange {
   summary: string;
   /** The file that was made for the person. */
   product?: { name: string; sha256: string };
+  /** The end of the address at which it is offered. */
+  offered?: string;
 }
 
 export function plannedView<Preview>({
@@ -40,6 +44,7 @@ export function plannedView<Preview>({
   seen,
   product,
   hindrance,
+  offer,
 }: Planned<Preview> & { seen: SeenVersion[] }): PlannedView<Preview> {
   const { summary, rewires, warnings } = change;
   const makes = product?.name ?? null;
@@ -50,6 +55,7 @@ export function plannedView<Preview>({
     warnings,
     hindrance: hindrance ?? null,
     makes,
+    offers: offer !== undefined,
     seen,
     preview,
   };

@@ -1,3 +1,4 @@
+import type { SceneData } from '#core/geometry/scene';
 import { brokenLinks, linksWrittenAlike } from '#core/jobs/repair/plan';
 import { type Candidate, type LastTarget, rankCandidates } from '#core/jobs/repair/rank';
 import type { SourceMemory } from '#core/project/formats/source-memory';
@@ -7,7 +8,7 @@ import { structureTable } from '#core/project/scan/structure-table';
 import type { Database } from '#server/db/connection';
 import type { ShapeState } from '#server/jobs/shapes';
 import { scanStored } from '#server/projects/project-scan';
-import { Pictures, type SceneData, sceneData } from './scene';
+import { Pictures, sceneData } from './scene';
 
 /** A broken link in the queue. */
 export interface BrokenLink {

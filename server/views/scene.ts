@@ -1,38 +1,12 @@
 import { href } from 'react-router';
+import type { SceneBody, SceneData, ScenePictures } from '#core/geometry/scene';
 import { type Appearance, appearanceOf } from '#core/product/appearance';
 import type { Project } from '#core/project/scan/project';
 import type { StructureTable } from '#core/project/scan/structure-table';
 import type { ShapeState } from '#server/jobs/shapes';
 
-/** A body as the stage draws it, once for all its placings. */
-export interface SceneBody extends Appearance {
-  /** Where its picture is; null while there is none. */
-  url: string | null;
-  /** Its name in the picture. */
-  node: string;
-  /** There will be no picture. */
-  failed?: true;
-  /** The picture is of another version, until its own is made. */
-  isOlder?: true;
-  /** Smallest and largest x, y, z in its own coordinates, mm, rounded; left out while they are not known. */
-  box?: number[];
-}
-
-/** What the stage draws, as plain data. */
-export interface SceneData {
-  bodies: SceneBody[];
-  instances: {
-    row: number;
-    body: number;
-    placement: readonly number[];
-    name: string;
-    /** Faintly drawn, and not to be picked; faintly drawn; or lit. */
-    tone?: 'ghost' | 'faint' | 'focus';
-  }[];
-}
-
 /** Finds the pictures of bodies: served by content; one that is not made yet is stood in for by that of another version. */
-export class Pictures {
+export class Pictures implements ScenePictures {
   private readonly known = new Map<
     string,
     { boxes: Map<number, readonly number[]>; ids: readonly number[] }

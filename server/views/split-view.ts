@@ -1,16 +1,12 @@
-import type { z } from 'zod';
 import { MOST_PLACED, placedBodies, placedBodyCounts } from '#core/geometry/bodies/placed-bodies';
-import { usersOf } from '#core/geometry/bodies/rewire-users';
-import { bodiesIn } from '#core/jobs/split/groups';
-import type { SplitOutline } from '#core/jobs/split/plan';
+import type { SceneData } from '#core/geometry/scene';
 import { IDENTITY } from '#core/product/matrix';
 import type { Body } from '#core/product/structure';
 import { ownProducts } from '#core/project/scan/content';
 import type { Project, ScannedFile } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
 import type { ShapeState } from '#server/jobs/shapes';
-import type { SplitCheckRequest } from '#server/projects/split-check';
-import { Pictures, type SceneData } from './scene';
+import { Pictures } from './scene';
 
 /** A body of the part that is to be split. */
 export interface SplitBody {
@@ -49,29 +45,6 @@ export interface SplitView {
   /** Whether the kernel is through with the part. */
   ready: 'ready' | 'preparing' | 'failed';
   scene: SceneData;
-}
-
-/** A component of the planned split, as the page shows it. */
-export interface SplitComponentView {
-  name: string;
-  file: string;
-  problem: string | null;
-  proposal: string | null;
-  /** Positions in `bodies`. */
-  bodies: number[];
-  mirrorOf: number | null;
-  /** The bodies are one component together, not places of the same shape. */
-  isJoined: boolean;
-}
-
-export interface SplitOutlineView {
-  components: SplitComponentView[];
-  folder: string;
-  assembly: string;
-  /** Assemblies that use the part now. */
-  users: string[];
-  /** The version of the source that is meant, and what the result is held against it with. */
-  check: z.infer<typeof SplitCheckRequest>;
 }
 
 export function splitView(
@@ -172,33 +145,4 @@ function productsToSplit(file: ScannedFile): SplitProduct[] {
     const bodies = counts.get(definition) ?? 0;
     return bodies > 0 && bodies <= MOST_PLACED ? [{ key: id || name, name, bodies }] : [];
   });
-}
-
-export function outlineView(
-  project: Project,
-  { source, components, folder, assembly }: SplitOutline,
-): SplitOutlineView {
-  const positions = new Map(source.bodies.map((body, n) => [body, n]));
-  const { path, scope } = source;
-  const bodies = components.flatMap(({ group }) => bodiesIn(group));
-  return {
-    components: components.map(({ name, file, problem, proposal, group }) => ({
-      name,
-      file,
-      problem,
-      proposal,
-      bodies: bodiesIn(group).map((body) => positions.get(body)!),
-      isJoined: group.joined.length > 0,
-      mirrorOf: group.mirrorOf,
-    })),
-    folder,
-    assembly,
-    users: [...usersOf(project, path).keys()],
-    check: {
-      sha256: project.files.get(path)!.sha256,
-      assembly,
-      product: scope.wanted,
-      bodies: bodies.map(({ id }) => id),
-    },
-  };
 }

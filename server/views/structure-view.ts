@@ -1,4 +1,5 @@
 import type { FileToWorkOn } from '#core/accepts';
+import type { SceneData } from '#core/geometry/scene';
 import { densityOf } from '#core/product/materials';
 import type { Use } from '#core/product/structure';
 import type { Project } from '#core/project/scan/project';
@@ -7,7 +8,7 @@ import { type StructureRow, structureTable } from '#core/project/scan/structure-
 import { countLeaves } from '#core/project/scan/tree';
 import type { ShapeState } from '#server/jobs/shapes';
 import { fileToWorkOn } from './file-to-work-on';
-import { Pictures, type SceneData, sceneData } from './scene';
+import { Pictures, sceneData } from './scene';
 import { type RowTotals, totalsOf } from './structure-totals';
 
 /** A row of the structure with what the kernel found out about its bodies. */

@@ -1,5 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
+import type { GroupsPreview } from '#core/jobs/groups/view';
+import type { LitePreview } from '#core/jobs/lite/view';
+import type { SealPreview } from '#core/jobs/seal/view';
 import { MemoryFileSet } from '#core/project/change/memory';
 import { writeBoxPart } from '#core/testing/box-part';
 import { testAssembly } from '#core/testing/projects';
@@ -16,12 +19,9 @@ import {
   takeFile,
   withdraw,
 } from '#server/projects/publications';
-import type { Published } from '#server/projects/publish';
 import { operationsIn, testProject } from '#server/testing';
 import { madeReportOf } from '#server/views/file-facts';
-import type { GroupsPreview } from '#server/views/groups-view';
-import type { LitePreview } from '#server/views/lite-view';
-import type { SealPreview } from '#server/views/seal-view';
+import type { AppliedChange } from '#server/views/planned-view';
 import { makeShapes } from './make-shapes';
 
 const kernel = new ThreadedKernel();
@@ -106,12 +106,18 @@ describe('giving away less, in a project', () => {
 
   it('offers for download only what was made for outside; downloads count, and end when it is withdrawn', async () => {
     const scanned = await loadProject(db, project);
-    const publish = (path: string, title: string) => operations.run<Published>('publish', { path, title });
+    const publish = async (file: string, title: string) => {
+      const planned = await operations.plan('publish', { file, title });
+      if (!planned.result) return planned;
+      return operations.apply('publish', { file, title }, planned.result);
+    };
     expect(await filesForOutside(db, scanned)).toEqual([{ path: 'a/top-lite.stp', mounting: [] }]);
     expect((await publish('a/top.stp', 'Top')).error).toContain('was not made for outside');
     expect((await publish('a/top-lite.stp', 'Top')).error).toContain('still being prepared');
     await meshAll();
-    const { token } = (await publish('a/top-lite.stp', 'A plate')).result!;
+    const published = (await publish('a/top-lite.stp', 'A plate')).result as AppliedChange;
+    expect(published.applied).toBeNull();
+    const token = published.offered!;
     expect(token).toMatch(/^[\w-]{24}$/);
     const offered = (await publicationAt(db, token))!;
     expect(offered).toMatchObject({ title: 'A plate', facts: { sides: [100, 100, 10], faces: 6 } });
@@ -130,7 +136,7 @@ describe('giving away less, in a project', () => {
     ]);
     expect(await takeFile(db, token, 'exe')).toBeUndefined();
     // Again it keeps its address, and its counts.
-    expect((await publish('a/top-lite.stp', 'The plate')).result).toEqual({ token });
+    expect((await publish('a/top-lite.stp', 'The plate')).result).toMatchObject({ offered: token });
     expect(
       (await publicationsOf(db, project)).map(({ title, files }) => [title, files[3]!.downloads]),
     ).toEqual([['The plate', 2]]);

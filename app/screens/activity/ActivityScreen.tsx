@@ -9,21 +9,25 @@ import { useView } from '../../ui/useView';
 import classes from './Activity.module.css';
 import { TakeBack } from './TakeBack';
 
+const STEPS = ['undo', 'redo'] as const;
+
 /** What was done in the project, newest first, with the way back. */
 export function ActivityScreen({ entries }: { entries: LogEntry[] }) {
   const { projectId, mayEdit, operations } = useOutletContext<ProjectContext>();
   const canBeMadeAgain = (made: string | null) =>
     operations.some(({ name, accepts }) => name === made && accepts.what !== 'received');
-  const [view] = useView();
-  // Whoever comes to take the last change back sees what that would do.
-  const [asking, setAsking] = useState<number | null>(() =>
-    view.get('undo') === 'last'
-      ? (entries.find(({ changeSet }) => changeSet && !changeSet.undone)?.id ?? null)
-      : null,
-  );
+  const [view, change] = useView();
+  const [asking, setAsking] = useState<number | null>(null);
+  // Whoever comes to take a step back or forward sees what that would do.
+  const step = STEPS.find((known) => known === view.get('step'));
   return (
     <div className={classes.page}>
       <h1 className={classes.title}>Activity</h1>
+      {step && mayEdit && (
+        <div className={classes.step}>
+          <TakeBack key={step} of={{ step }} onClose={() => change({ step: null })} />
+        </div>
+      )}
       <ol className={classes.log}>
         {entries.map(({ id, time: when, who, summary, changeSet }) => (
           <li key={id} className={classes.entry}>
@@ -48,7 +52,7 @@ export function ActivityScreen({ entries }: { entries: LogEntry[] }) {
             {changeSet &&
               mayEdit &&
               (asking === id ? (
-                <TakeBack change={changeSet} onClose={() => setAsking(null)} />
+                <TakeBack of={{ change: changeSet }} onClose={() => setAsking(null)} />
               ) : (
                 <span className={classes.ways}>
                   {canBeMadeAgain(changeSet.made) && (
@@ -60,6 +64,13 @@ export function ActivityScreen({ entries }: { entries: LogEntry[] }) {
                       Again…
                     </Button>
                   )}
+                  <Button
+                    variant="subtle"
+                    component={Link}
+                    to={addressIn(projectId, 'compare', { with: changeSet.id })}
+                  >
+                    Compare…
+                  </Button>
                   {!changeSet.undone && (
                     <Button variant="default" onClick={() => setAsking(id)}>
                       {changeSet.isUndo ? 'Do it again…' : 'Undo…'}

@@ -6,22 +6,25 @@ import { TaskBar } from '../../ui/TaskBar';
 import { useOperation } from '../../ui/useOperation';
 import classes from './Activity.module.css';
 
+/** One step back or forward, or one change. */
+export type Step = { step: 'undo' | 'redo' } | { change: NonNullable<LogEntry['changeSet']> };
+
 /** What taking a change back would do, and the button that does it. */
-export function TakeBack({
-  change: { id, files, isUndo },
-  onClose,
-}: {
-  change: NonNullable<LogEntry['changeSet']>;
-  onClose: () => void;
-}) {
-  const undoing = useOperation<null>('undo', { change: id });
+export function TakeBack({ of, onClose }: { of: Step; onClose: () => void }) {
+  const [operation, choices] = 'step' in of ? [of.step, {}] : ['undo', { change: of.change.id }];
+  const isForward = 'step' in of ? of.step === 'redo' : of.change.isUndo;
+  const undoing = useOperation<null>(operation, choices);
   const { planned, refusal, isStale, work } = undoing;
+  const files = planned?.files.length ?? 0;
   return (
     <section className={classes.confirm} aria-label="What will change">
-      <p>
-        Puts {plural(files, 'file')} back as {files === 1 ? 'it was' : 'they were'} before, as one change.
-        Every version is kept.
-      </p>
+      {planned && refusal === null && (
+        <p>
+          {'step' in of && <b>{planned.summary}. </b>}
+          Puts {plural(files, 'file')} back as {files === 1 ? 'it was' : 'they were'}{' '}
+          {isForward ? 'after it' : 'before'}, as one change. Every version is kept.
+        </p>
+      )}
       {planned && refusal === null && (
         <ul className={classes.lines}>
           {changeLines(planned).map((line, n) => (
@@ -43,7 +46,7 @@ export function TakeBack({
             disabled={!planned || isStale || refusal !== null}
             onClick={() => void undoing.apply().then((done) => done && onClose())}
           >
-            {isUndo ? 'Do it again' : 'Undo it'}
+            {isForward ? 'Do it again' : 'Undo it'}
           </Button>
           <Button variant="subtle" color="gray" onClick={onClose}>
             Leave it

@@ -1,7 +1,7 @@
 import { screen, within } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
 import { choicesInWords } from '#core/choices-in-words';
-import { operationEntries, operationNamed } from '#core/operations';
+import { operationNamed, registryEntries } from '#core/operations';
 import { gearUnit } from '#core/testing/projects';
 import { operationsStandIn } from '../../testing/operations-stand-in';
 import { press, renderPage } from '../../testing/render';
@@ -17,7 +17,7 @@ const openPage = (operation: string, choices: object) => {
       who="Ines"
       when="2026-09-14T08:00:00Z"
       made={{ operation, choices }}
-      entry={operationEntries().find(({ name }) => name === operation)!}
+      entry={registryEntries().find(({ name }) => name === operation)!}
       words={choicesInWords(operationNamed(operation)!.choices, choices)}
     />,
   );

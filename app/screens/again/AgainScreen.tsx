@@ -1,6 +1,6 @@
 import { Link, useOutletContext } from 'react-router';
 import type { ChoiceInWords } from '#core/choices-in-words';
-import type { OperationEntry } from '#core/operation';
+import type { RegistryEntry } from '#core/entry';
 import type { RecordedChange } from '#server/projects/projects';
 import { time } from '../../ui/format';
 import { OperationPage } from '../../ui/OperationPage';
@@ -10,7 +10,7 @@ import { useOperation } from '../../ui/useOperation';
 import classes from './Again.module.css';
 
 interface AgainScreenProps extends RecordedChange {
-  entry: OperationEntry;
+  entry: RegistryEntry;
   /** What was chosen otherwise than it is without being said. */
   words: ChoiceInWords[];
 }

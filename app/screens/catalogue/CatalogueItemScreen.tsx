@@ -1,6 +1,6 @@
 import { Button } from '@mantine/core';
 import { href, Link } from 'react-router';
-import type { PublishedFacts } from '#server/projects/publications';
+import type { PublishedFacts } from '#core/jobs/publish/plan';
 import { bytes, count } from '../../ui/format';
 import { Wordmark } from '../../ui/Wordmark';
 import classes from './Catalogue.module.css';

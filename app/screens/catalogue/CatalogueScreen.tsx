@@ -1,5 +1,5 @@
 import { href, Link } from 'react-router';
-import type { PublishedFacts } from '#server/projects/publications';
+import type { PublishedFacts } from '#core/jobs/publish/plan';
 import { Wordmark } from '../../ui/Wordmark';
 import classes from './Catalogue.module.css';
 

@@ -2,14 +2,14 @@ import { Button, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { href, Link, useNavigation, useOutletContext } from 'react-router';
 import { stemOf } from '#core/files/links/paths';
-import type { Published } from '#server/projects/publish';
+import type { PublishOutline } from '#core/jobs/publish/plan';
 import { addressIn } from '../../ui/addresses';
 import { FormButton } from '../../ui/FormButton';
 import { count, time } from '../../ui/format';
 import layout from '../../ui/OperationPage.module.css';
 import type { ProjectContext } from '../../ui/project-context';
 import { TaskBar } from '../../ui/TaskBar';
-import { useTask } from '../../ui/useTask';
+import { useOperation } from '../../ui/useOperation';
 import classes from './Catalogue.module.css';
 
 interface PublishedProps {
@@ -125,14 +125,14 @@ interface PublishFormProps {
 
 function PublishForm({ path, offered, disabled }: PublishFormProps) {
   const [title, setTitle] = useState(offered?.title ?? stemOf(path));
-  const { start, cancel, running, error } = useTask<Published>();
+  const [asked, setAsked] = useState<string | null>(null);
   return (
     <li>
       <form
         className={classes.publish}
         onSubmit={(event) => {
           event.preventDefault();
-          void start('publish', { path, title }, `Publish ${path}`);
+          setAsked(title);
         }}
       >
         <span className="mono">{path}</span>
@@ -143,20 +143,47 @@ function PublishForm({ path, offered, disabled }: PublishFormProps) {
           maxLength={120}
           onChange={(event) => setTitle(event.currentTarget.value)}
         />
-        <Button
-          type="submit"
-          size="compact-sm"
-          disabled={disabled || running !== null || title.trim() === ''}
-        >
-          {offered ? 'Publish anew' : 'Publish'}
+        <Button type="submit" size="compact-sm" disabled={disabled || title.trim() === ''}>
+          {offered ? 'Publish anew…' : 'Publish…'}
         </Button>
       </form>
-      {running && <TaskBar progress={running} label={`Publishing ${path}`} onCancel={cancel} />}
-      {error !== null && (
+      {asked !== null && <PublishLook key={asked} path={path} title={asked} onClose={() => setAsked(null)} />}
+    </li>
+  );
+}
+
+/** What publishing a file would offer, and the button that does it. */
+function PublishLook({ path, title, onClose }: { path: string; title: string; onClose: () => void }) {
+  const publishing = useOperation<PublishOutline>('publish', { file: path, title });
+  const { planned, refusal, isStale, progress, work } = publishing;
+  const trouble = refusal ?? work.error;
+  if (work.running)
+    return <TaskBar progress={work.running} label={`Publishing ${path}`} onCancel={work.cancel} />;
+  return (
+    <section className={classes.look} aria-label="What will change">
+      {trouble !== null && (
         <p className={classes.error} role="alert">
-          {error}
+          {trouble}
         </p>
       )}
-    </li>
+      {progress && <TaskBar progress={progress} label="Looking at what changes" onCancel={publishing.stop} />}
+      {planned && trouble === null && (
+        <p>
+          Whoever has its address can download “{planned.preview.title}” without an account: STEP,{' '}
+          {planned.preview.formats.map((format) => format.toUpperCase()).join(', ')} and a picture;{' '}
+          {planned.preview.facts.sides.join(' × ')} mm. No file changes.
+        </p>
+      )}
+      <Button
+        size="compact-sm"
+        disabled={!planned || isStale || trouble !== null}
+        onClick={() => void publishing.apply().then((done) => done && onClose())}
+      >
+        Publish it
+      </Button>
+      <Button size="compact-sm" variant="subtle" color="gray" onClick={onClose}>
+        Not now
+      </Button>
+    </section>
   );
 }

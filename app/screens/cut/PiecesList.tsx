@@ -1,6 +1,6 @@
 import { Button, TextInput } from '@mantine/core';
 import type { CutStep } from '#core/geometry/shape/cut';
-import type { PieceView } from '#server/views/previews';
+import type { PieceView } from '#core/jobs/cut/view';
 import { volume } from '../../ui/format';
 import classes from './Cut.module.css';
 import { cutInWords } from './draft';

@@ -1,5 +1,5 @@
-import type { CutPreview } from '#server/views/previews';
-import type { SceneData } from '#server/views/scene';
+import type { SceneData } from '#core/geometry/scene';
+import type { CutPreview } from '#core/jobs/cut/view';
 
 /** Colours that tell pieces apart while a cut is looked at; the files keep the colour of the body. */
 export const PIECE_COLOURS = ['#6f98a8', '#c9a45c', '#8f9f6a', '#b07f6f', '#8a82a8', '#6fa394'] as const;

@@ -10,7 +10,7 @@ import { LinkCounts } from '../../ui/LinkMark';
 import { addressOf, operationsFor } from '../../ui/operations';
 import { PageTitle } from '../../ui/PageTitle';
 import { PathText } from '../../ui/PathText';
-import { readPaths, withPaths, writePaths } from '../../ui/paths-in-address';
+import { readPaths, writePaths } from '../../ui/paths-in-address';
 import { preparationOf } from '../../ui/preparation';
 import type { ProjectContext } from '../../ui/project-context';
 import { useSelection } from '../../ui/useSelection';
@@ -151,13 +151,13 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
     return chosen.map((path) => byPath.get(path)!);
   }, [files, chosen]);
   useSelection(selection);
-  const goTo = (page: string) => () => {
-    if (mayEdit && chosen.length > 0) void navigate(withPaths(projectId, page, chosen));
-  };
-  const rowKeys = Object.fromEntries([
-    ['Delete', goTo('delete')],
-    ['F2', goTo('move')],
-  ]);
+  const rowKeys = Object.fromEntries(
+    operationsFor(operations, selection, mayEdit).flatMap((entry) =>
+      entry.key === undefined
+        ? []
+        : [[entry.key, () => void navigate(addressOf(projectId, entry, chosen))] as const],
+    ),
+  );
   const broken = files.reduce((sum, { links }) => sum + links.missing + links.ambiguous + links.loop, 0);
   const unreadable = files.filter(({ error }) => error).length;
   const damaged = files.filter(({ error, damage }) => !error && damage).length;

@@ -1,5 +1,5 @@
 import { type ComponentProps, useMemo } from 'react';
-import type { SceneData } from '#server/views/scene';
+import type { SceneData } from '#core/geometry/scene';
 import { Stage } from '../../stage/Stage';
 import { StageTwins } from '../../stage/twins';
 import { useSection } from '../../stage/useSection';

@@ -1,6 +1,6 @@
 import { useOutletContext } from 'react-router';
 import type { z } from 'zod';
-import type { WholeView } from '#server/views/lite-view';
+import type { WholeView } from '#server/views/whole-view';
 import type { ProjectContext } from '../../ui/project-context';
 import { useKept } from '../../ui/useKept';
 import { useOperation } from '../../ui/useOperation';

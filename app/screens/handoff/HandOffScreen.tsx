@@ -1,9 +1,9 @@
 import { Button, Checkbox, Select, Switch, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
+import type { SceneData } from '#core/geometry/scene';
+import type { PackagePreview } from '#core/jobs/handoff/view';
 import type { PlannedView } from '#server/views/planned-view';
-import type { PackagePreview } from '#server/views/previews';
-import type { SceneData } from '#server/views/scene';
 import { Stage } from '../../stage/Stage';
 import { addressIn } from '../../ui/addresses';
 import { bytes, plural } from '../../ui/format';

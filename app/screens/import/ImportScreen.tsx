@@ -1,7 +1,7 @@
 import { Button, SegmentedControl } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { Link, useNavigate, useOutletContext } from 'react-router';
-import type { OnConflict } from '#core/jobs/handoff/unpack';
+import type { OnConflict } from '#core/jobs/handoff/on-conflict';
 import type { ImportOutline } from '#core/jobs/import/plan';
 import type { Upload } from '#server/projects/uploads';
 import { addressIn } from '../../ui/addresses';

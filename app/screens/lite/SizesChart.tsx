@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import { Area, AreaChart, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
-import type { LiteComponent } from '#server/views/lite-view';
+import type { LiteComponent } from '#core/jobs/lite/view';
 import classes from './Lite.module.css';
 
 /** Percent of the whole that the chart reaches to. */

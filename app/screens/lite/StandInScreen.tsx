@@ -1,7 +1,7 @@
 import { Button, Radio, Select, Stack } from '@mantine/core';
 import { useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
-import type { StandInOutline } from '#core/jobs/stand-in/operation';
+import type { StandInOutline } from '#core/jobs/stand-in/plan';
 import { addressIn } from '../../ui/addresses';
 import { plural } from '../../ui/format';
 import { OperationPage } from '../../ui/OperationPage';

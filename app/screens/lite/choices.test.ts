@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import type { LitePreview } from '#server/views/lite-view';
-import type { SceneData } from '#server/views/scene';
+import type { SceneData } from '#core/geometry/scene';
+import type { LitePreview } from '#core/jobs/lite/view';
 import { toggledFace } from '../giving/kept-faces';
 import { byHand, firstChoices, forgetting, switched } from './choices';
 import { sceneAfter, sceneBefore } from './scenes';

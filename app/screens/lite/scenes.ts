@@ -1,5 +1,5 @@
-import type { LitePreview } from '#server/views/lite-view';
-import type { SceneData } from '#server/views/scene';
+import type { SceneData } from '#core/geometry/scene';
+import type { LitePreview } from '#core/jobs/lite/view';
 
 /** The whole as it is: what is left out is drawn faintly, before it goes. */
 export function sceneBefore(scene: SceneData, preview: LitePreview | null): SceneData {

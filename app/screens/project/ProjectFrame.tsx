@@ -2,8 +2,8 @@ import { Badge } from '@mantine/core';
 import { useEffect, useRef, useState } from 'react';
 import { Outlet, useBlocker, useFetcher, useLocation } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
+import type { RegistryEntry } from '#core/entry';
 import type { LinkState } from '#core/files/links/resolve';
-import type { OperationEntry } from '#core/operation';
 import type { ShapeProgress } from '#server/views/files-view';
 import type { Standing } from '#server/views/standing';
 import { addressIn } from '../../ui/addresses';
@@ -29,7 +29,7 @@ export interface ProjectFrameProps {
   project: { id: string; name: string; revision: number; isArchived: boolean };
   links: { [state in LinkState]: number };
   shapes: ShapeProgress;
-  operations: OperationEntry[];
+  operations: RegistryEntry[];
 }
 
 export function ProjectFrame({ user, role, project, links, shapes, operations }: ProjectFrameProps) {

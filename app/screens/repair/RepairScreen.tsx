@@ -1,9 +1,9 @@
 import { Button, Checkbox } from '@mantine/core';
 import { Link, useNavigation, useOutletContext } from 'react-router';
+import type { SceneData } from '#core/geometry/scene';
 import type { Candidate } from '#core/jobs/repair/rank';
 import type { PlannedView } from '#server/views/planned-view';
 import type { BrokenLink } from '#server/views/repair-view';
-import type { SceneData } from '#server/views/scene';
 import { Stage } from '../../stage/Stage';
 import { addressIn } from '../../ui/addresses';
 import { plural } from '../../ui/format';

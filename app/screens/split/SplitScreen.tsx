@@ -1,8 +1,9 @@
 import { Button, Menu, Select } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
+import type { SplitComponentView, SplitOutlineView } from '#core/jobs/split/view';
 import { MATERIALS } from '#core/product/materials';
-import type { SplitComponentView, SplitOutlineView, SplitView } from '#server/views/split-view';
+import type { SplitView } from '#server/views/split-view';
 import { Stage } from '../../stage/Stage';
 import { addressIn } from '../../ui/addresses';
 import { FilterInput } from '../../ui/FilterInput';

@@ -1,7 +1,8 @@
 import { Checkbox } from '@mantine/core';
 import type { SplitChoices } from '#core/jobs/split/choices';
+import type { SplitOutlineView } from '#core/jobs/split/view';
 import { densityOf } from '#core/product/materials';
-import type { SplitOutlineView, SplitView } from '#server/views/split-view';
+import type { SplitView } from '#server/views/split-view';
 import { mass, plural, volume } from '../../ui/format';
 import type { LedgerColumn } from '../../ui/Ledger';
 import { ColourCell } from './ColourCell';

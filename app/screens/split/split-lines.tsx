@@ -1,5 +1,5 @@
 import type { SplitChoices } from '#core/jobs/split/choices';
-import type { SplitOutlineView } from '#server/views/split-view';
+import type { SplitOutlineView } from '#core/jobs/split/view';
 import { plural } from '../../ui/format';
 
 /** What a split will change: new files, and what becomes of the part. @param total bodies of the part */

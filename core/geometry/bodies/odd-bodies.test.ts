@@ -1,11 +1,11 @@
 import { afterAll, describe, expect, it } from 'vitest';
 import { Part21File } from '#core/files/part21/file';
 import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
+import { reportOf } from '#core/jobs/scan/scan-report';
 import { splitChoices } from '#core/jobs/split/choices';
 import { openSource, outlineSplit, planSplit } from '#core/jobs/split/plan';
 import { planningOn } from '#core/planning';
 import { MemoryFileSet } from '#core/project/change/memory';
-import { reportOf } from '#core/project/scan/report';
 import { scanFileSet } from '#core/project/scan/scan';
 import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
 import { measureBodies } from './measure';

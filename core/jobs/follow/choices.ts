@@ -12,9 +12,6 @@ export const FollowChoices = z.object({
 });
 export type FollowChoices = z.infer<typeof FollowChoices>;
 
-/** What is chosen about bodies that are gone, and about files with changes of their own. */
-export type FollowRules = Pick<FollowChoices, 'removeGone' | 'take'>;
-
 export const DetachChoices = z.object({
   source,
   files: z

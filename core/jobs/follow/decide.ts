@@ -3,10 +3,10 @@ import { findMotion } from '#core/geometry/shape/congruence/motion';
 import { placedShape } from '#core/geometry/shape/placed-shape';
 import { placingOf } from '#core/jobs/split/groups';
 import { placing } from '#core/jobs/split/placings';
+import type { RemakeRules } from '#core/operation';
 import { IDENTITY, invertRigid, type Matrix4, multiply } from '#core/product/matrix';
 import type { Body } from '#core/product/structure';
 import type { ComponentToWrite } from '#core/product/write-components';
-import type { FollowRules } from './choices';
 import type { BodyMatch } from './match';
 import type { FollowOutline, Measured } from './outline';
 import type { TiedComponent } from './ties';
@@ -43,7 +43,7 @@ export interface ComponentFate {
 export function decideFate(
   outline: FollowOutline,
   component: TiedComponent,
-  { removeGone, take }: FollowRules,
+  { removeGone, take }: RemakeRules,
 ): ComponentFate {
   const { path, isJoined, placings } = component;
   const reason = outline.kept.get(path);

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { planOperation } from '#core/operation';
+import { z } from 'zod';
+import { operation, planOperation } from '#core/operation';
 import { type PlanContext, planningOn } from '#core/planning';
 import { writeAssembly } from '#core/product/write-assembly';
 import { sha256 } from '#core/project/change/file-set';
@@ -7,9 +8,7 @@ import { MemoryFileSet } from '#core/project/change/memory';
 import { addSourceLink } from '#core/project/formats/step/source';
 import { scanFileSet } from '#core/project/scan/scan';
 import { writeBoxPart } from '#core/testing/box-part';
-import type { Derivation } from './derivation';
 import { followBy } from './operation';
-import { SPLIT_AGAIN } from './plan';
 
 /** A part of so many bodies. */
 const weld = (count: number) =>
@@ -35,17 +34,27 @@ describe('files that something else made from a source', () => {
           recipe: { operation: made, choices: { twice: true } },
         }),
     });
-  const COUNT: Derivation = {
-    operation: 'count',
-    async remake({ project, draft }, { source, links }) {
-      const { sha256: now, scan } = project.files.get(source)!;
-      for (const { holder, source: memory } of links) {
-        expect(memory!.recipe!.choices).toEqual({ twice: true });
-        draft.write(holder, counted(now, 'count', 2 * scan.products[0]!.bodies.length));
-      }
-      return { words: `${links.length} counted` };
+  const described = {
+    name: 'count',
+    title: 'Count',
+    purpose: 'Count.',
+    place: 'make',
+    page: 'count',
+    role: 'editor',
+    accepts: { what: 'file' },
+    cost: 'quick',
+  } as const;
+  /** Written by the same plan each time: a file that is made again keeps its place. */
+  const COUNT = operation({
+    ...described,
+    choices: z.object({ file: z.string(), twice: z.boolean().default(false) }),
+    async plan({ project, draft, remadeFile = 'count.stp' }, { file, twice }) {
+      const { sha256: now, scan } = project.files.get(file)!;
+      draft.write(remadeFile, counted(now, 'count', (twice ? 2 : 1) * scan.products[0]!.bodies.length));
+      return { change: await draft.finish('Counted'), preview: null };
     },
-  };
+    madeAgain: { what: ['count', 'counts'] },
+  });
 
   it('are behind like any other, and made again by their recipe; what nobody can make is said and left', async () => {
     const older = weld(5);
@@ -57,11 +66,11 @@ describe('files that something else made from a source', () => {
     const project = await scanFileSet(files);
     expect(project.links.map(({ state }) => state)).toEqual(['behind', 'behind']);
     const { change, preview } = await planOperation(
-      followBy([SPLIT_AGAIN, COUNT]),
+      followBy((name) => (name === 'count' ? COUNT : undefined)),
       { ...planningOn(project, files) } as unknown as PlanContext,
       { source: 'weld.stp' },
     );
-    expect(change.summary).toBe('Followed weld.stp: 1 counted');
+    expect(change.summary).toBe('Followed weld.stp: 1 count made again');
     expect(change.warnings).toEqual([
       'd.stp was made by “engrave”, which cannot be done again here. It stays as it is.',
     ]);

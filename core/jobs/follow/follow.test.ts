@@ -6,20 +6,20 @@ import { measureBodies } from '#core/geometry/bodies/measure';
 import { SourcePart } from '#core/geometry/bodies/source-part';
 import type { Kernel } from '#core/geometry/shape/kernel';
 import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
+import { reportOf } from '#core/jobs/scan/scan-report';
 import { splitChoices } from '#core/jobs/split/choices';
 import { openSource, outlineSplit, planSplit } from '#core/jobs/split/plan';
+import type { RemakeRules } from '#core/operation';
 import { planningOn } from '#core/planning';
 import { IDENTITY, placementFromAxes, transformPoint } from '#core/product/matrix';
 import { write } from '#core/project/change/change-set';
 import { sha256 } from '#core/project/change/file-set';
 import { MemoryFileSet } from '#core/project/change/memory';
-import { reportOf } from '#core/project/scan/report';
 import { scanFileSet } from '#core/project/scan/scan';
 import { structureTable } from '#core/project/scan/structure-table';
 import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
 import { inFileAssembly } from '#core/testing/in-file-assembly';
 import { additionsOf } from './additions';
-import type { FollowRules } from './choices';
 import { planDetach } from './detach';
 import { matchBodies } from './match';
 import { type Measured, outlineFollow, type TakenVersion } from './outline';
@@ -74,7 +74,7 @@ async function measuredAll(files: MemoryFileSet): Promise<Map<string, Measured>>
 
 async function follow(
   files: MemoryFileSet,
-  { removeGone = true, take = [] }: Partial<FollowRules> = {},
+  { removeGone = true, take = [] }: Partial<RemakeRules> = {},
   taken?: ReadonlyMap<string, TakenVersion>,
 ) {
   const project = await scanFileSet(files);

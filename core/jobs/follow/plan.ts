@@ -5,34 +5,33 @@ import { bodiesIn, groupBodies } from '#core/jobs/split/groups';
 import { nameComponents } from '#core/jobs/split/names';
 import { originOn } from '#core/jobs/split/origin';
 import { assemblySource, placingsOfGroup } from '#core/jobs/split/placings';
-import { type Planning, timeStampOf } from '#core/planning';
+import type { Remade, RemakeRules, Remaking } from '#core/operation';
+import { type PlanContext, type Planning, timeStampOf } from '#core/planning';
 import type { Colour } from '#core/product/appearance';
 import type { Body } from '#core/product/structure';
 import { writeAssembly } from '#core/product/write-assembly';
 import type { ComponentToWrite } from '#core/product/write-components';
 import { renewSource } from '#core/project/formats/step/renew-sources';
 import { Refusal } from '#core/refusal';
-import type { FollowRules } from './choices';
 import { type ComponentFate, decideFate, originOf } from './decide';
-import type { Derivation } from './derivation';
 import type { FollowLine, FollowOutline } from './outline';
 import { readOutline } from './read-outline';
 import { recipeOf, type TiedComponent } from './ties';
 
 /** What is followed, and how. */
-export interface FollowToPlan extends FollowRules {
+export interface FollowToPlan extends RemakeRules {
   outline: FollowOutline;
 }
 
 /** The files of a split: the recipe is run on the newest version of their source. */
-export const SPLIT_AGAIN: Derivation = {
-  operation: 'split',
-  async remake(context, { source, links, ...choices }) {
-    const outline = await readOutline(context, source);
-    const isBehind = links.some(({ state }) => state === 'behind');
-    return { outline, words: isBehind ? await followSource(context, { outline, ...choices }) : null };
-  },
-};
+export async function remakeSplit(
+  context: PlanContext,
+  { source, links, ...rules }: Remaking,
+): Promise<Remade> {
+  const outline = await readOutline(context, source);
+  const isBehind = links.some(({ state }) => state === 'behind');
+  return { outline, words: isBehind ? await followSource(context, { outline, ...rules }) : null };
+}
 
 /**
  * Brings everything that came out of a source by a split up to its newest version: changed bodies get a new version of their

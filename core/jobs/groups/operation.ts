@@ -1,10 +1,11 @@
 import { baseName } from '#core/files/links/paths';
-import { operation, type Planned } from '#core/operation';
+import { operation } from '#core/operation';
 import { GroupsFileChoices } from './choices';
-import { type GroupsOutline, planGroups } from './plan';
+import type { GroupsOutline } from './plan';
+import type { GroupsPreview } from './view';
 
 /** Gathers components into rigid groups with joints between them. */
-export const GROUPS = operation({
+export const GROUPS = operation<GroupsFileChoices, GroupsOutline, GroupsPreview>({
   name: 'groups',
   title: 'Moving groups',
   purpose: 'Gather the components of an assembly into a few rigid groups that still move against each other.',
@@ -14,7 +15,8 @@ export const GROUPS = operation({
   accepts: { what: 'file', parameter: 'file', roles: ['assembly'] },
   choices: GroupsFileChoices,
   cost: 'slow',
-  async plan(context, { file, ...choices }): Promise<Planned<GroupsOutline>> {
+  async plan(context, { file, ...choices }) {
+    const { planGroups } = await import('./plan');
     const outline = await planGroups(context, file, choices);
     const { made, groups, joints, loose } = outline;
     const change = await context.draft.finish(
@@ -29,4 +31,7 @@ export const GROUPS = operation({
       hindrance: `No joint leads to ${loose.join(', ')}. Add one; a fixed one will do.`,
     };
   },
+  view: async (outline) => (await import('./view')).groupsPreview(outline),
+  form: async () => (await import('./command')).GROUPS_FORM,
+  madeAgain: { what: ['file with moving groups', 'files with moving groups'] },
 });

@@ -58,14 +58,12 @@ const MOST_ROUNDS = 4;
 
 /**
  * Plans an assembly of rigid groups with joints between them.
- * @param again a file that is there, and is made again by its recipe
  * @throws Refusal for joints between groups that are not there, and for two groups of one name
  */
 export async function planGroups(
   context: PlanContext,
   root: string,
   choices: GroupsChoices,
-  again?: string,
 ): Promise<GroupsOutline> {
   const whole = await wholeOf(context, root);
   warnOfMissing(context, whole);
@@ -91,7 +89,7 @@ export async function planGroups(
     throw new Refusal(
       `Nothing in ${baseName(root)} shares an axis that is free to turn: make the groups by hand.`,
     );
-  return { ...outline, made: await make(context, root, whole, { groups, joints }, choices, again) };
+  return { ...outline, made: await make(context, root, whole, { groups, joints }, choices) };
 }
 
 async function make(
@@ -100,7 +98,6 @@ async function make(
   whole: Whole,
   { groups, joints }: Proposal,
   choices: GroupsChoices,
-  again: string | undefined,
 ): Promise<NonNullable<GroupsOutline['made']>> {
   const { draft, project, now } = context;
   // 1. Each group by itself; what another stands in stays open.
@@ -147,7 +144,7 @@ async function make(
   }
 
   // 2. The file: a product for each group, and the mechanism.
-  const { folder, name, file } = newFileOf(context, root, choices, again);
+  const { folder, name, file } = newFileOf(context, root, choices);
   const builder = new Part21Builder();
   const frame = addFrame(builder, 'mm');
   const top = addProduct(frame, name, name);

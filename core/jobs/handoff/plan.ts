@@ -1,4 +1,3 @@
-import { z } from 'zod';
 import {
   baseName,
   extensionOf,
@@ -17,23 +16,7 @@ import { LINK_KINDS, type LinkKind } from '#core/project/formats/kinds';
 import type { Retarget } from '#core/project/formats/link-format';
 import type { Project, ProjectLink } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
-
-/** The engineer's choices for a package. */
-export const HandOffChoices = z.object({
-  /** The file that is handed over, with everything it needs. */
-  root: z.string().min(1),
-  flatten: z.boolean().default(false).describe('all files in one folder'),
-  prefix: z.string().max(60).default('').describe('put before every name'),
-  suffix: z.string().max(60).default('').describe('put after every name'),
-  drawings: z.boolean().default(false).describe('and the drawings that show one of the files'),
-  sources: z.boolean().default(true).describe('leave out the files that others came out of'),
-  attachments: z
-    .boolean()
-    .default(true)
-    .describe('leave out data sheets and other papers that files point at'),
-  allowBroken: z.boolean().default(false).describe('pack although links are broken'),
-});
-export type HandOffChoices = z.infer<typeof HandOffChoices>;
+import type { HandOffChoices } from './choices';
 
 /** One file of a package: where it comes from, its path inside, and why it is in. */
 export interface PackagedFile {

@@ -4,11 +4,8 @@ import { type ChangeSet, newContent } from '#core/project/change/change-set';
 import type { FileEntry } from '#core/project/change/file-set';
 import { rewriteLinks } from '#core/project/formats/formats';
 import type { Retarget } from '#core/project/formats/link-format';
+import type { OnConflict } from './on-conflict';
 import type { OpenedPackage } from './open-package';
-
-/** What happens to a file of the package when another of the same name is already there. */
-export const ON_CONFLICT = ['keep', 'replace', 'both'] as const;
-export type OnConflict = (typeof ON_CONFLICT)[number];
 
 /** A package that is laid out, and how. */
 export interface UnpackToPlan {

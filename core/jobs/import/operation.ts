@@ -1,9 +1,10 @@
 import { z } from 'zod';
-import { isDamaged, openPackage, type PackageProblem } from '#core/jobs/handoff/open-package';
-import { ON_CONFLICT, planUnpack, type UnpackPlan } from '#core/jobs/handoff/unpack';
-import { operation, type Planned } from '#core/operation';
+import { ON_CONFLICT } from '#core/jobs/handoff/on-conflict';
+import type { PackageProblem } from '#core/jobs/handoff/open-package';
+import type { UnpackPlan } from '#core/jobs/handoff/unpack';
+import { operation } from '#core/operation';
 import { Refusal } from '#core/refusal';
-import { type ImportOutline, planImport } from './plan';
+import type { ImportOutline } from './plan';
 
 const onConflict = z
   .enum(ON_CONFLICT)
@@ -16,7 +17,7 @@ export const ImportChoices = z.object({
 export type ImportChoices = z.infer<typeof ImportChoices>;
 
 /** Takes in files, folders, zips and packages from outside. */
-export const IMPORT = operation({
+export const IMPORT = operation<ImportChoices, ImportOutline>({
   name: 'import',
   title: 'Import',
   purpose: 'Take in files, folders, zips and packages from outside.',
@@ -26,11 +27,13 @@ export const IMPORT = operation({
   accepts: { what: 'received' },
   choices: ImportChoices,
   cost: 'slow',
-  async plan(context, { from, onConflict: choice }): Promise<Planned<ImportOutline>> {
+  async plan(context, { from, onConflict: choice }) {
+    const { planImport } = await import('./plan');
     const received = (await Promise.all(from.map((one) => context.received(one)))).flat();
     const { change, outline } = await planImport(context, { received, onConflict: choice });
     return { change, preview: outline };
   },
+  form: async () => (await import('./command')).IMPORT_FORM,
 });
 
 export const UnpackChoices = z.object({
@@ -45,7 +48,7 @@ export interface UnpackPreview extends Pick<UnpackPlan, 'laidOut' | 'conflicts'>
 }
 
 /** Lays the files of a package out. */
-export const UNPACK = operation({
+export const UNPACK = operation<UnpackChoices, UnpackPreview>({
   name: 'unpack',
   title: 'Unpack',
   purpose: 'Lay the files of a package out in a folder.',
@@ -55,7 +58,9 @@ export const UNPACK = operation({
   accepts: { what: 'received' },
   choices: UnpackChoices,
   cost: 'slow',
-  async plan(context, { package: name, onConflict: choice }): Promise<Planned<UnpackPreview>> {
+  async plan(context, { package: name, onConflict: choice }) {
+    const { isDamaged, openPackage } = await import('#core/jobs/handoff/open-package');
+    const { planUnpack } = await import('#core/jobs/handoff/unpack');
     const [zip, ...more] = await context.received(name);
     if (!zip || more.length > 0) throw new Refusal(`${name} is no package.`);
     const opened = await openPackage(await context.unpacked(zip), context.scansOf);
@@ -73,4 +78,5 @@ export const UNPACK = operation({
     });
     return { change, preview: { laidOut, conflicts, problems } };
   },
+  form: async () => (await import('./command')).UNPACK_FORM,
 });

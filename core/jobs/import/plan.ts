@@ -1,6 +1,7 @@
 import { baseName, commonTopFolder, extensionOf, folderOf, joinPath } from '#core/files/links/paths';
+import type { OnConflict } from '#core/jobs/handoff/on-conflict';
 import { isDamaged, isPackage, openPackage } from '#core/jobs/handoff/open-package';
-import { type OnConflict, planUnpack } from '#core/jobs/handoff/unpack';
+import { planUnpack } from '#core/jobs/handoff/unpack';
 import type { PlanContext } from '#core/planning';
 import type { ChangeSet, NamedContent, NewContent } from '#core/project/change/change-set';
 import type { ReceivedFile } from '#core/project/change/received-file';

@@ -1,10 +1,11 @@
 import { baseName } from '#core/files/links/paths';
-import { operation, type Planned } from '#core/operation';
+import { operation } from '#core/operation';
 import { LiteFileChoices } from './choices';
-import { type LiteOutline, planLite } from './plan';
+import type { LiteOutline } from './plan';
+import type { LitePreview } from './view';
 
 /** Makes a lite model. */
-export const LITE = operation({
+export const LITE = operation<LiteFileChoices, LiteOutline, LitePreview>({
   name: 'lite',
   title: 'Lite model',
   purpose: 'Make a light model of an assembly that others can mount and plan with, and not copy.',
@@ -14,7 +15,8 @@ export const LITE = operation({
   accepts: { what: 'file', parameter: 'file', roles: ['assembly', 'part'] },
   choices: LiteFileChoices,
   cost: 'slow',
-  async plan(context, { file, ...choices }): Promise<Planned<LiteOutline>> {
+  async plan(context, { file, ...choices }) {
+    const { planLite } = await import('./plan');
     const outline = await planLite(context, file, choices);
     const { before, after } = outline.report;
     const change = await context.draft.finish(
@@ -22,4 +24,7 @@ export const LITE = operation({
     );
     return { change, preview: outline };
   },
+  view: async (outline, home) => (await import('./view')).litePreview(outline, home),
+  form: async () => (await import('./command')).LITE_FORM,
+  madeAgain: { what: ['lite model', 'lite models'] },
 });

@@ -39,25 +39,19 @@ export interface LiteOutline extends ReducedWhole {
 
 /**
  * Plans a lite model on the draft: one new file.
- * @param again a lite model that is there, and is made again by its recipe
  * @throws Refusal for a file without bodies, and where nothing would be left
  */
-export async function planLite(
-  context: PlanContext,
-  root: string,
-  given: LiteChoices,
-  again?: string,
-): Promise<LiteOutline> {
+export async function planLite(context: PlanContext, root: string, given: LiteChoices): Promise<LiteOutline> {
   const { draft, project, now } = context;
   const choices = {
     ...given,
-    keepFaces: await keptFacesNow(context, root, given.keepFaces, again !== undefined),
+    keepFaces: await keptFacesNow(context, root, given.keepFaces, context.remadeFile !== undefined),
   };
   const reduced = await reduceWhole(context, root, choices);
   const { whole, reach, decision, filled, originals, parts } = reduced;
 
   // 1. The file.
-  const { name, file } = newFileOf(context, root, choices, again);
+  const { name, file } = newFileOf(context, root, choices);
   const forget = forgottenIn(choices);
   const recipe = recipeOf(choices);
   const sources = sourcesOf(root, originals.keys());

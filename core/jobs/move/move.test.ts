@@ -9,7 +9,7 @@ import type { Move } from './plan';
 
 async function move(files: MemoryFileSet, ...moves: Move[]) {
   const context = planningOn(await scanFileSet(files), files);
-  return MOVE.plan(context as never, { moves });
+  return MOVE.plan(context, { moves });
 }
 
 const linksOf = async (files: MemoryFileSet) =>
@@ -115,7 +115,7 @@ describe('moving files and folders', () => {
 
 describe('deleting files and folders', () => {
   const remove = async (files: MemoryFileSet, ...paths: string[]) =>
-    REMOVE.plan(planningOn(await scanFileSet(files), files) as never, { paths });
+    REMOVE.plan(planningOn(await scanFileSet(files), files), { paths });
 
   it('says who uses them, and which links lead nowhere then', async () => {
     const files = gearUnit();

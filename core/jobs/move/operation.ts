@@ -1,6 +1,7 @@
 import { z } from 'zod';
-import { operation, type Planned } from '#core/operation';
-import { outlineMoves, type PlannedMove, planMoves } from './plan';
+import { operation } from '#core/operation';
+import type { Planning } from '#core/planning';
+import type { PlannedMove } from './plan';
 
 export const MoveChoices = z.object({
   /** Files and folders, and where each goes. */
@@ -9,7 +10,7 @@ export const MoveChoices = z.object({
 export type MoveChoices = z.infer<typeof MoveChoices>;
 
 /** Renames and moves files and folders; every link follows. */
-export const MOVE = operation({
+export const MOVE = operation<MoveChoices, { moves: PlannedMove[] }, unknown, Planning>({
   name: 'move',
   command: 'mv',
   title: 'Rename or move',
@@ -17,10 +18,12 @@ export const MOVE = operation({
   place: 'files',
   page: 'move',
   role: 'editor',
-  accepts: { what: 'files', parameter: 'what' },
+  accepts: { what: 'files', parameter: 'what', folders: true },
+  key: 'F2',
   choices: MoveChoices,
   cost: 'slow',
-  async plan(context, { moves: asked }): Promise<Planned<{ moves: PlannedMove[] }>> {
+  async plan(context, { moves: asked }) {
+    const { outlineMoves, planMoves } = await import('./plan');
     const moves = outlineMoves(context, asked);
     const wrong = moves.find(({ problem }) => problem !== null);
     if (wrong)
@@ -31,4 +34,5 @@ export const MOVE = operation({
       };
     return { change: await planMoves(context, moves, asked), preview: { moves } };
   },
+  form: async () => (await import('./command')).MOVE_FORM,
 });

@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { baseName } from '#core/files/links/paths';
 import { PathIndex, resolveWritten } from '#core/files/links/resolve';
-import { operation, type Planned } from '#core/operation';
+import { operation } from '#core/operation';
+import type { Planning } from '#core/planning';
 import type { ProjectLink } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
 
@@ -28,7 +29,7 @@ export interface RemovePreview {
 }
 
 /** Removes files; what used them is named first. */
-export const REMOVE = operation({
+export const REMOVE = operation<RemoveChoices, RemovePreview, unknown, Planning>({
   name: 'remove',
   command: 'rm',
   title: 'Delete',
@@ -36,10 +37,11 @@ export const REMOVE = operation({
   place: 'files',
   page: 'delete',
   role: 'editor',
-  accepts: { what: 'files', parameter: 'what' },
+  accepts: { what: 'files', parameter: 'what', folders: true },
+  key: 'Delete',
   choices: RemoveChoices,
   cost: 'quick',
-  async plan({ project, draft }, { paths: asked }): Promise<Planned<RemovePreview>> {
+  async plan({ project, draft }, { paths: asked }) {
     // 1. What goes.
     const going = new Set<string>();
     for (const path of asked.map((one) => one.replace(/\/+$/, ''))) {
@@ -82,4 +84,5 @@ export const REMOVE = operation({
     }));
     return { change: await draft.finish(`Deleted ${words}`), preview: { files, lost } };
   },
+  form: async () => (await import('./command')).REMOVE_FORM,
 });

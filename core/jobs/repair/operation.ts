@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { operation, type Planned } from '#core/operation';
+import { operation } from '#core/operation';
+import type { Planning } from '#core/planning';
 import { LINK_KIND_NAMES } from '#core/project/formats/kinds';
 import type { Project, ProjectLink } from '#core/project/scan/project';
 import { brokenLinks, findLink, linksWrittenAlike, planRepair, type RepairChoice } from './plan';
@@ -37,7 +38,7 @@ export interface OpenLink {
 }
 
 /** Points broken links at the files that are meant. */
-export const REPAIR = operation({
+export const REPAIR = operation<RepairChoices, { open: OpenLink[] | null }, unknown, Planning>({
   name: 'repair',
   title: 'Repair desk',
   purpose: 'Point broken links at the right files.',
@@ -47,7 +48,7 @@ export const REPAIR = operation({
   accepts: { what: 'link' },
   choices: RepairChoices,
   cost: 'quick',
-  async plan(context, { set, alike, accept }): Promise<Planned<{ open: OpenLink[] | null }>> {
+  async plan(context, { set, alike, accept }) {
     const { project } = context;
     const chosen = new Map<string, RepairChoice>();
     const choose = (choice: RepairChoice) =>
@@ -69,6 +70,7 @@ export const REPAIR = operation({
       }
     return { change: await planRepair(context, [...chosen.values()]), preview: { open } };
   },
+  form: async () => (await import('./command')).REPAIR_FORM,
 });
 
 /** The broken links but for some, each with the files that may be meant, the likeliest first. */

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { operation, type Planned } from '#core/operation';
+import { operation } from '#core/operation';
+import type { Planning } from '#core/planning';
 import type { OldForm } from '#core/project/formats/link-format';
 import { Refusal } from '#core/refusal';
 import { filesToRenew, formInWords, planRenew } from './renew';
@@ -17,7 +18,7 @@ export interface RenewedFile {
 }
 
 /** Writes links anew in the form that others follow. */
-export const RENEW = operation({
+export const RENEW = operation<RenewChoices, { files: RenewedFile[] }, unknown, Planning>({
   name: 'renew',
   title: 'Renew how links are written',
   purpose: 'Write links anew in the form that other programs follow.',
@@ -27,7 +28,7 @@ export const RENEW = operation({
   accepts: { what: 'project' },
   choices: RenewChoices,
   cost: 'slow',
-  async plan(context, { paths }): Promise<Planned<{ files: RenewedFile[] }>> {
+  async plan(context, { paths }) {
     const old = filesToRenew(context.project).filter(({ path }) => paths === null || paths.includes(path));
     if (paths !== null && old.length === 0)
       throw new Refusal('These files are written as others follow them by now.');
@@ -36,4 +37,5 @@ export const RENEW = operation({
       preview: { files: old.map(({ path, forms }) => ({ path, forms, what: forms.map(formInWords) })) },
     };
   },
+  form: async () => (await import('./renew-command')).RENEW_FORM,
 });

@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { Part21File } from '#core/files/part21/file';
+import { reportOf } from '#core/jobs/scan/scan-report';
 import { planningOn } from '#core/planning';
 import { MemoryFileSet } from '#core/project/change/memory';
-import { reportOf } from '#core/project/scan/report';
 import { scanFileSet } from '#core/project/scan/scan';
 import { treeOf } from '#core/project/scan/tree';
 import { writeBoxPart } from '#core/testing/box-part';

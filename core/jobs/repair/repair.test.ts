@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
+import { reportOf } from '#core/jobs/scan/scan-report';
 import { splitChoices } from '#core/jobs/split/choices';
 import { openSource, outlineSplit, planSplit } from '#core/jobs/split/plan';
 import { planningOn } from '#core/planning';
 import { write } from '#core/project/change/change-set';
 import { sha256 } from '#core/project/change/file-set';
 import { MemoryFileSet } from '#core/project/change/memory';
-import { reportOf } from '#core/project/scan/report';
 import { scanFileSet } from '#core/project/scan/scan';
 import { Refusal } from '#core/refusal';
 import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';

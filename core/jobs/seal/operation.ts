@@ -1,10 +1,11 @@
 import { baseName } from '#core/files/links/paths';
-import { operation, type Planned } from '#core/operation';
+import { operation } from '#core/operation';
 import { SealFileChoices } from './choices';
-import { planSeal, type SealOutline } from './plan';
+import type { SealOutline } from './plan';
+import type { SealPreview } from './view';
 
 /** Makes one sealed solid. */
-export const SEAL = operation({
+export const SEAL = operation<SealFileChoices, SealOutline, SealPreview>({
   name: 'seal',
   title: 'Sealed solid',
   purpose: 'Make one solid of a whole assembly, without components, names or history.',
@@ -14,7 +15,8 @@ export const SEAL = operation({
   accepts: { what: 'file', parameter: 'file', roles: ['assembly', 'part'] },
   choices: SealFileChoices,
   cost: 'slow',
-  async plan(context, { file, ...choices }): Promise<Planned<SealOutline>> {
+  async plan(context, { file, ...choices }) {
+    const { planSeal } = await import('./plan');
     const outline = await planSeal(context, file, choices);
     const { loose, way } = outline.report;
     const change = await context.draft.finish(
@@ -25,4 +27,7 @@ export const SEAL = operation({
     const hindrance = `${loose.length === 1 ? 'One piece touches' : `${loose.length} pieces touch`} nothing else: ${names.slice(0, 4).join('; ')}. Leave them out, or widen the gap.`;
     return { change, preview: outline, hindrance };
   },
+  view: async (outline, home) => (await import('./view')).sealPreview(outline, home),
+  form: async () => (await import('./command')).SEAL_FORM,
+  madeAgain: { what: ['sealed solid', 'sealed solids'] },
 });

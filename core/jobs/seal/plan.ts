@@ -35,17 +35,12 @@ export interface SealOutline {
  * Plans one sealed solid on the draft: what is hidden is left out and filled, the rest becomes one.
  * @throws Refusal where neither way leads to a closed solid
  */
-export async function planSeal(
-  context: PlanContext,
-  root: string,
-  given: SealChoices,
-  again?: string,
-): Promise<SealOutline> {
+export async function planSeal(context: PlanContext, root: string, given: SealChoices): Promise<SealOutline> {
   const { draft } = context;
   // 1. What is left, as for a lite model that forgets everything.
   const choices = {
     ...given,
-    keepFaces: await keptFacesNow(context, root, given.keepFaces, again !== undefined),
+    keepFaces: await keptFacesNow(context, root, given.keepFaces, context.remadeFile !== undefined),
   };
   const reduced = await reduceWhole(
     context,
@@ -93,12 +88,15 @@ export async function planSeal(
   if (!main) throw new Refusal('No closed solid came of it. Widen the gap, or leave out what is open.');
 
   // 3. The files.
-  const { folder, name, file } = newFileOf(context, root, choices, again);
+  const { folder, name, file } = newFileOf(context, root, choices);
   const bytes = writeSolid([main.shape], name, baseName(file));
   draft.write(file, bytes);
   for (const format of choices.formats) {
     const beside = joinPath(folder, `${stemOf(file)}.${format}`);
-    draft.write(again ? beside : draft.free(beside), await writeMesh(weldedMesh(main.mesh), format));
+    draft.write(
+      context.remadeFile ? beside : draft.free(beside),
+      await writeMesh(weldedMesh(main.mesh), format),
+    );
   }
 
   // 4. The proof.

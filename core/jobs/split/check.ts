@@ -1,3 +1,4 @@
+import { z } from 'zod';
 import type { ShapeFeatures } from '#core/geometry/shape/features';
 import type { Kernel } from '#core/geometry/shape/kernel';
 import { type MeasuredBody, placedShape } from '#core/geometry/shape/placed-shape';
@@ -6,6 +7,19 @@ import { IDENTITY } from '#core/product/matrix';
 import type { FileSet } from '#core/project/change/file-set';
 import type { Project } from '#core/project/scan/project';
 import { structureTable } from '#core/project/scan/structure-table';
+
+/** What the result of a split is held against. */
+export const SplitCheckRequest = z.object({
+  /** The version of the source that was split. */
+  sha256: z.string(),
+  /** The bodies that were split off. */
+  bodies: z.array(z.int()),
+  /** The product that was split, where it was not the whole file. */
+  product: z.string().nullable().default(null),
+  assembly: z.string(),
+});
+
+export type SplitCheckRequest = z.infer<typeof SplitCheckRequest>;
 
 /** What a set of placed bodies amounts to, as the kernel measures it. */
 export interface Sum {

@@ -112,3 +112,8 @@ export function choicesOfRecipe(recipe: Recipe | undefined): SplitChoices {
 export function splitChoices(given: z.input<typeof SplitChoices> = {}): SplitChoices {
   return SplitChoices.parse(given);
 }
+
+export const SplitFileChoices = SplitChoices.extend({
+  file: z.string().min(1).describe('the part of many bodies'),
+});
+export type SplitFileChoices = z.infer<typeof SplitFileChoices>;

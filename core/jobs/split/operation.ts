@@ -1,19 +1,10 @@
-import { z } from 'zod';
-import { openPart } from '#core/geometry/bodies/open-part';
-import type { SourcePart } from '#core/geometry/bodies/source-part';
-import { operation, type Planned } from '#core/operation';
-import type { PlanContext } from '#core/planning';
-import { SplitChoices } from './choices';
-import { groupBodies, type SplitGroup } from './groups';
-import { hindranceTo, outlineSplit, planSplit, type SplitOutline } from './plan';
-
-export const SplitFileChoices = SplitChoices.extend({
-  file: z.string().min(1).describe('the part of many bodies'),
-});
-export type SplitFileChoices = z.infer<typeof SplitFileChoices>;
+import { operation } from '#core/operation';
+import { SplitFileChoices } from './choices';
+import type { SplitOutline } from './plan';
+import type { SplitOutlineView } from './view';
 
 /** Takes a part of many bodies apart. */
-export const SPLIT = operation({
+export const SPLIT = operation<SplitFileChoices, SplitOutline, SplitOutlineView>({
   name: 'split',
   title: 'Split',
   purpose: 'Make component files and an assembly out of a part of many bodies.',
@@ -23,32 +14,10 @@ export const SPLIT = operation({
   accepts: { what: 'file', parameter: 'file', roles: ['part', 'assembly'], bodies: 2 },
   choices: SplitFileChoices,
   cost: 'slow',
-  async plan(context, { file, ...choices }): Promise<Planned<SplitOutline>> {
-    const { project, draft } = context;
-    const { part: source, sha256 } = await openPart(context, file, choices.product);
-    const measured = await context.measured(file, choices.product);
-    const groups = await groupsOf(context, sha256, source, choices);
-    const outline = outlineSplit(project, source, choices, measured, groups);
-    // Names that cannot be used are shown with better ones; nothing can be made of them.
-    const hindrance = hindranceTo(outline);
-    if (hindrance !== undefined)
-      return { change: await draft.finish('Nothing yet'), preview: outline, hindrance };
-    return { change: await planSplit(context, { outline, choices }), preview: outline };
+  plan: async (context, choices) => (await import('./plan-file')).planSplitOf(context, choices),
+  view: async (outline, { project }) => (await import('./view')).outlineView(project, outline),
+  form: async () => (await import('./command')).SPLIT_FORM,
+  madeAgain: {
+    remake: async (context, asked) => (await import('#core/jobs/follow/plan')).remakeSplit(context, asked),
   },
 });
-
-/** Bodies of one shape are only looked for again when a choice that groups depend on is another. */
-function groupsOf(
-  context: PlanContext,
-  sha256: string,
-  source: SourcePart,
-  choices: SplitChoices,
-): Promise<SplitGroup[]> {
-  const { product, bodies, surfaces, merge, tolerance, together, materials } = choices;
-  const colours = choices.coloursApart ? choices.colours : null;
-  const names = choices.namesApart ? choices.bodyNames : null;
-  const key = [product, bodies, surfaces, merge, tolerance, together, materials, colours, names];
-  return context.remember(`groups ${sha256} ${source.path} ${JSON.stringify(key)}`, async () =>
-    groupBodies(source, choices, await context.measured(source.path, product)),
-  );
-}

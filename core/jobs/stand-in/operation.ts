@@ -1,33 +1,10 @@
-import { z } from 'zod';
-import { baseName } from '#core/files/links/paths';
-import { usersOf } from '#core/geometry/bodies/rewire-users';
-import { operation, type Planned } from '#core/operation';
-import type { PlanContext } from '#core/planning';
-import { MANIFEST_NAME, readManifest } from '#core/project/formats/manifest';
-import { withStandInsNamed } from '#core/project/formats/step/stand-in';
-import { topProducts } from '#core/project/scan/tree';
-import { Refusal } from '#core/refusal';
-
-export const StandInChoices = z.object({
-  file: z.string().min(1).describe('the file that assemblies place now'),
-  /** Null for the only one there is. */
-  instead: z.string().max(2000).nullable().default(null).describe('the file that takes its place'),
-  /** Null for all. */
-  in: z.string().max(2000).nullable().default(null).describe('the one assembly in which it does'),
-});
-export type StandInChoices = z.infer<typeof StandInChoices>;
-
-/** What can take the place of a file, and where. */
-export interface StandInOutline {
-  /** Lite models of the file, or what it is a lite model of. */
-  candidates: string[];
-  instead: string | null;
-  /** Assemblies that place the file, and how often. */
-  users: { path: string; occurrences: number }[];
-}
+import { operation } from '#core/operation';
+import type { Planning } from '#core/planning';
+import { StandInChoices } from './choices';
+import type { StandInOutline } from './plan';
 
 /** Lets a lite model take the place of its original in assemblies, and gives it back. */
-export const STAND_IN = operation({
+export const STAND_IN = operation<StandInChoices, StandInOutline, unknown, Planning>({
   name: 'stand-in',
   title: 'Use the lite one, or the original',
   purpose: 'Let a lite model take the place of its original in assemblies, or give it back.',
@@ -37,58 +14,5 @@ export const STAND_IN = operation({
   accepts: { what: 'lighter', parameter: 'file' },
   choices: StandInChoices,
   cost: 'quick',
-  async plan(context, { file, instead: wanted, in: only }): Promise<Planned<StandInOutline>> {
-    const { project, draft } = context;
-    if (!project.files.has(file)) throw new Refusal(`There is no file ${file}.`);
-    const candidates = await counterparts(context, file);
-    if (wanted !== null && !project.files.has(wanted)) throw new Refusal(`There is no file ${wanted}.`);
-    const instead = wanted ?? candidates[0] ?? null;
-    const users = [...usersOf(project, file)];
-    const outline: StandInOutline = {
-      candidates,
-      instead,
-      users: users.map(([path, links]) => ({
-        path,
-        occurrences: links.reduce((sum, { occurrences }) => sum + occurrences, 0),
-      })),
-    };
-    const nothing = async (hindrance: string) => ({
-      change: await draft.finish('Nothing changes'),
-      preview: outline,
-      hindrance,
-    });
-    if (instead === null) return nothing(`${baseName(file)} has no lite model, and is none. Make one first.`);
-    if (users.length === 0) return nothing(`No assembly places ${baseName(file)}.`);
-    const [top] = topProducts(project, instead);
-    if (!top) throw new Refusal(`${instead} holds neither a part nor an assembly.`);
-    const meant = users.filter(([holder]) => only === null || holder === only);
-    if (meant.length === 0) throw new Refusal(`${only} does not place ${file}.`);
-    for (const [holder, links] of meant) {
-      for (const { kind, written } of links) await draft.retarget({ holder, kind, written }, instead);
-      const named = links
-        .flatMap(({ definitions }) => definitions)
-        .map((definition) => ({ definition, id: top.product.id, name: top.product.name }));
-      await draft.edit(holder, (bytes) => withStandInsNamed(bytes, named));
-    }
-    const change = await draft.finish(
-      `${baseName(instead)} in the place of ${baseName(file)} in ${meant.length === 1 ? baseName(meant[0]![0]) : `${meant.length} assemblies`}`,
-    );
-    return { change, preview: outline };
-  },
+  plan: async (context, choices) => (await import('./plan')).planStandIn(context, choices),
 });
-
-/** The lite models of a file, and the file that it is a lite model of. */
-async function counterparts({ project, draft }: PlanContext, file: string): Promise<string[]> {
-  const found = new Set<string>();
-  for (const { to, source } of project.uses.get(file) ?? [])
-    if (to !== null && source?.recipe && source.relation === 'lite') found.add(to);
-  for (const { holder, source } of project.usedBy.get(file) ?? [])
-    if (source?.recipe && source.relation === 'lite') found.add(holder);
-  if (draft.has(MANIFEST_NAME))
-    for (const made of readManifest(await draft.read(MANIFEST_NAME)).outside) {
-      const root = made.sources[0]?.path;
-      if (root === file) found.add(made.file);
-      if (made.file === file && root !== undefined) found.add(root);
-    }
-  return [...found].filter((path) => project.files.has(path)).sort();
-}

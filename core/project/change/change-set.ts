@@ -1,6 +1,7 @@
 import { pathProblem } from '#core/files/links/paths';
 import { Refusal } from '#core/refusal';
 import { type FileEntry, type FileSet, sha256 } from './file-set';
+import { summaryBack } from './standing';
 
 /** A content to be stored. Without its bytes it is one that the home already keeps under its hash. */
 export interface NewContent {
@@ -160,7 +161,7 @@ export function inverse(
     }
   });
   return {
-    summary: `Undid: ${summary}`,
+    summary: summaryBack(summary),
     changes: back.reverse(),
     rewires: rewires.map(({ holder, written, rewritten, to, was = null }) => ({
       holder,

@@ -78,12 +78,15 @@ export function withMade(bytes: Uint8Array | undefined, made: MadeForOutside): U
   return writeManifest({ ...manifest, outside: outside.sort((a, b) => (a.file < b.file ? -1 : 1)) });
 }
 
+/** What ties in the manifest name as what made them: what did stands in its entries. */
+export const OUTSIDE = 'outside';
+
 /** JSON: of the manifest the ties are links; other files hold none. */
 export const JSON_FORMAT: LinkFormat = {
   name: 'json',
   role: 'other',
   extensions: ['json'],
-  version: 1,
+  version: 2,
   links(bytes) {
     if (!isManifest(bytes)) return [];
     const { outside } = readManifest(bytes);
@@ -93,14 +96,15 @@ export const JSON_FORMAT: LinkFormat = {
     // Of several ties to one source the oldest counts: it falls behind first.
     const oldest = [...outside].sort((a, b) => (a.made < b.made ? -1 : 1));
     for (const { sources } of oldest)
-      for (const { path, sha256 } of sources) {
+      for (const [n, { path, sha256 }] of sources.entries()) {
         const key = `source ${path}`;
         if (links.has(key)) continue;
         const source = {
-          relation: 'outside',
+          // The original comes first: what was made can take its place.
+          relation: n === 0 ? 'lite' : 'outside',
           sha256,
           bodies: [],
-          recipe: { operation: 'outside', choices: {} },
+          recipe: { operation: OUTSIDE, choices: {} },
         };
         links.set(key, { kind: 'source', written: path, definitions: [], places: [], source });
       }

@@ -166,16 +166,40 @@ export function rootsOf(project: Project): string[] {
     .map(({ path }) => path);
 }
 
-/** How files came about that stand for others: they are no designs of their own. */
-const LIGHTER: ReadonlySet<string> = new Set(['lite', 'groups']);
+/** How files came about that stand for others, being no designs of their own; and whether they can take their places. */
+const STANDS_FOR: { readonly [relation: string]: { takesPlace: boolean } } = {
+  lite: { takesPlace: true },
+  groups: { takesPlace: false },
+};
 
-/** Whether a file was made lighter from another, by what it says itself or by the manifest. */
+/** Whether what a link leads to is an original, whose place the holder can take. */
+export function canTakePlaceBy({ source }: Pick<ProjectLink, 'source'>): boolean {
+  return source !== undefined && STANDS_FOR[source.relation]?.takesPlace === true;
+}
+
+/** Whether a file can take the place of another that it was made from, by what it says itself or by the manifest. */
+export function canTakePlace(project: Project, path: string): boolean {
+  if (path === MANIFEST_NAME) return false;
+  return (project.uses.get(path) ?? []).some(canTakePlaceBy) || isMadeForOutside(project, path);
+}
+
+/** Whether others were made from a file that can take its place. */
+export function hasStandIns(project: Project, path: string): boolean {
+  return (project.usedBy.get(path) ?? []).some(canTakePlaceBy);
+}
+
+/** Whether a file was made from another that it stands for, by what it says itself or by the manifest. */
 export function standsForOther(project: Project, path: string): boolean {
   return (
-    (project.uses.get(path) ?? []).some(({ source }) => source && LIGHTER.has(source.relation)) ||
-    (project.usedBy.get(path) ?? []).some(
-      ({ holder, kind }) => kind === 'attachment' && holder === MANIFEST_NAME,
-    )
+    (project.uses.get(path) ?? []).some(({ source }) => source && source.relation in STANDS_FOR) ||
+    isMadeForOutside(project, path)
+  );
+}
+
+/** Whether the manifest lists a file as made for strangers. */
+export function isMadeForOutside(project: Project, path: string): boolean {
+  return (project.usedBy.get(path) ?? []).some(
+    ({ holder, kind }) => kind === 'attachment' && holder === MANIFEST_NAME,
   );
 }
 
@@ -191,7 +215,7 @@ export function startingPoints(project: Project): string[] {
 /** The file that another one is a lite model of, by what that says itself; null for any other file. */
 export function originalOf(project: Project, path: string): string | null {
   const tie = (project.uses.get(path) ?? []).find(
-    ({ source }) => source?.recipe && LIGHTER.has(source.relation),
+    ({ source }) => source?.recipe && source.relation in STANDS_FOR,
   );
   return tie?.to ?? null;
 }

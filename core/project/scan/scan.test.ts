@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { planRepair } from '#core/jobs/repair/plan';
 import { rankCandidates } from '#core/jobs/repair/rank';
+import { reportOf } from '#core/jobs/scan/scan-report';
 import { planningOn } from '#core/planning';
 import { multiply, placementFromAxes } from '#core/product/matrix';
 import { writeAssembly } from '#core/product/write-assembly';
@@ -8,7 +9,6 @@ import { MemoryFileSet } from '#core/project/change/memory';
 import { writeBoxPart } from '#core/testing/box-part';
 import { gearUnit, testAssembly } from '#core/testing/projects';
 import { scanContent } from './content';
-import { reportOf } from './report';
 import { scanFileSet } from './scan';
 import { structureTable } from './structure-table';
 import { treeOf } from './tree';

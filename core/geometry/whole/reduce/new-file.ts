@@ -11,16 +11,15 @@ export interface NewFile {
   file: string;
 }
 
-/** @param again the path of a file that is there, and is made again */
+/** A file that is made again stays where it is. */
 export function newFileOf(
-  { draft }: PlanContext,
+  { draft, remadeFile }: PlanContext,
   root: string,
   choices: { folder: string | null; pattern: string },
-  again: string | undefined,
 ): NewFile {
   const folder = choices.folder ?? folderOf(root);
   const name = choices.pattern.replaceAll('{name}', stemOf(root));
-  return { folder, name, file: again ?? draft.free(joinPath(folder, `${name}.stp`)) };
+  return { folder, name, file: remadeFile ?? draft.free(joinPath(folder, `${name}.stp`)) };
 }
 
 /** What a file was made from: the original first. */

@@ -13,6 +13,7 @@ import {
   withoutContents,
 } from '../change-set';
 import { type FileEntry, MissingFileError } from '../file-set';
+import { noChange, standingOf, type WhichChange } from '../standing';
 import { diskCode, diskReason, hashFile, infoOf, readPlain } from './disk';
 import type { Entry, Journal } from './entry';
 import { withLock } from './lock';
@@ -155,18 +156,15 @@ export class FolderFileSet implements ChangeableFileSet {
 
   /**
    * The ChangeSet that takes a change back.
-   * @param id of the change; null for the latest
+   * @param which a change by its id, the latest that still stands, or, to make that again, the latest that took one back
    * @throws Refusal when there is none, or when what it replaced is no longer kept
    */
-  async planUndo(id: string | null = null): Promise<ChangeSet> {
+  async planUndo(which: WhichChange = null): Promise<ChangeSet> {
     const entries = await this.records.history();
-    const entry = id === null ? entries.at(-1) : entries.find((candidate) => candidate.id === id);
-    if (!entry)
-      throw new Refusal(
-        id === null
-          ? 'Nothing has been changed in this folder.'
-          : `No change in this folder has the id ${id}.`,
-      );
+    const { back, forward } = standingOf(entries);
+    const id = which === null ? back : which === 'taken back' ? forward : which;
+    const entry = entries.find((candidate) => candidate.id === id);
+    if (!entry) throw new Refusal(noChange(which, 'in this folder', entries.length));
     return { ...(await this.inverseOf(entry)), undoes: entry.id };
   }
 

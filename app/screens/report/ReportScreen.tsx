@@ -1,0 +1,187 @@
+import { Button, Select, TextInput } from '@mantine/core';
+import { useState } from 'react';
+import { useOutletContext } from 'react-router';
+import type { RegistryEntry } from '#core/entry';
+import type { ReportTable } from '#core/report';
+import { pickFiles } from '../../ui/bring';
+import { Ledger, type LedgerColumn } from '../../ui/Ledger';
+import layout from '../../ui/OperationPage.module.css';
+import { PageTitle } from '../../ui/PageTitle';
+import type { ProjectContext } from '../../ui/project-context';
+import { TaskBar } from '../../ui/TaskBar';
+import { saveText } from '../../ui/table-text';
+import { sendFiles } from '../../ui/upload';
+import { useTyped, useView } from '../../ui/useView';
+import classes from './Report.module.css';
+import { useReport } from './useReport';
+
+interface ReportScreenProps {
+  entry: RegistryEntry;
+  /** The choice that says what it is about; null for the project. */
+  argument: string | null;
+  /** Files that it can be about. */
+  files: string[];
+  choices: { name: string; description: string; isRequired: boolean }[];
+}
+
+/** Any report: what it is about, what was found, in tables and in words. */
+export function ReportScreen({ entry, argument, files, choices }: ReportScreenProps) {
+  const { name, title, purpose, accepts } = entry;
+  const [view, change] = useView();
+  const [about, setAbout] = useState<string | null>(null);
+  const parameter = accepts.parameter ?? 'file';
+  const subject = accepts.what === 'file' ? (view.get(parameter) ?? files[0] ?? null) : about;
+  const given = choices.flatMap((choice) => {
+    const value = view.get(choice.name);
+    return value ? [[choice.name, value] as const] : [];
+  });
+  const isChosen =
+    (argument === null || subject !== null) &&
+    choices.every(({ name: one, isRequired }) => !isRequired || given.some(([known]) => known === one));
+  const asked = { ...Object.fromEntries(given), ...(argument !== null && { [argument]: subject }) };
+  const looking = useReport(name, isChosen ? asked : null);
+  const { found, refusal, progress, isStopped, isStale } = looking;
+  const shown = found !== null && refusal === null ? found : null;
+  return (
+    <div className={classes.page}>
+      <PageTitle>{title}</PageTitle>
+      <div className={classes.bar}>
+        <div className={classes.heading}>
+          <h1>{title}</h1>
+          <p className="muted">{purpose}</p>
+        </div>
+        {accepts.what === 'file' && (
+          <Select
+            label="File"
+            className={classes.file}
+            data={files}
+            value={subject}
+            searchable
+            limit={200}
+            nothingFoundMessage="No file of that name"
+            onChange={(path) => change({ [parameter]: path })}
+          />
+        )}
+        {accepts.what === 'received' && <FromThisComputer onSent={setAbout} />}
+        {choices.map((choice) => (
+          <ChoiceField key={choice.name} {...choice} />
+        ))}
+        {shown && (
+          <Button variant="default" onClick={() => saveText(`${name}.txt`, shown.words.join('\n'))}>
+            As text
+          </Button>
+        )}
+      </div>
+      {refusal !== null && (
+        <p className={classes.error} role="alert">
+          {refusal}
+        </p>
+      )}
+      {progress && <TaskBar progress={progress} label={`Looking: ${title}`} onCancel={looking.again} />}
+      {isStopped && (
+        <p>
+          It was stopped. <Button onClick={looking.again}>Look again</Button>
+        </p>
+      )}
+      {accepts.what === 'file' && files.length === 0 && (
+        <p className="muted">No file of this project can be asked this.</p>
+      )}
+      {isChosen && !shown && refusal === null && !progress && !isStopped && (
+        <p className="muted" role="status">
+          Looking…
+        </p>
+      )}
+      {shown && (
+        <div className={classes.found} data-stale={isStale || undefined}>
+          <p className={classes.summary} role="status">
+            {shown.words.at(-1)}
+          </p>
+          {shown.tables.map((table) => (
+            <FoundTable key={table.title} table={table} />
+          ))}
+        </div>
+      )}
+    </div>
+  );
+}
+
+function FromThisComputer({ onSent }: { onSent: (upload: string) => void }) {
+  const { projectId } = useOutletContext<ProjectContext>();
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const [sent, setSent] = useState<string | null>(null);
+  const pick = () =>
+    pickFiles((picked) => {
+      const [one] = picked;
+      if (!one) return;
+      setTrouble(null);
+      sendFiles(projectId, [one], () => {}, new AbortController().signal).then(
+        (upload) => {
+          setSent(one.path);
+          onSent(upload);
+        },
+        (error: Error) => setTrouble(error.message),
+      );
+    });
+  return (
+    <div className={classes.pick}>
+      <Button onClick={pick}>Choose a zip…</Button>
+      {sent !== null && <span className="mono">{sent}</span>}
+      {trouble !== null && (
+        <span className={classes.error} role="alert">
+          {trouble}
+        </span>
+      )}
+    </div>
+  );
+}
+
+function ChoiceField({ name, description }: ReportScreenProps['choices'][number]) {
+  const [text, setText] = useTyped(name);
+  const words = `${description[0]!.toUpperCase()}${description.slice(1)}`;
+  return (
+    <TextInput
+      label={words}
+      className={classes.choice}
+      value={text}
+      onChange={(event) => setText(event.currentTarget.value)}
+    />
+  );
+}
+
+interface NumberedRow {
+  key: string;
+  cells: ReportTable['rows'][number];
+}
+
+function FoundTable({ table: { title, columns, rows } }: { table: ReportTable }) {
+  const [selected, setSelected] = useState<string | null>(null);
+  const shown: LedgerColumn<NumberedRow>[] = columns.map((column, n) => ({
+    key: String(n),
+    title: column.title,
+    width: column.isNumber ? '120px' : 'minmax(120px, 1fr)',
+    numeric: column.isNumber,
+    cell: ({ cells }) => shownValue(cells[n]),
+    sort: ({ cells }) => cells[n] ?? null,
+  }));
+  return (
+    <section className={layout.beside} aria-label={title}>
+      <h2>{title}</h2>
+      <div className={layout.table}>
+        <Ledger
+          label={title}
+          columns={shown}
+          rows={rows.map((cells, n): NumberedRow => ({ key: String(n), cells }))}
+          keyOf={({ key }) => key}
+          selected={selected}
+          onSelect={({ key }) => setSelected(key)}
+          empty="Nothing."
+        />
+      </div>
+    </section>
+  );
+}
+
+function shownValue(value: string | number | null | undefined): React.ReactNode {
+  if (typeof value === 'number') return value.toLocaleString('en', { maximumFractionDigits: 1 });
+  return <span title={value ?? undefined}>{value}</span>;
+}

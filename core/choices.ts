@@ -1,0 +1,31 @@
+import type { z } from 'zod';
+import { Refusal } from './refusal';
+
+/**
+ * What was chosen, as its schema reads it.
+ * @param name of what it is chosen for
+ * @throws Refusal for what cannot be read, which names the first three choices that are wrong
+ */
+export function readChoices<Choices>(name: string, schema: z.ZodType<Choices>, asked: unknown): Choices {
+  const read = schema.safeParse(asked);
+  if (read.success) return read.data;
+  const wrong = read.error.issues
+    .slice(0, 3)
+    .map(({ path, message }) => `${path.join('.') || 'all of them'}: ${message}`);
+  throw new Refusal(`The choices for ${name} cannot be read: ${wrong.join('; ')}.`);
+}
+
+/**
+ * Whether a choice is what it is without being said.
+ * @example isUsual(schema, 'gap', null) // true where the schema's default is null
+ */
+export function isUsual(schema: z.ZodType, name: string, value: unknown): boolean {
+  const field = (schema as Partial<z.ZodObject>).shape?.[name] as z.ZodType | undefined;
+  const usual = field?.safeParse(undefined);
+  return usual?.success === true && JSON.stringify(usual.data) === JSON.stringify(value);
+}
+
+/** The choices that were made otherwise than they are without being said. */
+export function unusualChoices(schema: z.ZodType, choices: object): { [name: string]: unknown } {
+  return Object.fromEntries(Object.entries(choices).filter(([name, value]) => !isUsual(schema, name, value)));
+}

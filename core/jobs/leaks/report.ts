@@ -1,0 +1,54 @@
+import { z } from 'zod';
+import { plural } from '#core/command/words';
+import { stemOf } from '#core/files/links/paths';
+import { Part21File } from '#core/files/part21/file';
+import { type Leak, leaksIn } from '#core/geometry/leaks/leaks';
+import { report } from '#core/report';
+
+export const LeaksChoices = z.object({
+  file: z.string().min(1).max(4000).describe('the file that would be given out'),
+});
+export type LeaksChoices = z.infer<typeof LeaksChoices>;
+
+interface Leaks {
+  file: string;
+  leaks: Leak[];
+}
+
+/** What can be told from a file besides the outside of its bodies. */
+export const LEAKS = report<LeaksChoices, Leaks>({
+  name: 'leaks',
+  title: 'What it gives away',
+  purpose: 'Say what can be told from a file besides the outside of its bodies.',
+  place: 'give',
+  page: 'gives-away',
+  accepts: { what: 'file', parameter: 'file', roles: ['assembly', 'part'], isUnlisted: true },
+  choices: LeaksChoices,
+  cost: 'slow',
+  argument: 'file',
+  isOfOneFile: true,
+  look: async ({ files }, { file }) => ({
+    file,
+    leaks: leaksIn(Part21File.read(await files.read(file)), stemOf(file)),
+  }),
+  words: ({ leaks }) =>
+    leaks.length === 0
+      ? ['It tells nothing besides the outside of its bodies.']
+      : leaks.flatMap(({ kind, count, examples, remedy }) => [
+          `${kind.padEnd(16)}${plural(count, 'place')}: ${examples.map((text) => `“${text}”`).join(', ')}`,
+          `${' '.repeat(16)}${remedy}`,
+        ]),
+  tables: ({ leaks }) => [
+    {
+      title: 'What can be told',
+      columns: [
+        { title: 'What' },
+        { title: 'Places', isNumber: true },
+        { title: 'Such as' },
+        { title: 'What to do' },
+      ],
+      rows: leaks.map(({ kind, count, examples, remedy }) => [kind, count, examples.join(', '), remedy]),
+    },
+  ],
+  hasFindings: ({ leaks }) => leaks.length > 0,
+});

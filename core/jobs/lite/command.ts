@@ -1,0 +1,89 @@
+import type { CommandForm } from '#core/command/form';
+import { face, millimetres, percent } from '#core/command/given-values';
+import { applyOutside, outChoices } from '#core/command/out-file';
+import { columns, plural } from '#core/command/words';
+import { OPENING_KINDS, type OpeningKind } from '#core/geometry/fill/opening-kinds';
+import type { LiteFileChoices } from '#core/jobs/lite/choices';
+import type { LiteOutline } from '#core/jobs/lite/plan';
+import { Refusal } from '#core/refusal';
+
+const FILLED: { [word: string]: OpeningKind[] } = {
+  holes: ['hole', 'counterbore'],
+  pockets: ['pocket'],
+  voids: ['void'],
+  all: [...OPENING_KINDS],
+};
+
+/** `lite FILE --out FILE`: what is left out, what is filled, and the report. */
+export const LITE_FORM: CommandForm<LiteFileChoices, LiteOutline> = {
+  ownFlags: ['smallerThan', 'fill', 'fillBelow', 'keepFaces', 'form', 'folder', 'pattern', 'off'],
+  flags: [
+    { flag: '--out <FILE>', words: 'the new file', isRequired: true },
+    {
+      flag: '--smaller-than <PERCENT>',
+      words: 'leave out components below so many percent of the whole',
+      read: percent,
+    },
+    {
+      flag: '--fill <KINDS>',
+      words: 'what is filled, with commas between: holes, pockets, voids',
+      read: kinds,
+    },
+    { flag: '--fill-below <MM>', words: 'fill what has no larger mouth, mm', read: millimetres },
+    { flag: '--keep-face <ID...>', words: 'faces that stay with all their holes: #123, or FILE#123' },
+    { flag: '--one-part', words: 'one part in place of an assembly of few parts' },
+  ],
+  choices: ({ out, smallerThan, fill, fillBelow, keepFace = [], onePart, outside }, _, root) => {
+    return {
+      ...outChoices(out, root),
+      ...(smallerThan !== undefined && { smallerThan }),
+      ...(fill !== undefined && { fill }),
+      ...(fillBelow !== undefined && { fillBelow }),
+      ...(keepFace.length > 0 && { keepFaces: keepFace.map(face) }),
+      ...(onePart && { form: 'part' as const }),
+      ...(outside && { outside }),
+    };
+  },
+  apply: ({ change }, { out }, files) => applyOutside(change, out, files.root),
+  tell({ preview: { report, whole }, change, dryRun }, { out }) {
+    const json = { file: out, applied: !dryRun, ...report, warnings: change.warnings };
+    const lines: string[] = [];
+    const { before, after, removed, kept, box, deviation } = report;
+    lines.push(
+      ...columns(
+        (['occurrences', 'distinctParts', 'bodies', 'faces', 'triangles', 'bytes'] as const).map((name) => [
+          name === 'distinctParts' ? 'different parts' : name,
+          before[name].toLocaleString('en'),
+          '->',
+          after[name].toLocaleString('en'),
+        ]),
+        [1, 3],
+      ),
+    );
+    lines.push('');
+    const out6 = (numbers: readonly number[]) => numbers.map((value) => value.toFixed(3)).join(' ');
+    lines.push(`box      ${out6(box.before)} mm`);
+    lines.push(`         ${out6(box.after)} mm`);
+    for (const { file, face: id, identical } of kept)
+      lines.push(`kept     ${file}#${id}: ${identical ? 'identical' : 'NOT identical'}`);
+    lines.push(
+      `filled   ${plural(removed.holes, 'hole')}, ${plural(removed.pockets, 'pocket')}, ${plural(removed.voids, 'void')}`,
+    );
+    lines.push(`outside  lies at most ${deviation.max.toFixed(3)} mm from what is left`);
+    for (const { kind, count, examples } of report.leaks)
+      lines.push(`tells    ${kind}: ${plural(count, 'place')}, such as “${examples[0] ?? ''}”`);
+    for (const warning of change.warnings) lines.push(`note     ${warning}`);
+    lines.push(
+      `${dryRun ? 'Would write' : 'Wrote'} ${out}, made lighter than ${whole.root}${dryRun ? ' (not done: dry run)' : ''}.`,
+    );
+    return { json, lines };
+  },
+};
+
+function kinds(text: string): OpeningKind[] {
+  return text.split(',').flatMap((word) => {
+    const found = FILLED[word.trim()];
+    if (!found) throw new Refusal('It is holes, pockets, voids, or several with commas between.');
+    return found;
+  });
+}

@@ -1,0 +1,66 @@
+import type { CommandForm } from '#core/command/form';
+import { face, millimetres, percent } from '#core/command/given-values';
+import { applyOutside, outChoices } from '#core/command/out-file';
+import { plural } from '#core/command/words';
+import type { SealFileChoices } from '#core/jobs/seal/choices';
+import type { SealOutline } from '#core/jobs/seal/plan';
+import { Refusal } from '#core/refusal';
+
+/** `seal FILE --out FILE`: one solid, and the proof that it is one. */
+export const SEAL_FORM: CommandForm<SealFileChoices, SealOutline> = {
+  ownFlags: ['smallerThan', 'keepFaces', 'way', 'within', 'folder', 'pattern', 'formats', 'loose'],
+  flags: [
+    { flag: '--out <FILE>', words: 'the new file', isRequired: true },
+    { flag: '--exact', words: 'exactly by the kernel, or not at all' },
+    { flag: '--within <MM>', words: 'of facets that lie no further off', read: millimetres },
+    {
+      flag: '--smaller-than <PERCENT>',
+      words: 'leave out components below so many percent of the whole',
+      read: percent,
+    },
+    { flag: '--keep-face <ID...>', words: 'faces that stay with all their holes: #123, or FILE#123' },
+    { flag: '--drop-loose', words: 'leave out what touches nothing' },
+  ],
+  choices: ({ out, exact, within, smallerThan, keepFace = [], dropLoose }, _, root) => {
+    if (exact && within !== undefined) throw new Refusal('Choose --exact or --within, not both.');
+    return {
+      ...outChoices(out, root),
+      ...(exact && { way: 'exact' as const }),
+      ...(within !== undefined && { way: 'facets' as const, within }),
+      ...(smallerThan !== undefined && { smallerThan }),
+      ...(keepFace.length > 0 && { keepFaces: keepFace.map(face) }),
+      ...(dropLoose && { loose: 'drop' as const }),
+    };
+  },
+  apply: ({ change }, { out }, files) => applyOutside(change, out, files.root),
+  tell({ preview: { report, reduced }, change, dryRun }, { out }) {
+    const json = { file: out, applied: !dryRun, ...report, warnings: change.warnings };
+    const lines: string[] = [];
+    lines.push(
+      `one solid   ${report.way === 'exact' ? 'exact' : 'of facets'}, ${report.isValid ? 'valid' : 'NOT valid'}, ${report.isClosed ? 'closed' : 'NOT closed'}, one outer shell, no inner one`,
+    );
+    lines.push(
+      `faces       ${report.before.faces.toLocaleString('en')} -> ${report.after.faces.toLocaleString('en')}`,
+    );
+    lines.push(
+      `bytes       ${report.before.bytes.toLocaleString('en')} -> ${report.after.bytes.toLocaleString('en')}`,
+    );
+    lines.push(
+      `sections    ${report.sections.map((part) => `${(100 * part).toFixed(2)} %`).join(', ')} filled (x, y, z)`,
+    );
+    lines.push(`pins        ${report.pins}, hollows filled ${report.hollows}`);
+    lines.push(`outside     lies at most ${report.deviation.max.toFixed(3)} mm off`);
+    lines.push(`names       ${report.names.length === 0 ? 'none of the original' : report.names.join(', ')}`);
+    for (const { file, face: id, identical, off } of report.kept)
+      lines.push(
+        `kept        ${file}#${id}: ${off !== undefined ? `within ${off.toFixed(4)} mm` : identical ? 'identical' : 'NOT identical'}`,
+      );
+    for (const { names, volume } of report.loose)
+      lines.push(`left out    ${names.join(', ')} (${volume.toFixed(0)} mm³): it touches nothing`);
+    for (const warning of change.warnings) lines.push(`note        ${warning}`);
+    lines.push(
+      `${dryRun ? 'Would write' : 'Wrote'} ${out}: ${plural(reduced.whole.occurrences.length, 'component')} as one solid${dryRun ? ' (not done: dry run)' : ''}.`,
+    );
+    return { json, lines };
+  },
+};

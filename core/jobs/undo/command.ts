@@ -1,0 +1,14 @@
+import type { CommandForm, Outcome } from '#core/command/form';
+import type { ChangeSet } from '#core/project/change/change-set';
+
+/** `undo DIR`, `redo DIR`: what was taken back, or made again. */
+export const UNDO_FORM: CommandForm<{ change?: string | null }, null> = {
+  tell: ({ change, dryRun }) => told(change, dryRun),
+};
+
+function told({ summary, changes }: ChangeSet, dryRun: boolean): Outcome {
+  return {
+    json: { summary, files: changes.map(({ path }) => path) },
+    lines: [`${summary}${dryRun ? ' (not done: dry run)' : ''}.`],
+  };
+}

@@ -1,0 +1,103 @@
+import type { z } from 'zod';
+import { readChoices } from './choices';
+import type { RegistryEntry } from './entry';
+import type { MeasuredBody } from './geometry/shape/placed-shape';
+import type { Progress } from './planning';
+import type { FileSet } from './project/change/file-set';
+import type { Unpacked } from './project/change/unpack';
+import type { Project } from './project/scan/project';
+
+/** What a report has to work with. Nothing of it changes anything. */
+export interface LookContext {
+  files: Pick<FileSet, 'read'>;
+  /** The files as they were scanned. @param searchFolders in which files are looked for besides; the project's own unless it is said */
+  project(searchFolders?: readonly string[]): Promise<Project>;
+  /**
+   * What the kernel found out about the bodies of a file; those of one product are enough, where it is named.
+   * @throws Refusal while it is still at it
+   */
+  measured(path: string, product?: string | null): Promise<ReadonlyMap<number, MeasuredBody>>;
+  /** What is in a zip that arrived under a name. @throws Refusal when nothing did; ArchiveError */
+  unpacked(name: string): Promise<Unpacked>;
+  /** What was done, oldest first. */
+  history(): Promise<{ id: string; time: string; summary: string }[]>;
+  /**
+   * The files at another moment: before the change of an id, or as they lie in another folder.
+   * @throws Refusal when there is no such moment
+   */
+  moment(name: string): Promise<Pick<Project, 'files'>>;
+  progress: Progress;
+  /** Aborted when nobody waits any more. */
+  signal: AbortSignal;
+}
+
+/** A table of a report: as a page lists it, and as CSV. */
+export interface ReportTable {
+  title: string;
+  /** What a column is called, with its unit; numbers are set to the right. */
+  columns: readonly { title: string; isNumber?: boolean }[];
+  rows: readonly (readonly (string | number | null)[])[];
+}
+
+/**
+ * What the interface, the command line and the job worker have to know of one report: a question that changes nothing. Everything shown of it
+ * comes from its data, which is plain.
+ */
+export interface Report<Choices extends object = object, Data extends object = object> extends RegistryEntry {
+  kind: 'report';
+  role: 'viewer';
+  choices: z.ZodType<Choices>;
+  /** Quick: looked at while the page waits, in less than 100 ms. Slow: by the job worker. */
+  cost: 'quick' | 'slow';
+  /** The choice that its command takes as its argument. Without one it is about the folder that the command names. */
+  argument?: keyof Choices & string;
+  /** It reads that one file and nothing around it. */
+  isOfOneFile?: true;
+  /** @throws Refusal in words for the person who asked */
+  look(context: LookContext, choices: Choices): Promise<Data>;
+  /** What programs get, where it is not the data itself. */
+  json?(data: Data): unknown;
+  /** For a terminal, and for people who read a page: the whole of it, in lines. */
+  words(data: Data): string[];
+  /** Tables in it, the main one first. */
+  tables?(data: Data): ReportTable[];
+  /** Whether there is something to be seen to: its command ends with 1 then. */
+  hasFindings?(data: Data): boolean;
+}
+
+/**
+ * Describes a report.
+ * @example report({ name: 'history', title: 'Activity', ..., look: async ({ history }) => ({ changes: await history() }), words: ... })
+ */
+export function report<Choices extends object, Data extends object>(
+  described: Omit<Report<Choices, Data>, 'kind' | 'role'>,
+): Report<Choices, Data> {
+  return { kind: 'report', role: 'viewer', ...described };
+}
+
+/** What a report found, as pages show it. */
+export interface LookedAt<Data extends object = object> {
+  data: Data;
+  words: string[];
+  tables: ReportTable[];
+  hasFindings: boolean;
+}
+
+/**
+ * Looks.
+ * @param asked choices as somebody wrote them
+ * @throws Refusal also for choices that cannot be read
+ */
+export async function lookAt<Choices extends object, Data extends object>(
+  { name, choices, look, words, tables, hasFindings }: Report<Choices, Data>,
+  context: LookContext,
+  asked: unknown,
+): Promise<LookedAt<Data>> {
+  const data = await look(context, readChoices(name, choices, asked));
+  return {
+    data,
+    words: words(data),
+    tables: tables?.(data) ?? [],
+    hasFindings: hasFindings?.(data) ?? false,
+  };
+}
