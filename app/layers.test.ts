@@ -3,16 +3,17 @@ import path from 'node:path';
 import { describe, expect, it } from 'vitest';
 
 const ROOT = path.join(import.meta.dirname, '..');
+const PARTS = ['core', 'server', 'app', 'cli', 'demo', 'bench', 'soak', 'scripts'];
 
-interface Layers {
-  /** The row of the table that a name stands in, by the first name of that row. */
+interface Floors {
+  /** The row of the table that a folder or file stands in, by the first name of that row. */
   rowOf: ReadonlyMap<string, string>;
   /** What a row may import, with all that those rows may. */
   below: ReadonlyMap<string, ReadonlySet<string>>;
 }
 
-/** Reads the table of folders in docs/architecture.md. */
-function layersOf(markdown: string): Layers {
+/** Reads the table of floors in docs/architecture.md. */
+function floorsOf(markdown: string): Floors {
   const namesIn = (cell: string) => [...cell.matchAll(/`([^`]+)`/g)].map(([, name]) => name!);
   const rows = [...markdown.matchAll(/^\| (`[^|]+) \| [^|]* \| ?([^|]*)\|$/gm)].map(([, names, allowed]) => ({
     names: namesIn(names!),
@@ -42,12 +43,17 @@ function sourcesIn(folder: string): string[] {
   });
 }
 
-/** What a file of ours imports, as paths from the root, types included. */
-function importsOf(file: string): string[] {
+/** What a file imports, as it is written, types included; what it loads later is another matter. */
+function specifiersOf(file: string): string[] {
   const text = readFileSync(path.join(ROOT, file), 'utf8');
-  return [...text.matchAll(/^(?:import|export) [^'"]*?(?:from )?'([^']+)';$/gm)].flatMap(([, from]) => {
-    if (from!.startsWith('#')) return [`${from!.slice(1)}.ts`];
-    return from!.startsWith('.') ? [path.posix.join(path.posix.dirname(file), from!)] : [];
+  return [...text.matchAll(/^(?:import|export) (?:[^'"]*? from )?'([^']+)';$/gm)].map(([, from]) => from!);
+}
+
+/** What a file of ours imports of ours, as paths from the root. */
+function importsOf(file: string): string[] {
+  return specifiersOf(file).flatMap((from) => {
+    if (from.startsWith('#')) return [`${from.slice(1)}.ts`];
+    return from.startsWith('.') ? [path.posix.join(path.posix.dirname(file), from)] : [];
   });
 }
 
@@ -57,22 +63,38 @@ function fileOf(target: string, known: ReadonlySet<string>): string[] {
   return [`${bare}.ts`, `${bare}.tsx`].filter((file) => known.has(file));
 }
 
+/** Ways that lead back to where they began. */
+function circlesIn(next: ReadonlyMap<string, Iterable<string>>): string {
+  const state = new Map<string, 'open' | 'done'>();
+  const circles: string[] = [];
+  const visit = (at: string, way: readonly string[]) => {
+    if (state.get(at) === 'open') circles.push([...way.slice(way.indexOf(at)), at].join(' → '));
+    if (state.has(at)) return;
+    state.set(at, 'open');
+    for (const to of next.get(at) ?? []) visit(to, [...way, at]);
+    state.set(at, 'done');
+  };
+  for (const at of next.keys()) visit(at, []);
+  return circles.join('\n');
+}
+
 describe('imports', () => {
-  it('go down only, as the table of folders in docs/architecture.md says', () => {
-    const { rowOf, below } = layersOf(readFileSync(path.join(ROOT, 'docs/architecture.md'), 'utf8'));
-    expect(below.size).toBeGreaterThan(25);
-    const names = [...rowOf.keys()];
-    const layerOf = (file: string) => {
+  it('go down only, as the table of floors in docs/architecture.md says', () => {
+    const { rowOf, below } = floorsOf(readFileSync(path.join(ROOT, 'docs/architecture.md'), 'utf8'));
+    expect(below.size).toBeGreaterThan(20);
+    // The longest name that fits: a room may stand on another floor than the rest of its folder.
+    const names = [...rowOf.keys()].sort((a, b) => b.length - a.length);
+    const floorOf = (file: string) => {
       const bare = file.replace(/\.tsx?$/, '');
       const name = names.find((one) => bare === one.replace(/\.tsx?$/, '') || file.startsWith(`${one}/`));
       return name && rowOf.get(name);
     };
     const wrong: string[] = [];
     for (const file of ['core', 'server', 'app', 'cli', 'demo'].flatMap(sourcesIn)) {
-      const from = layerOf(file);
+      const from = floorOf(file);
       if (from === undefined) wrong.push(`${file} is in no folder of the table`);
       for (const target of importsOf(file)) {
-        const to = layerOf(target);
+        const to = floorOf(target);
         if (from === undefined || to === undefined || to === from || below.get(from)!.has(to)) continue;
         wrong.push(`${file} imports ${target}, which is not below it`);
       }
@@ -81,22 +103,58 @@ describe('imports', () => {
     for (const [row, rows] of below) expect(rows.has(row), `${row} is below itself`).toBe(false);
   });
 
-  it('go in no circle', () => {
-    const files = ['core', 'server', 'app', 'cli', 'demo', 'bench', 'soak', 'scripts'].flatMap(sourcesIn);
+  it('go in no circle, neither of files nor of the rooms of a floor', () => {
+    const files = PARTS.flatMap(sourcesIn);
     const known = new Set(files);
     const imports = new Map(files.map((file) => [file, importsOf(file).flatMap((to) => fileOf(to, known))]));
     expect(imports.size).toBeGreaterThan(500);
     expect([...imports.values()].flat().length).toBeGreaterThan(imports.size);
-    const state = new Map<string, 'open' | 'done'>();
-    const circles: string[] = [];
-    const visit = (file: string, path: readonly string[]) => {
-      if (state.get(file) === 'open') circles.push([...path.slice(path.indexOf(file)), file].join(' → '));
-      if (state.has(file)) return;
-      state.set(file, 'open');
-      for (const next of imports.get(file)!) visit(next, [...path, file]);
-      state.set(file, 'done');
-    };
-    for (const file of files) visit(file, []);
-    expect(circles.join('\n')).toBe('');
+    expect(circlesIn(imports)).toBe('');
+
+    const roomOf = (file: string) => /^core\/(?:files|project|geometry|jobs)\/[^/]+(?=\/)/.exec(file)?.[0];
+    const rooms = new Map<string, Set<string>>();
+    for (const [file, targets] of imports)
+      for (const target of targets) {
+        const [from, to] = [roomOf(file), roomOf(target)];
+        if (from && to && from !== to) rooms.set(from, (rooms.get(from) ?? new Set()).add(to));
+      }
+    expect(rooms.size).toBeGreaterThan(10);
+    expect(circlesIn(rooms)).toBe('');
+  });
+
+  it('leave it to the formats which format a file has: nobody else knows endings, or one format from inside', () => {
+    const outside = PARTS.flatMap(sourcesIn).filter((file) => !file.startsWith('core/project/formats/'));
+    const inside = outside.flatMap((file) =>
+      importsOf(file).flatMap((to) => (to.startsWith('core/project/formats/step/') ? [`${file}: ${to}`] : [])),
+    );
+    expect(inside).toEqual([]);
+    const ending = /['"`/.|(](?:stp|step|p21)['"`|)$]|format [!=]== 'step'/;
+    const endings = outside
+      // The demo's own files and what the kernel calls its scratch files have names of their own.
+      .filter((file) => !/^(demo|bench|soak|scripts|core\/geometry\/shape)\//.test(file))
+      .flatMap((file) =>
+        readFileSync(path.join(ROOT, file), 'utf8')
+          .split('\n')
+          .flatMap((line, n) =>
+            ending.test(line) && !/^\s*(\/\/|\/?\*)/.test(line) ? [`${file}:${n + 1} ${line.trim()}`] : [],
+          ),
+      );
+    expect(endings).toEqual([]);
+  });
+});
+
+describe('routes', () => {
+  it('touch neither the database nor bytes: they hand on what the server gives', () => {
+    const routes = sourcesIn('app/routes');
+    expect(routes.length).toBeGreaterThan(40);
+    const wrong = routes.flatMap((file) => [
+      ...specifiersOf(file)
+        .filter((from) => /^#server\/db\/(?!connection$)|^knex|^pg$/.test(from))
+        .map((from) => `${file} imports ${from}`),
+      ...(/\bdb\(|\bdb\s*\.\s*(raw|transaction)\b|Buffer\b/.test(readFileSync(path.join(ROOT, file), 'utf8'))
+        ? [`${file} asks the database, or takes bytes apart`]
+        : []),
+    ]);
+    expect(wrong).toEqual([]);
   });
 });

@@ -105,7 +105,7 @@ describe('the whole job on a folder', () => {
 
     expect((await run('undo', dir)).code).toBe(0);
     expect((await run('scan', dir, '--json')).json().totals.missing).toBe(3);
-    expect((await run('undo', dir)).code).toBe(0);
+    expect((await run('redo', dir)).code).toBe(0);
 
     expect(
       (
@@ -160,6 +160,49 @@ describe('the whole job on a folder', () => {
     expect((await run('undo', dir, '--change', history[0].id)).code).toBe(0);
     expect((await run('scan', dir, '--json')).json().files).toEqual([]);
     expect((await run('import', dir, path.join(folder, 'nothing'))).code).toBe(2);
+
+    // Forward again, step by step, until something else is done.
+    const told = async (...steps: string[]) => {
+      const lines: string[] = [];
+      for (const step of steps) lines.push((await run(step, dir)).out.trim());
+      return lines;
+    };
+    expect(await told('redo', 'redo', 'redo')).toEqual([
+      'Redid: Imported 2 files.',
+      'Redid: Imported b.txt.',
+      '',
+    ]);
+    expect(await readFile(path.join(dir, 'b.txt'), 'utf8')).toBe('three');
+    expect(await told('undo', 'undo')).toEqual(['Undid: Imported b.txt.', 'Undid: Imported 2 files.']);
+    expect((await run('undo', dir)).error).toContain('No change is left in this folder that still stands');
+    await run('redo', dir);
+    await run('import', dir, path.join(folder, 'b.txt'));
+    expect((await run('redo', dir)).error).toContain('something else was done since');
+  });
+
+  it('says which files differ between two folders, as lines, JSON and CSV', async () => {
+    const [older, newer] = [path.join(folder, 'older'), path.join(folder, 'newer')];
+    await cp(path.join(DEMO, 'standard'), older, { recursive: true });
+    await cp(older, newer, { recursive: true });
+    await rm(path.join(newer, 'nut-m24.stp'));
+    await writeFile(path.join(newer, 'washer-m24.stp'), await readFile(path.join(older, 'screw-m6x20.stp')));
+    await writeFile(path.join(newer, 'note.txt'), 'new');
+    const compared = await run('compare', newer, '--with', older, '--json');
+    expect([compared.code, compared.json().files]).toEqual([
+      1,
+      [
+        { path: 'note.txt', difference: 'new', facts: [] },
+        { path: 'nut-m24.stp', difference: 'gone', facts: [] },
+        {
+          path: 'washer-m24.stp',
+          difference: 'changed',
+          facts: [expect.stringMatching(/^bytes \d+ → \d+$/)],
+        },
+      ],
+    ]);
+    expect((await run('compare', newer, '--with', older, '--csv')).out).toContain('nut-m24.stp,gone,');
+    expect((await run('compare', newer, '--with', newer)).out).toMatch(/^Nothing differs: \d+ files the same/);
+    expect((await run('compare', newer)).error).toContain('with: ');
   });
 
   it('prints the tree with placements in millimetres', async () => {

@@ -1,57 +1,11 @@
-import type { Readable } from 'node:stream';
 import type { z } from 'zod';
 import { readChoices } from './choices';
 import type { CommandForm } from './command/form';
 import type { RegistryEntry } from './entry';
-import type { ScenePictures } from './geometry/scene';
 import type { PlanContext, Planning } from './planning';
-import type { ChangeSet } from './project/change/change-set';
 import type { SeenVersion } from './project/change/seen';
-import type { Project, ProjectLink } from './project/scan/project';
-
-/** What an operation would do. */
-export interface Planned<Preview> {
-  change: ChangeSet;
-  /** What a page or a program wants to know besides. */
-  preview: Preview;
-  /** Why it cannot be carried out as it is chosen, although there is something to look at. */
-  hindrance?: string;
-  /** A file that it makes for the person, outside the project. */
-  product?: Product;
-  /** What it puts into the catalogue. */
-  offer?: Offer;
-}
-
-/** A file that is made for the person who asked. */
-export interface Product {
-  name: string;
-  /** Makes it. @returns its bytes as a stream, and what it holds, for programs */
-  write(): Promise<{ stream: Readable; contents: unknown }>;
-}
-
-/** What is offered to whoever has an address: a file of the project in every format of the catalogue. */
-export interface Offer {
-  path: string;
-  title: string;
-  /** Makes it. */
-  write(): Promise<OfferedFiles>;
-}
-
-export interface OfferedFiles {
-  /** What a page says of it: plain data. */
-  facts: object;
-  /** PNG. */
-  picture: Uint8Array;
-  files: { format: string; name: string; content: Uint8Array }[];
-}
-
-/** What previews are made for pages with. */
-export interface PreviewHome {
-  project: Project;
-  /** Keeps a picture for the page as long as it needs it. @param gltf binary @returns its address */
-  keepPicture(gltf: Uint8Array): Promise<string>;
-  pictures(): Promise<ScenePictures>;
-}
+import type { Planned, PreviewHome } from './planned';
+import type { ProjectLink } from './project/scan/project';
 
 /** What is chosen about files that are made again: about bodies that are gone, and files with changes of their own. */
 export interface RemakeRules {

@@ -1,4 +1,4 @@
-import type { Planned } from '#core/operation';
+import type { Planned } from '#core/planned';
 import type { PlanContext } from '#core/planning';
 import type { FolderFileSet } from '#core/project/change/folder/folder';
 

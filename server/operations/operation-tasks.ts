@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { type Planned, planOperation } from '#core/operation';
+import { planOperation } from '#core/operation';
+import type { Planned } from '#core/planned';
 import { operationNamed } from '#core/operations';
 import type { PlanContext } from '#core/planning';
 import { checkSeen, SeenVersion } from '#core/project/change/seen';

@@ -1,5 +1,5 @@
 import { href } from 'react-router';
-import type { PreviewHome } from '#core/operation';
+import type { PreviewHome } from '#core/planned';
 import type { Project } from '#core/project/scan/project';
 import { putBlob } from '#server/db/blobs';
 import { shapesOf } from '#server/jobs/shapes';

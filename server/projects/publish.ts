@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import type { Knex } from 'knex';
-import type { OfferedFiles } from '#core/operation';
+import type { OfferedFiles } from '#core/planned';
 import { storedJson } from '#server/db/stored-text';
 import type { Owner } from '#server/jobs/tasks';
 

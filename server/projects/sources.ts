@@ -1,4 +1,4 @@
-import { tiesTo } from '#core/jobs/follow/ties';
+import { tiesTo } from '#core/jobs/split/newer/ties';
 import type { Project } from '#core/project/scan/project';
 import type { Database } from '#server/db/connection';
 import { measuredContents } from '#server/jobs/shapes';

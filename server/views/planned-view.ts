@@ -1,4 +1,4 @@
-import type { Planned } from '#core/operation';
+import type { Planned } from '#core/planned';
 import type { ChangeSet, Rewire } from '#core/project/change/change-set';
 import type { SeenVersion } from '#core/project/change/seen';
 

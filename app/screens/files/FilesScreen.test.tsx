@@ -1,7 +1,9 @@
 import { fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
+import { registryEntries } from '#core/operations';
 import type { FileRow } from '#server/views/files-view';
 import { renderPage } from '../../testing/render';
+import { operationsFor } from '../../ui/operations';
 import type { Upload } from '../../ui/upload';
 import type { Sending } from '../../ui/useSending';
 import { FilesScreen } from './FilesScreen';
@@ -92,18 +94,16 @@ describe('the files page', () => {
     );
     await user.click(within(drawer).getByRole('button', { name: 'Change' }));
     const entries = await screen.findAllByRole('menuitem');
+    const weld = FILES.find(({ path }) => path === 'parts/weld.stp')!;
+    const registry = registryEntries();
+    const ofFolders = registry.filter(({ accepts }) => accepts.folders).map(({ title }) => title);
+    expect(ofFolders.length).toBeGreaterThan(1);
     expect(entries.map(({ textContent }) => textContent)).toEqual([
       'New version of this file…',
-      'Split',
-      'Cut a body',
-      'Lite model',
-      'Sealed solid',
-      'Rename or move',
-      'Delete',
+      ...operationsFor(registry, [weld], true).map(({ title }) => title),
       'Download',
       'Import into this folder…',
-      'Rename or move the folder',
-      'Delete the folder',
+      ...ofFolders.map((title) => `${title} the folder`),
     ]);
     await user.keyboard('{Escape}');
     await user.click(within(drawer).getByRole('button', { name: 'Close' }));

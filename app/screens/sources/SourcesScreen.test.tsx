@@ -1,6 +1,6 @@
 import { screen, waitFor } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
-import { tiesTo } from '#core/jobs/follow/ties';
+import { tiesTo } from '#core/jobs/split/newer/ties';
 import { splitChoices } from '#core/jobs/split/choices';
 import { openSource, outlineSplit, planSplit } from '#core/jobs/split/plan';
 import { planningOn } from '#core/planning';

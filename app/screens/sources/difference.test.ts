@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { FollowLine } from '#core/jobs/follow/outline';
+import type { FollowLine } from '#core/jobs/split/newer/outline';
 import { differenceInWords } from './difference';
 
 const size = (x: number, y: number, z: number) => ({ volume: x * y * z, sides: [x, y, z] as never });

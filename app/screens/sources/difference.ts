@@ -1,4 +1,4 @@
-import type { FollowLine } from '#core/jobs/follow/outline';
+import type { FollowLine } from '#core/jobs/split/newer/outline';
 import { box, length, volume } from '../../ui/format';
 
 /** Less than this is rounding, mm. */

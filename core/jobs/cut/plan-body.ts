@@ -3,7 +3,7 @@ import type { SourcePart } from '#core/geometry/bodies/source-part';
 import { CutError, type CutPiece, type CutStep } from '#core/geometry/shape/cut';
 import { cutBody } from '#core/geometry/shape/cut-body';
 import { packGltf } from '#core/geometry/shape/gltf';
-import type { Planned } from '#core/operation';
+import type { Planned } from '#core/planned';
 import type { PlanContext } from '#core/planning';
 import { Refusal } from '#core/refusal';
 import type { CutBodyChoices } from './choices';

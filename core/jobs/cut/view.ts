@@ -1,5 +1,5 @@
 import type { BodyFacts } from '#core/geometry/shape/body';
-import type { PreviewHome } from '#core/operation';
+import type { PreviewHome } from '#core/planned';
 import type { PiecesOfCut } from './plan-body';
 import { catchingPoints } from './snaps';
 

@@ -7,7 +7,7 @@ import { columns, plural } from '#core/command/words';
 import type { PackageChoices } from '#core/jobs/handoff/choices';
 import type { PackageList } from '#core/jobs/handoff/package-list';
 import type { HandOffPlan } from '#core/jobs/handoff/plan';
-import type { Product } from '#core/operation';
+import type { Product } from '#core/planned';
 
 /** `package FILE --out ZIP`: what went in and why, or which links are broken. */
 export const PACKAGE_FORM: CommandForm<PackageChoices, HandOffPlan> = {

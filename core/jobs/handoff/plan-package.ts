@@ -1,5 +1,5 @@
 import { baseName, stemOf } from '#core/files/links/paths';
-import type { Planned } from '#core/operation';
+import type { Planned } from '#core/planned';
 import type { PlanContext } from '#core/planning';
 import type { PackageChoices } from './choices';
 import { type HandOffPlan, planHandOff } from './plan';

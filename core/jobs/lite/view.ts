@@ -7,7 +7,7 @@ import type { Reason } from '#core/geometry/whole/reduce/decide';
 import { type MountingFace, proposeMounting } from '#core/geometry/whole/reduce/mounting';
 import type { ReductionReport } from '#core/geometry/whole/reduce/report';
 import { meshOfBody } from '#core/geometry/whole/whole';
-import type { PreviewHome } from '#core/operation';
+import type { PreviewHome } from '#core/planned';
 import type { LiteOutline } from './plan';
 import type { StepSaving } from './savings';
 

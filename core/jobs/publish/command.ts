@@ -1,7 +1,7 @@
 import path from 'node:path';
 import type { CommandForm } from '#core/command/form';
 import { writeWhole } from '#core/command/out-file';
-import type { PublishChoices } from './operation';
+import type { PublishChoices } from './choices';
 import type { PublishOutline } from './plan';
 
 /** `publish FILE --out DIR`: what the catalogue would offer, as files of a folder: every format, and the picture. */

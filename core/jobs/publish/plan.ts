@@ -8,13 +8,13 @@ import { faceCount, type SolidMesh } from '#core/geometry/shape/solid-mesh';
 import { wholeOf } from '#core/geometry/whole/reduce/reduce';
 import { meshOfWhole } from '#core/geometry/whole/reduce/whole-mesh';
 import { meshOfBody } from '#core/geometry/whole/whole';
-import type { OfferedFiles, Planned } from '#core/operation';
+import type { OfferedFiles, Planned } from '#core/planned';
 import type { PlanContext } from '#core/planning';
 import type { Box } from '#core/product/box';
 import { IDENTITY } from '#core/product/matrix';
 import { MANIFEST_NAME } from '#core/project/formats/manifest';
 import { Refusal } from '#core/refusal';
-import type { PublishChoices } from './operation';
+import type { PublishChoices } from './choices';
 import { outsideFiles } from './outside-files';
 
 /** What would be offered. */

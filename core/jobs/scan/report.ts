@@ -25,6 +25,7 @@ export const SCAN = report<ScanChoices, ScanReport>({
   choices: ScanChoices,
   cost: 'quick',
   look: async ({ project }, { search }) => reportOf(await project(search ?? undefined)),
+  json: ({ files, ...rest }) => ({ files: files.map(({ isReadable: _, ...file }) => file), ...rest }),
   words,
   tables: ({ files, links }) => [
     {

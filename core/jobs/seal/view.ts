@@ -1,6 +1,6 @@
 import { packGltf } from '#core/geometry/shape/gltf';
 import { type MountingFace, proposeMounting } from '#core/geometry/whole/reduce/mounting';
-import type { PreviewHome } from '#core/operation';
+import type { PreviewHome } from '#core/planned';
 import type { SealOutline } from './plan';
 import type { SealReport } from './proof';
 

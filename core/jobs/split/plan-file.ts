@@ -1,6 +1,6 @@
 import { openPart } from '#core/geometry/bodies/open-part';
 import type { SourcePart } from '#core/geometry/bodies/source-part';
-import type { Planned } from '#core/operation';
+import type { Planned } from '#core/planned';
 import type { PlanContext } from '#core/planning';
 import type { SplitChoices, SplitFileChoices } from './choices';
 import { groupBodies, type SplitGroup } from './groups';

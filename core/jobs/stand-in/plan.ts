@@ -1,6 +1,6 @@
 import { baseName } from '#core/files/links/paths';
 import { usersOf } from '#core/geometry/bodies/rewire-users';
-import type { Planned } from '#core/operation';
+import type { Planned } from '#core/planned';
 import type { Planning } from '#core/planning';
 import { MANIFEST_NAME, readManifest } from '#core/project/formats/manifest';
 import { withStandInsNamed } from '#core/project/formats/step/stand-in';

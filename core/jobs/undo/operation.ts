@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { operation, type Planned } from '#core/operation';
+import { operation } from '#core/operation';
+import type { Planned } from '#core/planned';
 import type { PlanContext } from '#core/planning';
 import { type ChangeSet, checkConflicts } from '#core/project/change/change-set';
 

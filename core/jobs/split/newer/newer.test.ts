@@ -20,7 +20,7 @@ import { structureTable } from '#core/project/scan/structure-table';
 import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
 import { inFileAssembly } from '#core/testing/in-file-assembly';
 import { additionsOf } from './additions';
-import { planDetach } from './detach';
+import { planDetach } from '#core/jobs/follow/detach';
 import { matchBodies } from './match';
 import { type Measured, outlineFollow, type TakenVersion } from './outline';
 import { followSource } from './plan';
