@@ -201,7 +201,9 @@ describe('the whole job on a folder', () => {
       ],
     ]);
     expect((await run('compare', newer, '--with', older, '--csv')).out).toContain('nut-m24.stp,gone,');
-    expect((await run('compare', newer, '--with', newer)).out).toMatch(/^Nothing differs: \d+ files the same/);
+    expect((await run('compare', newer, '--with', newer)).out).toMatch(
+      /^Nothing differs: \d+ files the same/,
+    );
     expect((await run('compare', newer)).error).toContain('with: ');
   });
 

@@ -2,9 +2,9 @@ import type { z } from 'zod';
 import { readChoices } from './choices';
 import type { CommandForm } from './command/form';
 import type { RegistryEntry } from './entry';
+import type { Planned, PreviewHome } from './planned';
 import type { PlanContext, Planning } from './planning';
 import type { SeenVersion } from './project/change/seen';
-import type { Planned, PreviewHome } from './planned';
 import type { ProjectLink } from './project/scan/project';
 
 /** What is chosen about files that are made again: about bodies that are gone, and files with changes of their own. */

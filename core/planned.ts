@@ -46,4 +46,3 @@ export interface PreviewHome {
   keepPicture(gltf: Uint8Array): Promise<string>;
   pictures(): Promise<ScenePictures>;
 }
-

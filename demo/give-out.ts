@@ -1,8 +1,8 @@
 import { mkdir, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { OPENING_KINDS } from '#core/geometry/fill/opening-kinds';
+import { proposeMounting } from '#core/geometry/reduce/mounting';
 import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
-import { proposeMounting } from '#core/geometry/whole/reduce/mounting';
 import { GROUPS } from '#core/jobs/groups/operation';
 import { LITE } from '#core/jobs/lite/operation';
 import { SEAL } from '#core/jobs/seal/operation';

@@ -1,16 +1,8 @@
 import { z } from 'zod';
-import { Refusal } from '#core/refusal';
 import { answerInProject } from '#server/auth/guard';
 import { ownerOf } from '#server/jobs/tasks';
-import {
-  dropUpload,
-  finishUpload,
-  PART,
-  receiveFiles,
-  receivePart,
-  type SmallFile,
-  startUpload,
-} from '#server/projects/uploads';
+import { partIn, smallFilesIn } from '#server/projects/sent-files';
+import { dropUpload, finishUpload, receiveFiles, receivePart, startUpload } from '#server/projects/uploads';
 import type { Route } from './+types/upload';
 
 const Step = z.discriminatedUnion('step', [
@@ -40,11 +32,11 @@ export const action = answerInProject('editor', async (access, { request }: Rout
   const of = { ...owner, upload: step.data.upload };
   switch (step.data.step) {
     case 'part': {
-      const { there } = await receivePart(db, of, step.data, await bodyOf(request));
+      const { there } = await receivePart(db, of, step.data, await partIn(request));
       return Response.json({ there });
     }
     case 'files':
-      await receiveFiles(db, of, await smallFiles(request));
+      await receiveFiles(db, of, await smallFilesIn(request));
       break;
     case 'finish':
       await finishUpload(db, of);
@@ -55,45 +47,3 @@ export const action = answerInProject('editor', async (access, { request }: Rout
   }
   return Response.json({});
 });
-
-/** A part of a file. @throws Refusal when it is longer than one may be */
-async function bodyOf(request: Request): Promise<Uint8Array> {
-  const pieces: Uint8Array[] = [];
-  let size = 0;
-  for await (const piece of (request.body ?? []) as AsyncIterable<Uint8Array>) {
-    size += piece.byteLength;
-    if (size > PART) throw new Refusal('Too much was sent at once. Reload the page and import again.');
-    pieces.push(piece);
-  }
-  return Buffer.concat(pieces);
-}
-
-/** A list of paths as JSON. */
-const Paths = z.string().transform((text, context) => {
-  try {
-    return z.array(z.string().min(1).max(2000)).parse(JSON.parse(text));
-  } catch {
-    context.addIssue({ code: 'custom', message: 'This is no list of paths.' });
-    return z.NEVER;
-  }
-});
-
-/** So much may come in one request of many files. */
-const MOST_TOGETHER = 16 * 1024 * 1024;
-
-/** Files that came together: their paths as a list of JSON, and their contents in the same order. */
-async function smallFiles(request: Request): Promise<SmallFile[]> {
-  if (Number(request.headers.get('Content-Length') ?? Number.POSITIVE_INFINITY) > MOST_TOGETHER)
-    throw new Refusal('Too much was sent at once. Reload the page and import again.');
-  const form = await request.formData();
-  const paths = Paths.safeParse(form.get('paths'));
-  const contents = form.getAll('file');
-  if (!paths.success || paths.data.length !== contents.length)
-    throw new Refusal('The files cannot be read. Reload the page and import again.');
-  return Promise.all(
-    contents.map(async (content, n) => ({
-      path: paths.data[n]!,
-      content: new Uint8Array(await (content as File).arrayBuffer()),
-    })),
-  );
-}

@@ -32,7 +32,7 @@ export async function testedRoutes(): Promise<{
           TestedRoute,
           'loader' | 'action'
         > & { middleware?: MiddlewareFunction[] };
-        const name = path.basename(entry.file).replace(/\.tsx?$/, '');
+        const name = entry.id ?? path.basename(entry.file).replace(/\.tsx?$/, '');
         const address = entry.path === undefined ? above : `${above}/${entry.path}`;
         const { loader, action, middleware } = module;
         found.push({ name, address, loader, action });

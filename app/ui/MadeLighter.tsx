@@ -1,4 +1,4 @@
-import type { MadeReport } from '#core/project/formats/made-report';
+import type { MadeReport } from '#core/product/source/made-report';
 import { count, figure } from './format';
 import { LEAK_WORDS } from './leak-words';
 

@@ -1,11 +1,8 @@
 import { Menu } from '@mantine/core';
 import { Link, useOutletContext } from 'react-router';
-import { extensionOf } from '#core/files/links/paths';
+import { hasStructure } from '#core/project/formats/endings';
 import { addressIn } from './addresses';
 import type { ProjectContext } from './project-context';
-
-/** Files that have a structure of their own, by their endings. */
-const WITH_STRUCTURE = new Set(['stp', 'step', 'p21']);
 
 /** What can be done with a file that a page of something else names, as entries of a menu: its place is where all of it is. */
 export function PathItems({ path }: { path: string | null | undefined }) {
@@ -16,7 +13,7 @@ export function PathItems({ path }: { path: string | null | undefined }) {
       <Menu.Item component={Link} to={addressIn(projectId, 'files', { sel: path })}>
         Show it in Files
       </Menu.Item>
-      {WITH_STRUCTURE.has(extensionOf(path)) && (
+      {hasStructure(path) && (
         <Menu.Item component={Link} to={addressIn(projectId, 'structure', { root: path })}>
           Open its structure
         </Menu.Item>

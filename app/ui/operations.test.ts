@@ -29,7 +29,10 @@ describe('what can be done with files', () => {
   it('is what starts from just them, one entry for a page', () => {
     for (const one of kinds) {
       const found = offered([one]);
-      expect(found.every(({ accepts }) => canStartFrom(accepts, [one])), one.path).toBe(true);
+      expect(
+        found.every(({ accepts }) => canStartFrom(accepts, [one])),
+        one.path,
+      ).toBe(true);
       const pages = entries.filter(({ accepts }) => canStartFrom(accepts, [one])).map(({ page }) => page);
       expect(found.map(({ page }) => page)).toEqual([...new Set(pages)]);
     }

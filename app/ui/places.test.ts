@@ -52,7 +52,8 @@ describe('the places', () => {
     const listed = entries.find(({ accepts: { what, isUnlisted } }) => what === 'file' && !isUnlisted)!;
     const opened = entries.filter(({ accepts: { what } }) => what === 'files');
     expect(at(listed.page)).toEqual([listed.place, undefined]);
-    for (const { page, place, pageTitle, title } of opened) expect(at(page)).toEqual([place, pageTitle ?? title]);
+    for (const { page, place, pageTitle, title } of opened)
+      expect(at(page)).toEqual([place, pageTitle ?? title]);
     expect(at('people')).toBeUndefined();
     expect(at('activity')).toBeUndefined();
   });

@@ -1,4 +1,4 @@
-import type { KeptFace } from '#core/geometry/whole/reduce/choices';
+import type { KeptFace } from '#core/geometry/reduce/choices';
 import { Refusal } from '#core/refusal';
 
 /** `2%`, or `2`. */

@@ -1,8 +1,9 @@
 import { existsSync } from 'node:fs';
 import { mkdir, open, readFile, rename, rm } from 'node:fs/promises';
 import path from 'node:path';
-import { extensionOf, stemOf } from '#core/files/links/paths';
+import { stemOf } from '#core/files/links/paths';
 import type { ChangeSet } from '#core/project/change/change-set';
+import { hasStructure, NEW_ENDING } from '#core/project/formats/endings';
 import { Refusal } from '#core/refusal';
 
 /** Where `--out` leads: into the project, as its choices have it, or somewhere else. */
@@ -20,8 +21,8 @@ export function outFile(out: string, root: string): OutFile {
   const relative = slashed(path.relative(root, full));
   const isInside = relative !== '' && !relative.startsWith('../') && !path.isAbsolute(relative);
   const folder = isInside ? slashed(path.dirname(relative)) : '';
-  if (!/^(stp|step)$/i.test(extensionOf(full)) && isInside)
-    throw new Refusal(`${out} would be a STEP file: give it the ending .stp.`);
+  if (!hasStructure(slashed(full)) && isInside)
+    throw new Refusal(`${out} would be a STEP file: give it the ending .${NEW_ENDING}.`);
   return { full, isInside, folder: folder === '.' ? '' : folder, pattern: stemOf(slashed(full)) };
 }
 

@@ -5,9 +5,9 @@ import { Part21File } from '#core/files/part21/file';
 import { Enumeration, Reference, referenceOf, referencesOf } from '#core/files/part21/parameters';
 import { encodeString } from '#core/files/part21/strings';
 import { Part21Builder, writeInstance } from '#core/files/part21/write';
+import type { SourceMemory } from '#core/product/source/memory';
+import { addSourceLink } from '#core/product/source/tie';
 import { addColours } from '#core/product/write-colours';
-import type { SourceMemory } from '#core/project/formats/source-memory';
-import { addSourceLink } from '#core/project/formats/step/source';
 import type { DemoBody, DemoPart } from './kit';
 
 /** All demo files carry one date, so that generating them again gives the same bytes. */

@@ -158,8 +158,7 @@ export async function measuredContents(db: Database, hashes: readonly string[]):
 export function contentsWithBodies(project: Project): Map<string, string> {
   const found = new Map<string, string>();
   for (const { path, sha256, scan } of project.files.values())
-    if (scan.format === 'step' && scan.products.some(({ bodies }) => bodies.length > 0))
-      found.set(sha256, extensionOf(path));
+    if (scan.products.some(({ bodies }) => bodies.length > 0)) found.set(sha256, extensionOf(path));
   return found;
 }
 

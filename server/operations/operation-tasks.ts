@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { planOperation } from '#core/operation';
-import type { Planned } from '#core/planned';
 import { operationNamed } from '#core/operations';
+import type { Planned } from '#core/planned';
 import type { PlanContext } from '#core/planning';
 import { checkSeen, SeenVersion } from '#core/project/change/seen';
 import { Refusal } from '#core/refusal';

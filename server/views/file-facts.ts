@@ -1,5 +1,5 @@
+import type { MadeReport } from '#core/product/source/made-report';
 import { LINK_KINDS } from '#core/project/formats/kinds';
-import type { MadeReport } from '#core/project/formats/made-report';
 import { MANIFEST_NAME, readManifest } from '#core/project/formats/manifest';
 import type { Project, ProjectLink } from '#core/project/scan/project';
 import { getBlob } from '#server/db/blobs';

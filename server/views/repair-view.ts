@@ -1,7 +1,7 @@
 import type { SceneData } from '#core/geometry/scene';
 import { brokenLinks, linksWrittenAlike } from '#core/jobs/repair/plan';
 import { type Candidate, type LastTarget, rankCandidates } from '#core/jobs/repair/rank';
-import type { SourceMemory } from '#core/project/formats/source-memory';
+import type { SourceMemory } from '#core/product/source/memory';
 import { bodyCount, ownProducts } from '#core/project/scan/content';
 import type { Project, ProjectLink } from '#core/project/scan/project';
 import { structureTable } from '#core/project/scan/structure-table';

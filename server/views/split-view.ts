@@ -55,7 +55,6 @@ export function splitView(
   wantedProduct: string | null = null,
 ): SplitView {
   const parts = [...project.files.values()]
-    .filter(({ scan }) => scan.format === 'step')
     .map(({ path, scan }) => ({
       path,
       bodies: ownProducts(scan).reduce((sum, { bodies }) => sum + bodies.length, 0),

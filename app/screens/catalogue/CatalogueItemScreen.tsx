@@ -43,12 +43,12 @@ export function CatalogueItemScreen({ token, title, facts, files }: CatalogueIte
             <dd>{facts.mounting.length > 0 ? facts.mounting.join('; ') : 'not said'}</dd>
           </dl>
           <ul aria-label="Files">
-            {files.map(({ format, name, bytes: size }) => (
+            {files.map(({ format, name, bytes: size }, n) => (
               <li key={format}>
                 <Button
                   component="a"
                   href={href('/catalogue/:token/:format', { token, format })}
-                  variant={format === 'step' ? 'filled' : 'default'}
+                  variant={n === 0 ? 'filled' : 'default'}
                   download={name}
                 >
                   {FORMAT_WORDS[format] ?? format}

@@ -1,4 +1,4 @@
-import type { KeptFace } from '#core/geometry/whole/reduce/choices';
+import type { KeptFace } from '#core/geometry/reduce/choices';
 
 /** Whether a face is among those that stay. */
 export function isKept(kept: readonly KeptFace[], { file, face }: Pick<KeptFace, 'file' | 'face'>): boolean {

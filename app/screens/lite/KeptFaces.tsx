@@ -1,6 +1,6 @@
 import { ActionIcon, Button, TextInput } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
-import type { KeptFace } from '#core/geometry/whole/reduce/choices';
+import type { KeptFace } from '#core/geometry/reduce/choices';
 import type { LitePreview } from '#core/jobs/lite/view';
 import { isKept } from '../giving/kept-faces';
 import classes from './Lite.module.css';

@@ -1,7 +1,7 @@
 import { Button, SegmentedControl, Switch } from '@mantine/core';
 import { type ComponentProps, useMemo, useState } from 'react';
 import { Link } from 'react-router';
-import type { KeptFace, Step } from '#core/geometry/whole/reduce/choices';
+import type { KeptFace, Step } from '#core/geometry/reduce/choices';
 import { LiteChoices } from '#core/jobs/lite/choices';
 import type { LiteComponent, LitePreview } from '#core/jobs/lite/view';
 import type { WholeView } from '#server/views/whole-view';

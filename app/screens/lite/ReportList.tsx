@@ -1,7 +1,7 @@
 import { Button } from '@mantine/core';
 import type { LeakKind } from '#core/geometry/leaks/leaks';
-import { FORGETTABLE, type Forgettable } from '#core/geometry/whole/reduce/choices';
-import type { ReductionReport } from '#core/geometry/whole/reduce/report';
+import { FORGETTABLE, type Forgettable } from '#core/geometry/reduce/choices';
+import type { ReductionReport } from '#core/geometry/reduce/report';
 import { boxOff } from '#core/product/box';
 import { bytes, count, figure, plural } from '../../ui/format';
 import { LEAK_WORDS } from '../../ui/leak-words';

@@ -10,7 +10,7 @@ import {
 } from '@mantine/core';
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
 import { OPENING_KINDS, type OpeningKind } from '#core/geometry/fill/opening-kinds';
-import { FORGETTABLE, type Forgettable, STEPS, type Step } from '#core/geometry/whole/reduce/choices';
+import { FORGETTABLE, type Forgettable, STEPS, type Step } from '#core/geometry/reduce/choices';
 import type { LiteChoices } from '#core/jobs/lite/choices';
 import type { LitePreview } from '#core/jobs/lite/view';
 import { count, plural } from '../../ui/format';

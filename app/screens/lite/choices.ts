@@ -1,10 +1,5 @@
 import { OPENING_KINDS } from '#core/geometry/fill/opening-kinds';
-import {
-  FORGETTABLE,
-  type Forgettable,
-  STANDARD_WORDS,
-  type Step,
-} from '#core/geometry/whole/reduce/choices';
+import { FORGETTABLE, type Forgettable, STANDARD_WORDS, type Step } from '#core/geometry/reduce/choices';
 import { LiteChoices } from '#core/jobs/lite/choices';
 
 /** What the page begins with: leaving out what is small and hidden, and filling; the rest is set up and off. */

@@ -1,7 +1,7 @@
 import type { OpeningKind } from '#core/geometry/fill/opening-kinds';
 import type { ReachClass } from '#core/geometry/reach/classes';
-import type { Forgettable, Step } from '#core/geometry/whole/reduce/choices';
-import type { Reason } from '#core/geometry/whole/reduce/decide';
+import type { Forgettable, Step } from '#core/geometry/reduce/choices';
+import type { Reason } from '#core/geometry/reduce/decide';
 
 export const STEP_WORDS: { readonly [step in Step]: string } = {
   size: 'Leave out what is small',

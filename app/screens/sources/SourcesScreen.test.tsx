@@ -1,7 +1,7 @@
 import { screen, waitFor } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
-import { tiesTo } from '#core/jobs/split/newer/ties';
 import { splitChoices } from '#core/jobs/split/choices';
+import { tiesTo } from '#core/jobs/split/newer/ties';
 import { openSource, outlineSplit, planSplit } from '#core/jobs/split/plan';
 import { planningOn } from '#core/planning';
 import { write } from '#core/project/change/change-set';

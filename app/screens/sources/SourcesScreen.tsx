@@ -1,8 +1,8 @@
 import { Button, Checkbox, Menu, Select } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
-import type { FollowLine } from '#core/jobs/split/newer/outline';
 import type { FollowPreview } from '#core/jobs/follow/view';
+import type { FollowLine } from '#core/jobs/split/newer/outline';
 import type { SourceFile } from '#server/projects/sources';
 import type { PlannedView } from '#server/views/planned-view';
 import { Stage } from '../../stage/Stage';

@@ -5,12 +5,12 @@ import { Enumeration, Real, Reference } from '#core/files/part21/parameters';
 import { Part21Builder } from '#core/files/part21/write';
 import type { Colour } from '#core/product/appearance';
 import { IDENTITY, isIdentity, type Matrix4 } from '#core/product/matrix';
+import type { SourceMemory } from '#core/product/source/memory';
+import { addSourceLink } from '#core/product/source/tie';
 import type { Use } from '#core/product/structure';
 import { lengthUnitOfContext } from '#core/product/units';
 import { addColours } from '#core/product/write-colours';
 import { addAxisPlacement } from '#core/product/write-geometry';
-import type { SourceMemory } from '#core/project/formats/source-memory';
-import { addSourceLink } from '#core/project/formats/step/source';
 import { Refusal } from '#core/refusal';
 import type { BodyText, ItemList, SourcePart } from './source-part';
 

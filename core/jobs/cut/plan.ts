@@ -13,8 +13,8 @@ import type { Body } from '#core/product/structure';
 import { writeAssembly } from '#core/product/write-assembly';
 import type { ChangeSet } from '#core/project/change/change-set';
 import type { Draft } from '#core/project/change/draft';
-import { withSourcesRenewed } from '#core/project/formats/step/renew-sources';
-import { withStandInsNamed } from '#core/project/formats/step/stand-in';
+import { newFileName } from '#core/project/formats/endings';
+import { renewed, structuredFormatOf } from '#core/project/formats/formats';
 import { Refusal } from '#core/refusal';
 import type { CutChoices } from './choices';
 import { type NamedPiece, withPieces } from './pieces';
@@ -60,7 +60,7 @@ export async function planCut(
   const { bytes, ids } = withPieces(source, body, named);
   const done = `Cut ${body.name || `body #${body.id}`} of ${baseName(path)} into ${pieces.length}`;
   if (choices.as === 'bodies') {
-    draft.write(path, withSourcesRenewed(bytes));
+    draft.write(path, renewed(path, bytes));
     return draft.finish(`${done} bodies`);
   }
 
@@ -85,7 +85,7 @@ export async function planCut(
 
   // 2. The part loses the body; a part that has no other stays as it is, and nothing uses it any more.
   const isEmptied = source.bodies.every(({ id }) => id === body.id);
-  if (!isEmptied) draft.write(path, withSourcesRenewed(withoutBodies(source, new Set([body.id]))));
+  if (!isEmptied) draft.write(path, renewed(path, withoutBodies(source, new Set([body.id]))));
   else draft.warn(`${path} has no other body. The file stays, and the pieces take its place.`);
 
   // 3. The assemblies.
@@ -94,7 +94,9 @@ export async function planCut(
     return draft.finish(`${done} components beside it`);
   }
   if (choices.as === 'top') draft.warn('No assembly uses the part: an assembly of its own holds the pieces.');
-  const assembly = draft.free(joinPath(splitFolder(path, choices.folder), `${stemOf(path)}-assembly.stp`));
+  const assembly = draft.free(
+    joinPath(splitFolder(path, choices.folder), newFileName(`${stemOf(path)}-assembly`)),
+  );
   const rest = isEmptied
     ? []
     : [
@@ -187,7 +189,7 @@ async function placeInUsers(
     await draft.edit(holder, (before) => {
       let bytes = before;
       if (isEmptied)
-        bytes = withStandInsNamed(
+        bytes = structuredFormatOf(holder, bytes).withStandInsNamed(
           bytes,
           standIns.map((definition) => ({ definition, id: first!.id, name: first!.name })),
         );

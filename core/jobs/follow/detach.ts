@@ -1,7 +1,7 @@
 import { baseName } from '#core/files/links/paths';
 import type { Planning } from '#core/planning';
 import type { ChangeSet } from '#core/project/change/change-set';
-import { withoutSource } from '#core/project/formats/step/source';
+import { structuredFormatOf } from '#core/project/formats/formats';
 import { Refusal } from '#core/refusal';
 import type { DetachChoices } from './choices';
 
@@ -18,7 +18,7 @@ export async function planDetach(
   );
   if (links.length === 0) throw new Refusal(`None of these files came out of ${source}.`);
   for (const { holder, written } of links)
-    draft.write(holder, withoutSource(await draft.read(holder), written));
+    await draft.edit(holder, (bytes) => structuredFormatOf(holder, bytes).withoutSource(bytes, written));
   return draft.finish(
     `Detached ${links.length === 1 ? baseName(links[0]!.holder) : `${links.length} files`} from ${baseName(source)}`,
   );

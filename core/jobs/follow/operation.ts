@@ -1,7 +1,7 @@
+import type { FollowOutline } from '#core/jobs/split/newer/outline';
 import { operation } from '#core/operation';
 import type { Planning } from '#core/planning';
 import { DetachChoices, FollowChoices } from './choices';
-import type { FollowOutline } from '#core/jobs/split/newer/outline';
 import type { OperationByName } from './remake';
 import type { FollowPreview } from './view';
 

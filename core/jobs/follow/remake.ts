@@ -1,13 +1,13 @@
 import { baseName } from '#core/files/links/paths';
+import type { FollowOutline } from '#core/jobs/split/newer/outline';
 import { groupBy } from '#core/multimap';
 import type { Operation, Remade, Remaking } from '#core/operation';
 import type { Planned } from '#core/planned';
 import type { PlanContext } from '#core/planning';
+import { madeBy, type Recipe } from '#core/product/source/memory';
 import { MANIFEST_NAME, OUTSIDE, readManifest } from '#core/project/formats/manifest';
-import { madeBy, type Recipe } from '#core/project/formats/source-memory';
 import { Refusal } from '#core/refusal';
 import type { FollowChoices } from './choices';
-import type { FollowOutline } from '#core/jobs/split/newer/outline';
 
 /** The operation of a name, with how its files are made again, if they can be. */
 // biome-ignore lint/suspicious/noExplicitAny: each has choices and a preview of its own

@@ -1,9 +1,9 @@
 import type { SceneData, ScenePictures } from '#core/geometry/scene';
+import type { FollowLine, FollowOutline } from '#core/jobs/split/newer/outline';
+import { placementOfBody } from '#core/jobs/split/newer/ties';
 import type { PreviewHome } from '#core/planned';
 import { IDENTITY } from '#core/product/matrix';
 import type { Project } from '#core/project/scan/project';
-import type { FollowLine, FollowOutline } from '#core/jobs/split/newer/outline';
-import { placementOfBody } from '#core/jobs/split/newer/ties';
 
 /** A source held against its files: every body of it in the table and on the stage. */
 export interface FollowPreview {

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Folder, Gap, namePattern, SmallerThan, Triple } from '#core/geometry/whole/reduce/common-choices';
+import { Folder, Gap, namePattern, SmallerThan, Triple } from '#core/geometry/reduce/common-choices';
 
 /** Kinds of joints, in the words of ISO 10303-105 (low order kinematic pairs). */
 export const JOINT_KINDS = ['revolute', 'prismatic', 'cylindrical', 'planar', 'fixed'] as const;

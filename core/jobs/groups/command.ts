@@ -6,6 +6,7 @@ import { outChoices, outFile, writeWhole } from '#core/command/out-file';
 import { columns, plural } from '#core/command/words';
 import { GroupsChoices, type GroupsFileChoices } from '#core/jobs/groups/choices';
 import type { GroupsOutline } from '#core/jobs/groups/plan';
+import { hasStructure, newFileName } from '#core/project/formats/endings';
 import { Refusal } from '#core/refusal';
 
 const Listed = z.object({ groups: GroupsChoices.shape.groups, joints: GroupsChoices.shape.joints });
@@ -71,7 +72,7 @@ export const GROUPS_FORM: CommandForm<GroupsFileChoices, GroupsOutline> = {
 
 /** The STEP file, where `--out` names a folder. */
 function fileAt(out: string): string {
-  return /\.(stp|step)$/i.test(out) ? out : path.join(out, 'motion.stp');
+  return hasStructure(out) ? out : path.join(out, newFileName('motion'));
 }
 
 function readGroups(file: string): z.infer<typeof Listed> {

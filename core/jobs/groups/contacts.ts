@@ -1,5 +1,5 @@
 import { areParallel, axisOf, originOf } from '#core/geometry/fill/surfaces';
-import type { PartWithOpenings } from '#core/geometry/whole/reduce/filled-parts';
+import type { PartWithOpenings } from '#core/geometry/reduce/filled-parts';
 import type { Whole } from '#core/geometry/whole/whole';
 import { append } from '#core/multimap';
 import { diagonalOf, emptyBox, growBox } from '#core/product/box';

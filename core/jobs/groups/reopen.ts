@@ -1,8 +1,8 @@
+import { FilledSpace } from '#core/geometry/reduce/filled-space';
+import type { ReducedWhole } from '#core/geometry/reduce/reduced-whole';
 import type { GeometryOfBody } from '#core/geometry/shape/gltf';
 import { finestMesh } from '#core/geometry/shape/solid-mesh';
 import { centreOf, cornersOf } from '#core/geometry/shape/triangles';
-import { FilledSpace } from '#core/geometry/whole/reduce/filled-space';
-import type { ReducedWhole } from '#core/geometry/whole/reduce/reduced-whole';
 import { boxOfBodies } from '#core/geometry/whole/whole';
 import { transformPoint, type Vector3 } from '#core/product/matrix';
 

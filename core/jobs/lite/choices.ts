@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { FORGETTABLE, type Forgettable, ReduceChoices } from '#core/geometry/whole/reduce/choices';
-import { Folder, namePattern } from '#core/geometry/whole/reduce/common-choices';
-import type { Recipe } from '#core/project/formats/source-memory';
+import { FORGETTABLE, type Forgettable, ReduceChoices } from '#core/geometry/reduce/choices';
+import { Folder, namePattern } from '#core/geometry/reduce/common-choices';
+import type { Recipe } from '#core/product/source/memory';
 
 /** Everything that the engineer decides about a lite model. */
 export const LiteChoices = ReduceChoices.extend({

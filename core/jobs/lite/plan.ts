@@ -1,14 +1,14 @@
 import { baseName, stemOf } from '#core/files/links/paths';
 import { Part21File } from '#core/files/part21/file';
 import { NO_TIME } from '#core/files/part21/write';
-import type { Forgettable } from '#core/geometry/whole/reduce/choices';
-import { bodiesLeft } from '#core/geometry/whole/reduce/decide';
-import { keptFacesNow } from '#core/geometry/whole/reduce/kept-faces';
-import { linkTies, newFileOf, sourcesOf, tiesTo } from '#core/geometry/whole/reduce/new-file';
-import { reduceWhole } from '#core/geometry/whole/reduce/reduce';
-import type { ReducedWhole } from '#core/geometry/whole/reduce/reduced-whole';
-import { rememberOutside } from '#core/geometry/whole/reduce/remember-outside';
-import { removedFrom } from '#core/geometry/whole/reduce/removed';
+import type { Forgettable } from '#core/geometry/reduce/choices';
+import { bodiesLeft } from '#core/geometry/reduce/decide';
+import { keptFacesNow } from '#core/geometry/reduce/kept-faces';
+import { linkTies, newFileOf, sourcesOf, tiesTo } from '#core/geometry/reduce/new-file';
+import { reduceWhole } from '#core/geometry/reduce/reduce';
+import type { ReducedWhole } from '#core/geometry/reduce/reduced-whole';
+import { rememberOutside } from '#core/geometry/reduce/remember-outside';
+import { removedFrom } from '#core/geometry/reduce/removed';
 import {
   amountsBefore,
   amountsLeft,
@@ -20,11 +20,11 @@ import {
   madeReport,
   type ReductionReport,
   volumesOf,
-} from '#core/geometry/whole/reduce/report';
-import { writeReduced } from '#core/geometry/whole/reduce/write-reduced';
+} from '#core/geometry/reduce/report';
+import { writeReduced } from '#core/geometry/reduce/write-reduced';
 import { groupBy } from '#core/multimap';
 import { type PlanContext, timeStampOf } from '#core/planning';
-import type { Recipe } from '#core/project/formats/source-memory';
+import type { Recipe } from '#core/product/source/memory';
 import { forgottenIn, type LiteChoices, recipeOf } from './choices';
 import { type StepSaving, savings } from './savings';
 

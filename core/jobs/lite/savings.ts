@@ -1,7 +1,7 @@
 import type { ReachOfWhole } from '#core/geometry/reach/classes';
+import type { ReduceChoices, Step } from '#core/geometry/reduce/choices';
+import { type Decision, decide, type Reason } from '#core/geometry/reduce/decide';
 import { faceCount } from '#core/geometry/shape/solid-mesh';
-import type { ReduceChoices, Step } from '#core/geometry/whole/reduce/choices';
-import { type Decision, decide, type Reason } from '#core/geometry/whole/reduce/decide';
 import { meshOfBody, type Whole } from '#core/geometry/whole/whole';
 
 /** What one step takes away. */

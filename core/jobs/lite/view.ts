@@ -1,11 +1,11 @@
 import type { ReachClass } from '#core/geometry/reach/classes';
+import type { Forgettable } from '#core/geometry/reduce/choices';
+import type { Reason } from '#core/geometry/reduce/decide';
+import { type MountingFace, proposeMounting } from '#core/geometry/reduce/mounting';
+import type { ReductionReport } from '#core/geometry/reduce/report';
 import type { SceneBody } from '#core/geometry/scene';
 import { packGltf } from '#core/geometry/shape/gltf';
 import { faceCount } from '#core/geometry/shape/solid-mesh';
-import type { Forgettable } from '#core/geometry/whole/reduce/choices';
-import type { Reason } from '#core/geometry/whole/reduce/decide';
-import { type MountingFace, proposeMounting } from '#core/geometry/whole/reduce/mounting';
-import type { ReductionReport } from '#core/geometry/whole/reduce/report';
 import { meshOfBody } from '#core/geometry/whole/whole';
 import type { PreviewHome } from '#core/planned';
 import type { LiteOutline } from './plan';

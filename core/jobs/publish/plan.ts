@@ -1,12 +1,12 @@
 import { PNG } from 'pngjs';
 import { baseName, stemOf } from '#core/files/links/paths';
+import { wholeOf } from '#core/geometry/reduce/reduce';
+import { meshOfWhole } from '#core/geometry/reduce/whole-mesh';
 import type { GeometryOfBody } from '#core/geometry/shape/gltf';
 import { writeMesh } from '#core/geometry/shape/mesh-files';
 import { MESH_FORMATS } from '#core/geometry/shape/mesh-formats';
 import { drawPortrait } from '#core/geometry/shape/portrait';
 import { faceCount, type SolidMesh } from '#core/geometry/shape/solid-mesh';
-import { wholeOf } from '#core/geometry/whole/reduce/reduce';
-import { meshOfWhole } from '#core/geometry/whole/reduce/whole-mesh';
 import { meshOfBody } from '#core/geometry/whole/whole';
 import type { OfferedFiles, Planned } from '#core/planned';
 import type { PlanContext } from '#core/planning';

@@ -3,8 +3,8 @@ import { isBroken } from '#core/files/links/resolve';
 import { groupBy } from '#core/multimap';
 import type { Planning } from '#core/planning';
 import type { ChangeSet } from '#core/project/change/change-set';
+import { structuredFormatOf } from '#core/project/formats/formats';
 import { LINK_KINDS, type LinkKind } from '#core/project/formats/kinds';
-import { withStandInsNamed } from '#core/project/formats/step/stand-in';
 import { topProductsOf } from '#core/project/scan/content';
 import { FitChecker, wantedBy } from '#core/project/scan/fit';
 import { type Project, type ProjectLink, placedBelow } from '#core/project/scan/project';
@@ -48,7 +48,10 @@ export async function planRepair(
     const renamed = standInsToName(project, holder, chosen);
     for (const { was, name } of renamed)
       draft.warn(`${baseName(holder)} asked for ${was}. It will ask for ${name}, which was chosen.`);
-    if (renamed.length > 0) await draft.edit(holder, (bytes) => withStandInsNamed(bytes, renamed));
+    if (renamed.length > 0)
+      await draft.edit(holder, (bytes) =>
+        structuredFormatOf(holder, bytes).withStandInsNamed(bytes, renamed),
+      );
   }
   const links = `${choices.length} ${choices.length === 1 ? 'link' : 'links'}`;
   return draft.finish(

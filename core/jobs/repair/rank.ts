@@ -1,8 +1,8 @@
 import { baseName, extensionOf, folderOf, parseWritten, resolveSegments } from '#core/files/links/paths';
 import { isBroken, writtenPath } from '#core/files/links/resolve';
-import { roleByName } from '#core/project/formats/formats';
+import type { SourceMemory } from '#core/product/source/memory';
+import { formatByName, hasStructure, roleByName } from '#core/project/formats/endings';
 import { LINK_KINDS } from '#core/project/formats/kinds';
-import type { SourceMemory } from '#core/project/formats/source-memory';
 import { bodyCount, ownProducts } from '#core/project/scan/content';
 import { type Designation, wantedBy } from '#core/project/scan/fit';
 import type { Project, ProjectLink, ScannedFile } from '#core/project/scan/project';
@@ -239,7 +239,7 @@ function nameEvidence(file: ScannedFile, link: ProjectLink): Evidence[] {
   const { score, words } = nameLikeness(baseName(link.written), baseName(file.path));
   const sameKind =
     extensionOf(link.written) === extensionOf(file.path) ||
-    (file.scan.format === 'step' && /^(stp|step|p21)$/.test(extensionOf(link.written)));
+    (formatByName(link.written) === file.scan.format && hasStructure(link.written));
   if (score < 0.4) return [];
   return [{ weight: score ** 2 * (sameKind ? 0.75 : 0.4), words }];
 }

@@ -1,13 +1,8 @@
 import { baseName } from '#core/files/links/paths';
-import { Part21File } from '#core/files/part21/file';
-import { withRecordsInOrder } from '#core/files/part21/record-order';
 import type { Planning } from '#core/planning';
 import type { ChangeSet } from '#core/project/change/change-set';
+import { structuredFormatOf } from '#core/project/formats/formats';
 import type { OldForm } from '#core/project/formats/link-format';
-import { withDocumentsReferring } from '#core/project/formats/step/renew-documents';
-import { withFoldersJoined } from '#core/project/formats/step/renew-folders';
-import { withSourcesRenewed } from '#core/project/formats/step/renew-sources';
-import { unitsOutOfOrder } from '#core/project/formats/step/step';
 import type { Project } from '#core/project/scan/project';
 
 /** A file, and what it writes in an old form. */
@@ -46,22 +41,10 @@ export async function planRenew(
   for (const [n, { path, forms }] of old.entries()) {
     await progress(`Writing ${baseName(path)}`, n, old.length);
     const { placeholders } = project.files.get(path)!.scan;
-    draft.write(path, renewed(await draft.read(path), forms, placeholders));
+    const bytes = await draft.read(path);
+    draft.write(path, structuredFormatOf(path, bytes).withFormsRenewed(bytes, forms, placeholders));
   }
   return draft.finish(
     `Renewed how links are written in ${old.length === 1 ? old[0]!.path : `${old.length} files`}`,
   );
-}
-
-/** @param standIns PRODUCT_DEFINITIONs of the file that stand for others */
-function renewed(before: Uint8Array, forms: readonly OldForm[], standIns: readonly number[]): Uint8Array {
-  let bytes = before;
-  if (forms.includes('units')) {
-    const file = Part21File.read(bytes);
-    bytes = withRecordsInOrder(file, unitsOutOfOrder(file));
-  }
-  if (forms.includes('folders')) bytes = withFoldersJoined(bytes);
-  if (forms.includes('stand-ins')) bytes = withDocumentsReferring(bytes, standIns);
-  if (forms.includes('sources')) bytes = withSourcesRenewed(bytes);
-  return bytes;
 }

@@ -1,7 +1,7 @@
 import { z } from 'zod';
+import { KeptFace } from '#core/geometry/reduce/choices';
+import { Folder, Gap, namePattern, SmallerThan } from '#core/geometry/reduce/common-choices';
 import { MESH_FORMATS } from '#core/geometry/shape/mesh-formats';
-import { KeptFace } from '#core/geometry/whole/reduce/choices';
-import { Folder, Gap, namePattern, SmallerThan } from '#core/geometry/whole/reduce/common-choices';
 
 /** Everything that the engineer decides about a sealed solid. */
 export const SealChoices = z.object({

@@ -1,6 +1,6 @@
-import { bodiesLeft } from '#core/geometry/whole/reduce/decide';
-import type { ReducedWhole } from '#core/geometry/whole/reduce/reduced-whole';
-import { filledBodies, lostFaces, pointsReached } from '#core/geometry/whole/reduce/report';
+import { bodiesLeft } from '#core/geometry/reduce/decide';
+import type { ReducedWhole } from '#core/geometry/reduce/reduced-whole';
+import { filledBodies, lostFaces, pointsReached } from '#core/geometry/reduce/report';
 import type { Vector3 } from '#core/product/matrix';
 
 /** Points on a face. */

@@ -2,15 +2,15 @@ import { stemOf } from '#core/files/links/paths';
 import type { Part21File } from '#core/files/part21/file';
 import type { Topology } from '#core/geometry/fill/topology';
 import { type Leak, stringsIn } from '#core/geometry/leaks/leaks';
+import type { FaceTrace, KeptFace } from '#core/geometry/reduce/choices';
+import type { Deviation } from '#core/geometry/reduce/deviation';
+import { likeness, traceOf } from '#core/geometry/reduce/face-trace';
+import type { Removed } from '#core/geometry/reduce/removed';
+import type { Amounts, KeptFaceReport } from '#core/geometry/reduce/report';
 import type { GeometryOfBody } from '#core/geometry/shape/gltf';
-import type { FaceTrace, KeptFace } from '#core/geometry/whole/reduce/choices';
-import type { Deviation } from '#core/geometry/whole/reduce/deviation';
-import { likeness, traceOf } from '#core/geometry/whole/reduce/face-trace';
-import type { Removed } from '#core/geometry/whole/reduce/removed';
-import type { Amounts, KeptFaceReport } from '#core/geometry/whole/reduce/report';
 import type { Whole } from '#core/geometry/whole/whole';
 import type { Box } from '#core/product/box';
-import type { MadeReport } from '#core/project/formats/made-report';
+import type { MadeReport } from '#core/product/source/made-report';
 
 /** What stands for it that a sealed solid is one. */
 export interface SealReport {

@@ -1,11 +1,11 @@
 import { Part21File } from '#core/files/part21/file';
 import { readTopology } from '#core/geometry/fill/read-topology';
 import { OddTopology } from '#core/geometry/fill/topology';
+import type { ReducedWhole } from '#core/geometry/reduce/reduced-whole';
 import type { BodyMesh } from '#core/geometry/shape/body';
 import { meshVolume } from '#core/geometry/shape/doubt';
 import { displayMesh, type SolidMesh } from '#core/geometry/shape/solid-mesh';
 import type { Pin } from '#core/geometry/shape/unite';
-import type { ReducedWhole } from '#core/geometry/whole/reduce/reduced-whole';
 import type { PlanContext } from '#core/planning';
 import type { Vector3 } from '#core/product/matrix';
 import { readStructure } from '#core/product/structure';

@@ -1,5 +1,5 @@
+import { type MountingFace, proposeMounting } from '#core/geometry/reduce/mounting';
 import { packGltf } from '#core/geometry/shape/gltf';
-import { type MountingFace, proposeMounting } from '#core/geometry/whole/reduce/mounting';
 import type { PreviewHome } from '#core/planned';
 import type { SealOutline } from './plan';
 import type { SealReport } from './proof';

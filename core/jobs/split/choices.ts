@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { RELATIVE_TOLERANCE } from '#core/geometry/shape/congruence/congruence';
 import { type Appearance, appearanceOf } from '#core/product/appearance';
+import type { Recipe } from '#core/product/source/memory';
 import type { Body } from '#core/product/structure';
-import type { Recipe } from '#core/project/formats/source-memory';
 
 /** Where the origin of a new part lies: where the source has it, or on the body. */
 export const ORIGINS = ['source', 'centre', 'corner', 'centroid', 'axis'] as const;

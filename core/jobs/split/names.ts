@@ -1,4 +1,5 @@
 import { freePath, joinPath, pathProblem, stemOf } from '#core/files/links/paths';
+import { newFileName } from '#core/project/formats/endings';
 import { materialOf, nameOfBody, type SplitChoices } from './choices';
 import { groupNames, leadingWords } from './group-names';
 import { bodiesIn, type GroupFacts, type SplitGroup } from './groups';
@@ -86,7 +87,7 @@ function nameTrouble(name: string): string | null {
   if (name === '') return 'A component needs a name.';
   if (/[\\/]/.test(name)) return 'A name cannot hold / or \\.';
   if (name.length > LONGEST) return `A file name of more than ${LONGEST} characters is asking for trouble.`;
-  const problem = pathProblem(`${name}.stp`, true);
+  const problem = pathProblem(newFileName(name), true);
   return problem ? `${problem[0]!.toUpperCase()}${problem.slice(1)}.` : null;
 }
 
@@ -128,17 +129,16 @@ function fitting(name: string): string {
   let stem = [...cleaned].slice(0, LONGEST).join('');
   while (Buffer.byteLength(stem) > 200) stem = [...stem].slice(0, -1).join('');
   if (stem === '') return '';
-  return pathProblem(`${stem}.stp`, true) ? `part-${stem}` : stem;
+  return pathProblem(newFileName(stem), true) ? `part-${stem}` : stem;
 }
 
 /** The name itself, or else the first that is free with a number behind it. */
 function freeStem(stem: string, free: (stem: string) => boolean): string {
-  const path = freePath(`${stem}.stp`, (candidate) => !free(candidate.slice(0, -'.stp'.length)));
-  return path.slice(0, -'.stp'.length);
+  return stemOf(freePath(newFileName(stem), (candidate) => !free(stemOf(candidate))));
 }
 
 function pathOf(folder: string, stem: string): string {
-  return joinPath(folder, `${stem}.stp`);
+  return joinPath(folder, newFileName(stem));
 }
 
 /** Folder that the new files go to unless another is chosen: named after the source, beside it. */

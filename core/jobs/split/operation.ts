@@ -18,6 +18,7 @@ export const SPLIT = operation<SplitFileChoices, SplitOutline, SplitOutlineView>
   view: async (outline, { project }) => (await import('./view')).outlineView(project, outline),
   form: async () => (await import('./command')).SPLIT_FORM,
   madeAgain: {
-    remake: async (context, asked) => (await import('#core/jobs/split/newer/plan')).remakeSplit(context, asked),
+    remake: async (context, asked) =>
+      (await import('#core/jobs/split/newer/plan')).remakeSplit(context, asked),
   },
 });

@@ -1,10 +1,10 @@
 import { foldPath, relativePath } from '#core/files/links/paths';
 import type { Matrix4 } from '#core/product/matrix';
+import type { Recipe } from '#core/product/source/memory';
+import { addSourceLink } from '#core/product/source/tie';
 import type { Body } from '#core/product/structure';
 import type { AssemblyToWrite } from '#core/product/write-assembly';
 import type { ComponentToWrite } from '#core/product/write-components';
-import type { Recipe } from '#core/project/formats/source-memory';
-import { addSourceLink } from '#core/project/formats/step/source';
 import type { Project } from '#core/project/scan/project';
 import { placingOf, type SplitGroup } from './groups';
 

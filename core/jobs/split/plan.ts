@@ -10,7 +10,8 @@ import { writeAssembly } from '#core/product/write-assembly';
 import type { AddPart, ComponentToWrite } from '#core/product/write-components';
 import type { ChangeSet } from '#core/project/change/change-set';
 import type { FileSet } from '#core/project/change/file-set';
-import { withSourcesRenewed } from '#core/project/formats/step/renew-sources';
+import { newFileName } from '#core/project/formats/endings';
+import { renewed } from '#core/project/formats/formats';
 import type { Project } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
 import { materialOf, nameOfBody, recipeOf, type SplitChoices } from './choices';
@@ -65,7 +66,7 @@ export function outlineSplit(
   const folder = splitFolder(path, choices.folder);
   const taken = takenIn(project);
   const stem = stemOf(path);
-  const assembly = freePath(joinPath(folder, `${stem}-assembly.stp`), taken);
+  const assembly = freePath(joinPath(folder, newFileName(`${stem}-assembly`)), taken);
   const names = nameComponents(
     groups,
     choices,
@@ -194,7 +195,7 @@ export async function planSplit(
   // 3. The source and its users.
   if (choices.rest === 'remove') {
     const gone = components.flatMap(({ group }) => bodiesIn(group).map(({ id }) => id));
-    draft.write(path, () => withSourcesRenewed(withoutBodies(source, new Set(gone))));
+    draft.write(path, () => renewed(path, withoutBodies(source, new Set(gone))));
   }
   if (choices.rest === 'replace') await rewireUsers(planning, path, assembly);
   const count = components.reduce((sum, { group }) => sum + bodiesIn(group).length, 0);

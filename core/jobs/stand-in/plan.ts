@@ -2,8 +2,8 @@ import { baseName } from '#core/files/links/paths';
 import { usersOf } from '#core/geometry/bodies/rewire-users';
 import type { Planned } from '#core/planned';
 import type { Planning } from '#core/planning';
+import { structuredFormatOf } from '#core/project/formats/formats';
 import { MANIFEST_NAME, readManifest } from '#core/project/formats/manifest';
-import { withStandInsNamed } from '#core/project/formats/step/stand-in';
 import { canTakePlaceBy } from '#core/project/scan/project';
 import { topProducts } from '#core/project/scan/tree';
 import { Refusal } from '#core/refusal';
@@ -53,7 +53,7 @@ export async function planStandIn(
     const named = links
       .flatMap(({ definitions }) => definitions)
       .map((definition) => ({ definition, id: top.product.id, name: top.product.name }));
-    await draft.edit(holder, (bytes) => withStandInsNamed(bytes, named));
+    await draft.edit(holder, (bytes) => structuredFormatOf(holder, bytes).withStandInsNamed(bytes, named));
   }
   const change = await draft.finish(
     `${baseName(instead)} in the place of ${baseName(file)} in ${meant.length === 1 ? baseName(meant[0]![0]) : `${meant.length} assemblies`}`,

@@ -1,8 +1,9 @@
 import { extensionOf } from '#core/files/links/paths';
 import { STEP } from '#core/project/formats/step/step';
 import { Refusal } from '#core/refusal';
+import { ENDINGS } from './endings';
 import { GLTF } from './gltf';
-import type { FileRole, LinkFormat, Retarget, WrittenLink } from './link-format';
+import type { FileRole, LinkFormat, Retarget, StructuredFormat, WrittenLink } from './link-format';
 import { JSON_FORMAT } from './manifest';
 import { MTL } from './mtl';
 import { OBJ } from './obj';
@@ -11,35 +12,21 @@ import { SVG } from './svg';
 /** The formats that can lead to other files. One more is one module and its line here. */
 const LINK_FORMATS: readonly LinkFormat[] = [STEP, SVG, OBJ, MTL, GLTF, JSON_FORMAT];
 
-/** Formats of which nothing is read, by ending. */
-const OTHER_FORMATS: { readonly [extension: string]: { format: string; role: FileRole } } = {
-  dxf: { format: 'dxf', role: 'drawing' },
-  stl: { format: 'stl', role: 'mesh' },
-  '3mf': { format: '3mf', role: 'mesh' },
-  ply: { format: 'ply', role: 'mesh' },
-  png: { format: 'png', role: 'image' },
-  jpg: { format: 'jpeg', role: 'image' },
-  jpeg: { format: 'jpeg', role: 'image' },
-  webp: { format: 'webp', role: 'image' },
-  pdf: { format: 'pdf', role: 'document' },
-  md: { format: 'markdown', role: 'document' },
-  txt: { format: 'text', role: 'document' },
-  csv: { format: 'csv', role: 'document' },
-  html: { format: 'html', role: 'document' },
-};
-
 /** Version of the scans of files that no format claims. */
 const NOTHING_READ = 6;
 
 const byExtension = new Map(
-  LINK_FORMATS.flatMap((format) => format.extensions.map((extension) => [extension, format])),
+  Object.entries(ENDINGS).flatMap(([ending, { format, isRead }]) => {
+    const module = LINK_FORMATS.find(({ name }) => name === format);
+    return module && isRead ? [[ending, module] as const] : [];
+  }),
 );
 
 /** The format that reads a file; undefined when nothing in it is read. */
 export function linkFormatOf(path: string, bytes: Uint8Array): LinkFormat | undefined {
   const extension = extensionOf(path);
   const claimed = byExtension.get(extension);
-  if (claimed || extension in OTHER_FORMATS) return claimed;
+  if (claimed || extension in ENDINGS) return claimed;
   return LINK_FORMATS.find((format) => format.recognises?.(bytes));
 }
 
@@ -50,19 +37,18 @@ export function formatOf(
   claimed = linkFormatOf(path, bytes),
 ): { format: string; role: FileRole } {
   const extension = extensionOf(path);
-  if (claimed) return { format: claimed.name, role: claimed.role };
-  return OTHER_FORMATS[extension] ?? { format: extension || 'unknown', role: 'other' };
-}
-
-/** The role of a file that may not be there, by its name alone. */
-export function roleByName(path: string): FileRole {
-  return formatOf(path, new Uint8Array()).role;
+  const known = claimed
+    ? Object.values(ENDINGS).find(({ format }) => format === claimed.name)
+    : ENDINGS[extension];
+  if (!known) return { format: extension || 'unknown', role: 'other' };
+  const { format, role } = known;
+  return { format, role };
 }
 
 /** Whether a file of this name could hold links at all, whatever is in it. */
 export function canHoldLinks(path: string): boolean {
   const extension = extensionOf(path);
-  return byExtension.has(extension) || !(extension in OTHER_FORMATS);
+  return byExtension.has(extension) || !(extension in ENDINGS);
 }
 
 /** Whether a file that is read in one format by its name still is under another name. */
@@ -78,7 +64,7 @@ export function keepsFormat(from: string, to: string): boolean {
 export function scanVersion(extension: string): number {
   const claimed = byExtension.get(extension);
   if (claimed) return claimed.version;
-  return extension in OTHER_FORMATS ? NOTHING_READ : STEP.version;
+  return extension in ENDINGS ? NOTHING_READ : STEP.version;
 }
 
 /** The links that a file holds, and nothing else of it. @throws Error when it cannot be read */
@@ -102,7 +88,17 @@ export function rewriteLinks(
   return format.rewrite(bytes, holder, retargets);
 }
 
-/** The file without what it says in forms that are no longer written. The same bytes when there is nothing of the kind. */
+/**
+ * What the format of a file can do with its product structure.
+ * @throws Refusal for a file whose format has none
+ */
+export function structuredFormatOf(path: string, bytes: Uint8Array): StructuredFormat {
+  const structure = linkFormatOf(path, bytes)?.structure;
+  if (!structure) throw new Refusal(`${path} is of a format that holds no product structure.`);
+  return structure;
+}
+
+/** The file without sources in forms that are no longer written. The same bytes when there is nothing of the kind. */
 export function renewed(path: string, bytes: Uint8Array): Uint8Array {
-  return linkFormatOf(path, bytes)?.renewed?.(bytes) ?? bytes;
+  return linkFormatOf(path, bytes)?.structure?.withSourcesRenewed(bytes) ?? bytes;
 }

@@ -7,8 +7,6 @@ import { rewritePlaces, WrittenPlaces } from './written-places';
 /** glTF 2.0, as JSON or as GLB with the JSON in its first chunk: buffers and images in files of their own (5.8 and 5.18, `uri`). */
 export const GLTF: LinkFormat = {
   name: 'gltf',
-  role: 'mesh',
-  extensions: ['gltf', 'glb'],
   recognises: isBinary,
   version: 7,
   links: readGltf,

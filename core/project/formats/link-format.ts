@@ -1,7 +1,7 @@
 import { relativePath } from '#core/files/links/paths';
+import type { SourceMemory } from '#core/product/source/memory';
 import type { Product } from '#core/product/structure';
 import type { LinkKind } from './kinds';
-import type { SourceMemory } from './source-memory';
 
 export type FileRole = 'part' | 'assembly' | 'drawing' | 'mesh' | 'image' | 'document' | 'other';
 
@@ -62,10 +62,8 @@ export interface Retarget {
 
 /** A file format that can lead to other files: which files it claims, what they say, and how a link in them is written anew. */
 export interface LinkFormat {
+  /** By this name the list of endings (`endings.ts`) says which files it claims. */
   name: string;
-  role: FileRole;
-  /** Endings that it claims, in small letters. */
-  extensions: readonly string[];
   /** Whether it claims a file of an unknown ending, by how its bytes begin. */
   recognises?(bytes: Uint8Array): boolean;
   /** Raised whenever reading the same bytes would say something else than before; stored scans of the format are then renewed. */
@@ -87,8 +85,39 @@ export interface LinkFormat {
     holder: string,
     retargets: readonly Retarget[],
   ): { bytes: Uint8Array; rewritten: string[] };
-  /** The same file without what it writes in forms of its own that are no longer written. */
-  renewed?(bytes: Uint8Array): Uint8Array;
+  /** What only formats with a product structure and sources can do. */
+  structure?: StructuredFormat;
+}
+
+/** What a format with a product structure can do besides. Nothing but what is named changes, to the byte. */
+export interface StructuredFormat {
+  /** Without sources in forms that are no longer written; the same bytes where there are none. */
+  withSourcesRenewed(bytes: Uint8Array): Uint8Array;
+  /** @param standIns PRODUCT_DEFINITIONs of the file that stand for others */
+  withFormsRenewed(bytes: Uint8Array, forms: readonly OldForm[], standIns: readonly number[]): Uint8Array;
+  /**
+   * With a newer version of one source remembered.
+   * @param written the source link, as the file writes it
+   * @param bodies what each older body is now, by its older number; null for one that is gone
+   */
+  withSourceRenewed(
+    bytes: Uint8Array,
+    written: string,
+    sha256: string,
+    bodies: ReadonlyMap<number, { id: number; name: string } | null>,
+  ): Uint8Array;
+  /** Without a source. */
+  withoutSource(bytes: Uint8Array, written: string): Uint8Array;
+  /** With other ids and names for some of its stand-ins. */
+  withStandInsNamed(bytes: Uint8Array, standIns: readonly StandInName[]): Uint8Array;
+}
+
+/** A stand-in that shall ask for another part. */
+export interface StandInName {
+  /** PRODUCT_DEFINITION of the stand-in. */
+  definition: number;
+  id: string;
+  name: string;
 }
 
 /**

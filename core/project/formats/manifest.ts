@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { relativePath } from '#core/files/links/paths';
+import { MadeReport } from '#core/product/source/made-report';
 import { type LinkFormat, linksAnew, type WrittenLink } from './link-format';
-import { MadeReport } from './made-report';
 
 /** Name of the file, at the top of a project. */
 export const MANIFEST_NAME = 'stonetray-project.json';
@@ -84,8 +84,6 @@ export const OUTSIDE = 'outside';
 /** JSON: of the manifest the ties are links; other files hold none. */
 export const JSON_FORMAT: LinkFormat = {
   name: 'json',
-  role: 'other',
-  extensions: ['json'],
   version: 2,
   links(bytes) {
     if (!isManifest(bytes)) return [];

@@ -5,8 +5,6 @@ import { rewritePlaces, WrittenPlaces } from './written-places';
 /** MTL: the materials of an OBJ, which take images by `map_Kd` and its like. */
 export const MTL: LinkFormat = {
   name: 'mtl',
-  role: 'other',
-  extensions: ['mtl'],
   version: 7,
   links: readMtl,
   rewrite(bytes, holder, retargets) {

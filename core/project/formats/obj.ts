@@ -5,8 +5,6 @@ import { rewritePlaces, WrittenPlaces } from './written-places';
 /** Wavefront OBJ: shapes as facets, which take their materials from libraries named by `mtllib`. */
 export const OBJ: LinkFormat = {
   name: 'obj',
-  role: 'mesh',
-  extensions: ['obj'],
   version: 7,
   links: readObj,
   rewrite(bytes, holder, retargets) {

@@ -12,8 +12,6 @@ import { rewritePlaces, WrittenPlaces } from './written-places';
  */
 export const SVG: LinkFormat = {
   name: 'svg',
-  role: 'drawing',
-  extensions: ['svg'],
   version: 7,
   links: readSvg,
   rewrite(bytes, holder, retargets) {

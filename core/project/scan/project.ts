@@ -2,9 +2,9 @@ import { findLoops } from '#core/files/links/loops';
 import { baseName } from '#core/files/links/paths';
 import { type LinkState, PathIndex, resolveWritten } from '#core/files/links/resolve';
 import { append, groupBy } from '#core/multimap';
+import type { SourceMemory } from '#core/product/source/memory';
 import { LINK_KINDS, type LinkKind } from '#core/project/formats/kinds';
 import { MANIFEST_NAME } from '#core/project/formats/manifest';
-import type { SourceMemory } from '#core/project/formats/source-memory';
 import type { ContentScan } from './content';
 import { FitChecker } from './fit';
 
@@ -207,9 +207,11 @@ export function isMadeForOutside(project: Project, path: string): boolean {
 export function startingPoints(project: Project): string[] {
   const roots = rootsOf(project);
   if (roots.length > 0) return roots;
-  const steps = [...project.files.values()].filter(({ scan }) => scan.format === 'step' && !scan.error);
-  const assemblies = steps.filter(({ scan }) => scan.role === 'assembly');
-  return (assemblies.length > 0 ? assemblies : steps).map(({ path }) => path);
+  const parts = [...project.files.values()].filter(
+    ({ scan: { role, error } }) => (role === 'part' || role === 'assembly') && !error,
+  );
+  const assemblies = parts.filter(({ scan }) => scan.role === 'assembly');
+  return (assemblies.length > 0 ? assemblies : parts).map(({ path }) => path);
 }
 
 /** The file that another one is a lite model of, by what that says itself; null for any other file. */

@@ -1,6 +1,6 @@
 import type { Part21File } from '#core/files/part21/file';
 import { ReferenceTable } from '#core/files/part21/references';
-import { belongsToSource } from '#core/project/formats/step/source';
+import { belongsToSource } from '#core/product/source/tie';
 
 /** What a split writes that nothing else refers to; all the rest hangs on these. */
 const WRITTEN = new Set([

@@ -11,7 +11,8 @@ import type { Colour } from '#core/product/appearance';
 import type { Body } from '#core/product/structure';
 import { writeAssembly } from '#core/product/write-assembly';
 import type { ComponentToWrite } from '#core/product/write-components';
-import { renewSource } from '#core/project/formats/step/renew-sources';
+import type { Draft } from '#core/project/change/draft';
+import { structuredFormatOf } from '#core/project/formats/formats';
 import { Refusal } from '#core/refusal';
 import { type ComponentFate, decideFate, originOf } from './decide';
 import type { FollowLine, FollowOutline } from './outline';
@@ -69,8 +70,7 @@ export async function followSource(
   parts.push(...added);
 
   // 3. Files that nothing of the source is in any more are not behind it for ever.
-  for (const { holder, written } of ties.bereft)
-    draft.write(holder, renewSource(await draft.read(holder), written, base, new Map()));
+  for (const { holder, written } of ties.bereft) await rememberNewer(draft, holder, written, base, new Map());
 
   // 4. The assembly.
   const isAnother = added.length > 0 || fates.some(({ isMoved }) => isMoved);
@@ -88,8 +88,7 @@ async function writeComponent(
   base: string,
 ): Promise<void> {
   const { path, link } = component;
-  if (file.does === 'renew')
-    draft.write(path, renewSource(await draft.read(path), link.written, base, file.now));
+  if (file.does === 'renew') await rememberNewer(draft, path, link.written, base, file.now);
   if (file.does !== 'rewrite') return;
   const written = relativePath(path, source.path);
   draft.write(path, () =>
@@ -182,8 +181,7 @@ async function writeWhole(
 ): Promise<void> {
   if (!ties.assembly) return;
   const { path, link, id, name } = ties.assembly;
-  if (parts === null)
-    return draft.write(path, renewSource(await draft.read(path), link.written, base, new Map()));
+  if (parts === null) return rememberNewer(draft, path, link.written, base, new Map());
   if (!ties.isPure)
     throw new Refusal(
       `${path} was changed since the split: it places other things too. Its placements cannot be renewed here; split the source anew beside it.`,
@@ -230,4 +228,14 @@ function appearanceKept(
     if (own !== null || older.colour === null) styles = true;
   }
   return { styles, colours };
+}
+
+/** Has a file remember the version of its source that it follows now. */
+async function rememberNewer(
+  draft: Draft,
+  path: string,
+  ...renewal: [written: string, sha256: string, bodies: ReadonlyMap<number, Body | null>]
+): Promise<void> {
+  const bytes = await draft.read(path);
+  draft.write(path, structuredFormatOf(path, bytes).withSourceRenewed(bytes, ...renewal));
 }

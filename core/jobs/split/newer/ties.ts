@@ -1,6 +1,6 @@
 import { IDENTITY, type Matrix4, multiply } from '#core/product/matrix';
+import { madeBy, type Recipe, type SourceMemory } from '#core/product/source/memory';
 import type { Body, Product } from '#core/product/structure';
-import { madeBy, type Recipe, type SourceMemory } from '#core/project/formats/source-memory';
 import { ownProducts } from '#core/project/scan/content';
 import type { Project, ProjectLink } from '#core/project/scan/project';
 

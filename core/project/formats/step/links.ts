@@ -3,9 +3,9 @@ import { Part21File } from '#core/files/part21/file';
 import type { WrittenString } from '#core/files/part21/one-parameter';
 import { textOf } from '#core/files/part21/parameters';
 import { append } from '#core/multimap';
+import { readDocumentSources } from '#core/product/source/document-tie';
+import { mayHoldSources, readSources } from '#core/product/source/tie';
 import type { WrittenLink, WrittenPlace } from '#core/project/formats/link-format';
-import { readDocumentSources } from './document-source';
-import { mayHoldSources, readSources } from './source';
 
 /**
  * Whether bytes can hold external references at all: a search for the words that each of them starts from, several

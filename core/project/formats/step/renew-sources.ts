@@ -2,10 +2,10 @@ import { builderAfter, extended } from '#core/files/part21/extend';
 import { Part21File } from '#core/files/part21/file';
 import { Reference } from '#core/files/part21/parameters';
 import { replaceStrings, type StringReplacement } from '#core/files/part21/rewrite';
-import { bodyIn } from '#core/project/formats/source-memory';
-import { mayHoldDocumentSources, readDocumentSources } from './document-source';
+import { mayHoldDocumentSources, readDocumentSources } from '#core/product/source/document-tie';
+import { bodyIn } from '#core/product/source/memory';
+import { addSourceLink, sourceRepresentations, withoutSource } from '#core/product/source/tie';
 import { readStepLinks } from './links';
-import { addSourceLink, sourceRepresentations, withoutSource } from './source';
 
 /** What stands in place of a body that the source no longer has. */
 const GONE = 'gone from the source';
@@ -37,7 +37,7 @@ export function withSourcesRenewed(bytes: Uint8Array): Uint8Array {
  * @param written the source link, as the file writes it
  * @param bodies what each older body is now, by its older number; null for one that is gone
  */
-export function renewSource(
+export function withSourceRenewed(
   bytes: Uint8Array,
   written: string,
   sha256: string,

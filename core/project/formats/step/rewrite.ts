@@ -3,7 +3,7 @@ import { Part21File } from '#core/files/part21/file';
 import { replaceStrings, type StringReplacement } from '#core/files/part21/rewrite';
 import { linksAnew, type Retarget, type WrittenLink } from '#core/project/formats/link-format';
 import { readStepLinks } from './links';
-import { renewSource, withSourcesRenewed } from './renew-sources';
+import { withSourceRenewed, withSourcesRenewed } from './renew-sources';
 
 /**
  * Points links of a STEP file at other files. The path is written relative to the holder, with the separator that
@@ -25,7 +25,7 @@ export function rewriteStepLinks(
     anew.flatMap(({ link, path }) => placesRewritten(link, path)),
   );
   for (const [n, { sha256 }] of retargets.entries())
-    if (sha256 !== undefined) after = renewSource(after, anew[n]!.written, sha256, new Map());
+    if (sha256 !== undefined) after = withSourceRenewed(after, anew[n]!.written, sha256, new Map());
   return { bytes: after, rewritten: anew.map(({ written }) => written) };
 }
 

@@ -1,13 +1,6 @@
 import { Part21File } from '#core/files/part21/file';
 import { replaceStrings, type StringReplacement } from '#core/files/part21/rewrite';
-
-/** A stand-in that shall ask for another part. */
-export interface StandInName {
-  /** PRODUCT_DEFINITION of the stand-in. */
-  definition: number;
-  id: string;
-  name: string;
-}
+import type { StandInName } from '#core/project/formats/link-format';
 
 /** The file with other ids and names for some of its stand-ins. No other byte changes. */
 export function withStandInsNamed(bytes: Uint8Array, standIns: readonly StandInName[]): Uint8Array {

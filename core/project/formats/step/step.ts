@@ -1,26 +1,33 @@
 import { looksLikePart21, Part21File, readHeaderOnly } from '#core/files/part21/file';
-import { isInOrder } from '#core/files/part21/record-order';
+import { readDocumentSources } from '#core/product/source/document-tie';
+import { withoutSource } from '#core/product/source/tie';
 import { readStructure } from '#core/product/structure';
 import type { FileFacts, LinkFormat, OldForm, WrittenLink } from '#core/project/formats/link-format';
 import { damageOf } from './damage';
-import { readDocumentSources } from './document-source';
 import { readStepLinks, scanStepLinks } from './links';
 import { associatedStandIns } from './renew-documents';
 import { hasFolderApart } from './renew-folders';
-import { withSourcesRenewed } from './renew-sources';
+import { withFormsRenewed } from './renew-forms';
+import { withSourceRenewed, withSourcesRenewed } from './renew-sources';
 import { rewriteStepLinks } from './rewrite';
+import { withStandInsNamed } from './stand-in';
+import { unitsOutOfOrder } from './units-out-of-order';
 
 /** STEP files: ISO 10303-21 with the product structure of ISO 10303-203, -214 and -242. */
 export const STEP: LinkFormat = {
   name: 'step',
-  role: 'part',
-  extensions: ['stp', 'step', 'p21'],
   recognises: looksLikePart21,
   version: 7,
   read: readStep,
   links: scanStepLinks,
   rewrite: rewriteStepLinks,
-  renewed: withSourcesRenewed,
+  structure: {
+    withSourcesRenewed,
+    withFormsRenewed,
+    withSourceRenewed,
+    withoutSource,
+    withStandInsNamed,
+  },
 };
 
 function readStep(bytes: Uint8Array, facts: FileFacts): void {
@@ -72,10 +79,4 @@ function oldFormsOf(file: Part21File, { links, placeholders }: FileFacts): OldFo
     forms.push('sources');
   if (unitsOutOfOrder(file).length > 0) forms.push('units');
   return forms;
-}
-
-/** Units that we once wrote with their records out of order; other files are not ours to mend. */
-export function unitsOutOfOrder(file: Part21File): number[] {
-  if (file.header.preprocessor !== 'Stone Tray') return [];
-  return file.complexIdsWith('NAMED_UNIT').filter((id) => !isInOrder(file, id));
 }

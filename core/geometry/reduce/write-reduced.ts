@@ -8,6 +8,7 @@ import { groupBy } from '#core/multimap';
 import type { Colour } from '#core/product/appearance';
 import { facesOf } from '#core/product/faces';
 import { IDENTITY, isIdentity, type Matrix4 } from '#core/product/matrix';
+import { addSourceLink } from '#core/product/source/tie';
 import type { Body, Product } from '#core/product/structure';
 import { lengthUnitOfContext } from '#core/product/units';
 import { AP242, addFrame } from '#core/product/write-assembly';
@@ -20,7 +21,6 @@ import {
   type Placed,
 } from '#core/product/write-components';
 import { addAxisPlacement } from '#core/product/write-geometry';
-import { addSourceLink } from '#core/project/formats/step/source';
 import type { Forgettable } from './choices';
 import type { Tie } from './new-file';
 

@@ -6,9 +6,9 @@ import type { Reference } from '#core/files/part21/parameters';
 import { withoutInstances } from '#core/files/part21/remove';
 import type { Part21Builder } from '#core/files/part21/write';
 import { append } from '#core/multimap';
-import { MadeReport } from '#core/project/formats/made-report';
-import { bodyIn, digestIn, type SourceMemory } from '#core/project/formats/source-memory';
-import { documentsOfSource, readDocumentSources } from './document-source';
+import { documentsOfSource, readDocumentSources } from './document-tie';
+import { MadeReport } from './made-report';
+import { bodyIn, digestIn, type SourceMemory } from './memory';
 
 /** A source as a file writes it: where it lies, and what is remembered of it. */
 export interface WrittenSource {

@@ -1,6 +1,6 @@
 import type { PlanContext } from '#core/planning';
+import type { Recipe } from '#core/product/source/memory';
 import { MANIFEST_NAME, withMade } from '#core/project/formats/manifest';
-import type { Recipe } from '#core/project/formats/source-memory';
 
 /**
  * Keeps the tie of a file for strangers on our side, in the project's manifest.

@@ -8,7 +8,7 @@ import { boxOfBodies, meshOfBody, type Whole } from '#core/geometry/whole/whole'
 import type { PlanContext } from '#core/planning';
 import { type Box, boxOff } from '#core/product/box';
 import type { Vector3 } from '#core/product/matrix';
-import type { MadeReport } from '#core/project/formats/made-report';
+import type { MadeReport } from '#core/product/source/made-report';
 import type { Project } from '#core/project/scan/project';
 import { placedBelow } from '#core/project/scan/project';
 import type { KeptFace } from './choices';

@@ -1,5 +1,5 @@
 import type { Part21File } from '#core/files/part21/file';
-import { bodyIn, digestIn, type SourceMemory } from '#core/project/formats/source-memory';
+import { bodyIn, digestIn, type SourceMemory } from './memory';
 
 /*
  * How sources were written before they were properties: as a further external document of the product, with identifications

@@ -1,6 +1,7 @@
 import { folderOf, joinPath, relativePath, stemOf } from '#core/files/links/paths';
 import type { PlanContext } from '#core/planning';
-import type { Recipe, SourceMemory } from '#core/project/formats/source-memory';
+import type { Recipe, SourceMemory } from '#core/product/source/memory';
+import { newFileName } from '#core/project/formats/endings';
 
 /** Where a new file goes that is made from an original. */
 export interface NewFile {
@@ -19,7 +20,7 @@ export function newFileOf(
 ): NewFile {
   const folder = choices.folder ?? folderOf(root);
   const name = choices.pattern.replaceAll('{name}', stemOf(root));
-  return { folder, name, file: remadeFile ?? draft.free(joinPath(folder, `${name}.stp`)) };
+  return { folder, name, file: remadeFile ?? draft.free(joinPath(folder, newFileName(name))) };
 }
 
 /** What a file was made from: the original first. */
