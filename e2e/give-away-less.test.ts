@@ -54,7 +54,9 @@ describe('an engineer who gives away less', () => {
     const refused = page.getByRole('alert').filter({ hasText: 'still being prepared' });
     // Its shapes may still be on their way: then it is refused, and tried again.
     for (;;) {
-      await page.getByRole('button', { name: 'Publish', exact: true }).click();
+      await page.getByRole('button', { name: 'Publish…', exact: true }).click();
+      await page.getByText('can download').waitFor();
+      await page.getByRole('button', { name: 'Publish it', exact: true }).click();
       await offered.or(refused).first().waitFor();
       if ((await offered.count()) > 0) break;
       await page.waitForTimeout(1000);

@@ -2,6 +2,7 @@ import { type ChildProcess, spawn, spawnSync } from 'node:child_process';
 import { existsSync, readdirSync, statSync } from 'node:fs';
 import path from 'node:path';
 import { ROOT } from './bootstrap.mjs';
+import { NODE_BUILD } from './build-node.mjs';
 
 /** The web process and the job worker, and where the web process listens as soon as it does. */
 export interface Running {
@@ -16,14 +17,14 @@ export interface Running {
  */
 export function startProcesses(port: number, log: number | 'ignore' = 'ignore'): Running {
   const env = { ...process.env, NODE_ENV: 'production', PORT: String(port), HOST: '127.0.0.1' };
-  const start = (file: string, more: 'ipc'[] = []) =>
-    spawn(process.execPath, ['--import', 'tsx', file], {
+  const start = (name: string, more: 'ipc'[] = []) =>
+    spawn(process.execPath, ['--enable-source-maps', path.join(NODE_BUILD, `${name}.mjs`)], {
       cwd: ROOT,
       env,
       stdio: ['ignore', log, log, ...more],
     });
-  const web = start('server/web/web.ts', ['ipc']);
-  const worker = start('server/worker/worker.ts');
+  const web = start('web', ['ipc']);
+  const worker = start('worker');
   const listening = new Promise<number>((resolve, reject) => {
     web.once('message', (told: { port: number }) => {
       resolve(told.port);
@@ -56,16 +57,33 @@ export async function endProcesses(children: readonly ChildProcess[]): Promise<v
   );
 }
 
-/** Builds the application when a source is newer than the build. */
+/** What is built together, by a command, out of what. */
+const BUILDS = [
+  {
+    what: 'the pages',
+    made: 'build/server/index.js',
+    of: ['app', 'core', 'server', 'demo/account.ts', 'package-lock.json', 'vite.config.ts'],
+    command: ['npx', 'react-router', 'build'],
+  },
+  {
+    what: 'the processes and the command line',
+    made: 'build/node/stonetray.mjs',
+    of: ['cli', 'core', 'server', 'package-lock.json', 'scripts/build-node.mjs'],
+    command: [process.execPath, 'scripts/build-node.mjs'],
+  },
+];
+
+/** Builds the application where a source is newer than the build. */
 export function buildIfStale(): void {
-  const built = path.join(ROOT, 'build/server/index.js');
-  const sources = ['app', 'core', 'server', 'demo/account.ts', 'package-lock.json', 'vite.config.ts'].map(
-    (entry) => path.join(ROOT, entry),
-  );
-  if (existsSync(built) && Math.max(...sources.map(newest)) < statSync(built).mtimeMs) return;
-  console.log('Building the application…');
-  const result = spawnSync('npx', ['react-router', 'build'], { cwd: ROOT, encoding: 'utf8' });
-  if (result.status !== 0) throw new Error(`The build failed:\n${result.stdout}\n${result.stderr}`);
+  for (const { what, made, of, command } of BUILDS) {
+    const built = path.join(ROOT, made);
+    const changed = Math.max(...of.map((entry) => newest(path.join(ROOT, entry))));
+    if (existsSync(built) && changed < statSync(built).mtimeMs) continue;
+    console.log(`Building ${what}…`);
+    const [program, ...args] = command as [string, ...string[]];
+    const result = spawnSync(program, args, { cwd: ROOT, encoding: 'utf8' });
+    if (result.status !== 0) throw new Error(`The build failed:\n${result.stdout}\n${result.stderr}`);
+  }
 }
 
 function newest(entry: string): number {

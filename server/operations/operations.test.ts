@@ -107,24 +107,35 @@ describe('operations in a project', () => {
       files: [{ does: 'written', path: 'drive/drive.stp' }],
       seen: [{ path: 'drive/drive.stp' }],
     });
-    const { result: undone } = await apply('undo', undo, back!);
+    const undone = (await apply('undo', undo, back!)).result!;
     expect(await fileSet.list()).toEqual(before);
     const [entry, first] = await readLog(db, project);
     expect(entry!.changeSet).toMatchObject({ isUndo: true, made: null });
     expect(first!.changeSet).toMatchObject({ undone: true, made: 'repair' });
     expect(await plan('undo', undo)).toMatchObject({ error: 'This change was already undone.' });
-    expect(await plan('undo', { change: 'no such' })).toMatchObject({ error: 'There is no such change.' });
+    expect(await plan('undo', { change: 'no such' })).toMatchObject({
+      error: 'No change in this project has the id no such.',
+    });
     expect(await recordedChange(db, project, repaired!.applied!)).toMatchObject({
       made: { operation: 'repair', choices: LID },
     });
 
-    // Doing it again is undoing the undoing; without a name the latest is meant. What came after is never lost.
-    expect((await plan('undo', {})).result!.summary).toBe('Undid: Undid: Repaired 1 link in drive/drive.stp');
+    // Without a name the latest is meant that still stands; what was taken back can be made again, until something else is done.
+    expect((await plan('undo', {})).result!.summary).toMatch(/^Undid: Imported test files/);
+    const forward = (await plan('redo', {})).result!;
+    expect(forward.summary).toBe('Redid: Repaired 1 link in drive/drive.stp');
+    const { result: redone } = await apply('redo', {}, forward);
+    expect(await plan('redo', {})).toMatchObject({ error: expect.stringContaining('Nothing was taken back') });
+    const again = (await plan('undo', {})).result!;
+    expect(again.summary).toBe('Undid: Repaired 1 link in drive/drive.stp');
+    undone.applied = (await apply('undo', {}, again)).result!.applied;
+    expect(redone!.applied).not.toBe(undone.applied);
+    // What came after is never lost.
     const { sha256 } = (await fileSet.list()).find(({ path }) => path === 'drive/drive.stp')!;
     const edited = Buffer.concat([await fileSet.read('drive/drive.stp'), Buffer.from('/* later */')]);
     const changes = [write('drive/drive.stp', sha256, edited)];
     await fileSet.applyAs({ summary: 'Edited', changes, rewires: [], warnings: [] });
-    expect(await plan('undo', { change: undone!.applied })).toMatchObject({
+    expect(await plan('undo', { change: undone.applied })).toMatchObject({
       error: expect.stringContaining('drive/drive.stp has changed since'),
     });
   });

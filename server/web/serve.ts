@@ -109,7 +109,7 @@ export class WebServer {
     );
     app.use(ASSETS, express.static(`${client}${ASSETS}`, { immutable: true, maxAge: '1y' }));
     app.use(express.static(client, { maxAge: '1h', index: false }));
-    app.all('*', pages);
+    app.use(pages);
     this.server = createServer(app);
     // Headers must be there in a minute, and a request in five: whoever is slower holds nothing.
     this.server.headersTimeout = 60_000;
