@@ -1,9 +1,15 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { REGISTRY } from '#core/operations';
+import { write } from '#core/project/change/change-set';
+import { sha256 } from '#core/project/change/file-set';
 import { gearUnit } from '#core/testing/projects';
 import { putUser, signIn } from '#server/auth/sessions';
+import { putBlob } from '#server/db/blobs';
 import { closeDatabase, type Database } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';
+import { startTask } from '#server/jobs/tasks';
+import { keepValue } from '#server/projects/kept-values';
+import { setArchived } from '#server/projects/life';
 import { putMember } from '#server/projects/projects';
 import { testProject } from '#server/testing';
 import { type TestedRoute, testedRoutes } from '../testing/routes';
@@ -30,6 +36,7 @@ let routes: TestedRoute[];
 let ask: (name: string, request: Request) => Promise<Response>;
 let db: Database;
 let project: string;
+let owner: string;
 const cookies: { [who: string]: string } = {};
 
 beforeAll(async () => {
@@ -39,14 +46,15 @@ beforeAll(async () => {
   routes = tested.routes.filter(({ name, loader, action }) => !OPEN.includes(name) && (loader ?? action));
   const made = await testProject(gearUnit());
   ({ db, project } = made);
+  owner = made.owner.id;
   const request = new Request('http://stone.test/');
-  for (const who of ['viewer', 'stranger'] as const) {
+  for (const who of ['viewer', 'editor', 'stranger'] as const) {
     const user = await putUser(db, {
       email: `${who}-${project}@demo.invalid`,
       name: who,
       password: 'a-password',
     });
-    if (who === 'viewer') await putMember(db, project, user.id, 'viewer');
+    if (who !== 'stranger') await putMember(db, project, user.id, who);
     cookies[who] = (await signIn(db, request, user.email, 'a-password')).split(';')[0]!;
   }
 });
@@ -159,6 +167,121 @@ describe('every loader and action', () => {
         (await answerOf('preparation', { who: 'viewer', method: 'POST', form: { intent } })).status,
       ).toBe(status);
     expect(await db('change_sets').where('project_id', project)).toHaveLength(1);
+  });
+
+  it('gives out nothing of another project to somebody of this one', async () => {
+    const elsewhere = await testProject(gearUnit());
+    const secret = Buffer.from(`only in ${elsewhere.project}`);
+    await elsewhere.fileSet.applyAs({
+      summary: 'one',
+      changes: [write('secret.stp', null, secret)],
+      rewires: [],
+      warnings: [],
+    });
+    const hash = sha256(secret);
+    const gltf = await putBlob(db, Buffer.from(`mesh of ${elsewhere.project}`));
+    await db('shapes').insert({
+      sha256: hash,
+      kernel: 'k',
+      quality: 'q',
+      state: 'done',
+      bodies: '[]',
+      gltf,
+      exact: JSON.stringify({ 1: { faces: [] } }),
+    });
+    await keepValue(db, elsewhere.project, 'key-of-theirs', 'a selection');
+    const task = await startTask(db, { project: elsewhere.project, user: elsewhere.owner.id }, 'plan', {
+      operation: 'repair',
+      choices: {},
+    });
+    await db('task_blobs').insert({ task_id: task, sha256: gltf });
+    const packing = await startTask(
+      db,
+      { project: elsewhere.project, user: elsewhere.owner.id },
+      'apply',
+      {},
+    );
+    const paths = [
+      ['content', `content/${hash}`],
+      ['shapes', `shapes/${hash}/${gltf}`],
+      ['exact', `shapes/${hash}/${gltf}/1`],
+      ['pictures', `pictures/${gltf}`],
+      ['kept', 'kept?key=key-of-theirs'],
+      ['tasks', `tasks?task=${task}`],
+      ['package', `package.zip?package=${packing}`],
+    ] as const;
+    const get = (name: string, path: string, of: string, cookie: string) =>
+      ask(name, new Request(`http://stone.test/projects/${of}/${path}`, { headers: { Cookie: cookie } }));
+    const request = new Request('http://stone.test/');
+    const theirs = (await signIn(db, request, elsewhere.owner.email, 'test-password')).split(';')[0]!;
+    for (const [name, path] of paths) {
+      expect((await get(name, path, project, cookies.viewer!)).status, `${name} here`).toBe(404);
+      // It is there for whoever it belongs to.
+      expect([200, 409], `${name} there`).toContain(
+        (await get(name, path, elsewhere.project, theirs)).status,
+      );
+    }
+    // Nor may anybody of this project end their work.
+    await ask(
+      'tasks',
+      new Request(`http://stone.test/projects/${project}/tasks`, {
+        method: 'POST',
+        headers: { Cookie: cookies.viewer!, 'Content-Type': 'application/json' },
+        body: JSON.stringify({ cancel: task }),
+      }),
+    );
+    expect(await db('tasks').where('id', task).first('state')).toEqual({ state: 'waiting' });
+  });
+
+  it('lets nobody end the work of another in the same project', async () => {
+    const task = await startTask(db, { project, user: owner }, 'plan', { operation: 'repair', choices: {} });
+    const cancel = { who: 'viewer', method: 'POST', json: { cancel: task } } as const;
+    await answerOf('tasks', cancel);
+    expect(await db('tasks').where('id', task).first('state')).toEqual({ state: 'waiting' });
+  });
+
+  it('lets editors change files, and not who may', async () => {
+    const forms: { [name: string]: string }[] = [
+      { do: 'invite', email: 'x@demo.invalid', role: 'owner' },
+      { do: 'archive' },
+      { do: 'delete', name: 'Test project' },
+      { do: 'project', name: 'Other', description: '', searchFolders: '' },
+    ];
+    for (const form of forms)
+      expect((await answerOf('people', { who: 'editor', method: 'POST', form })).status, form.do).toBe(403);
+    expect((await answerOf('upload', { who: 'editor', method: 'POST' })).status).toBe(200);
+  });
+
+  it('takes nothing in, and offers nothing, while a project is archived', async () => {
+    await setArchived(db, project, owner, true);
+    try {
+      expect((await answerOf('upload', { who: 'editor', method: 'POST' })).status).toBe(403);
+      const publish = { intent: 'apply', operation: 'publish', choices: { file: 'unit.stp' }, seen: [] };
+      expect((await answerOf('operations', { who: 'editor', method: 'POST', json: publish })).status).toBe(
+        403,
+      );
+    } finally {
+      await setArchived(db, project, owner, false);
+    }
+  });
+
+  it('leads from the sign-in page to pages of its own only', async () => {
+    const signIn = (next: string) => {
+      const form = new URLSearchParams({ email: `viewer-${project}@demo.invalid`, password: 'a-password' });
+      const address = `http://stone.test/sign-in?next=${encodeURIComponent(next)}`;
+      return ask('sign-in', new Request(address, { method: 'POST', body: form }));
+    };
+    for (const outside of [
+      '//elsewhere.example',
+      '/\\elsewhere.example',
+      'https://elsewhere.example/',
+      '/\t/elsewhere.example',
+      'javascript:alert(1)',
+      '\\\\elsewhere.example',
+    ])
+      expect((await signIn(outside)).headers.get('Location'), outside).toBe('/projects');
+    const inside = `/projects/${project}/files?sel=a%20b`;
+    expect((await signIn(inside)).headers.get('Location')).toBe(inside);
   });
 
   it('lets a viewer see what operations would do and carry out only what changes nothing', async () => {

@@ -35,9 +35,15 @@ export async function action({ request }: Route.ActionArgs) {
   }
 }
 
+/** Stands for the address of the application, whatever that is. */
+const HERE = 'http://here.invalid';
+
 /** Never lead to another site after signing in. */
 function insideOnly(next: string | null): string {
-  return next && /^\/(?![/\\])/.test(next) ? next : '/projects';
+  if (next === null || !URL.canParse(next, HERE)) return '/projects';
+  // As a browser reads it: blanks and backslashes make other addresses of what looks like a path.
+  const { origin, pathname, search, hash } = new URL(next, HERE);
+  return origin === HERE && next.startsWith('/') ? pathname + search + hash : '/projects';
 }
 
 export default function SignIn({ loaderData, actionData }: Route.ComponentProps) {

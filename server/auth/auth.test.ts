@@ -58,6 +58,20 @@ describe('signing in', () => {
     expect(await statusOf(requireUser(page(cookie)))).toBe(302);
   });
 
+  it('opens a session that ends by itself', async () => {
+    const { db, owner } = await testProject();
+    const cookie = await signIn(db, page(), owner.email, 'test-password');
+    expect(await statusOf(requireUser(page(cookie)))).toBe(200);
+    const expires = (when: string) =>
+      db('sessions')
+        .where('user_id', owner.id)
+        .update({ expires_at: db.raw(`now() ${when}`) });
+    await expires(`+ interval '1 minute'`);
+    expect(await statusOf(requireUser(page(cookie)))).toBe(200);
+    await expires(`- interval '1 second'`);
+    expect(await statusOf(requireUser(page(cookie)))).toBe(302);
+  });
+
   it('refuses a wrong password in the same words as an unknown address; guessing waits, and nobody is locked out', async () => {
     const { db, owner } = await testProject();
     await expect(signIn(db, page(), owner.email, 'wrong')).rejects.toThrow('do not go together');

@@ -4,6 +4,7 @@ import { buffer } from 'node:stream/consumers';
 import pg from 'pg';
 import { afterAll, describe, expect, it, vi } from 'vitest';
 import { ZipFile } from 'yazl';
+import { INPUT_LIMITS } from '#core/files/archive/limits';
 import { HandOffChoices } from '#core/jobs/handoff/choices';
 import type { OnConflict } from '#core/jobs/handoff/on-conflict';
 import { planHandOff } from '#core/jobs/handoff/plan';
@@ -76,7 +77,50 @@ async function imported(files: [string, Uint8Array][], onConflict: OnConflict = 
   return { ...place, outline: await place.take() };
 }
 
+describe('what is sent', () => {
+  it('is too much when it is too much together, one file or a handful more', async () => {
+    const { db, of } = await open();
+    const { totalBytes, files } = INPUT_LIMITS;
+    const EMPTY = sha256(Buffer.alloc(0));
+    const there = (path: string, bytes: number) => ({ upload_id: of.upload, path, sha256: EMPTY, bytes });
+    await send({ db, of }, 'empty.txt', Buffer.alloc(0));
+    await db('upload_files').insert(there('much.bin', totalBytes - 3));
+    // One file: what has room comes in, a byte more does not.
+    const long = await send({ db, of }, 'four.txt', Buffer.from('four'));
+    expect(long.refused).toEqual(['four.txt was left out: it is larger than 0 MB.']);
+    expect((await send({ db, of }, 'abc.txt', Buffer.from('abc'))).refused).toEqual([]);
+    // A handful.
+    const one = { path: 'one.txt', content: Buffer.from('1') };
+    await expect(receiveFiles(db, of, [one])).rejects.toThrow('too large together');
+    await db('upload_files').where({ upload_id: of.upload, path: 'much.bin' }).delete();
+    await db.raw(
+      `insert into upload_files (upload_id, path, sha256, bytes)
+       select ?, 'n' || n, ?, 0 from generate_series(1, ?::int) n`,
+      [of.upload, EMPTY, files - 3],
+    );
+    await expect(receiveFiles(db, of, [one, { ...one, path: 'two.txt' }])).rejects.toThrow('files at most');
+    expect(await receiveFiles(db, of, [one])).toEqual([]);
+    await expect(send({ db, of }, 'more.txt', Buffer.from('x'))).rejects.toThrow('files at most');
+  });
+});
+
 describe('an import', () => {
+  it('unpacks a zip anew when what came out of it was collected between the look and the doing', async () => {
+    const entries: [string, Uint8Array][] = [
+      ['a/one.txt', randomBytes(40)],
+      ['a/two.txt', randomBytes(50)],
+    ];
+    const { db, planned, take, fileSet } = await sent([['some.zip', await zip(entries)]]);
+    expect(planned.result!.files).toHaveLength(2);
+    const hashes = entries.map(([, content]) => sha256(content));
+    await db('task_blobs').whereIn('sha256', hashes).delete();
+    expect(await db('blobs').whereIn('sha256', hashes).delete()).toBe(2);
+    await take();
+    expect((await fileSet.list()).map((file) => file.sha256).sort()).toEqual([...hashes].sort());
+    for (const { path, sha256: hash } of await fileSet.list())
+      expect(sha256(await fileSet.read(path))).toBe(hash);
+  });
+
   it('shows what becomes of a folder, changes nothing, and then does just that', async () => {
     const files = gearUnit();
     const list = await Promise.all(

@@ -125,7 +125,9 @@ describe('operations in a project', () => {
     const forward = (await plan('redo', {})).result!;
     expect(forward.summary).toBe('Redid: Repaired 1 link in drive/drive.stp');
     const { result: redone } = await apply('redo', {}, forward);
-    expect(await plan('redo', {})).toMatchObject({ error: expect.stringContaining('Nothing was taken back') });
+    expect(await plan('redo', {})).toMatchObject({
+      error: expect.stringContaining('Nothing was taken back'),
+    });
     const again = (await plan('undo', {})).result!;
     expect(again.summary).toBe('Undid: Repaired 1 link in drive/drive.stp');
     undone.applied = (await apply('undo', {}, again)).result!.applied;
@@ -138,6 +140,15 @@ describe('operations in a project', () => {
     expect(await plan('undo', { change: undone.applied })).toMatchObject({
       error: expect.stringContaining('drive/drive.stp has changed since'),
     });
+  });
+
+  it('record nothing when there is nothing to change any more', async () => {
+    const { db, project, apply } = await setUp(gearUnit());
+    const before = await db('change_sets').where('project_id', project);
+    expect(await apply('repair', { set: [] }, { seen: [] })).toMatchObject({
+      error: expect.stringContaining('nothing to change any more'),
+    });
+    expect(await db('change_sets').where('project_id', project)).toEqual(before);
   });
 
   it('say in words what they do not take', async () => {

@@ -56,6 +56,16 @@ describe('an invitation', () => {
     expect(await roles()).not.toContain('Later viewer');
   });
 
+  it('is another project’s to take back', async () => {
+    const elsewhere = await testProject();
+    const email = `mine-${project}@demo.invalid`;
+    await invite(db, project, owner.id, email, 'viewer');
+    const { id } = (await invitationsOf(db, project)).find((one) => one.email === email)!;
+    await expect(takeBack(db, elsewhere.project, elsewhere.owner.id, id)).rejects.toThrow('no longer open');
+    expect((await invitationsOf(db, project)).some((one) => one.email === email)).toBe(true);
+    await takeBack(db, project, owner.id, id);
+  });
+
   it('is nobody else’s to answer, and nobody’s when it was taken back or has lapsed', async () => {
     const email = `other-${project}@demo.invalid`;
     const other = await putUser(db, { email, name: 'Other', password: 'a-password' });

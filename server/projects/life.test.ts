@@ -13,6 +13,7 @@ import type { User } from '#server/auth/sessions';
 import { putBlob } from '#server/db/blobs';
 import { closeDatabase, type Database } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';
+import { startTask } from '#server/jobs/tasks';
 import { operationsIn, testProject } from '#server/testing';
 import { collect } from './collect';
 import { exportProject } from './export';
@@ -181,6 +182,47 @@ describe('what belongs to nobody', () => {
     expect([await isThere(loose!), await isThere(fresh!), await isThere(gltf!)]).toEqual([false, true, true]);
     for (const { path, sha256: hash } of await fileSet.list())
       expect(sha256(await fileSet.read(path))).toBe(hash);
+  });
+
+  it('keeps what was computed from a content as long as that may still be taken in, and what a task holds', async () => {
+    const [young, old, held] = (await Promise.all(
+      ['young', 'old', 'held'].map((text) => putBlob(db, Buffer.from(`${text} ${project}`))),
+    )) as [string, string, string];
+    const computed = async (hash: string) => {
+      await db('scans').insert({ sha256: hash, extension: 'stp', version: 1, scan: '{}' });
+      await db('shapes').insert({ sha256: hash, kernel: 'k', quality: 'q', state: 'done', bodies: '[]' });
+    };
+    for (const hash of [young, old, held]) await computed(hash);
+    await age(young, 23);
+    await age(old, 25);
+    await age(held, 1000);
+    const task = await startTask(db, { project, user: owner.id }, 'plan', { operation: 'x', choices: {} });
+    await db('task_blobs').insert({ task_id: task, sha256: held });
+    await collect(db);
+    const left = async (hash: string) => [
+      await isThere(hash),
+      (await db('scans').where('sha256', hash)).length,
+      (await db('shapes').where('sha256', hash)).length,
+    ];
+    expect(await left(young)).toEqual([true, 1, 1]);
+    expect(await left(held)).toEqual([true, 1, 1]);
+    expect(await left(old)).toEqual([false, 0, 0]);
+  });
+
+  it('goes with a project that has no member, after a day of grace', async () => {
+    const { project: left, owner: only } = await testProject();
+    await db('members').where({ project_id: left, user_id: only.id }).delete();
+    const created = (hours: number) =>
+      db('projects')
+        .where('id', left)
+        .update({ created_at: db.raw('now() - make_interval(hours => ?)', [hours]) });
+    const isLeft = async () => (await db('projects').where('id', left)).length === 1;
+    await created(23);
+    await collect(db);
+    expect(await isLeft()).toBe(true);
+    await created(25);
+    await collect(db);
+    expect(await isLeft()).toBe(false);
   });
 
   it('is not collected when somebody has just brought it again', async () => {

@@ -87,6 +87,12 @@ describe('the web process', () => {
     const metrics = await (await fetch(`${address}/metrics`)).text();
     expect(metrics).toMatch(/stonetray_requests_total\{method="GET",status="200"\} 1/);
     expect(metrics).toContain('stonetray_database_connections');
+    // Through a proxy nobody is on the machine itself.
+    const behind = await started(['127.0.0.1']);
+    const outside = await fetch(`${behind.address}/metrics`, {
+      headers: { 'X-Forwarded-For': '203.0.113.7' },
+    });
+    expect(await outside.text()).not.toContain('stonetray_requests_total');
     const lost = connect('postgres://nobody:x@127.0.0.1:1/none');
     const { address: blind } = await started([], lost);
     expect((await fetch(`${blind}/ready`)).status).toBe(503);

@@ -121,6 +121,18 @@ describe('reading', () => {
     );
   });
 
+  it('finds parameters past commas and references in comments and strings, and references in lists within lists', () => {
+    const file = read(
+      "#1=A(/* one, (#7), two */ 'a,b' /*,*/ , /* #8, */ #2, ((#3, /* #9 */ (#4)), '#10', #5));",
+    );
+    expect(file.stringOf(1, 0)?.text).toBe('a,b');
+    expect(file.referenceOf(1, 1)).toBe(2);
+    // Those of the list itself: what stands in lists within it is not theirs.
+    expect(file.referencesOf(1, 2)).toEqual([5]);
+    expect(file.referencesOf(1, 3)).toEqual([]);
+    expect(file.referencesOf(1, 1)).toEqual([2]);
+  });
+
   it('reads the header, past a byte order mark', () => {
     const file = Part21File.read(Buffer.concat([Uint8Array.of(0xef, 0xbb, 0xbf), bytesOf(wrap(''))]));
     expect(file.header).toMatchObject({ name: 'a.stp', schemas: ['CONFIG_CONTROL_DESIGN'] });

@@ -110,6 +110,12 @@ describe('a mechanism', () => {
       values[1]!.turn > 180 ? 360 : values[1]!.turn < -180 ? -360 : 0,
       3,
     );
+    // Past once round it goes on: a turn is no remainder, and the loop stays closed.
+    for (let turn = 370; turn <= 450; turn += 10) {
+      const state = fourBar.drive(values, 0, { turn });
+      expect([state.error < 1e-6, state.values[0]!.turn]).toEqual([true, expect.closeTo(turn, 6)]);
+      ({ values } = state);
+    }
     const stopped = new Mechanism(
       ['ground', 'crank', 'coupler', 'rocker'],
       joints.map((one, n) => (n === 2 ? { ...one, turn: [-5, 5] as [number, number] } : one)),
@@ -327,6 +333,17 @@ describe('moving groups', () => {
       'is with a group C that is not there',
     );
     expect((await plan({ groups })).hindrance).toBe('No joint leads to B. Add one; a fixed one will do.');
+  });
+
+  it('written backwards turn the other way in URDF, about the same place', () => {
+    const limits = { turn: [-10, 20] as [number, number], direction: [0, 0, 1] as [number, number, number] };
+    const joints = [
+      joint(['b', 'a'], [0, 0, 10], limits),
+      joint(['b', 'c'], [100, 0, 0], { kind: 'prismatic', way: [0, 50], direction: [1, 0, 0] }),
+    ];
+    const [turned, slid] = readUrdf(writeUrdf('m', ['a', 'b', 'c'], joints, new Map()).text).joints;
+    expect(turned).toMatchObject({ parent: 'a', child: 'b', origin: [0, 0, 0.01], axis: [0, 0, -1] });
+    expect(slid).toMatchObject({ parent: 'b', child: 'c', origin: [0.1, 0, -0.01], axis: [1, 0, 0] });
   });
 
   it('in URDF turn and slide as two joints, and leave loops out', () => {

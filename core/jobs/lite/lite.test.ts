@@ -311,6 +311,22 @@ describe('a lite model', () => {
     };
     expect(await swap('gear.stp')).toEqual([['gear-lite.stp', 'sound']]);
     expect(await swap('gear-lite.stp')).toEqual([['gear.stp', 'sound']]);
+
+    // Or in one of its assemblies only.
+    await files.apply(await written(files, 'second.stp', machine));
+    const choices = { file: 'gear.stp', in: 'second.stp' };
+    const one = await planOperation(STAND_IN, await testContext(files, kernel, shapes), choices);
+    expect(one.change.changes.map(({ path }) => path)).toEqual(['second.stp']);
+    await expect(
+      planOperation(STAND_IN, await testContext(files, kernel, shapes), { ...choices, in: 'shell.stp' }),
+    ).rejects.toThrow('shell.stp does not place gear.stp');
+
+    // A lid of another kind has no such face any more: nothing is made, and it is said what to do.
+    await files.apply(await written(files, 'lid.stp', await stepOfShapes([box(3, 3, 300)])));
+    const unlike = await testContext(files, kernel, shapes);
+    await expect(planOperation(operationNamed('follow')!, unlike, { source: 'lid.stp' })).rejects.toThrow(
+      'The face “top” of lid.stp that shall stay is not there any more',
+    );
   });
 });
 

@@ -49,6 +49,24 @@ describe('moving files and folders', () => {
     expect(await linksOf(files)).toEqual(await linksOf(gearUnit()));
   });
 
+  it('puts no two files in one place, and says when an ending belongs to another format', async () => {
+    const files = gearUnit();
+    const both = await move(
+      files,
+      { from: 'parts/base.stp', to: 'one.stp' },
+      { from: 'parts/housing.stp', to: 'ONE.stp' },
+    );
+    expect(both.hindrance).toContain('Another file has this path.');
+    expect(both.preview.moves.map(({ problem }) => problem)).toEqual([null, 'Another file has this path.']);
+    expect(both.change.changes).toEqual([]);
+    const renamed = await move(files, { from: 'drive/drive.stp', to: 'drive/drive.svg' });
+    expect(renamed.change.warnings).toEqual([
+      'drive/drive.stp gets the ending of another format. Its links to other files are not found any more.',
+    ]);
+    const kept = await move(files, { from: 'drive/drive.stp', to: 'drive/drive.p21' });
+    expect(kept.change.warnings).toEqual([]);
+  });
+
   it('lets names change hands, also in a circle', async () => {
     const top = testAssembly('TOP', [
       { written: 'a.stp', id: 'A' },

@@ -75,6 +75,42 @@ describe('a draft', () => {
     ]);
   });
 
+  it('says what it rests on: what was read or is touched, with its version below; what is made, with none', async () => {
+    const [a, b, c] = ['a', 'b', 'c'].map((name) => [`${name}.txt`, `old ${name}`] as const);
+    const files = new MemoryFileSet([a!, b!, c!, ['d.txt', 'nobody reads it']]);
+    const { draft } = await draftOf(files);
+    await draft.read('a.txt');
+    draft.write('b.txt', Buffer.from('new b'));
+    await draft.move('c.txt', 'e.txt');
+    draft.write('f.txt', Buffer.from('new'));
+    draft.restOn('a.txt');
+    const base = ([path, content]: readonly [string, string]) => ({
+      path,
+      base: sha256(Buffer.from(content)),
+    });
+    expect(draft.seen()).toEqual([
+      base(a!),
+      base(b!),
+      base(c!),
+      { path: 'e.txt', base: null },
+      { path: 'f.txt', base: null },
+    ]);
+  });
+
+  it('lets a file that was removed come back: as it was it is no change, else the next version', async () => {
+    const files = new MemoryFileSet([['a.txt', 'old a']]);
+    const { draft } = await draftOf(files);
+    await draft.remove('a.txt');
+    expect(draft.has('a.txt')).toBe(false);
+    await expect(draft.read('a.txt')).rejects.toThrow('There is no file a.txt');
+    draft.write('a.txt', Buffer.from('new a'));
+    expect(text(await draft.read('a.txt'))).toBe('new a');
+    const { changes } = await draft.finish('Came back');
+    expect(changes).toMatchObject([{ action: 'write', path: 'a.txt', base: sha256(Buffer.from('old a')) }]);
+    await files.apply({ summary: '', changes, rewires: [], warnings: [] });
+    expect(text(await files.read('a.txt'))).toBe('new a');
+  });
+
   it('makes no content for a sketch that nobody reads, and shows the same files', async () => {
     const files = gearUnit();
     const project = await scanFileSet(files);
