@@ -1,4 +1,5 @@
 import type { z } from 'zod';
+import { fieldOf, isUsual } from './choices';
 
 /** One choice that was made otherwise than it is without being said. */
 export interface ChoiceInWords {
@@ -14,12 +15,9 @@ const LONGEST = 300;
 
 /** Choices as people read them. @param schema an object schema, whose descriptions are those of the command-line flags */
 export function choicesInWords(schema: z.ZodType, choices: object): ChoiceInWords[] {
-  const shape = (schema as Partial<z.ZodObject>).shape ?? {};
   return Object.entries(choices).flatMap(([name, value]) => {
-    const field = shape[name] as z.ZodType | undefined;
-    const usual = field?.safeParse(undefined);
-    if (usual?.success && JSON.stringify(usual.data) === JSON.stringify(value)) return [];
-    const meaning = field?.description ?? '';
+    if (isUsual(schema, name, value)) return [];
+    const meaning = fieldOf(schema, name)?.description ?? '';
     return [{ name, meaning, value: typeof value === 'boolean' ? '' : inWords(value) }];
   });
 }

@@ -20,12 +20,20 @@ export function readChoices<Choices>(name: string, schema: z.ZodType<Choices>, a
  * @example isUsual(schema, 'gap', null) // true where the schema's default is null
  */
 export function isUsual(schema: z.ZodType, name: string, value: unknown): boolean {
-  const field = (schema as Partial<z.ZodObject>).shape?.[name] as z.ZodType | undefined;
-  const usual = field?.safeParse(undefined);
+  const usual = fieldOf(schema, name)?.safeParse(undefined);
   return usual?.success === true && JSON.stringify(usual.data) === JSON.stringify(value);
 }
 
-/** The choices that were made otherwise than they are without being said. */
+/** The choices of a schema that were made otherwise than they are without being said. */
 export function unusualChoices(schema: z.ZodType, choices: object): { [name: string]: unknown } {
-  return Object.fromEntries(Object.entries(choices).filter(([name, value]) => !isUsual(schema, name, value)));
+  return Object.fromEntries(
+    Object.entries(choices).filter(
+      ([name, value]) => fieldOf(schema, name) !== undefined && !isUsual(schema, name, value),
+    ),
+  );
+}
+
+/** One choice of an object schema. */
+export function fieldOf(schema: z.ZodType, name: string): z.ZodType | undefined {
+  return (schema as Partial<z.ZodObject>).shape?.[name] as z.ZodType | undefined;
 }

@@ -10,6 +10,12 @@ export class DisjointSets {
   of(n: number): number {
     let top = n;
     while (this.above[top] !== top) top = this.above[top]!;
+    // Whoever was passed on the way finds it at once the next time.
+    for (let at = n; at !== top; ) {
+      const next = this.above[at]!;
+      this.above[at] = top;
+      at = next;
+    }
     return top;
   }
 

@@ -6,6 +6,7 @@ import {
   type ChangeSet,
   checkConflicts,
   contentsOf,
+  type FileChange,
   inverse,
   withoutContents,
 } from '#core/project/change/change-set';
@@ -27,6 +28,16 @@ interface Along {
   onStored?: (done: number, of: number) => Promise<void>;
   /** Happens in the transaction of the change; when it throws, nothing is changed. */
   within?: (trx: Knex.Transaction, changeSet: string) => Promise<void>;
+}
+
+/** A file as it lies in the project. */
+interface CurrentFile extends FileEntry {
+  fileId: string;
+}
+
+/** A content on its way to a path; of a file that is not there yet, without one. */
+interface ArrivingFile extends FileEntry {
+  fileId: string | null;
 }
 
 /** A project's files in the database. Every change is one transaction that keeps each version it replaces. */
@@ -67,95 +78,11 @@ export class ProjectFileSet implements ChangeableFileSet {
     const contents = contentsByHash(contentsOf(changes));
     await putBlobs(this.db, contents, async (done) => along.onStored?.(done, contents.size));
     return this.db.transaction(async (trx) => {
-      // 1. One change at a time for a project; the plan must still fit.
-      const project = await trx('projects').where('id', this.projectId).forUpdate().first();
-      if (!project || project.deleted)
-        throw new Refusal('The project was deleted meanwhile. Nothing was changed.');
-      if (project.archived) throw new Refusal(archivedInWords(project.name));
-      const paths = changes.changes.flatMap((change) =>
-        change.action === 'move' ? [change.path, change.to] : [change.path],
-      );
-      const rows = await trx('files')
-        .where('project_id', this.projectId)
-        // An array is one binding: a statement takes no more than 65,535.
-        .whereRaw('path = any(?)', [paths])
-        .select('path', 'bytes', 'sha256', 'file_id');
-      const current = new Map(
-        rows.map((row) => [
-          row.path as string,
-          {
-            path: row.path as string,
-            bytes: Number(row.bytes),
-            sha256: row.sha256 as string,
-            fileId: row.file_id as string,
-          },
-        ]),
-      );
+      await this.lockProject(trx);
+      const current = await this.currentFiles(trx, changes);
       checkConflicts(changes, (path) => current.get(path));
-
-      // 2. The record.
-      const [{ id: changeSetId }] = await trx('change_sets')
-        .insert({
-          project_id: this.projectId,
-          author_id: this.authorId,
-          summary: changes.summary,
-          changes: storedJson(withoutContents(changes.changes)),
-          rewires: storedJson(changes.rewires),
-          warnings: storedJson(changes.warnings),
-          undoes: changes.undoes ?? null,
-          made: changes.made === undefined ? null : storedJson(changes.made),
-        })
-        .returning('id');
-
-      // 3. The files: what leaves first, then what arrives, each as the next version of its file.
-      const leaving = changes.changes.filter(({ action }) => action !== 'write').map(({ path }) => path);
-      if (leaving.length > 0)
-        await trx('files').where('project_id', this.projectId).whereRaw('path = any(?)', [leaving]).delete();
-      const arriving = changes.changes.flatMap((change) => {
-        if (change.action === 'delete') return [];
-        const before = current.get(change.path);
-        if (change.action === 'move') {
-          const { sha256, bytes } = change.written ?? before!;
-          return [{ path: change.to, sha256, bytes, fileId: before!.fileId }];
-        }
-        const { path, sha256, bytes } = change;
-        return [{ path, sha256, bytes, fileId: change.base === null ? null : before!.fileId }];
-      });
-      const known = await this.knownFiles(
-        trx,
-        arriving.flatMap(({ path, fileId }) => (fileId === null ? [path] : [])),
-      );
-      const named = arriving.map(({ fileId, ...file }) => ({
-        ...file,
-        fileId: fileId ?? known.get(file.path) ?? randomUUID(),
-      }));
-      const newest: { file_id: string; max: number }[] = await trx('versions')
-        .whereRaw('file_id = any(?)', [named.map(({ fileId }) => fileId)])
-        .groupBy('file_id')
-        .select('file_id')
-        .max('version as max');
-      const versions = new Map(newest.map(({ file_id, max }) => [file_id, max]));
-      const files = named.map(({ path, sha256, bytes, fileId }) => {
-        const version = (versions.get(fileId) ?? 0) + 1;
-        versions.set(fileId, version);
-        return { project_id: this.projectId, path, sha256, bytes, version, file_id: fileId };
-      });
-      for (let at = 0; at < files.length; at += ROWS) {
-        const some = files.slice(at, at + ROWS);
-        await trx('versions').insert(
-          some.map((file) => ({
-            ...file,
-            author_id: this.authorId,
-            note: changes.summary,
-            change_set_id: changeSetId,
-          })),
-        );
-        // A path that arrives twice is there as it arrived last.
-        await trx('files')
-          .insert([...new Map(some.map((file) => [file.path, file])).values()])
-          .onConflict(['project_id', 'path'])
-          .merge(['sha256', 'bytes', 'version', 'time', 'file_id']);
-      }
+      const changeSetId = await this.record(trx, changes);
+      await this.putFiles(trx, changes, current, changeSetId);
       await trx('log').insert({
         project_id: this.projectId,
         user_id: this.authorId,
@@ -166,7 +93,105 @@ export class ProjectFileSet implements ChangeableFileSet {
       await trx('projects').where('id', this.projectId).increment('revision', 1);
       await along.within?.(trx, changeSetId);
       await announce(trx, { project: this.projectId, type: 'changed' });
-      return changeSetId as string;
+      return changeSetId;
+    });
+  }
+
+  /** One change at a time for a project. @throws Refusal when it may not be changed any more */
+  private async lockProject(trx: Knex.Transaction): Promise<void> {
+    const project = await trx('projects').where('id', this.projectId).forUpdate().first();
+    if (!project || project.deleted)
+      throw new Refusal('The project was deleted meanwhile. Nothing was changed.');
+    if (project.archived) throw new Refusal(archivedInWords(project.name));
+  }
+
+  /** What lies now where a change writes, moves or deletes. */
+  private async currentFiles(
+    trx: Knex.Transaction,
+    { changes }: ChangeSet,
+  ): Promise<ReadonlyMap<string, CurrentFile>> {
+    const paths = changes.flatMap((change) =>
+      change.action === 'move' ? [change.path, change.to] : [change.path],
+    );
+    const rows: { path: string; bytes: string; sha256: string; file_id: string }[] = await trx('files')
+      .where('project_id', this.projectId)
+      // An array is one binding: a statement takes no more than 65,535.
+      .whereRaw('path = any(?)', [paths])
+      .select('path', 'bytes', 'sha256', 'file_id');
+    return new Map(
+      rows.map(({ path, bytes, sha256, file_id: fileId }) => [
+        path,
+        { path, bytes: Number(bytes), sha256, fileId },
+      ]),
+    );
+  }
+
+  /** Records a change. @returns its id */
+  private async record(trx: Knex.Transaction, changes: ChangeSet): Promise<string> {
+    const [{ id }] = await trx('change_sets')
+      .insert({
+        project_id: this.projectId,
+        author_id: this.authorId,
+        summary: changes.summary,
+        changes: storedJson(withoutContents(changes.changes)),
+        rewires: storedJson(changes.rewires),
+        warnings: storedJson(changes.warnings),
+        undoes: changes.undoes ?? null,
+        made: changes.made === undefined ? null : storedJson(changes.made),
+      })
+      .returning('id');
+    return id;
+  }
+
+  /** Puts the files in place: what leaves first, then what arrives, each as the next version of its file. */
+  private async putFiles(
+    trx: Knex.Transaction,
+    { changes, summary }: ChangeSet,
+    current: ReadonlyMap<string, CurrentFile>,
+    changeSetId: string,
+  ): Promise<void> {
+    const leaving = changes.filter(({ action }) => action !== 'write').map(({ path }) => path);
+    if (leaving.length > 0)
+      await trx('files').where('project_id', this.projectId).whereRaw('path = any(?)', [leaving]).delete();
+    const files = await this.nextVersions(trx, arrivingFiles(changes, current));
+    for (let at = 0; at < files.length; at += ROWS) {
+      const some = files.slice(at, at + ROWS);
+      await trx('versions').insert(
+        some.map((file) => ({
+          ...file,
+          author_id: this.authorId,
+          note: summary,
+          change_set_id: changeSetId,
+        })),
+      );
+      // A path that arrives twice is there as it arrived last.
+      await trx('files')
+        .insert([...new Map(some.map((file) => [file.path, file])).values()])
+        .onConflict(['project_id', 'path'])
+        .merge(['sha256', 'bytes', 'version', 'time', 'file_id']);
+    }
+  }
+
+  /** Rows of files that arrive, each with the number of its version. */
+  private async nextVersions(trx: Knex.Transaction, arriving: readonly ArrivingFile[]) {
+    const known = await this.knownFiles(
+      trx,
+      arriving.flatMap(({ path, fileId }) => (fileId === null ? [path] : [])),
+    );
+    const named = arriving.map(({ fileId, ...file }) => ({
+      ...file,
+      fileId: fileId ?? known.get(file.path) ?? randomUUID(),
+    }));
+    const newest: { file_id: string; max: number }[] = await trx('versions')
+      .whereRaw('file_id = any(?)', [named.map(({ fileId }) => fileId)])
+      .groupBy('file_id')
+      .select('file_id')
+      .max('version as max');
+    const versions = new Map(newest.map(({ file_id, max }) => [file_id, max]));
+    return named.map(({ path, sha256, bytes, fileId }) => {
+      const version = (versions.get(fileId) ?? 0) + 1;
+      versions.set(fileId, version);
+      return { project_id: this.projectId, path, sha256, bytes, version, file_id: fileId };
     });
   }
 
@@ -223,4 +248,21 @@ export class ProjectFileSet implements ChangeableFileSet {
     );
     return { ...back, undoes: row.id };
   }
+}
+
+/** What a change brings to which path. */
+function arrivingFiles(
+  changes: readonly FileChange[],
+  current: ReadonlyMap<string, CurrentFile>,
+): ArrivingFile[] {
+  return changes.flatMap((change) => {
+    if (change.action === 'delete') return [];
+    const before = current.get(change.path);
+    if (change.action === 'move') {
+      const { sha256, bytes } = change.written ?? before!;
+      return [{ path: change.to, sha256, bytes, fileId: before!.fileId }];
+    }
+    const { path, sha256, bytes } = change;
+    return [{ path, sha256, bytes, fileId: change.base === null ? null : before!.fileId }];
+  });
 }

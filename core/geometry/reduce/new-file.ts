@@ -12,15 +12,25 @@ export interface NewFile {
   file: string;
 }
 
-/** A file that is made again stays where it is. */
+/**
+ * A file that is made again stays where it is.
+ * @param beside what the names of files end in that are written beside it, under the same name: all of them are free, too
+ */
 export function newFileOf(
   { draft, remadeFile }: PlanContext,
   root: string,
   choices: { folder: string | null; pattern: string },
+  beside: readonly string[] = [],
 ): NewFile {
   const folder = choices.folder ?? folderOf(root);
   const name = choices.pattern.replaceAll('{name}', stemOf(root));
-  return { folder, name, file: remadeFile ?? draft.free(joinPath(folder, newFileName(name))) };
+  if (remadeFile !== undefined) return { folder: folderOf(remadeFile), name, file: remadeFile };
+  for (let number = 1; ; number++) {
+    const stem = number === 1 ? name : `${name}-${number}`;
+    const names = [newFileName(stem), ...beside.map((ending) => stem + ending)];
+    const [file, ...others] = names.map((one) => joinPath(folder, one));
+    if (![file!, ...others].some((path) => draft.isTaken(path))) return { folder, name, file: file! };
+  }
 }
 
 /** What a file was made from: the original first. */

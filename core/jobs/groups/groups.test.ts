@@ -16,13 +16,14 @@ import { addProduct } from '#core/product/write-components';
 import { MemoryFileSet } from '#core/project/change/memory';
 import { hasOutsideReader, readOutside } from '#core/testing/outside-reader';
 import { testContext } from '#core/testing/plan-context';
+import { readKinematics } from '#core/testing/read-kinematics';
+import { readUrdf } from '#core/testing/read-urdf';
 import { startModelling, stepOfShapes } from '#core/testing/step-of-shape';
 import { JOINT_KINDS, type Joint } from './choices';
 import { AT_REST, FREE, FREEDOMS } from './freedoms';
 import { Mechanism, motionOf } from './motion';
 import { GROUPS } from './operation';
-import { readKinematics } from './read-kinematics';
-import { readUrdf, writeUrdf } from './urdf';
+import { writeUrdf } from './urdf';
 import { addKinematics } from './write-kinematics';
 
 const kernel = new ThreadedKernel();

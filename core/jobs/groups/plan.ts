@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { baseName, joinPath } from '#core/files/links/paths';
+import { baseName, joinPath, stemOf } from '#core/files/links/paths';
 import { Copies } from '#core/files/part21/copy';
 import type { Reference } from '#core/files/part21/parameters';
 import { Part21Builder } from '#core/files/part21/write';
@@ -9,7 +9,7 @@ import { reduceChoices } from '#core/geometry/reduce/choices';
 import { gapOf } from '#core/geometry/reduce/decide';
 import { openingsOf, type PartWithOpenings } from '#core/geometry/reduce/filled-parts';
 import { openingKey } from '#core/geometry/reduce/filled-space';
-import { linkTies, newFileOf, sourcesOf, tiesTo } from '#core/geometry/reduce/new-file';
+import { linkTies, type NewFile, newFileOf, sourcesOf, tiesTo } from '#core/geometry/reduce/new-file';
 import { reduceGiven, warnOfMissing, wholeOf } from '#core/geometry/reduce/reduce';
 import type { ReducedWhole } from '#core/geometry/reduce/reduced-whole';
 import { type Amounts, amountsBefore, amountsLeft, meshLeft } from '#core/geometry/reduce/report';
@@ -53,9 +53,6 @@ export interface GroupsOutline {
   } | null;
 }
 
-/** How often openings that are met are opened again. */
-const MOST_ROUNDS = 4;
-
 /**
  * Plans an assembly of rigid groups with joints between them.
  * @throws Refusal for joints between groups that are not there, and for two groups of one name
@@ -92,6 +89,7 @@ export async function planGroups(
   return { ...outline, made: await make(context, root, whole, { groups, joints }, choices) };
 }
 
+/** Makes the file of the groups, and what simulators get beside it. */
 async function make(
   context: PlanContext,
   root: string,
@@ -99,52 +97,72 @@ async function make(
   { groups, joints }: Proposal,
   choices: GroupsChoices,
 ): Promise<NonNullable<GroupsOutline['made']>> {
-  const { draft, project, now } = context;
-  // 1. Each group by itself; what another stands in stays open.
-  const lite = reduceChoices({
-    gap: choices.gap,
-    smallerThan: choices.smallerThan,
-    hidden: choices.hidden,
-    fill: choices.fill ? [...OPENING_KINDS] : [],
-  });
-  const gap = gapOf(lite, whole);
-  const subs: ReducedWhole[] = [];
-  const given: { whole: Whole; reach: ReducedWhole['reach']; gap: number }[] = [];
+  const { subs, reopened } = await reducedGroups(context, whole, groups, choices);
+  const meshEndings = groups.map((_, n) => `-${n + 1}.glb`);
+  const place = newFileOf(context, root, choices, choices.urdf ? ['.urdf', ...meshEndings] : []);
+  const bytes = writeGroups(context, root, { groups, joints }, subs, choices, place);
+  const left = choices.urdf ? await writeForSimulators(context, { groups, joints }, subs, place) : [];
+  const amounts = subs.map(amountsLeft);
+  return {
+    file: place.file,
+    before: amountsBefore(context.project, whole),
+    after: {
+      occurrences: groups.length,
+      bodies: amounts.reduce((sum, { bodies }) => sum + bodies, 0),
+      faces: amounts.reduce((sum, { faces }) => sum + faces, 0),
+      bytes,
+    },
+    reopened,
+    left,
+  };
+}
+
+/** Each group by itself, reduced; openings that another group stands in stay open. */
+async function reducedGroups(
+  context: PlanContext,
+  whole: Whole,
+  groups: readonly RigidGroup[],
+  { gap: wanted, smallerThan, hidden, fill }: GroupsChoices,
+): Promise<{ subs: ReducedWhole[]; reopened: number }> {
+  const choices = reduceChoices({ gap: wanted, smallerThan, hidden, fill: fill ? [...OPENING_KINDS] : [] });
+  const gap = gapOf(choices, whole);
+  const given: Pick<ReducedWhole, 'whole' | 'reach' | 'gap'>[] = [];
   for (const { members } of groups) {
     const sub = subWhole(whole, new Set(members));
     const key = createHash('sha256')
       .update(`${members.join('\n')} ${whole.shapes.map(({ sha256 }) => sha256)}`)
       .digest('hex');
-    given.push({
-      whole: sub,
-      gap,
-      reach: !choices.hidden
-        ? everythingReached(sub)
-        : await context.remember(`group reach ${gap} ${key}`, () => reachOf(sub, gap, context.progress)),
-    });
+    const reach = hidden
+      ? await context.remember(`group reach ${gap} ${key}`, () => reachOf(sub, gap, context.progress))
+      : everythingReached(sub);
+    given.push({ whole: sub, gap, reach });
   }
+  // What was opened stays open, so this comes to its end.
   const open = new Set<string>();
-  for (let round = 0; round < MOST_ROUNDS; round++) {
-    subs.length = 0;
+  for (;;) {
+    const subs: ReducedWhole[] = [];
     for (const one of given)
       subs.push(
-        await reduceGiven(context, one, lite, (shape, { faces }) => !open.has(openingKey(shape, faces))),
+        await reduceGiven(context, one, choices, (shape, { faces }) => !open.has(openingKey(shape, faces))),
       );
-    const met = new Set(
-      subs.flatMap((sub) => [
-        ...metOpenings(
-          sub,
-          subs.filter((other) => other !== sub),
-        ),
-      ]),
-    );
     const before = open.size;
-    for (const key of met) open.add(key);
-    if (open.size === before) break;
+    for (const sub of subs) {
+      const others = subs.filter((other) => other !== sub);
+      for (const key of metOpenings(sub, others)) open.add(key);
+    }
+    if (open.size === before) return { subs, reopened: open.size };
   }
+}
 
-  // 2. The file: a product for each group, and the mechanism.
-  const { folder, name, file } = newFileOf(context, root, choices);
+/** Writes a product for each group, and the mechanism. @returns how many bytes it has */
+function writeGroups(
+  context: PlanContext,
+  root: string,
+  { groups, joints }: Proposal,
+  subs: readonly ReducedWhole[],
+  choices: GroupsChoices,
+  { name, file }: NewFile,
+): number {
   const builder = new Part21Builder();
   const frame = addFrame(builder, 'mm');
   const top = addProduct(frame, name, name);
@@ -167,12 +185,8 @@ async function make(
   const assembly = builder.add('SHAPE_REPRESENTATION', name, [...items], frame.context);
   builder.add('SHAPE_DEFINITION_REPRESENTATION', top.shape, assembly);
   for (const finish of pending) finish(assembly);
-  addKinematics(
-    builder,
-    { definition: top.definition, context: frame.context, name: 'mechanism' },
-    written,
-    joints,
-  );
+  const mechanism = { definition: top.definition, context: frame.context, name: 'mechanism' };
+  addKinematics(builder, mechanism, written, joints);
   const sources = sourcesOf(
     root,
     subs.flatMap(({ originals }) => [...originals.keys()]),
@@ -183,48 +197,35 @@ async function make(
       addSourceLink(builder, top.definition, to, memory);
   const bytes = builder.finish({
     name: baseName(file),
-    timeStamp: timeStampOf(now),
+    timeStamp: timeStampOf(context.now),
     originatingSystem: 'Stone Tray',
     schema: AP242,
   });
-  draft.write(file, bytes);
+  context.draft.write(file, bytes);
   if (choices.tie) linkTies(context, file, sources);
+  return bytes.length;
+}
 
-  // 3. For simulators.
-  let closing: string[] = [];
-  if (choices.urdf) {
-    const meshes = new Map<string, string>();
-    for (const [n, group] of groups.entries()) {
-      const mesh = `${name}-${n + 1}.glb`;
-      draft.write(
-        joinPath(folder, mesh),
-        await writeMesh(meshOfWhole(subs[n]!.whole, meshLeft(subs[n]!)), 'glb'),
-      );
-      meshes.set(group.name, mesh);
-    }
-    const urdf = writeUrdf(
-      name,
-      groups.map(({ name: one }) => one),
-      joints,
-      meshes,
-    );
-    draft.write(joinPath(folder, `${name}.urdf`), Buffer.from(urdf.text));
-    closing = urdf.left;
-    if (closing.length > 0) draft.warn(`URDF knows no loops: ${closing.join(', ')} cannot be in it.`);
+/** Writes URDF with a mesh for each group beside the file. @returns joints that URDF cannot hold */
+async function writeForSimulators(
+  { draft }: PlanContext,
+  { groups, joints }: Proposal,
+  subs: readonly ReducedWhole[],
+  { folder, name, file }: NewFile,
+): Promise<string[]> {
+  const stem = stemOf(file);
+  const meshes = new Map<string, string>();
+  for (const [n, group] of groups.entries()) {
+    const mesh = `${stem}-${n + 1}.glb`;
+    const content = await writeMesh(meshOfWhole(subs[n]!.whole, meshLeft(subs[n]!)), 'glb');
+    draft.write(joinPath(folder, mesh), content);
+    meshes.set(group.name, mesh);
   }
-  const left = subs.map(amountsLeft);
-  return {
-    file,
-    before: amountsBefore(project, whole),
-    after: {
-      occurrences: groups.length,
-      bodies: left.reduce((sum, { bodies }) => sum + bodies, 0),
-      faces: left.reduce((sum, { faces }) => sum + faces, 0),
-      bytes: bytes.length,
-    },
-    reopened: open.size,
-    left: closing,
-  };
+  const names = groups.map((group) => group.name);
+  const { text, left } = writeUrdf(name, names, joints, meshes);
+  draft.write(joinPath(folder, `${stem}.urdf`), Buffer.from(text));
+  if (left.length > 0) draft.warn(`URDF knows no loops: ${left.join(', ')} cannot be in it.`);
+  return left;
 }
 
 /** The groups with every component in one of them: what is in none belongs to the first. */

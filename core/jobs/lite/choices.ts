@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { unusualChoices } from '#core/choices';
 import { FORGETTABLE, type Forgettable, ReduceChoices } from '#core/geometry/reduce/choices';
 import { Folder, namePattern } from '#core/geometry/reduce/common-choices';
 import type { Recipe } from '#core/product/source/memory';
@@ -28,14 +29,9 @@ export function liteChoices(given: z.input<typeof LiteChoices> = {}): LiteChoice
   return LiteChoices.parse(given);
 }
 
-/** How a lite model is made again: what was chosen otherwise than it is without being said. */
+/** How a lite model is made again. */
 export function recipeOf(choices: LiteChoices): Recipe {
-  const usual = liteChoices();
-  const chosen = Object.entries(choices).filter(
-    ([name, value]) =>
-      name !== 'file' && JSON.stringify(value) !== JSON.stringify(usual[name as keyof LiteChoices]),
-  );
-  return { operation: 'lite', choices: Object.fromEntries(chosen) };
+  return { operation: 'lite', choices: unusualChoices(LiteChoices, choices) };
 }
 
 /** What is forgotten: for strangers, everything. */

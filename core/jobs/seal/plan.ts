@@ -88,15 +88,17 @@ export async function planSeal(context: PlanContext, root: string, given: SealCh
   if (!main) throw new Refusal('No closed solid came of it. Widen the gap, or leave out what is open.');
 
   // 3. The files.
-  const { folder, name, file } = newFileOf(context, root, choices);
+  const { folder, name, file } = newFileOf(
+    context,
+    root,
+    choices,
+    choices.formats.map((format) => `.${format}`),
+  );
   const bytes = writeSolid([main.shape], name, baseName(file));
   draft.write(file, bytes);
   for (const format of choices.formats) {
     const beside = joinPath(folder, `${stemOf(file)}.${format}`);
-    draft.write(
-      context.remadeFile ? beside : draft.free(beside),
-      await writeMesh(weldedMesh(main.mesh), format),
-    );
+    draft.write(beside, await writeMesh(weldedMesh(main.mesh), format));
   }
 
   // 4. The proof.

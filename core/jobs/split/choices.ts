@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { unusualChoices } from '#core/choices';
 import { RELATIVE_TOLERANCE } from '#core/geometry/shape/congruence/congruence';
 import { type Appearance, appearanceOf } from '#core/product/appearance';
 import type { Recipe } from '#core/product/source/memory';
@@ -93,14 +94,10 @@ const IN_RECIPE = [
   'use',
 ] as const satisfies readonly (keyof SplitChoices)[];
 
-/** How the files of a split are made again: what was chosen otherwise than it is without being said. */
+/** How the files of a split are made again. */
 export function recipeOf(choices: SplitChoices): Recipe {
-  const usual = splitChoices();
-  const chosen = IN_RECIPE.filter((name) => choices[name] !== usual[name]).map((name) => [
-    name,
-    choices[name],
-  ]);
-  return { operation: 'split', choices: Object.fromEntries(chosen) };
+  const lasting = Object.fromEntries(IN_RECIPE.map((name) => [name, choices[name]]));
+  return { operation: 'split', choices: unusualChoices(SplitChoices, lasting) };
 }
 
 /** The choices of a recipe; those that go without saying where there is none, or one that cannot be read. */

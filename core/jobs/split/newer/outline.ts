@@ -9,7 +9,7 @@ import type { Body } from '#core/product/structure';
 import type { Project } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
 import { type BodyMatch, type BodyToMatch, matchBodies } from './match';
-import { placementOfBody, recipeOf, type TiedComponent, type Ties, tiesTo } from './ties';
+import { placementOfBody, recipeIn, type TiedComponent, type Ties, tiesTo } from './ties';
 
 export type Measured = ReadonlyMap<number, MeasuredBody>;
 
@@ -70,6 +70,21 @@ export interface FollowOutline {
   taken: ReadonlyMap<string, TakenVersion>;
 }
 
+/** What is known of both versions before they are held against each other. */
+interface BothVersions {
+  ties: Ties;
+  source: SourcePart;
+  measured: Measured;
+  contentOf: (path: string) => ComponentContent;
+  taken: FollowOutline['taken'];
+  /** The older version: every placing of every component, where it stands. */
+  places: { component: TiedComponent; n: number; size: BodySize | null }[];
+  older: BodyToMatch[];
+  newer: BodyToMatch[];
+  /** Why components are left alone, by path. */
+  kept: Map<string, string>;
+}
+
 /**
  * Matches a source's newest version with the files that came out of an older one.
  * @param contentOf a component file, by path
@@ -85,116 +100,147 @@ export function outlineFollow(
 ): FollowOutline {
   const ties = tiesTo(project, source.path);
   if (ties.components.length === 0) throw new Refusal(`No file of this project came out of ${source.path}.`);
+  const both = bothVersions({ ties, source, measured, contentOf, taken });
+  const matching = matchBodies(both.older, both.newer);
+  const matches = matchesByComponent(both, matching.matches);
+  keepAdditions(both, matches);
+  const added = addedBodies(both, matching.added);
+  const lines = [
+    ...matching.matches.map((match) => lineOfMatch(both, match)),
+    ...matching.gone.map((n) => lineOfGone(both, n)),
+    ...added.map((n) => lineOfNew(both, n)),
+  ];
+  const order = ['changed', 'moved', 'new', 'gone', 'unchanged'];
+  lines.sort((a, b) => order.indexOf(a.change) - order.indexOf(b.change));
+  return { ties, source, measured, lines, matches, added, kept: both.kept, taken };
+}
 
-  // 1. Both versions, every body where it stands.
-  const places: { component: TiedComponent; n: number }[] = [];
-  const older: BodyToMatch[] = [];
-  const olderSizes: (BodySize | null)[] = [];
-  const kept = new Map<string, string>();
+/** Both versions, every body where it stands, and what somebody has worked on since. */
+function bothVersions(
+  given: Pick<BothVersions, 'ties' | 'source' | 'measured' | 'contentOf' | 'taken'>,
+): BothVersions {
+  const { ties, source, measured, contentOf, taken } = given;
+  const both: BothVersions = { ...given, places: [], older: [], newer: [], kept: new Map() };
   for (const component of ties.components) {
-    const { measured: measuredThere } = contentOf(component.path);
-    const own = component.bodies?.map(({ id }) => measuredThere.get(id)) ?? [];
+    const there = contentOf(component.path).measured;
+    const own = component.bodies?.map(({ id }) => there.get(id)) ?? [];
     const reason = whyKept(component, own, taken.get(component.memory.sha256 ?? '')?.measured);
-    if (reason) kept.set(component.path, reason);
-    for (const [n, placing] of component.placings.entries()) {
-      places.push({ component, n });
-      olderSizes.push(sizeOf(own[n]));
-      older.push({
-        id: placing.id,
-        name: placing.name,
-        shape: own[n] ? placedShape(own[n], placementOfBody(component, n)) : null,
-      });
+    if (reason) both.kept.set(component.path, reason);
+    for (const [n, { id, name }] of component.placings.entries()) {
+      both.places.push({ component, n, size: sizeOf(own[n]) });
+      const shape = own[n] ? placedShape(own[n], placementOfBody(component, n)) : null;
+      both.older.push({ id, name, shape });
     }
   }
-  const newer = source.bodies.map(({ id, name, placement }): BodyToMatch => {
+  both.newer = source.bodies.map(({ id, name, placement }): BodyToMatch => {
     const own = measured.get(id);
     return { id, name, shape: own ? placedShape(own, placement ?? IDENTITY) : null };
   });
+  return both;
+}
 
-  // 2. Who became whom.
-  const matching = matchBodies(older, newer);
+/** Who became whom, by component and position of the placing. The same shape in other colours is changed, too. */
+function matchesByComponent(
+  { ties, taken, places, source }: BothVersions,
+  found: readonly BodyMatch[],
+): FollowOutline['matches'] {
   const matches = new Map(
     ties.components.map(({ path, placings }) => [path, placings.map((): BodyMatch | null => null)]),
   );
-  for (const match of matching.matches) {
+  for (const match of found) {
     const { component, n } = places[match.older]!;
     const before = taken
       .get(component.memory.sha256 ?? '')
       ?.bodies.find(({ id }) => id === component.placings[n]!.id);
-    // The same shape in other colours is written anew, too.
     if (before && appearanceKey(before) !== appearanceKey(source.bodies[match.newer]!))
       match.change = 'changed';
     matches.get(component.path)![n] = match;
   }
+  return matches;
+}
+
+/** What would be written anew and has additions of its own is left alone: only that can lose them. */
+function keepAdditions({ ties, contentOf, kept }: BothVersions, matches: FollowOutline['matches']): void {
   for (const { path } of ties.components) {
-    // Only what is written anew can lose what was added to it.
     const isRewritten = matches.get(path)!.some((match) => match?.change === 'changed');
     const { additions } = contentOf(path);
     if (isRewritten && additions.length > 0 && !kept.has(path))
       kept.set(path, `It has additions of its own: ${additions.join(', ')}.`);
   }
-  const lines: FollowLine[] = [];
-  const newerSize = (n: number) => sizeOf(measured.get(source.bodies[n]!.id));
-  const bodyOf = (n: number) => ({ id: source.bodies[n]!.id, name: source.bodies[n]!.name });
-  for (const match of matching.matches) {
-    const { component, n } = places[match.older]!;
-    lines.push({
-      change: match.change,
-      component: component.path,
-      older: component.placings[n]!,
-      newer: bodyOf(match.newer),
-      how: match.how,
-      confidence: match.confidence,
-      before: olderSizes[match.older]!,
-      now: newerSize(match.newer),
-      way: match.change === 'moved' ? wayBetween(older[match.older]!, newer[match.newer]!) : null,
-      kept: kept.get(component.path) ?? null,
-      mayBeTaken: component.bodies !== null,
-    });
-  }
-  for (const n of matching.gone) {
-    const { component, n: at } = places[n]!;
-    lines.push({
-      change: 'gone',
-      component: component.path,
-      older: component.placings[at]!,
-      newer: null,
-      how: null,
-      confidence: null,
-      before: olderSizes[n]!,
-      now: null,
-      way: null,
-      kept: kept.get(component.path) ?? null,
-      mayBeTaken: component.bodies !== null,
-    });
-  }
-  // Bodies that were there before and were not split off are not new; without an assembly nobody asked for all of them.
-  const { surfaces } = choicesOfRecipe(recipeOf(ties));
-  const isWanted = (n: number) => surfaces || source.bodies[n]!.kind === 'solid';
-  const candidates = ties.assembly ? matching.added.filter(isWanted) : [];
+}
+
+/**
+ * Bodies that were there before and were not split off are not new; without an assembly nobody asked for all of them.
+ * @param unmatched positions of bodies that match nothing
+ */
+function addedBodies({ ties, source, taken, newer }: BothVersions, unmatched: readonly number[]): number[] {
+  const { surfaces } = choicesOfRecipe(recipeIn(ties));
+  const candidates = ties.assembly
+    ? unmatched.filter((n) => surfaces || source.bodies[n]!.kind === 'solid')
+    : [];
   const before = taken.get(ties.assembly?.link.source?.sha256 ?? '')?.measured;
-  const known =
-    before && candidates.length > 0
-      ? new Set(matchBodies(shapesOnly(before), newer).matches.map((match) => match.newer))
-      : undefined;
-  const added = candidates.filter((n) => !known?.has(n));
-  for (const n of added)
-    lines.push({
-      change: 'new',
-      component: null,
-      older: null,
-      newer: bodyOf(n),
-      how: null,
-      confidence: null,
-      before: null,
-      now: newerSize(n),
-      way: null,
-      kept: null,
-      mayBeTaken: true,
-    });
-  const order = ['changed', 'moved', 'new', 'gone', 'unchanged'];
-  lines.sort((a, b) => order.indexOf(a.change) - order.indexOf(b.change));
-  return { ties, source, measured, lines, matches, added, kept, taken };
+  if (!before || candidates.length === 0) return candidates;
+  const known = new Set(matchBodies(shapesOnly(before), newer).matches.map((match) => match.newer));
+  return candidates.filter((n) => !known.has(n));
+}
+
+function lineOfMatch(both: BothVersions, match: BodyMatch): FollowLine {
+  const { component, n, size } = both.places[match.older]!;
+  return {
+    change: match.change,
+    component: component.path,
+    older: component.placings[n]!,
+    newer: newerBody(both, match.newer),
+    how: match.how,
+    confidence: match.confidence,
+    before: size,
+    now: newerSize(both, match.newer),
+    way: match.change === 'moved' ? wayBetween(both.older[match.older]!, both.newer[match.newer]!) : null,
+    kept: both.kept.get(component.path) ?? null,
+    mayBeTaken: component.bodies !== null,
+  };
+}
+
+function lineOfGone({ places, kept }: BothVersions, at: number): FollowLine {
+  const { component, n, size } = places[at]!;
+  return {
+    change: 'gone',
+    component: component.path,
+    older: component.placings[n]!,
+    newer: null,
+    how: null,
+    confidence: null,
+    before: size,
+    now: null,
+    way: null,
+    kept: kept.get(component.path) ?? null,
+    mayBeTaken: component.bodies !== null,
+  };
+}
+
+function lineOfNew(both: BothVersions, n: number): FollowLine {
+  return {
+    change: 'new',
+    component: null,
+    older: null,
+    newer: newerBody(both, n),
+    how: null,
+    confidence: null,
+    before: null,
+    now: newerSize(both, n),
+    way: null,
+    kept: null,
+    mayBeTaken: true,
+  };
+}
+
+function newerBody({ source }: BothVersions, n: number): { id: number; name: string } {
+  const { id, name } = source.bodies[n]!;
+  return { id, name };
+}
+
+function newerSize({ source, measured }: BothVersions, n: number): BodySize | null {
+  return sizeOf(measured.get(source.bodies[n]!.id));
 }
 
 function sizeOf(body: MeasuredBody | undefined): BodySize | null {

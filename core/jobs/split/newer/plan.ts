@@ -17,7 +17,7 @@ import { Refusal } from '#core/refusal';
 import { type ComponentFate, decideFate, originOf } from './decide';
 import type { FollowLine, FollowOutline } from './outline';
 import { readOutline } from './read-outline';
-import { recipeOf, type TiedComponent } from './ties';
+import { recipeIn, type TiedComponent } from './ties';
 
 /** What is followed, and how. */
 export interface FollowToPlan extends RemakeRules {
@@ -119,7 +119,7 @@ function writeAdded(
   const added = [...outline.added, ...parted.map(({ newer }) => newer)];
   if (added.length === 0) return [];
   const sharedFile = new Map(parted.map(({ newer, ...from }) => [source.bodies[newer]!.id, from]));
-  const recipe = recipeOf(ties);
+  const recipe = recipeIn(ties);
   const choices = { ...choicesOfRecipe(recipe), bodies: added.map((n) => source.bodies[n]!.id) };
   const groups = groupBodies(source, choices, measured);
   const folder = folderOf(ties.assembly?.path ?? ties.components[0]!.path);
@@ -186,7 +186,7 @@ async function writeWhole(
     throw new Refusal(
       `${path} was changed since the split: it places other things too. Its placements cannot be renewed here; split the source anew beside it.`,
     );
-  const also = assemblySource(path, source.path, base, recipeOf(ties) ?? { operation: 'split', choices: {} });
+  const also = assemblySource(path, source.path, base, recipeIn(ties) ?? { operation: 'split', choices: {} });
   const timeStamp = timeStampOf(now);
   draft.write(
     path,

@@ -5,7 +5,7 @@ import type { PlanContext } from '#core/planning';
 import { Refusal } from '#core/refusal';
 import { additionsOf } from './additions';
 import { type ComponentContent, type FollowOutline, outlineFollow, type TakenVersion } from './outline';
-import { recipeOf, tiesTo } from './ties';
+import { recipeIn, tiesTo } from './ties';
 
 /**
  * Reads a source and everything that came out of it, and matches them.
@@ -30,7 +30,7 @@ export async function readOutline(context: PlanContext, path: string): Promise<F
     }
     return outlineFollow(
       project,
-      await openSource(draft, path, choicesOfRecipe(recipeOf(ties)).product),
+      await openSource(draft, path, choicesOfRecipe(recipeIn(ties)).product),
       measured,
       (component) => contents.get(component)!,
       await takenVersions(context, path),

@@ -102,7 +102,7 @@ export function tiesTo(project: Project, source: string): Ties {
 }
 
 /** How the source was split: what the assembly remembers, else a component of it. */
-export function recipeOf({ assembly, components }: Ties): Recipe | undefined {
+export function recipeIn({ assembly, components }: Ties): Recipe | undefined {
   return assembly ? assembly.link.source?.recipe : components[0]?.memory.recipe;
 }
 
