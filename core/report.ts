@@ -31,11 +31,16 @@ export interface LookContext {
   signal: AbortSignal;
 }
 
+/** What a column is called, with its unit, and how it is set: numbers to the right, paths with room, states of links by their marks. */
+export interface ReportColumn {
+  title: string;
+  kind?: 'number' | 'path' | 'state' | 'short';
+}
+
 /** A table of a report: as a page lists it, and as CSV. */
 export interface ReportTable {
   title: string;
-  /** What a column is called, with its unit; numbers are set to the right. */
-  columns: readonly { title: string; isNumber?: boolean }[];
+  columns: readonly ReportColumn[];
   rows: readonly (readonly (string | number | null)[])[];
 }
 
@@ -61,6 +66,8 @@ export interface Report<Choices extends object = object, Data extends object = o
   words(data: Data): string[];
   /** Tables in it, the main one first. */
   tables?(data: Data): ReportTable[];
+  /** The whole of it in one sentence, where the last line of its words is none. */
+  summary?(data: Data): string;
   /** Whether there is something to be seen to: its command ends with 1 then. */
   hasFindings?(data: Data): boolean;
 }
@@ -79,6 +86,7 @@ export function report<Choices extends object, Data extends object>(
 export interface LookedAt<Data extends object = object> {
   data: Data;
   words: string[];
+  summary: string;
   tables: ReportTable[];
   hasFindings: boolean;
 }
@@ -89,14 +97,16 @@ export interface LookedAt<Data extends object = object> {
  * @throws Refusal also for choices that cannot be read
  */
 export async function lookAt<Choices extends object, Data extends object>(
-  { name, choices, look, words, tables, hasFindings }: Report<Choices, Data>,
+  { name, choices, look, words, summary, tables, hasFindings }: Report<Choices, Data>,
   context: LookContext,
   asked: unknown,
 ): Promise<LookedAt<Data>> {
   const data = await look(context, readChoices(name, choices, asked));
+  const lines = words(data);
   return {
     data,
-    words: words(data),
+    words: lines,
+    summary: summary?.(data) ?? lines.at(-1) ?? '',
     tables: tables?.(data) ?? [],
     hasFindings: hasFindings?.(data) ?? false,
   };

@@ -37,12 +37,13 @@ const LEFT_ALONE = [
 const BANNER =
   "import { createRequire as makeRequire } from 'node:module';const require = makeRequire(import.meta.url);";
 
-export async function buildNode() {
-  rmSync(NODE_BUILD, { recursive: true, force: true });
+/** @param folder where the result goes, in place of what is there */
+export async function buildNode(folder = NODE_BUILD) {
+  rmSync(folder, { recursive: true, force: true });
   const { metafile } = await build({
     absWorkingDir: ROOT,
     entryPoints: ENTRIES,
-    outdir: NODE_BUILD,
+    outdir: folder,
     outExtension: { '.js': '.mjs' },
     chunkNames: 'part-[hash]',
     bundle: true,

@@ -77,6 +77,9 @@ const SHOWN_ONLY = [
   'detach',
   'section',
   'within',
+  'table',
+  'with',
+  'product',
 ];
 
 /** For `shouldRevalidate`: true when two addresses want the same data. */

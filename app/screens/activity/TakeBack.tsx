@@ -20,7 +20,12 @@ export function TakeBack({ of, onClose }: { of: Step; onClose: () => void }) {
     <section className={classes.confirm} aria-label="What will change">
       {planned && refusal === null && (
         <p>
-          {'step' in of && <b>{planned.summary}. </b>}
+          {'step' in of && (
+            <>
+              {isForward ? 'Does again: ' : 'Takes back: '}
+              <b>{planned.summary.replace(/^\w+: /, '')}</b>.{' '}
+            </>
+          )}
           Puts {plural(files, 'file')} back as {files === 1 ? 'it was' : 'they were'}{' '}
           {isForward ? 'after it' : 'before'}, as one change. Every version is kept.
         </p>

@@ -1,12 +1,16 @@
-import { Button, Select, TextInput } from '@mantine/core';
+import { Button, SegmentedControl, Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { useOutletContext } from 'react-router';
 import type { RegistryEntry } from '#core/entry';
-import type { ReportTable } from '#core/report';
+import type { LinkState } from '#core/files/links/resolve';
+import type { ReportColumn, ReportTable } from '#core/report';
 import { pickFiles } from '../../ui/bring';
+import { count } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
+import { LinkMark } from '../../ui/LinkMark';
 import layout from '../../ui/OperationPage.module.css';
 import { PageTitle } from '../../ui/PageTitle';
+import { PathText } from '../../ui/PathText';
 import type { ProjectContext } from '../../ui/project-context';
 import { TaskBar } from '../../ui/TaskBar';
 import { saveText } from '../../ui/table-text';
@@ -94,11 +98,9 @@ export function ReportScreen({ entry, argument, files, choices }: ReportScreenPr
       {shown && (
         <div className={classes.found} data-stale={isStale || undefined}>
           <p className={classes.summary} role="status">
-            {shown.words.at(-1)}
+            {shown.summary}
           </p>
-          {shown.tables.map((table) => (
-            <FoundTable key={table.title} table={table} />
-          ))}
+          <FoundTables tables={shown.tables} />
         </div>
       )}
     </div>
@@ -153,35 +155,64 @@ interface NumberedRow {
   cells: ReportTable['rows'][number];
 }
 
+/** One table at a time: which stands in the address. */
+function FoundTables({ tables }: { tables: readonly ReportTable[] }) {
+  const [view, change] = useView();
+  const table = tables.find(({ title }) => title === view.get('table')) ?? tables[0];
+  if (!table) return null;
+  return (
+    <>
+      {tables.length > 1 && (
+        <SegmentedControl
+          className={classes.tables}
+          size="xs"
+          aria-label="What is listed"
+          data={tables.map(({ title, rows }) => ({ value: title, label: `${title} ${count(rows.length)}` }))}
+          value={table.title}
+          onChange={(title) => change({ table: title === tables[0]!.title ? null : title })}
+        />
+      )}
+      <FoundTable key={table.title} table={table} />
+    </>
+  );
+}
+
+const WIDTHS: { readonly [kind in NonNullable<ReportColumn['kind']>]: string } = {
+  number: '110px',
+  path: 'minmax(170px, 2fr)',
+  state: '104px',
+  short: '104px',
+};
+
 function FoundTable({ table: { title, columns, rows } }: { table: ReportTable }) {
   const [selected, setSelected] = useState<string | null>(null);
   const shown: LedgerColumn<NumberedRow>[] = columns.map((column, n) => ({
     key: String(n),
     title: column.title,
-    width: column.isNumber ? '120px' : 'minmax(120px, 1fr)',
-    numeric: column.isNumber,
-    cell: ({ cells }) => shownValue(cells[n]),
+    width: column.kind ? WIDTHS[column.kind] : 'minmax(120px, 1fr)',
+    numeric: column.kind === 'number',
+    cell: ({ cells }) => shownValue(cells[n], column.kind),
     sort: ({ cells }) => cells[n] ?? null,
   }));
   return (
-    <section className={layout.beside} aria-label={title}>
-      <h2>{title}</h2>
-      <div className={layout.table}>
-        <Ledger
-          label={title}
-          columns={shown}
-          rows={rows.map((cells, n): NumberedRow => ({ key: String(n), cells }))}
-          keyOf={({ key }) => key}
-          selected={selected}
-          onSelect={({ key }) => setSelected(key)}
-          empty="Nothing."
-        />
-      </div>
+    <section className={layout.table} aria-label={title}>
+      <Ledger
+        label={title}
+        columns={shown}
+        rows={rows.map((cells, n): NumberedRow => ({ key: String(n), cells }))}
+        keyOf={({ key }) => key}
+        selected={selected}
+        onSelect={({ key }) => setSelected(key)}
+        empty="Nothing to list."
+      />
     </section>
   );
 }
 
-function shownValue(value: string | number | null | undefined): React.ReactNode {
+function shownValue(value: string | number | null | undefined, kind: ReportColumn['kind']): React.ReactNode {
+  if (value === null || value === undefined) return '';
   if (typeof value === 'number') return value.toLocaleString('en', { maximumFractionDigits: 1 });
-  return <span title={value ?? undefined}>{value}</span>;
+  if (kind === 'path') return <PathText path={value} />;
+  if (kind === 'state') return <LinkMark state={value as LinkState} />;
+  return <span title={value}>{value}</span>;
 }

@@ -51,6 +51,9 @@ export function SignInScreen({
             Demo mode: the sign-in is filled in for you, and all data is made up.
           </p>
         )}
+        <p className={classes.note}>
+          <a href="/third-party.txt">What others made of this, and their licences</a>
+        </p>
       </div>
     </main>
   );

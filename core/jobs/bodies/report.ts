@@ -110,13 +110,13 @@ export const BODIES = report<BodiesChoices, Bodies>({
     {
       title: 'Bodies',
       columns: [
-        { title: 'Body' },
+        { title: 'Body', kind: 'short' },
         { title: 'Name' },
         { title: 'Product' },
-        { title: 'Volume (mm³)', isNumber: true },
-        { title: 'Area (mm²)', isNumber: true },
-        { title: 'Colour' },
-        { title: 'Shape', isNumber: true },
+        { title: 'Volume (mm³)', kind: 'number' },
+        { title: 'Area (mm²)', kind: 'number' },
+        { title: 'Colour', kind: 'short' },
+        { title: 'Shape', kind: 'number' },
         { title: 'Trouble' },
       ],
       rows: bodies.map(({ id, name, product, volume, area, color, shape, error, doubt }) => [

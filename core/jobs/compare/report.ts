@@ -57,7 +57,11 @@ export const COMPARE = report<CompareChoices, Compared>({
   tables: ({ files }) => [
     {
       title: 'Files that differ',
-      columns: [{ title: 'File' }, { title: 'Difference' }, { title: 'What is another' }],
+      columns: [
+        { title: 'File', kind: 'path' },
+        { title: 'Difference', kind: 'short' },
+        { title: 'What is another' },
+      ],
       rows: files.map(({ path, difference, facts }) => [path, difference, facts.join(', ')]),
     },
   ],

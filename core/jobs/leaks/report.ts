@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { plural } from '#core/command/words';
-import { stemOf } from '#core/files/links/paths';
+import { baseName, stemOf } from '#core/files/links/paths';
 import { Part21File } from '#core/files/part21/file';
 import { type Leak, leaksIn } from '#core/geometry/leaks/leaks';
 import { report } from '#core/report';
@@ -42,13 +42,17 @@ export const LEAKS = report<LeaksChoices, Leaks>({
     {
       title: 'What can be told',
       columns: [
-        { title: 'What' },
-        { title: 'Places', isNumber: true },
+        { title: 'What', kind: 'short' },
+        { title: 'Places', kind: 'number' },
         { title: 'Such as' },
         { title: 'What to do' },
       ],
       rows: leaks.map(({ kind, count, examples, remedy }) => [kind, count, examples.join(', '), remedy]),
     },
   ],
+  summary: ({ file, leaks }) =>
+    leaks.length === 0
+      ? `${baseName(file)} tells nothing besides the outside of its bodies.`
+      : `${baseName(file)} tells ${leaks.map(({ kind }) => kind).join(', ')}, besides the outside of its bodies.`,
   hasFindings: ({ leaks }) => leaks.length > 0,
 });

@@ -18,7 +18,7 @@ export type ScanChoices = z.infer<typeof ScanChoices>;
 export const SCAN = report<ScanChoices, ScanReport>({
   name: 'scan',
   title: 'All links',
-  purpose: 'List the files of a folder and the state of their links.',
+  purpose: 'List all files, and the state of the links between them.',
   place: 'links',
   page: 'links',
   accepts: { what: 'project' },
@@ -30,25 +30,32 @@ export const SCAN = report<ScanChoices, ScanReport>({
   tables: ({ files, links }) => [
     {
       title: 'Links',
-      columns: ['Held by', 'Kind', 'Written', 'Leads to', 'State', 'Why'].map((title) => ({ title })),
+      columns: [
+        { title: 'Held by', kind: 'path' },
+        { title: 'State', kind: 'state' },
+        { title: 'Leads to', kind: 'path' },
+        { title: 'Written', kind: 'path' },
+        { title: 'Kind', kind: 'short' },
+        { title: 'Why' },
+      ],
       rows: links.map(({ from, kind, written, to, state, reason }) => [
         from,
-        kind,
-        written,
-        to,
         state,
+        to,
+        written,
+        kind,
         reason,
       ]),
     },
     {
       title: 'Files',
       columns: [
-        { title: 'File' },
-        { title: 'Role' },
-        { title: 'Format' },
-        { title: 'Unit' },
-        { title: 'Bodies', isNumber: true },
-        { title: 'Size (bytes)', isNumber: true },
+        { title: 'File', kind: 'path' },
+        { title: 'Role', kind: 'short' },
+        { title: 'Format', kind: 'short' },
+        { title: 'Unit', kind: 'short' },
+        { title: 'Bodies', kind: 'number' },
+        { title: 'Size (bytes)', kind: 'number' },
         { title: 'SHA-256' },
         { title: 'Trouble' },
       ],
@@ -64,6 +71,7 @@ export const SCAN = report<ScanChoices, ScanReport>({
       ]),
     },
   ],
+  summary: totalsInWords,
   hasFindings: ({ files, links }) =>
     links.some(({ state }) => isBroken(state)) || files.some(({ error }) => error !== null),
 });
@@ -86,7 +94,7 @@ function words({ files, links, roots, unused, totals }: ScanReport): string[] {
       [5],
     ),
     '',
-    `${plural(totals.files, 'file')}, ${plural(totals.links, 'link')}: ${totals.sound} sound, ${totals.behind} behind, ${totals.missing} missing, ${totals.ambiguous} ambiguous, ${totals.loop} in loops.`,
+    totalsInWords({ totals }),
     `${plural(totals.occurrences, 'occurrence')} of ${plural(totals.distinctParts, 'distinct part')} below ${roots.join(', ') || 'no root assembly'}.`,
     ...inState(isBroken),
     ...inState((state) => state === 'behind'),
@@ -95,4 +103,8 @@ function words({ files, links, roots, unused, totals }: ScanReport): string[] {
     ),
     ...(unused.length > 0 ? [`Not used by any root: ${unused.join(', ')}`] : []),
   ];
+}
+
+function totalsInWords({ totals }: Pick<ScanReport, 'totals'>): string {
+  return `${plural(totals.files, 'file')}, ${plural(totals.links, 'link')}: ${totals.sound} sound, ${totals.behind} behind, ${totals.missing} missing, ${totals.ambiguous} ambiguous, ${totals.loop} in loops.`;
 }

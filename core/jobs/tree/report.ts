@@ -48,7 +48,7 @@ export const TREE = report<TreeChoices, Tree>({
   tables: ({ roots }) => [
     {
       title: 'Structure',
-      columns: [{ title: 'Level', isNumber: true }, { title: 'Component' }, { title: 'File' }],
+      columns: [{ title: 'Level', kind: 'number' }, { title: 'Component' }, { title: 'File', kind: 'path' }],
       rows: roots.flatMap((root) => rowsOf(root, 0)),
     },
   ],
