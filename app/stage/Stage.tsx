@@ -1,28 +1,21 @@
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import type { Point } from '#core/geometry/shape/cut';
 import { plural } from '../ui/format';
 import { usePageCommands } from '../ui/page-commands';
 import { RowMenu } from '../ui/RowMenu';
-import { MeasurePanel } from './MeasurePanel';
-import { PullApartBar } from './PullApartBar';
-import { SectionBar } from './SectionBar';
 import classes from './Stage.module.css';
+import { StageBars } from './StageBars';
 import { StageControls, type StageSwitches } from './StageControls';
-import type { Axis } from './section-address';
+import { stageCommands } from './stage-commands';
 import type { StageTool } from './stage-tool';
 import type { StageView } from './stage-view';
 import { picturesInWords, stageInWords } from './stage-words';
 import type { StageTwins } from './twins';
-import {
-  DIRECTIONS,
-  type SectionPlane,
-  type StageFacePick,
-  type StageLabel,
-  type StagePick,
-  type StageScene,
-} from './types';
+import type { SectionPlane, StageFacePick, StageLabel, StagePick, StageScene } from './types';
 import { useMeasuring } from './useMeasuring';
 import { useSection } from './useSection';
+import { useShown } from './useShown';
+import { useStageView } from './useStageView';
 
 interface StageProps {
   scene: StageScene;
@@ -91,10 +84,6 @@ export function Stage({
 }: StageProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const layer = useRef<HTMLDivElement>(null);
-  const [view, setView] = useState<StageView | null>(null);
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const [loading, setLoading] = useState({ left: 0, failed: 0 });
-  const [hover, setHover] = useState<StagePick | null>(null);
   const own = useSection(shared === undefined);
   const [section, setSection] = shared ?? own;
   const [isPickingFace, setPickingFace] = useState(false);
@@ -109,7 +98,6 @@ export function Stage({
   const measuring = useMeasuring(switches.measuring);
   const [spread, setSpread] = useState(0);
   const [isShifting, setShifting] = useState(false);
-  const [shift, setShift] = useState<Point>([0, 0, 0]);
 
   const [menuAt, setMenuAt] = useState<[x: number, y: number] | null>(null);
   const pick = (picked: StagePick | StageFacePick | null, isAdded: boolean) => {
@@ -129,75 +117,31 @@ export function Stage({
     if (!selected.has(picked.row)) onPick?.(picked, false);
     setMenuAt(at);
   };
-  const told = useRef({ pick, onName, openMenu });
-  told.current = { pick, onName, openMenu };
 
-  useEffect(() => {
-    let made: StageView | undefined;
-    let gone = false;
-    void import('./stage-view').then(({ StageView: View }) => {
-      if (gone || !canvas.current || !layer.current) return;
-      try {
-        const callbacks = {
-          onPick: (picked: StagePick | StageFacePick | null, isAdded: boolean) =>
-            told.current.pick(picked, isAdded),
-          onMenu: (picked: StagePick | null, at: [x: number, y: number]) => told.current.openMenu(picked, at),
-          onShift: setShift,
-          onHover: setHover,
-          onLoading: (left: number, failed: number) => setLoading({ left, failed }),
-          onName: (row: number, name: string) => told.current.onName?.(row, name),
-        };
-        made = new View(canvas.current, callbacks, layer.current);
-        setView(made);
-      } catch {
-        setTrouble(
-          'This browser cannot draw in 3D: WebGL is switched off or missing. The table works without it.',
-        );
-      }
-    });
-    return () => {
-      gone = true;
-      made?.dispose();
-      setView(null);
-    };
-  }, []);
-
-  // Before the scene: what is hidden does not count for where one looks from.
-  useEffect(() => view?.setHidden(hidden), [view, hidden]);
-  const shownKey = useRef('');
-  useEffect(() => {
-    if (!view) return;
-    void view.setScene(scene, shownKey.current === sceneKey);
-    shownKey.current = sceneKey;
-  }, [view, scene, sceneKey]);
-  useEffect(() => {
-    view?.setSelected(selected);
-    if (view) setShift(view.shiftOfSelected);
-  }, [view, selected]);
-  useEffect(() => view?.setEdges(switches.edges), [view, switches.edges]);
-  useEffect(() => view?.setSeeThrough(switches.seeThrough), [view, switches.seeThrough]);
+  const { view, trouble, loading, hover, shift, setShift } = useStageView(canvas, layer, {
+    pick,
+    onName,
+    openMenu,
+  });
   const colours = (switches.linkStates && linkStates?.colours) || given;
-  useEffect(() => view?.setColours(colours), [view, colours]);
-  useEffect(() => view?.setLabels(labels ?? []), [view, labels]);
-  useEffect(() => view?.setSpread(switches.pullApart ? spread : 0), [view, spread, switches.pullApart]);
-  useEffect(() => {
-    view?.setShifting(switches.pullApart && isShifting);
-    if (view) setShift(view.shiftOfSelected);
-  }, [view, isShifting, switches.pullApart]);
-  const current = switches.measuring ? measuring.tool : tool;
-  useEffect(() => view?.setTool(current), [view, current]);
-  useEffect(() => {
-    if (lookFrom) view?.lookAlong(lookFrom);
-  }, [view, lookFrom]);
-  useEffect(() => view?.setSection(section), [view, section]);
-  useEffect(() => view?.setPoses(poses), [view, poses]);
-  useEffect(() => (view && twins ? view.turnWith(twins) : undefined), [view, twins]);
-  const asked = useRef(fitRequest);
-  useEffect(() => {
-    if (!view || fitRequest === asked.current) return;
-    asked.current = fitRequest;
-    view.fit(selected.size > 0 ? selected : undefined);
-  }, [view, fitRequest, selected]);
+  useShown(view, {
+    scene,
+    sceneKey,
+    selected,
+    hidden,
+    fitRequest,
+    labels,
+    colours,
+    poses,
+    tool: switches.measuring ? measuring.tool : tool,
+    lookFrom,
+    section,
+    twins,
+    switches,
+    spread,
+    isShifting,
+    setShift,
+  });
 
   const turnSwitch = (name: keyof StageSwitches, on: boolean) => {
     if (name !== 'section') return setSwitches({ ...switches, [name]: on });
@@ -205,35 +149,7 @@ export function Stage({
     setPickingFace(false);
   };
   const status = useMemo(() => picturesInWords(scene, loading.failed), [scene, loading.failed]);
-  usePageCommands(
-    isBare
-      ? NO_COMMANDS
-      : [
-          { label: 'Fit all', description: 'On the model', run: () => view?.fit() },
-          ...DIRECTIONS.map((direction) => ({
-            label: `Look from: ${direction}`,
-            description: 'On the model',
-            isMinor: true,
-            run: () => view?.look(direction),
-          })),
-          { label: 'Previous view', description: 'On the model', run: () => view?.lookBack() },
-          {
-            label: section ? 'Close the section' : 'Section',
-            description: 'Cut the model open across an axis or along a face',
-            run: () => turnSwitch('section', section === null),
-          },
-          {
-            label: switches.measuring ? 'Stop measuring' : 'Measure',
-            description: 'Distances, angles, radii on the model',
-            run: () => turnSwitch('measuring', !switches.measuring),
-          },
-          {
-            label: switches.seeThrough ? 'Show the rest as it is' : 'Show the rest faintly',
-            description: 'What is selected stands out on the model',
-            run: () => turnSwitch('seeThrough', !switches.seeThrough),
-          },
-        ],
-  );
+  usePageCommands(isBare ? NO_COMMANDS : stageCommands(view, { section, switches, turnSwitch }));
   const words = useMemo(
     () => stageInWords(scene, selected, hidden, section),
     [scene, selected, hidden, section],
@@ -281,58 +197,18 @@ export function Stage({
             onLookBack={() => view?.lookBack()}
           />
         )}
-        {section && !isBare && (
-          <SectionBar
-            section={section}
-            reach={view?.reachAlong(section.normal) ?? [section.at, section.at]}
-            isPicking={isPickingFace}
-            onAxis={(axis: Axis) => {
-              setPickingFace(false);
-              setSection(view?.sectionTowardsEye(axis) ?? null);
-            }}
-            onPickFace={() => setPickingFace(true)}
-            onChange={setSection}
-          />
-        )}
-        {isPickingFace && notFlat && (
-          <p className={classes.bar} role="alert">
-            That face is not flat.
-          </p>
-        )}
-        {switches.pullApart && (
-          <PullApartBar
-            spread={spread}
-            onSpread={setSpread}
-            isShifting={isShifting}
-            onShifting={setShifting}
-            hasSelection={selected.size > 0}
-            shift={shift}
-            onShift={(by) => {
-              setShift(by);
-              view?.shiftSelected(by);
-            }}
-            onPutBack={() => {
-              view?.putBack();
-              setShift([0, 0, 0]);
-            }}
-          />
-        )}
-        {switches.linkStates && linkStates && (
-          <ul className={classes.legend} aria-label="Link states">
-            {linkStates.legend.map(([state, colour]) => (
-              <li key={state}>
-                <span style={{ background: colour }} aria-hidden /> {state}
-              </li>
-            ))}
-          </ul>
-        )}
-        {switches.measuring && (
-          <MeasurePanel
-            things={measuring.things}
-            trouble={measuring.trouble}
-            onStartAgain={() => measuring.tool?.startAgain()}
-          />
-        )}
+        <StageBars
+          view={view}
+          section={isBare ? null : section}
+          onSection={setSection}
+          pickingFace={{ isOn: isPickingFace, set: setPickingFace, notFlat }}
+          pulling={
+            switches.pullApart ? { spread, setSpread, isShifting, setShifting, shift, setShift } : null
+          }
+          hasSelection={selected.size > 0}
+          legend={switches.linkStates ? (linkStates?.legend ?? null) : null}
+          measuring={switches.measuring ? measuring : null}
+        />
       </div>
       <div className={classes.status} role="status">
         {trouble ??

@@ -1,11 +1,12 @@
-import { IconDots } from '@tabler/icons-react';
 import { defaultRangeExtractor, useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useId, useRef, useState } from 'react';
 import classes from './Ledger.module.css';
 import { ColumnsMenu, LedgerHead } from './LedgerHead';
+import { type LedgerDrag, LedgerRow, type LedgerTree } from './LedgerRow';
+import { isOfRow, walkLedger } from './ledger-keys';
 import { RowMenu } from './RowMenu';
 import { type LedgerColumn, useLedgerColumns } from './useLedgerColumns';
-import { useNewest } from './useNewest';
+import { useLedgerSelection } from './useLedgerSelection';
 import { usePrinting } from './usePrinting';
 
 export type { LedgerColumn };
@@ -22,15 +23,9 @@ interface LedgerProps<Row> {
    * is `selected`) at the end.
    */
   several?: { keys: readonly string[]; onSelect: (keys: string[]) => void };
-  /** For trees: depth, and whether the row is open; null for leaves. */
-  tree?: {
-    depth: (row: Row) => number;
-    open: (row: Row) => boolean | null;
-    onToggle: (row: Row, open: boolean) => void;
-  };
+  tree?: LedgerTree<Row>;
   dimmed?: (row: Row) => boolean;
-  /** Rows that can be dragged to somewhere: what is carried, by its kind. */
-  drag?: { kind: string; data: (row: Row) => string };
+  drag?: LedgerDrag<Row>;
   /** What can be done with a row, or with all that are selected, as entries of a menu: by the right button or the menu key. */
   menu?: (rows: Row[]) => React.ReactNode;
   /** What other keys do with the row that is selected, by the name of the key. */
@@ -41,7 +36,6 @@ interface LedgerProps<Row> {
 }
 
 const ROW_HEIGHT = 30;
-const NONE: readonly string[] = [];
 
 /**
  * The table of the product: dense rows, only those in view in the document; all of them on paper. For the keyboard it is one stop:
@@ -90,46 +84,14 @@ export function Ledger<Row>({
     if (current >= 0) virtual.scrollToIndex(current, { align: 'auto' });
   }, [current, virtual, height]);
 
-  // Keys may come faster than the selection finds its way through the address: they count from here.
-  const cursor = useRef(current);
-  useEffect(() => {
-    cursor.current = current;
-  }, [current]);
-
-  const chosen = new Set(several?.keys ?? (selected === null ? [] : [selected]));
-  // So may clicks.
-  const picked = useNewest(several?.keys ?? NONE);
-  const selectSeveral = (keys: string[]) => {
-    picked.current = keys;
-    several?.onSelect(keys);
-  };
-  /** Where a stretch of rows that is being selected began. */
-  const anchor = useRef<string | null>(null);
-  const select = (
-    index: number,
-    { shiftKey, ctrlKey, metaKey }: Pick<MouseEvent, 'shiftKey' | 'ctrlKey' | 'metaKey'>,
-  ) => {
-    const row = rows[index]!;
-    const key = keyOf(row);
-    if (several && shiftKey) {
-      anchor.current ??= selected;
-      const from = Math.max(
-        0,
-        rows.findIndex((other) => keyOf(other) === anchor.current),
-      );
-      const stretch = rows.slice(Math.min(from, index), Math.max(from, index) + 1).map(keyOf);
-      selectSeveral([...stretch.filter((other) => other !== key), key]);
-      return;
-    }
-    anchor.current = key;
-    if (several && (ctrlKey || metaKey)) {
-      const others = picked.current.filter((other) => other !== key);
-      selectSeveral(picked.current.includes(key) ? others : [...others, key]);
-    } else {
-      picked.current = [key];
-      onSelect(row);
-    }
-  };
+  const { chosen, select, cursor } = useLedgerSelection({
+    rows,
+    keyOf,
+    current,
+    selected,
+    onSelect,
+    several,
+  });
 
   const [opened, setOpened] = useState<{ at: [number, number]; rows: Row[] } | null>(null);
   const openMenu = (event: React.MouseEvent) => {
@@ -159,41 +121,8 @@ export function Ledger<Row>({
   const onKeyDown = (event: React.KeyboardEvent) => {
     // Buttons of the head and fields in rows have keys of their own.
     if (!isOfRow(event) && !scroller.current?.contains(event.target as Node)) return;
-    const at = cursor.current;
-    const row = rows[at];
-    const go = (to: number) => {
-      const index = Math.max(0, Math.min(rows.length - 1, to));
-      const target = rows[index];
-      if (target) {
-        cursor.current = index;
-        select(index, event);
-      }
-      event.preventDefault();
-    };
-    const page = Math.max(1, Math.floor((scroller.current?.clientHeight ?? 300) / ROW_HEIGHT) - 2);
-    if (event.key === 'ArrowDown') go(at + 1);
-    else if (event.key === 'ArrowUp') go(at - 1);
-    else if (event.key === 'PageDown') go(at + page);
-    else if (event.key === 'PageUp') go(at - page);
-    else if (event.key === 'Home') go(0);
-    else if (event.key === 'End') go(rows.length - 1);
-    else if (tree && row && event.key === 'ArrowRight') {
-      if (tree.open(row) === false) tree.onToggle(row, true);
-      else if (tree.open(row)) go(at + 1);
-      event.preventDefault();
-    } else if (tree && row && event.key === 'ArrowLeft') {
-      if (tree.open(row)) tree.onToggle(row, false);
-      else {
-        const depth = tree.depth(row);
-        let parent = at - 1;
-        while (parent >= 0 && tree.depth(rows[parent]!) >= depth) parent--;
-        if (parent >= 0) go(parent);
-      }
-      event.preventDefault();
-    } else if (row && keys?.[event.key] && isOfRow(event)) {
-      keys[event.key]!(row);
-      event.preventDefault();
-    }
+    const page = () => Math.max(1, Math.floor((scroller.current?.clientHeight ?? 300) / ROW_HEIGHT) - 2);
+    walkLedger(event, { rows, cursor, select, page, tree, keys });
   };
 
   return (
@@ -240,83 +169,22 @@ export function Ledger<Row>({
               {drawn.map(({ index, start }) => {
                 const row = rows[index]!;
                 const key = keyOf(row);
-                const open = tree?.open(row) ?? null;
                 return (
-                  // biome-ignore lint/a11y/useKeyWithClickEvents: the keys are handled by the scroller
-                  <div
+                  <LedgerRow
                     key={key}
                     id={`${id}-${index}`}
-                    role="row"
-                    tabIndex={-1}
-                    aria-rowindex={index + 2}
-                    aria-level={tree ? tree.depth(row) + 1 : undefined}
-                    aria-expanded={open ?? undefined}
-                    aria-selected={chosen.has(key)}
-                    className={classes.row}
-                    data-dimmed={dimmed?.(row) || undefined}
-                    style={{
-                      gridTemplateColumns: template,
-                      transform: isPrinting ? undefined : `translateY(${start}px)`,
-                    }}
-                    onClick={(event) => select(index, event)}
-                    draggable={drag ? true : undefined}
-                    onDragStart={(event) => drag && event.dataTransfer.setData(drag.kind, drag.data(row))}
-                  >
-                    {shown.map(({ key: column, cell, numeric }, n) => (
-                      <span
-                        key={column}
-                        role="gridcell"
-                        className={numeric ? classes.numeric : classes.cell}
-                        style={tree && n === 0 ? { paddingLeft: 8 + tree.depth(row) * 16 } : undefined}
-                      >
-                        {tree && n === 0 && (
-                          <button
-                            type="button"
-                            tabIndex={-1}
-                            className={classes.toggle}
-                            data-leaf={open === null || undefined}
-                            aria-label={open ? 'Close' : 'Open'}
-                            aria-hidden={open === null}
-                            onClick={(event) => {
-                              event.stopPropagation();
-                              if (open !== null) tree.onToggle(row, !open);
-                            }}
-                          >
-                            <svg
-                              viewBox="0 0 10 10"
-                              width="10"
-                              height="10"
-                              aria-hidden="true"
-                              data-open={open || undefined}
-                            >
-                              <path
-                                d="M3 1.5 7 5 3 8.5"
-                                fill="none"
-                                stroke="currentColor"
-                                strokeWidth="1.6"
-                                strokeLinecap="round"
-                                strokeLinejoin="round"
-                              />
-                            </svg>
-                          </button>
-                        )}
-                        {cell(row)}
-                      </span>
-                    ))}
-                    {menu && (
-                      // For the pointer; the keyboard has the menu key.
-                      <button
-                        type="button"
-                        tabIndex={-1}
-                        aria-hidden
-                        className={classes.rowMenu}
-                        title="What can be done"
-                        onClick={openMenu}
-                      >
-                        <IconDots size={15} />
-                      </button>
-                    )}
-                  </div>
+                    row={row}
+                    index={index}
+                    top={isPrinting ? null : start}
+                    columns={shown}
+                    template={template}
+                    tree={tree}
+                    isSelected={chosen.has(key)}
+                    isDimmed={dimmed?.(row) ?? false}
+                    drag={drag}
+                    onSelect={(event) => select(index, event)}
+                    onMenu={menu && openMenu}
+                  />
                 );
               })}
             </div>
@@ -336,11 +204,6 @@ export function Ledger<Row>({
       )}
     </div>
   );
-}
-
-/** Whether a key was pressed on a row, and not on a button or a field in one. */
-function isOfRow({ target, currentTarget }: React.KeyboardEvent): boolean {
-  return target === currentTarget || (target as HTMLElement).getAttribute('role') === 'row';
 }
 
 /** What a cell cannot show is there when the pointer rests on it. */

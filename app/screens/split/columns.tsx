@@ -13,8 +13,8 @@ import classes from './Split.module.css';
 /** What the cells of the split table show and call. */
 interface ColumnContext {
   choices: SplitChoices;
-  components: SplitOutlineView['components'];
-  bodies: SplitView['bodies'];
+  components: readonly SplitOutlineView['components'][number][];
+  bodies: readonly SplitView['bodies'][number][];
   mayEdit: boolean;
   focusKey: string | null;
   setFocusKey: (key: string) => void;

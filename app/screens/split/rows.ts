@@ -3,7 +3,13 @@ import type { SplitBody } from '#server/views/split-view';
 
 /** A line of the split table: a component with its file, one of its bodies, or a body that is not split off. */
 export type SplitRow =
-  | { kind: 'component'; key: string; component: SplitComponentView; bodies: SplitBody[]; number: number }
+  | {
+      kind: 'component';
+      key: string;
+      component: SplitComponentView;
+      bodies: readonly SplitBody[];
+      number: number;
+    }
   | { kind: 'body'; key: string; body: SplitBody; position: number; within: number }
   | { kind: 'left'; key: string; body: SplitBody; position: number };
 

@@ -47,3 +47,19 @@ export function topmost<Row extends TreeRow>(rows: readonly Row[], some: readonl
   const chosen = new Set(some.map((n) => rows[n]!));
   return some.flatMap((n) => (rowsAbove(rows, n).some((row) => chosen.has(row)) ? [] : rows[n]!));
 }
+
+/**
+ * Keys of the topmost rows that are neither shown rows nor above one: hidden, they leave those alone.
+ * @param shown what is below the chosen rows, themselves included
+ */
+export function rowsBeside(
+  rows: readonly { key: string; parent: number }[],
+  chosen: readonly number[],
+  shown: ReadonlySet<number>,
+): string[] {
+  const keep = new Set(shown);
+  for (const n of chosen) for (let row = n; row >= 0; row = rows[row]!.parent) keep.add(row);
+  return rows.flatMap(({ key, parent }, n) =>
+    !keep.has(n) && (parent < 0 || keep.has(parent)) ? [key] : [],
+  );
+}

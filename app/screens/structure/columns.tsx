@@ -1,0 +1,118 @@
+import type { StructureViewRow } from '#server/views/structure-view';
+import type { FilterWords } from '../../ui/filter-rows';
+import { count, mass, volume } from '../../ui/format';
+import type { LedgerColumn } from '../../ui/Ledger';
+import { LinkMark, WORST_FIRST } from '../../ui/LinkMark';
+import classes from './Structure.module.css';
+
+export const COLUMNS: LedgerColumn<StructureViewRow>[] = [
+  {
+    key: 'name',
+    title: 'Component',
+    width: 'minmax(168px, 2fr)',
+    cell: (row) => (
+      <span className={classes.name}>
+        {row.name}
+        {row.liteOf && (
+          <span className="muted" title={row.liteOf}>
+            {' '}
+            lite of {row.liteOf.split('/').at(-1)}
+          </span>
+        )}
+      </span>
+    ),
+    sort: ({ name }) => name,
+  },
+  {
+    key: 'quantity',
+    title: 'Qty',
+    width: '34px',
+    numeric: true,
+    cell: (row) => (row.depth > 0 ? count(row.quantity) : ''),
+    sort: ({ quantity }) => quantity,
+  },
+  {
+    key: 'file',
+    title: 'File',
+    width: 'minmax(72px, 1fr)',
+    cell: (row) => (
+      <span className={classes.file}>
+        {row.link || row.depth === 0 ? row.file.split(/[\\/]/).at(-1) : 'in its parent’s file'}
+      </span>
+    ),
+    sort: ({ file }) => file.split(/[\\/]/).at(-1)!,
+  },
+  {
+    key: 'link',
+    title: 'Link',
+    width: '86px',
+    cell: (row) => row.link && <LinkMark state={row.link.state} title={row.link.reason} />,
+    sort: ({ link }) => link && WORST_FIRST.indexOf(link.state),
+    text: ({ link }) => link?.state ?? null,
+  },
+  {
+    key: 'bodies',
+    title: 'Bodies',
+    width: '46px',
+    numeric: true,
+    cell: ({ totals, children }) => (
+      <Total isSum={children > 0}>{totals.bodies > 0 && count(totals.bodies)}</Total>
+    ),
+    sort: ({ totals }) => totals.bodies || null,
+  },
+  {
+    key: 'volume',
+    title: 'Volume',
+    unit: 'mm³',
+    width: '88px',
+    numeric: true,
+    cell: ({ totals, children }) => (
+      <Total isSum={children > 0}>{!!totals.volume && volume(totals.volume)}</Total>
+    ),
+    sort: ({ totals }) => totals.volume || null,
+  },
+  {
+    key: 'mass',
+    title: 'Mass',
+    unit: 'g',
+    width: '76px',
+    numeric: true,
+    isExtra: true,
+    cell: ({ totals, children }) => <Total isSum={children > 0}>{!!totals.mass && mass(totals.mass)}</Total>,
+    sort: ({ totals }) => totals.mass || null,
+  },
+  {
+    key: 'material',
+    title: 'Material',
+    width: 'minmax(80px, 1fr)',
+    isExtra: true,
+    cell: ({ material }) => material ?? '',
+    sort: ({ material }) => material,
+  },
+];
+
+/** A number; quiet where it is the sum of what lies below. */
+function Total({ isSum, children }: { isSum: boolean; children: React.ReactNode }) {
+  return isSum ? (
+    <span className="muted" title="With all that lies below">
+      {children}
+    </span>
+  ) : (
+    children
+  );
+}
+
+/** What a filter knows of rows besides their texts. */
+export const WORDS: FilterWords<StructureViewRow> = {
+  missing: ({ link }) => link?.state === 'missing',
+  ambiguous: ({ link }) => link?.state === 'ambiguous',
+  behind: ({ link }) => link?.state === 'behind',
+  loop: ({ link }) => link?.state === 'loop',
+  assembly: ({ children }) => children > 0,
+  part: ({ children, bodies }) => children === 0 && bodies > 0,
+  made: ({ use }) => use === 'made',
+  bought: ({ use }) => use === 'bought',
+};
+
+/** Words, and sizes of files as they are typed. */
+export const SHOWN_WORDS = [...Object.keys(WORDS), '>1MB'];
