@@ -142,7 +142,7 @@ export function JustDone<Preview>({
 /** Percent of the page that the choices take, beside a stage. */
 const SHARES = { least: 35, narrow: 42, middle: 52, wide: 56 };
 
-interface OperationPageProps<Preview> extends OperationFootProps<Preview> {
+export interface OperationPageProps<Preview> extends OperationFootProps<Preview> {
   /** How much of the page the choices take. */
   width?: 'least' | 'narrow' | 'wide';
   choices: React.ReactNode;

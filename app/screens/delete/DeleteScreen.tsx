@@ -1,16 +1,11 @@
-import { Button } from '@mantine/core';
 import { useState } from 'react';
-import { Link, useOutletContext } from 'react-router';
 import type { LostLink, RemovePreview } from '#core/jobs/remove/operation';
-import { addressIn } from '../../ui/addresses';
+import { ChosenFilesPage } from '../../ui/ChosenFilesPage';
 import { bytes, plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
-import { OperationPage } from '../../ui/OperationPage';
-import layout from '../../ui/OperationPage.module.css';
 import { PathItems } from '../../ui/PathItems';
 import { PathText } from '../../ui/PathText';
 import { readPaths } from '../../ui/paths-in-address';
-import type { ProjectContext } from '../../ui/project-context';
 import { useOperation } from '../../ui/useOperation';
 import { useView } from '../../ui/useView';
 import classes from './Delete.module.css';
@@ -66,7 +61,6 @@ const LINKS: LedgerColumn<LostLink>[] = [
 
 /** Files that go: who uses them, and what becomes of those links, before anything is deleted. */
 export function DeleteScreen() {
-  const { projectId } = useOutletContext<ProjectContext>();
   const [view] = useView();
   const paths = [...readPaths(view.get('what'))];
   const deleting = useOperation<RemovePreview>('remove', paths.length === 0 ? null : { paths });
@@ -74,35 +68,22 @@ export function DeleteScreen() {
   const [link, setLink] = useState<string | null>(null);
   const { files, lost } = deleting.planned?.preview ?? { files: [], lost: [] };
   const keyOf = ({ holder, kind, written }: LostLink) => `${holder} ${kind} ${written}`;
-  if (paths.length === 0)
-    return (
-      <div className={layout.blank}>
-        <h1>Nothing chosen to delete</h1>
-        <p className="muted">Select files on the Files page first; Ctrl and Shift select several.</p>
-        <Button component={Link} to={addressIn(projectId, 'files')}>
-          Go to Files
-        </Button>
-      </div>
-    );
   return (
-    <OperationPage
+    <ChosenFilesPage
       operation={deleting}
-      choices={
-        <>
-          <h1 className={layout.heading}>Delete</h1>
-          <div className={layout.table}>
-            <Ledger
-              label="Files to delete"
-              columns={FILES}
-              rows={files}
-              keyOf={({ path }) => path}
-              selected={selected}
-              onSelect={({ path }) => setSelected(path)}
-              menu={([file]) => <PathItems path={file?.path} />}
-              empty={deleting.refusal ?? 'Looking at the files…'}
-            />
-          </div>
-        </>
+      title="Delete"
+      nothingTo={paths.length === 0 ? 'to delete' : null}
+      table={
+        <Ledger
+          label="Files to delete"
+          columns={FILES}
+          rows={files}
+          keyOf={({ path }) => path}
+          selected={selected}
+          onSelect={({ path }) => setSelected(path)}
+          menu={([file]) => <PathItems path={file?.path} />}
+          empty={deleting.refusal ?? 'Looking at the files…'}
+        />
       }
       stage={
         <div className={classes.lost}>
@@ -133,7 +114,6 @@ export function DeleteScreen() {
       empty="Looking at the files…"
       label={() => `Delete ${plural(files.length, 'file')}`}
       doing="Deleting"
-      done={() => <Link to={addressIn(projectId, 'files')}>Open Files</Link>}
     />
   );
 }

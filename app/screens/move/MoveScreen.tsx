@@ -1,13 +1,11 @@
 import { Button, TextInput } from '@mantine/core';
 import { useMemo, useState } from 'react';
-import { Link, useOutletContext } from 'react-router';
+import { useOutletContext } from 'react-router';
 import { z } from 'zod';
 import type { PlannedMove } from '#core/jobs/move/plan';
-import { addressIn } from '../../ui/addresses';
+import { ChosenFilesPage } from '../../ui/ChosenFilesPage';
 import { plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/Ledger';
-import { OperationPage } from '../../ui/OperationPage';
-import layout from '../../ui/OperationPage.module.css';
 import { PathItems } from '../../ui/PathItems';
 import { PathText } from '../../ui/PathText';
 import { readPaths } from '../../ui/paths-in-address';
@@ -63,16 +61,6 @@ export function MoveScreen({ paths }: MoveScreenProps) {
   });
   const wrong = moving.planned?.preview.moves.filter(({ problem }) => problem !== null) ?? [];
 
-  if (chosen.length === 0)
-    return (
-      <div className={layout.blank}>
-        <h1>Nothing chosen to rename or move</h1>
-        <p className="muted">Select files on the Files page first; Ctrl and Shift select several.</p>
-        <Button component={Link} to={addressIn(projectId, 'files')}>
-          Go to Files
-        </Button>
-      </div>
-    );
   const columns: LedgerColumn<PlannedMove>[] = [
     {
       key: 'from',
@@ -118,46 +106,45 @@ export function MoveScreen({ paths }: MoveScreenProps) {
     />
   );
   return (
-    <OperationPage
+    <ChosenFilesPage
       operation={moving}
       width="wide"
-      choices={
-        <>
-          <h1 className={layout.heading}>Rename or move</h1>
-          <div className={classes.pattern}>
-            {field('find', 'Find in names')}
-            {field('replace', 'Replace with')}
-            {field('prefix', 'Prefix')}
-            {field('suffix', 'Suffix')}
-            <Button
-              variant="default"
-              disabled={
-                Object.keys(typed).length === 0 &&
-                Object.values(pattern).every((text) => text === '') &&
-                folder === null
-              }
-              onClick={() => {
-                setState(NOTHING_WANTED);
-                forget();
-              }}
-            >
-              As they were
-            </Button>
-          </div>
-          <div className={layout.table}>
-            <Ledger
-              label="Files and folders"
-              columns={columns}
-              rows={rows}
-              keyOf={({ from }) => from}
-              selected={selected}
-              onSelect={({ from }) => setSelected(from)}
-              menu={([row]) => <PathItems path={row && paths.includes(row.from) ? row.from : null} />}
-              drag={{ kind: DRAGGED, data: ({ from }) => from }}
-              empty="Nothing is chosen."
-            />
-          </div>
-        </>
+      title="Rename or move"
+      nothingTo={chosen.length === 0 ? 'to rename or move' : null}
+      above={
+        <div className={classes.pattern}>
+          {field('find', 'Find in names')}
+          {field('replace', 'Replace with')}
+          {field('prefix', 'Prefix')}
+          {field('suffix', 'Suffix')}
+          <Button
+            variant="default"
+            disabled={
+              Object.keys(typed).length === 0 &&
+              Object.values(pattern).every((text) => text === '') &&
+              folder === null
+            }
+            onClick={() => {
+              setState(NOTHING_WANTED);
+              forget();
+            }}
+          >
+            As they were
+          </Button>
+        </div>
+      }
+      table={
+        <Ledger
+          label="Files and folders"
+          columns={columns}
+          rows={rows}
+          keyOf={({ from }) => from}
+          selected={selected}
+          onSelect={({ from }) => setSelected(from)}
+          menu={([row]) => <PathItems path={row && paths.includes(row.from) ? row.from : null} />}
+          drag={{ kind: DRAGGED, data: ({ from }) => from }}
+          empty="Nothing is chosen."
+        />
       }
       stage={
         <FolderList
@@ -197,7 +184,6 @@ export function MoveScreen({ paths }: MoveScreenProps) {
       }
       doing="Moving"
       onApplied={forget}
-      done={() => <Link to={addressIn(projectId, 'files')}>Open Files</Link>}
     >
       {wrong.length > 0 && mayEdit && (
         <Button
@@ -214,7 +200,7 @@ export function MoveScreen({ paths }: MoveScreenProps) {
           Take the proposed paths
         </Button>
       )}
-    </OperationPage>
+    </ChosenFilesPage>
   );
 }
 

@@ -1,0 +1,104 @@
+import { Button, Radio, Select, Stack } from '@mantine/core';
+import { useOutletContext } from 'react-router';
+import type { CutChoices } from '#core/jobs/cut/choices';
+import type { ProjectContext } from '../../ui/project-context';
+import { useView } from '../../ui/useView';
+import classes from './Cut.module.css';
+import { CutterForm } from './CutterForm';
+import { PiecesList } from './PiecesList';
+import type { useCut } from './useCut';
+
+interface CutPaneProps {
+  cut: ReturnType<typeof useCut>;
+  bodyName: string;
+}
+
+/** Which body is cut, what is drawn, the pieces that came of it, and what becomes of them. */
+export function CutPane({ cut, bodyName }: CutPaneProps) {
+  const { mayEdit } = useOutletContext<ProjectContext>();
+  const [, change] = useView();
+  const { body, steps, draft, setDraft, choices, setChoices, piece, setPiece, current } = cut;
+  const { isCutting, trouble, chosen, nextBox, cutter } = cut;
+  const { path, bodies, users } = cut.part;
+  const { isDone } = cut.cutting;
+  return (
+    <>
+      <div className={classes.head}>
+        <h1>Cut</h1>
+        <Select
+          aria-label="Body to cut"
+          data={bodies.flatMap(({ id, name, kind }) =>
+            kind === 'solid' ? [{ value: String(id), label: name || `Body #${id}` }] : [],
+          )}
+          value={body ? String(body.id) : null}
+          onChange={(value) => change({ body: value })}
+          allowDeselect={false}
+          searchable
+          disabled={current !== null}
+          title={current ? 'Take the cuts back to choose another body.' : undefined}
+        />
+        <span className="muted">of {path}</span>
+      </div>
+      <div className={classes.scroll}>
+        {!isDone && <CutterForm draft={draft} box={nextBox} onChange={setDraft} />}
+        {!isDone && (
+          <div className={classes.go}>
+            <Button
+              disabled={!mayEdit || !('cutter' in cutter) || body === null || isCutting}
+              loading={isCutting}
+              title={mayEdit ? undefined : 'This needs the role editor.'}
+              onClick={cut.tryCut}
+            >
+              {chosen ? `Cut piece ${chosen.path} again` : 'Try the cut'}
+            </Button>
+            <span className="muted" role="status">
+              {'missing' in cutter ? cutter.missing : 'Nothing is changed yet.'}
+            </span>
+          </div>
+        )}
+        {trouble && (
+          <p className={classes.trouble} role="alert">
+            {trouble}
+          </p>
+        )}
+        {current && (
+          <PiecesList
+            steps={steps}
+            pieces={current.pieces}
+            names={choices.names}
+            nameOf={(which) => `${bodyName} ${which}`}
+            selected={piece}
+            onSelect={setPiece}
+            onName={cut.setName}
+            onTakeBack={cut.takeBack}
+            disabled={isDone || isCutting}
+          />
+        )}
+        {current && !isDone && (
+          <Radio.Group
+            className={classes.as}
+            label="The pieces become"
+            value={choices.as}
+            onChange={(as) => setChoices({ ...choices, as: as as CutChoices['as'] })}
+          >
+            <Stack gap={6} mt={6}>
+              <Radio value="bodies" label="Bodies of this part" />
+              <Radio value="nested" label="Components, nested in an assembly in the part’s place" />
+              <Radio
+                value="top"
+                disabled={users === 0}
+                label={
+                  users === 0
+                    ? 'Components beside the part (no assembly uses it)'
+                    : users === 1
+                      ? 'Components beside the part, in the assembly that uses it'
+                      : `Components beside the part, in the ${users} assemblies that use it`
+                }
+              />
+            </Stack>
+          </Radio.Group>
+        )}
+      </div>
+    </>
+  );
+}
