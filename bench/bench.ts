@@ -16,12 +16,19 @@ import { giving } from './giving';
 import { largePart, manyFiles } from './made-up';
 import { compare, holds, type Result } from './measure';
 import { splitting } from './splitting';
+import { starting } from './starting';
 
 const hash = (bytes: Uint8Array) => createHash('sha256').update(bytes).digest('hex');
 
 /** All measurements; each is a ratio within this run. */
 export async function bench(): Promise<Result[]> {
-  return [...(await reading()), ...(await projects()), ...(await splitting()), ...(await giving())];
+  return [
+    ...(await starting()),
+    ...(await reading()),
+    ...(await projects()),
+    ...(await splitting()),
+    ...(await giving()),
+  ];
 }
 
 async function reading(): Promise<Result[]> {

@@ -136,6 +136,13 @@ const STATES: { readonly [state: string]: [address: string, ready: (page: Page) 
     (page) => page.getByRole('button', { name: 'Delete 1 file' }).waitFor(),
   ],
   'nothing to import': ['import', (page) => page.getByRole('heading').first().waitFor()],
+  'all links': ['links', (page) => page.getByRole('grid', { name: 'Links' }).waitFor()],
+  'what a file gives away': [
+    'gives-away',
+    (page) => page.getByRole('grid', { name: 'What can be told' }).waitFor(),
+  ],
+  'a package to be checked': ['check-package', (page) => page.getByRole('heading').first().waitFor()],
+  'a step back': ['activity?step=undo', (page) => page.getByText('Takes back').waitFor()],
   activity: ['activity', (page) => page.getByRole('heading', { name: 'Activity' }).waitFor()],
   people: ['people', (page) => page.getByRole('heading').first().waitFor()],
   'what is not there': ['again?change=none', (page) => page.getByText('404').waitFor()],
