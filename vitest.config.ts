@@ -15,8 +15,6 @@ export default defineConfig({
           include: ['{core,cli,demo,app}/**/*.test.ts'],
           exclude: ['app/routes/**'],
           environment: 'node',
-          // Modules are loaded once for a worker, and the kernel's with them.
-          isolate: false,
           maxWorkers: ALL_CORES,
           testTimeout: PATIENCE,
           hookTimeout: PATIENCE,

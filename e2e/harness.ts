@@ -142,6 +142,7 @@ export async function signedIn(
   });
   context.setDefaultTimeout(PATIENCE);
   const page = await context.newPage();
+  answersFirst(page);
   const problems: string[] = [];
   page.on('pageerror', ({ message }) => message !== LET_GO && problems.push(message));
   page.on('console', (message) => message.type() === 'error' && problems.push(message.text()));
@@ -151,6 +152,28 @@ export async function signedIn(
   await page.getByRole('button', { name: 'Sign in' }).click();
   await page.waitForURL('**/projects');
   return { page, context, problems };
+}
+
+/** A page is there when it answers: what is clicked before its scripts run is lost. */
+function answersFirst(page: Page): void {
+  const answers = async () => {
+    await page.waitForFunction(
+      () => document.scripts.length === 0 || document.documentElement.dataset.ready === '1',
+      null,
+      { timeout: PATIENCE },
+    );
+  };
+  const [goto, reload] = [page.goto.bind(page), page.reload.bind(page)];
+  page.goto = async (...given) => {
+    const answer = await goto(...given);
+    await answers();
+    return answer;
+  };
+  page.reload = async (...given) => {
+    const answer = await reload(...given);
+    await answers();
+    return answer;
+  };
 }
 
 /** Waits until what was asked for last is on the screen: clicks go where they seem to go. */
