@@ -8,7 +8,7 @@ import { useEffect, useMemo } from 'react';
 import { Links, Meta, Outlet, Scripts, ScrollRestoration, useRouteLoaderData } from 'react-router';
 import type { Route } from './+types/root';
 import { coloursOf, keptInCookie } from './ui/colours';
-import { RouteErrorPage } from './ui/ErrorPage';
+import { RouteErrorPage } from './ui/frame/ErrorPage';
 import { useNonce } from './ui/nonce';
 import { theme } from './ui/theme';
 

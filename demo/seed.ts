@@ -3,9 +3,9 @@ import { type ChangeSet, write } from '#core/project/change/change-set';
 import { putUser } from '#server/auth/sessions';
 import type { Database } from '#server/db/connection';
 import { requestShapes } from '#server/jobs/shapes';
-import { ProjectFileSet } from '#server/projects/project-files';
-import { loadProject } from '#server/projects/project-scan';
+import { ProjectFileSet } from '#server/projects/files/project-files';
 import { createProject, putMember } from '#server/projects/projects';
+import { loadProject } from '#server/projects/scan/project-scan';
 import { DEMO_USERS } from './account';
 import { readFolder } from './read-folder';
 

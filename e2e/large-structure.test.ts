@@ -10,9 +10,9 @@ import { DEMO_USERS } from '#demo/account';
 import { closeDatabase, database } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';
 import { requestShapes, shapeStatesOf } from '#server/jobs/shapes';
-import { ProjectFileSet } from '#server/projects/project-files';
-import { loadProject } from '#server/projects/project-scan';
+import { ProjectFileSet } from '#server/projects/files/project-files';
 import { createProject } from '#server/projects/projects';
+import { loadProject } from '#server/projects/scan/project-scan';
 import { type Stand, signedIn, stageReady, startStand } from './harness';
 
 /** Small files that are prepared; 300 take 1.6 times what the kernel alone takes. */

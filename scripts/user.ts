@@ -5,7 +5,7 @@ import { z } from 'zod';
 import { refusalOf } from '#core/refusal';
 import { putUser } from '#server/auth/sessions';
 import { closeDatabase, database } from '#server/db/connection';
-import { deletePerson, handOver, listPeople, setDisabled } from '#server/projects/people';
+import { deletePerson, handOver, listPeople, setDisabled } from '#server/projects/people/people';
 import { startPostgres } from './postgres';
 
 /** Characters that a password needs. */

@@ -5,9 +5,9 @@ import { putUser, type User } from '#server/auth/sessions';
 import { type Database, database } from '#server/db/connection';
 import { migrate } from '#server/db/migrate';
 import { type Owner, runTask, startTask, type TaskName, taskState } from '#server/jobs/tasks';
-import { ProjectFileSet } from '#server/projects/project-files';
+import { ProjectFileSet } from '#server/projects/files/project-files';
 import { createProject } from '#server/projects/projects';
-import type { AppliedChange, PlannedView } from '#server/views/planned-view';
+import type { AppliedChange, PlannedView } from '#server/views/operations/planned-view';
 import { TASK_KINDS } from '#server/worker/task-kinds';
 
 /** For tests: operations planned and applied in a project as the job worker does it. */

@@ -6,7 +6,7 @@ import { verifyStore } from '#server/db/verify-store';
 import { stopJobs } from '#server/jobs/queue';
 import { putMember } from '#server/projects/projects';
 import { testProject } from '#server/testing';
-import type { PlannedView } from '#server/views/planned-view';
+import type { PlannedView } from '#server/views/operations/planned-view';
 import { startProcesses } from '../scripts/processes';
 import { signIn } from './sign-in';
 

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { inProject } from '#server/auth/guard';
 import { readLog } from '#server/projects/projects';
 import { ActivityScreen } from '../screens/activity/ActivityScreen';
-import { titled } from '../ui/titles';
+import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/activity';
 
 export const meta = titled('Activity');

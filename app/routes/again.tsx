@@ -6,7 +6,7 @@ import { operationNamed } from '#core/operations';
 import { inProject } from '#server/auth/guard';
 import { recordedChange } from '#server/projects/projects';
 import { AgainScreen } from '../screens/again/AgainScreen';
-import { titled } from '../ui/titles';
+import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/again';
 
 export const meta = titled('Again');

@@ -1,6 +1,6 @@
 import { database } from '#server/db/connection';
 import { asDownload } from '#server/download';
-import { takeFile } from '#server/projects/publications';
+import { takeFile } from '#server/projects/catalogue/publications';
 import type { Route } from './+types/catalogue-file';
 
 /** A file that is offered, in one of its formats, as a download. */

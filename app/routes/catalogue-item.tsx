@@ -1,6 +1,6 @@
 import { data } from 'react-router';
 import { database } from '#server/db/connection';
-import { publicationAt } from '#server/projects/publications';
+import { publicationAt } from '#server/projects/catalogue/publications';
 import { CatalogueItemScreen } from '../screens/catalogue/CatalogueItemScreen';
 import type { Route } from './+types/catalogue-item';
 

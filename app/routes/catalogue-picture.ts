@@ -1,5 +1,5 @@
 import { database } from '#server/db/connection';
-import { pictureAt } from '#server/projects/publications';
+import { pictureAt } from '#server/projects/catalogue/publications';
 import type { Route } from './+types/catalogue-picture';
 
 /** The picture of a file that is offered. */

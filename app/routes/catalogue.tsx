@@ -1,5 +1,5 @@
 import { database } from '#server/db/connection';
-import { catalogue } from '#server/projects/publications';
+import { catalogue } from '#server/projects/catalogue/publications';
 import { CatalogueScreen } from '../screens/catalogue/CatalogueScreen';
 import type { Route } from './+types/catalogue';
 

@@ -1,6 +1,6 @@
 import { data } from 'react-router';
 import { answerInProject } from '#server/auth/guard';
-import { versionAnswer } from '#server/views/kept-contents';
+import { versionAnswer } from '#server/views/operations/kept-contents';
 import type { Route } from './+types/content';
 
 /** One kept version of a file, as a download: never shown in the page, whatever it contains. */

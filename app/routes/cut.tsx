@@ -2,13 +2,13 @@ import { useSearchParams } from 'react-router';
 import { z } from 'zod';
 import { inProject } from '#server/auth/guard';
 import { measuredBodies, shapesOf } from '#server/jobs/shapes';
-import { loadProject } from '#server/projects/project-scan';
-import { cutView } from '#server/views/cut-view';
-import { requireNamed } from '#server/views/named-file';
+import { loadProject } from '#server/projects/scan/project-scan';
+import { requireNamed } from '#server/views/files/named-file';
+import { cutView } from '#server/views/operations/cut-view';
 import { CutScreen } from '../screens/cut/CutScreen';
 import { NothingToCut } from '../screens/cut/NothingToCut';
-import { titled } from '../ui/titles';
-import { revalidateOnNewData } from '../ui/useView';
+import { revalidateOnNewData } from '../ui/address/useView';
+import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/cut';
 
 export const meta = titled('Cut a body');

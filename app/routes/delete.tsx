@@ -1,6 +1,6 @@
 import { inProject } from '#server/auth/guard';
 import { DeleteScreen } from '../screens/delete/DeleteScreen';
-import { titled } from '../ui/titles';
+import { titled } from '../ui/frame/titles';
 
 export const meta = titled('Delete');
 

@@ -1,7 +1,7 @@
 import { Readable } from 'node:stream';
 import { answerInProject } from '#server/auth/guard';
 import { asDownload } from '#server/download';
-import { exportProject } from '#server/projects/export';
+import { exportProject } from '#server/projects/life/export';
 import { writeLog } from '#server/projects/projects';
 import type { Route } from './+types/export';
 

@@ -1,9 +1,9 @@
 import { data } from 'react-router';
 import { answerInProject } from '#server/auth/guard';
-import { loadProject } from '#server/projects/project-scan';
 import { versionsOf } from '#server/projects/projects';
-import { type FileFacts, fileLinks, madeReportOf } from '#server/views/file-facts';
-import { clientAsks } from '../ui/connection';
+import { loadProject } from '#server/projects/scan/project-scan';
+import { type FileFacts, fileLinks, madeReportOf } from '#server/views/files/file-facts';
+import { clientAsks } from '../ui/connection/connection';
 import type { Route } from './+types/file-facts';
 
 /** What a file uses, where it is used, and its versions. */

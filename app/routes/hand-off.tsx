@@ -1,12 +1,12 @@
 import { originalOf, startingPoints } from '#core/project/scan/project';
 import { inProject } from '#server/auth/guard';
 import { shapesOf } from '#server/jobs/shapes';
-import { loadProject } from '#server/projects/project-scan';
-import { requireNamed } from '#server/views/named-file';
-import { structureView } from '#server/views/structure-view';
+import { loadProject } from '#server/projects/scan/project-scan';
+import { requireNamed } from '#server/views/files/named-file';
+import { structureView } from '#server/views/structure/structure-view';
 import { HandOffScreen } from '../screens/handoff/HandOffScreen';
-import { titled } from '../ui/titles';
-import { revalidateOnNewData } from '../ui/useView';
+import { revalidateOnNewData } from '../ui/address/useView';
+import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/hand-off';
 
 export const meta = titled('Hand-off');

@@ -1,8 +1,8 @@
 import { inProject } from '#server/auth/guard';
 import { ownerOf } from '#server/jobs/tasks';
-import { uploadOf } from '#server/projects/uploads';
+import { uploadOf } from '#server/projects/files/uploads';
 import { ImportScreen } from '../screens/import/ImportScreen';
-import { titled } from '../ui/titles';
+import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/import';
 
 export const meta = titled('Import');

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { answerInProject } from '#server/auth/guard';
-import { keepValue, keptValue } from '#server/projects/kept-values';
+import { keepValue, keptValue } from '#server/projects/files/kept-values';
 import type { Route } from './+types/kept';
 
 const Asked = z.object({ key: z.string().max(64), value: z.string().max(4_000_000) });

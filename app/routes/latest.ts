@@ -1,7 +1,7 @@
 import { data, redirect } from 'react-router';
 import { answerInProject } from '#server/auth/guard';
-import { newestOf } from '#server/views/kept-contents';
-import { downloadAddress } from '../ui/addresses';
+import { newestOf } from '#server/views/operations/kept-contents';
+import { downloadAddress } from '../ui/address/addresses';
 import type { Route } from './+types/latest';
 
 /** The newest version of a file, as a download. */

@@ -1,8 +1,8 @@
 import { inProject } from '#server/auth/guard';
-import { wholeViewOf } from '#server/views/whole-view';
+import { wholeViewOf } from '#server/views/operations/whole-view';
 import { LiteScreen } from '../screens/lite/LiteScreen';
-import { titled } from '../ui/titles';
-import { revalidateOnNewData } from '../ui/useView';
+import { revalidateOnNewData } from '../ui/address/useView';
+import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/lite';
 
 export const meta = titled('Lite model');

@@ -1,7 +1,7 @@
 import { inProject } from '#server/auth/guard';
-import { loadProject } from '#server/projects/project-scan';
+import { loadProject } from '#server/projects/scan/project-scan';
 import { MoveScreen } from '../screens/move/MoveScreen';
-import { titled } from '../ui/titles';
+import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/move';
 
 export const meta = titled('Rename or move');

@@ -7,7 +7,7 @@ import { answerInProject, type ProjectAccess, requireRole } from '#server/auth/g
 import { ownerOf, startTask, waitForTask } from '#server/jobs/tasks';
 import { OperationRequest, planFor } from '#server/operations/operation-tasks';
 import { LookRequest, lookFor } from '#server/operations/report-task';
-import type { PlannedView } from '#server/views/planned-view';
+import type { PlannedView } from '#server/views/operations/planned-view';
 import type { Route } from './+types/operations';
 
 /** A slow plan is mostly there by then: the page need not ask again. Milliseconds. */

@@ -1,7 +1,7 @@
 import { data } from 'react-router';
 import { answerInProject } from '#server/auth/guard';
 import { ownerOf } from '#server/jobs/tasks';
-import { productAnswer } from '#server/views/kept-contents';
+import { productAnswer } from '#server/views/operations/kept-contents';
 import type { Route } from './+types/package';
 
 /** What an operation made for the person, as a download. */

@@ -2,11 +2,11 @@ import { data, redirect } from 'react-router';
 import { z } from 'zod';
 import { Refusal } from '#core/refusal';
 import { inProject, requireRole } from '#server/auth/guard';
-import { invitationsOf, invite, takeBack } from '#server/projects/invitations';
-import { deleteProject, setArchived, sizeOfProject } from '#server/projects/life';
-import { listMembers, removeMember, setRole, updateProject } from '#server/projects/members';
+import { deleteProject, setArchived, sizeOfProject } from '#server/projects/life/life';
+import { invitationsOf, invite, takeBack } from '#server/projects/people/invitations';
+import { listMembers, removeMember, setRole, updateProject } from '#server/projects/people/members';
 import { PeopleScreen } from '../screens/people/PeopleScreen';
-import { titled } from '../ui/titles';
+import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/people';
 
 export const meta = titled('People');

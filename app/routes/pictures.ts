@@ -1,7 +1,7 @@
 import { data } from 'react-router';
 import { answerInProject } from '#server/auth/guard';
 import { ownerOf } from '#server/jobs/tasks';
-import { pictureAnswer } from '#server/views/kept-contents';
+import { pictureAnswer } from '#server/views/operations/kept-contents';
 import type { Route } from './+types/pictures';
 
 /** What a plan of the person's own keeps for its page: models as binary glTF. */

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { answerInProject, requireRole } from '#server/auth/guard';
 import { cancelShapes, requestShapes, retryShapes } from '#server/jobs/shapes';
-import { loadProject } from '#server/projects/project-scan';
-import { clientAsks } from '../ui/connection';
+import { loadProject } from '#server/projects/scan/project-scan';
+import { clientAsks } from '../ui/connection/connection';
 import type { Route } from './+types/preparation';
 
 const Asked = z.object({ intent: z.enum(['begin', 'stop', 'again']) });

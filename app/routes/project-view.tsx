@@ -1,5 +1,5 @@
 import { Outlet, useOutletContext } from 'react-router';
-import { RouteErrorPage } from '../ui/ErrorPage';
+import { RouteErrorPage } from '../ui/frame/ErrorPage';
 import type { Route } from './+types/project-view';
 
 /** Holds the views of a project, so that one that fails leaves the frame with its header standing. */

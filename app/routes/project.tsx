@@ -2,8 +2,8 @@ import type { ShouldRevalidateFunctionArgs } from 'react-router';
 import { registryEntries } from '#core/operations';
 import { inProject } from '#server/auth/guard';
 import { shapeStatesOf } from '#server/jobs/shapes';
-import { loadProject } from '#server/projects/project-scan';
-import { shapeProgress, stateCounts } from '#server/views/files-view';
+import { loadProject } from '#server/projects/scan/project-scan';
+import { shapeProgress, stateCounts } from '#server/views/files/files-view';
 import { ProjectFrame } from '../screens/project/ProjectFrame';
 import type { Route } from './+types/project';
 

@@ -7,13 +7,13 @@ import type { Database } from '#server/db/connection';
 import { portraitRoots, portraitState, portraitsOf } from '#server/jobs/portraits';
 import { shapeStatesOf } from '#server/jobs/shapes';
 import { defectInWords } from '#server/log';
-import { answerInvitation, invitationsFor } from '#server/projects/invitations';
-import { bringBack, deletedProjects } from '#server/projects/life';
-import { loadProject } from '#server/projects/project-scan';
+import { bringBack, deletedProjects } from '#server/projects/life/life';
+import { answerInvitation, invitationsFor } from '#server/projects/people/invitations';
 import { createProject, listProjects } from '#server/projects/projects';
-import { stateCounts } from '#server/views/files-view';
+import { loadProject } from '#server/projects/scan/project-scan';
+import { stateCounts } from '#server/views/files/files-view';
 import { ProjectsScreen } from '../screens/projects/ProjectsScreen';
-import { addressIn } from '../ui/addresses';
+import { addressIn } from '../ui/address/addresses';
 import type { Route } from './+types/projects';
 
 export const meta = () => [{ title: 'Projects · Stone Tray' }];

@@ -2,10 +2,10 @@ import { data } from 'react-router';
 import { z } from 'zod';
 import { Refusal } from '#core/refusal';
 import { inProject } from '#server/auth/guard';
-import { loadProject } from '#server/projects/project-scan';
-import { filesForOutside, publicationsOf, withdraw } from '#server/projects/publications';
+import { filesForOutside, publicationsOf, withdraw } from '#server/projects/catalogue/publications';
+import { loadProject } from '#server/projects/scan/project-scan';
 import { PublishedScreen } from '../screens/catalogue/PublishedScreen';
-import { titled } from '../ui/titles';
+import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/published';
 
 export const meta = titled('Catalogue');

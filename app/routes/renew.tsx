@@ -1,8 +1,8 @@
 import { filesToRenew, formInWords } from '#core/jobs/repair/renew';
 import { inProject } from '#server/auth/guard';
-import { loadProject } from '#server/projects/project-scan';
+import { loadProject } from '#server/projects/scan/project-scan';
 import { RenewScreen } from '../screens/renew/RenewScreen';
-import { titled } from '../ui/titles';
+import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/renew';
 
 export const meta = titled('Renew how links are written');

@@ -1,10 +1,16 @@
 import { filesToRenew } from '#core/jobs/repair/renew';
 import { inProject } from '#server/auth/guard';
 import { shapesOf } from '#server/jobs/shapes';
-import { loadProject } from '#server/projects/project-scan';
-import { candidatesFor, findBroken, keyOfLink, previewScene, repairQueue } from '#server/views/repair-view';
+import { loadProject } from '#server/projects/scan/project-scan';
+import {
+  candidatesFor,
+  findBroken,
+  keyOfLink,
+  previewScene,
+  repairQueue,
+} from '#server/views/operations/repair-view';
 import { RepairScreen } from '../screens/repair/RepairScreen';
-import { titled } from '../ui/titles';
+import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/repair';
 
 export const meta = titled('Repair desk');

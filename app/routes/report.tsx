@@ -4,11 +4,11 @@ import { canStartFrom } from '#core/accepts';
 import { plainEntry } from '#core/entry';
 import { REGISTRY } from '#core/operations';
 import { inProject } from '#server/auth/guard';
-import { loadProject } from '#server/projects/project-scan';
-import { fileToWorkOn } from '#server/views/file-to-work-on';
-import { requireNamed } from '#server/views/named-file';
+import { loadProject } from '#server/projects/scan/project-scan';
+import { fileToWorkOn } from '#server/views/files/file-to-work-on';
+import { requireNamed } from '#server/views/files/named-file';
 import { ReportScreen } from '../screens/report/ReportScreen';
-import { revalidateOnNewData } from '../ui/useView';
+import { revalidateOnNewData } from '../ui/address/useView';
 import type { Route } from './+types/report';
 
 export const meta: Route.MetaFunction = ({ loaderData, matches }) => {

@@ -1,8 +1,8 @@
 import { inProject } from '#server/auth/guard';
-import { wholeViewOf } from '#server/views/whole-view';
+import { wholeViewOf } from '#server/views/operations/whole-view';
 import { SealScreen } from '../screens/seal/SealScreen';
-import { titled } from '../ui/titles';
-import { revalidateOnNewData } from '../ui/useView';
+import { revalidateOnNewData } from '../ui/address/useView';
+import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/seal';
 
 export const meta = titled('Sealed solid');

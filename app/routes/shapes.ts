@@ -1,6 +1,6 @@
 import { data } from 'react-router';
 import { answerInProject } from '#server/auth/guard';
-import { shapeAnswer } from '#server/views/kept-contents';
+import { shapeAnswer } from '#server/views/operations/kept-contents';
 import type { Route } from './+types/shapes';
 
 /** One picture of a content as binary glTF. */

@@ -1,11 +1,10 @@
 import { inProject } from '#server/auth/guard';
-
-import { loadProject } from '#server/projects/project-scan';
-import { isMeasured, sourcesOf } from '#server/projects/sources';
-import { requireNamed } from '#server/views/named-file';
+import { isMeasured, sourcesOf } from '#server/projects/catalogue/sources';
+import { loadProject } from '#server/projects/scan/project-scan';
+import { requireNamed } from '#server/views/files/named-file';
 import { SourcesScreen } from '../screens/sources/SourcesScreen';
-import { titled } from '../ui/titles';
-import { revalidateOnNewData } from '../ui/useView';
+import { revalidateOnNewData } from '../ui/address/useView';
+import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/sources';
 
 export const meta = titled('Sources');

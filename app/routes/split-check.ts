@@ -1,6 +1,6 @@
 import { SplitCheckRequest } from '#core/jobs/split/check';
 import { answerInProject } from '#server/auth/guard';
-import { checkSplit } from '#server/projects/split-check';
+import { checkSplit } from '#server/projects/scan/split-check';
 import type { Route } from './+types/split-check';
 
 /** The result of a split against its source, as the kernel measures both; null while it has not. Changes nothing. */

@@ -1,11 +1,11 @@
 import { inProject } from '#server/auth/guard';
 import { shapesOf } from '#server/jobs/shapes';
-import { loadProject } from '#server/projects/project-scan';
-import { requireNamed } from '#server/views/named-file';
-import { splitView } from '#server/views/split-view';
+import { loadProject } from '#server/projects/scan/project-scan';
+import { requireNamed } from '#server/views/files/named-file';
+import { splitView } from '#server/views/operations/split-view';
 import { SplitScreen } from '../screens/split/SplitScreen';
-import { titled } from '../ui/titles';
-import { revalidateOnNewData } from '../ui/useView';
+import { revalidateOnNewData } from '../ui/address/useView';
+import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/split';
 
 export const meta = titled('Split');

@@ -1,9 +1,9 @@
 import { inProject } from '#server/auth/guard';
-import { loadProject } from '#server/projects/project-scan';
-import { requireNamed } from '#server/views/named-file';
+import { loadProject } from '#server/projects/scan/project-scan';
+import { requireNamed } from '#server/views/files/named-file';
 import { StandInScreen } from '../screens/lite/StandInScreen';
-import { titled } from '../ui/titles';
-import { revalidateOnNewData } from '../ui/useView';
+import { revalidateOnNewData } from '../ui/address/useView';
+import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/stand-in';
 
 export const meta = titled('Use the lite one');

@@ -1,12 +1,12 @@
 import { useMemo } from 'react';
 import { inProject } from '#server/auth/guard';
 import { shapesOf } from '#server/jobs/shapes';
-import { loadProject } from '#server/projects/project-scan';
-import { requireNamed } from '#server/views/named-file';
-import { packStructure, unpackStructure } from '#server/views/packed-structure';
-import { structureView } from '#server/views/structure-view';
+import { loadProject } from '#server/projects/scan/project-scan';
+import { requireNamed } from '#server/views/files/named-file';
+import { packStructure, unpackStructure } from '#server/views/structure/packed-structure';
+import { structureView } from '#server/views/structure/structure-view';
 import { StructureScreen } from '../screens/structure/StructureScreen';
-import { titled } from '../ui/titles';
+import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/structure';
 
 export const meta = titled('Structure');
@@ -25,7 +25,7 @@ export const loader = inProject('viewer', async ({ db, project }, { request }: R
   return { packed: packStructure(view) };
 });
 
-export { revalidateOnNewData as shouldRevalidate } from '../ui/useView';
+export { revalidateOnNewData as shouldRevalidate } from '../ui/address/useView';
 
 export default function Structure({ loaderData }: Route.ComponentProps) {
   const { packed } = loaderData;

@@ -1,8 +1,14 @@
 import { z } from 'zod';
 import { answerInProject } from '#server/auth/guard';
 import { ownerOf } from '#server/jobs/tasks';
-import { partIn, smallFilesIn } from '#server/projects/sent-files';
-import { dropUpload, finishUpload, receiveFiles, receivePart, startUpload } from '#server/projects/uploads';
+import { partIn, smallFilesIn } from '#server/projects/files/sent-files';
+import {
+  dropUpload,
+  finishUpload,
+  receiveFiles,
+  receivePart,
+  startUpload,
+} from '#server/projects/files/uploads';
 import type { Route } from './+types/upload';
 
 const Step = z.discriminatedUnion('step', [

@@ -1,8 +1,8 @@
 import { useMemo, useRef, useState } from 'react';
 import type { Point } from '#core/geometry/shape/cut';
 import { plural } from '../ui/format';
-import { usePageCommands } from '../ui/page-commands';
-import { RowMenu } from '../ui/RowMenu';
+import { usePageCommands } from '../ui/frame/page-commands';
+import { RowMenu } from '../ui/ledger/RowMenu';
 import classes from './Stage.module.css';
 import { StageBars } from './StageBars';
 import { StageControls, type StageSwitches } from './StageControls';

@@ -1,4 +1,4 @@
-import type { PageCommand } from '../ui/page-commands';
+import type { PageCommand } from '../ui/frame/page-commands';
 import type { StageSwitches } from './StageControls';
 import type { StageView } from './stage-view';
 import { DIRECTIONS, type SectionPlane } from './types';

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { useView } from '../ui/useView';
+import { useView } from '../ui/address/useView';
 import { readSection, writeSection } from './section-address';
 import type { SectionPlane } from './types';
 

@@ -1,6 +1,6 @@
 import { useMemo, useState } from 'react';
-import { useNewest } from '../ui/useNewest';
-import { useView } from '../ui/useView';
+import { useView } from '../ui/address/useView';
+import { useNewest } from '../ui/ledger/useNewest';
 
 /** What a page knows of what is selected in its table and on its stage. */
 interface Selectable {

@@ -6,8 +6,8 @@ import { Draft } from '#core/project/change/draft';
 import { checkSeen } from '#core/project/change/seen';
 import { scanFileSet } from '#core/project/scan/scan';
 import { refusalOf } from '#core/refusal';
-import { plannedView } from '#server/views/planned-view';
-import { Pictures } from '#server/views/scene';
+import { plannedView } from '#server/views/operations/planned-view';
+import { Pictures } from '#server/views/structure/scene';
 
 /** What a page asked for: an operation to be planned, or to be applied. */
 export interface AskedOperation {

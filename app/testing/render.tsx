@@ -4,7 +4,7 @@ import userEvent from '@testing-library/user-event';
 import { createMemoryRouter, Outlet, RouterProvider, useSearchParams } from 'react-router';
 import { afterEach, expect, vi } from 'vitest';
 import { registryEntries } from '#core/operations';
-import type { ProjectContext } from '../ui/project-context';
+import type { ProjectContext } from '../ui/project/project-context';
 import { theme } from '../ui/theme';
 
 afterEach(() => {

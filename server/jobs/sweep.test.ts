@@ -5,7 +5,7 @@ import type { Kernel } from '#core/geometry/shape/kernel';
 import { MemoryFileSet } from '#core/project/change/memory';
 import { writeBoxPart } from '#core/testing/box-part';
 import { closeDatabase, type Database } from '#server/db/connection';
-import { loadProject } from '#server/projects/project-scan';
+import { loadProject } from '#server/projects/scan/project-scan';
 import { testProject } from '#server/testing';
 import { enqueue, stopJobs } from './queue';
 import { requestShapes, SHAPE_KEY } from './shapes';

@@ -1,7 +1,7 @@
 import type { ChangeSet } from '#core/project/change/change-set';
 import type { TaskContext } from '#server/jobs/tasks';
-import type { ProjectFileSet } from '#server/projects/project-files';
-import type { AppliedChange } from '#server/views/planned-view';
+import type { ProjectFileSet } from '#server/projects/files/project-files';
+import type { AppliedChange } from '#server/views/operations/planned-view';
 
 /**
  * Carries out the change of a task and ends the task in the same transaction: a worker that is killed leaves the old

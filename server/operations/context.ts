@@ -11,11 +11,11 @@ import { contentsByHash, getBlob, holdBlobs, putBlobs } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { measuredBodies, meshesOf } from '#server/jobs/shapes';
 import type { Owner } from '#server/jobs/tasks';
-import { filesBefore } from '#server/projects/moments';
-import { ProjectFileSet } from '#server/projects/project-files';
-import { loadProject, scanKey, scanStored, scansOf } from '#server/projects/project-scan';
-import { unpackStored } from '#server/projects/unpack-stored';
-import { receivedIn } from '#server/projects/uploads';
+import { ProjectFileSet } from '#server/projects/files/project-files';
+import { unpackStored } from '#server/projects/files/unpack-stored';
+import { receivedIn } from '#server/projects/files/uploads';
+import { filesBefore } from '#server/projects/scan/moments';
+import { loadProject, scanKey, scanStored, scansOf } from '#server/projects/scan/project-scan';
 
 /** What was made for plans and may be asked for again: typing a name neither reads nor searches anything twice. */
 const remembered = new LRUCache<string, Promise<unknown> & object>({ max: 24 });

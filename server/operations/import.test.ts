@@ -18,7 +18,6 @@ import { gearUnit } from '#core/testing/projects';
 import { getBlob } from '#server/db/blobs';
 import { closeDatabase, type Database } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';
-import { loadProject } from '#server/projects/project-scan';
 import {
   dropUpload,
   finishUpload,
@@ -28,7 +27,8 @@ import {
   startUpload,
   type UploadOf,
   uploadOf,
-} from '#server/projects/uploads';
+} from '#server/projects/files/uploads';
+import { loadProject } from '#server/projects/scan/project-scan';
 import { operationsIn, testProject } from '#server/testing';
 
 afterAll(async () => {

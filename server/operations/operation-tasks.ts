@@ -9,10 +9,10 @@ import { putBlobStream } from '#server/db/arriving';
 import { requestShapes } from '#server/jobs/shapes';
 import { taskKind } from '#server/jobs/tasks';
 import { applyInTask } from '#server/operations/apply-in-task';
-import { loadProject } from '#server/projects/project-scan';
+import { storeOffer } from '#server/projects/catalogue/publish';
 import { writeLog } from '#server/projects/projects';
-import { storeOffer } from '#server/projects/publish';
-import { type AppliedChange, type PlannedView, plannedView } from '#server/views/planned-view';
+import { loadProject } from '#server/projects/scan/project-scan';
+import { type AppliedChange, type PlannedView, plannedView } from '#server/views/operations/planned-view';
 import { contextFor, type PlanRequest } from './context';
 import { previewHome } from './preview-home';
 

@@ -12,8 +12,8 @@ import { gearUnit, testAssembly } from '#core/testing/projects';
 import { streamBlob } from '#server/db/blobs';
 import { closeDatabase } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';
-import { loadProject } from '#server/projects/project-scan';
 import { readLog, recordedChange } from '#server/projects/projects';
+import { loadProject } from '#server/projects/scan/project-scan';
 import { operationsIn, testProject } from '#server/testing';
 
 afterAll(async () => {

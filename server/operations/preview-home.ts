@@ -3,7 +3,7 @@ import type { PreviewHome } from '#core/planned';
 import type { Project } from '#core/project/scan/project';
 import { putBlob } from '#server/db/blobs';
 import { shapesOf } from '#server/jobs/shapes';
-import { Pictures } from '#server/views/scene';
+import { Pictures } from '#server/views/structure/scene';
 import type { PlanRequest } from './context';
 
 /** What previews are made for pages with. @returns also the contents that are kept for them, by their hashes */

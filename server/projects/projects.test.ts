@@ -11,9 +11,9 @@ import { dropAbandoned, putBlobStream } from '#server/db/arriving';
 import { getBlob, putBlob } from '#server/db/blobs';
 import { closeDatabase } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';
+import { listMembers, removeMember, setRole, updateProject } from '#server/projects/people/members';
+import { loadProject } from '#server/projects/scan/project-scan';
 import { testProject } from '#server/testing';
-import { listMembers, removeMember, setRole, updateProject } from './members';
-import { loadProject } from './project-scan';
 import { putMember, readLog, versionsOf } from './projects';
 
 afterAll(async () => {

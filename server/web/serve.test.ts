@@ -10,7 +10,7 @@ import { closeDatabase, connect, database } from '#server/db/connection';
 import { migrate } from '#server/db/migrate';
 import { stopJobs, work } from '#server/jobs/queue';
 import { log } from '#server/log';
-import { PART } from '#server/projects/uploads';
+import { PART } from '#server/projects/files/uploads';
 import { bodyLimit } from './limits';
 import { WebServer } from './serve';
 

@@ -9,7 +9,6 @@ import { testAssembly } from '#core/testing/projects';
 import { closeDatabase, type Database } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';
 import { requestShapes } from '#server/jobs/shapes';
-import { loadProject } from '#server/projects/project-scan';
 import {
   catalogue,
   filesForOutside,
@@ -18,10 +17,11 @@ import {
   publicationsOf,
   takeFile,
   withdraw,
-} from '#server/projects/publications';
+} from '#server/projects/catalogue/publications';
+import { loadProject } from '#server/projects/scan/project-scan';
 import { operationsIn, testProject } from '#server/testing';
-import { madeReportOf } from '#server/views/file-facts';
-import type { AppliedChange } from '#server/views/planned-view';
+import { madeReportOf } from '#server/views/files/file-facts';
+import type { AppliedChange } from '#server/views/operations/planned-view';
 import { makeShapes } from './make-shapes';
 
 const kernel = new ThreadedKernel();

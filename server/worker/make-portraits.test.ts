@@ -9,7 +9,7 @@ import { closeDatabase } from '#server/db/connection';
 import { portraitImage, portraitRoots, portraitsOf } from '#server/jobs/portraits';
 import { stopJobs } from '#server/jobs/queue';
 import { requestShapes } from '#server/jobs/shapes';
-import { loadProject } from '#server/projects/project-scan';
+import { loadProject } from '#server/projects/scan/project-scan';
 import { testProject } from '#server/testing';
 import { makePortraits } from './make-portraits';
 import { makeShapes } from './make-shapes';

@@ -6,7 +6,7 @@ import { getBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { portraitRoots, portraitState } from '#server/jobs/portraits';
 import { shapesOf } from '#server/jobs/shapes';
-import { loadProject } from '#server/projects/project-scan';
+import { loadProject } from '#server/projects/scan/project-scan';
 
 /** Pixels: twice what the list of projects shows, for screens that have them. */
 const SIZE = { width: 360, height: 240 };

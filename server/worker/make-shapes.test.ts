@@ -9,10 +9,10 @@ import { getBlob } from '#server/db/blobs';
 import { closeDatabase } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';
 import { cancelShapes, requestShapes, retryShapes, shapesOf } from '#server/jobs/shapes';
-import { ProjectFileSet } from '#server/projects/project-files';
-import { loadProject } from '#server/projects/project-scan';
+import { ProjectFileSet } from '#server/projects/files/project-files';
+import { loadProject } from '#server/projects/scan/project-scan';
 import { testProject } from '#server/testing';
-import { Pictures } from '#server/views/scene';
+import { Pictures } from '#server/views/structure/scene';
 import { failShapes, makeShapes } from './make-shapes';
 
 afterAll(async () => {

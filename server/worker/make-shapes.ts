@@ -8,7 +8,7 @@ import type { Database } from '#server/db/connection';
 import { storedJson } from '#server/db/stored-text';
 import { announce } from '#server/events/events';
 import { type BodyShapeFacts, SHAPE_KEY } from '#server/jobs/shapes';
-import { scanStored } from '#server/projects/project-scan';
+import { scanStored } from '#server/projects/scan/project-scan';
 
 /** Milliseconds between two signs of life. */
 const LIFE_PAUSE = 4000;

@@ -19,7 +19,7 @@ import {
   waitForTask,
 } from '#server/jobs/tasks';
 import { applyInTask } from '#server/operations/apply-in-task';
-import { ProjectFileSet } from '#server/projects/project-files';
+import { ProjectFileSet } from '#server/projects/files/project-files';
 import { testProject } from '#server/testing';
 import { TASK_KINDS } from './task-kinds';
 

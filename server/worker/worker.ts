@@ -6,7 +6,7 @@ import { stopJobs, work } from '#server/jobs/queue';
 import { sweep } from '#server/jobs/sweep';
 import { runTask } from '#server/jobs/tasks';
 import { defectInWords } from '#server/log';
-import { collect } from '#server/projects/collect';
+import { collect } from '#server/projects/life/collect';
 import { makePortraits } from './make-portraits';
 import { failShapes, makeShapes } from './make-shapes';
 import { TASK_KINDS } from './task-kinds';

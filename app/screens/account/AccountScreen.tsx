@@ -2,7 +2,7 @@ import { Badge, Button, PasswordInput } from '@mantine/core';
 import { Form, useNavigation } from 'react-router';
 import { FormButton } from '../../ui/FormButton';
 import { time } from '../../ui/format';
-import { TopBar } from '../../ui/TopBar';
+import { TopBar } from '../../ui/frame/TopBar';
 import classes from './Account.module.css';
 import { browserInWords } from './browser-in-words';
 

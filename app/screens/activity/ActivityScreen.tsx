@@ -2,10 +2,10 @@ import { Button } from '@mantine/core';
 import { useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
 import type { LogEntry } from '#server/projects/projects';
-import { addressIn } from '../../ui/addresses';
+import { addressIn } from '../../ui/address/addresses';
+import { useView } from '../../ui/address/useView';
 import { plural, time } from '../../ui/format';
-import type { ProjectContext } from '../../ui/project-context';
-import { useView } from '../../ui/useView';
+import type { ProjectContext } from '../../ui/project/project-context';
 import classes from './Activity.module.css';
 import { TakeBack } from './TakeBack';
 

@@ -1,9 +1,9 @@
 import { Button } from '@mantine/core';
 import type { LogEntry } from '#server/projects/projects';
-import { changeLines } from '../../ui/change-lines';
 import { plural } from '../../ui/format';
-import { TaskBar } from '../../ui/TaskBar';
-import { useOperation } from '../../ui/useOperation';
+import { changeLines } from '../../ui/operation/change-lines';
+import { useOperation } from '../../ui/operation/useOperation';
+import { TaskBar } from '../../ui/task/TaskBar';
 import classes from './Activity.module.css';
 
 /** One step back or forward, or one change. */

@@ -3,10 +3,10 @@ import type { ChoiceInWords } from '#core/choices-in-words';
 import type { RegistryEntry } from '#core/entry';
 import type { RecordedChange } from '#server/projects/projects';
 import { time } from '../../ui/format';
-import { OperationPage } from '../../ui/OperationPage';
-import { addressOf } from '../../ui/operations';
-import type { ProjectContext } from '../../ui/project-context';
-import { useOperation } from '../../ui/useOperation';
+import { OperationPage } from '../../ui/operation/OperationPage';
+import { addressOf } from '../../ui/operation/operations';
+import { useOperation } from '../../ui/operation/useOperation';
+import type { ProjectContext } from '../../ui/project/project-context';
 import classes from './Again.module.css';
 
 interface AgainScreenProps extends RecordedChange {

@@ -2,7 +2,7 @@ import { Button } from '@mantine/core';
 import { href, Link } from 'react-router';
 import type { PublishedFacts } from '#core/jobs/publish/plan';
 import { bytes, count } from '../../ui/format';
-import { Wordmark } from '../../ui/Wordmark';
+import { Wordmark } from '../../ui/frame/Wordmark';
 import classes from './Catalogue.module.css';
 
 const FORMAT_WORDS: { readonly [format: string]: string } = {

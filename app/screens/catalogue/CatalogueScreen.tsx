@@ -1,6 +1,6 @@
 import { href, Link } from 'react-router';
 import type { PublishedFacts } from '#core/jobs/publish/plan';
-import { Wordmark } from '../../ui/Wordmark';
+import { Wordmark } from '../../ui/frame/Wordmark';
 import classes from './Catalogue.module.css';
 
 /** Everything that is offered for download, without an account. */

@@ -3,13 +3,13 @@ import { useState } from 'react';
 import { href, Link, useNavigation, useOutletContext } from 'react-router';
 import { stemOf } from '#core/files/links/paths';
 import type { PublishOutline } from '#core/jobs/publish/plan';
-import { addressIn } from '../../ui/addresses';
+import { addressIn } from '../../ui/address/addresses';
 import { FormButton } from '../../ui/FormButton';
 import { count, time } from '../../ui/format';
-import layout from '../../ui/OperationPage.module.css';
-import type { ProjectContext } from '../../ui/project-context';
-import { TaskBar } from '../../ui/TaskBar';
-import { useOperation } from '../../ui/useOperation';
+import layout from '../../ui/operation/OperationPage.module.css';
+import { useOperation } from '../../ui/operation/useOperation';
+import type { ProjectContext } from '../../ui/project/project-context';
+import { TaskBar } from '../../ui/task/TaskBar';
 import classes from './Catalogue.module.css';
 
 interface PublishedProps {

@@ -1,8 +1,8 @@
 import { Button, Radio, Select, Stack } from '@mantine/core';
 import { useOutletContext } from 'react-router';
 import type { CutChoices } from '#core/jobs/cut/choices';
-import type { ProjectContext } from '../../ui/project-context';
-import { useView } from '../../ui/useView';
+import { useView } from '../../ui/address/useView';
+import type { ProjectContext } from '../../ui/project/project-context';
 import classes from './Cut.module.css';
 import { CutterForm } from './CutterForm';
 import { PiecesList } from './PiecesList';

@@ -3,10 +3,10 @@ import { useOutletContext } from 'react-router';
 import type { CutStep } from '#core/geometry/shape/cut';
 import type { CutChoices } from '#core/jobs/cut/choices';
 import type { CutPreview } from '#core/jobs/cut/view';
-import type { CutView } from '#server/views/cut-view';
-import type { ProjectContext } from '../../ui/project-context';
+import type { CutView } from '#server/views/operations/cut-view';
+import { useOperation } from '../../ui/operation/useOperation';
+import type { ProjectContext } from '../../ui/project/project-context';
 import { useKept } from '../../ui/useKept';
-import { useOperation } from '../../ui/useOperation';
 import { type CutState, cutterOf, type Draft, freshDraft, KeptCut } from './draft';
 
 /** A cut as far as it has come: what is drawn, what was cut, what the pieces become. A cut that cannot be made is taken out again. */

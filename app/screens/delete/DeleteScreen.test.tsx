@@ -3,7 +3,7 @@ import { describe, expect, it, vi } from 'vitest';
 import { gearUnit } from '#core/testing/projects';
 import { operationsStandIn } from '../../testing/operations-stand-in';
 import { press, renderPage } from '../../testing/render';
-import { withPaths } from '../../ui/paths-in-address';
+import { withPaths } from '../../ui/address/paths-in-address';
 import { DeleteScreen } from './DeleteScreen';
 
 function openPage(what: string[], context = {}) {

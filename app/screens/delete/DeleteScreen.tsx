@@ -1,13 +1,13 @@
 import { useState } from 'react';
 import type { LostLink, RemovePreview } from '#core/jobs/remove/operation';
-import { ChosenFilesPage } from '../../ui/ChosenFilesPage';
+import { readPaths } from '../../ui/address/paths-in-address';
+import { useView } from '../../ui/address/useView';
 import { bytes, plural } from '../../ui/format';
-import { Ledger, type LedgerColumn } from '../../ui/Ledger';
-import { PathItems } from '../../ui/PathItems';
+import { Ledger, type LedgerColumn } from '../../ui/ledger/Ledger';
+import { ChosenFilesPage } from '../../ui/operation/ChosenFilesPage';
+import { useOperation } from '../../ui/operation/useOperation';
 import { PathText } from '../../ui/PathText';
-import { readPaths } from '../../ui/paths-in-address';
-import { useOperation } from '../../ui/useOperation';
-import { useView } from '../../ui/useView';
+import { PathItems } from '../../ui/project/PathItems';
 import classes from './Delete.module.css';
 
 const FILES: LedgerColumn<RemovePreview['files'][number]>[] = [

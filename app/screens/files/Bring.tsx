@@ -3,10 +3,10 @@ import { IconUpload } from '@tabler/icons-react';
 import { useRef, useState } from 'react';
 import { useOutletContext } from 'react-router';
 import { joinPath } from '#core/files/links/paths';
-import { sendNewVersion } from '../../ui/bring';
-import { usePageCommands } from '../../ui/page-commands';
-import type { ProjectContext } from '../../ui/project-context';
-import { filesOfDrop, filesOfInput, type Upload } from '../../ui/upload';
+import { usePageCommands } from '../../ui/frame/page-commands';
+import type { ProjectContext } from '../../ui/project/project-context';
+import { sendNewVersion } from '../../ui/sending/bring';
+import { filesOfDrop, filesOfInput, type Upload } from '../../ui/sending/upload';
 import classes from './Files.module.css';
 
 /** Other ways to begin an import. */

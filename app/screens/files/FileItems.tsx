@@ -1,10 +1,10 @@
 import { Menu } from '@mantine/core';
 import { Link, useOutletContext } from 'react-router';
 import { folderOf } from '#core/files/links/paths';
-import type { FileRow } from '#server/views/files-view';
-import { OperationItems } from '../../ui/OperationItems';
-import { addressOf } from '../../ui/operations';
-import type { ProjectContext } from '../../ui/project-context';
+import type { FileRow } from '#server/views/files/files-view';
+import { OperationItems } from '../../ui/operation/OperationItems';
+import { addressOf } from '../../ui/operation/operations';
+import type { ProjectContext } from '../../ui/project/project-context';
 import type { Ways } from './Bring';
 
 /** What can be done with files, and with the folder of a single one, as entries of a menu. */

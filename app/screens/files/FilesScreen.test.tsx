@@ -1,11 +1,11 @@
 import { fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
 import { registryEntries } from '#core/operations';
-import type { FileRow } from '#server/views/files-view';
+import type { FileRow } from '#server/views/files/files-view';
 import { renderPage } from '../../testing/render';
-import { operationsFor } from '../../ui/operations';
-import type { Upload } from '../../ui/upload';
-import type { Sending } from '../../ui/useSending';
+import { operationsFor } from '../../ui/operation/operations';
+import type { Upload } from '../../ui/sending/upload';
+import type { Sending } from '../../ui/sending/useSending';
 import { FilesScreen } from './FilesScreen';
 
 const row = (path: string, more: Partial<FileRow> = {}): FileRow => ({

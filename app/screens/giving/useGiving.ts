@@ -1,9 +1,9 @@
 import { useOutletContext } from 'react-router';
 import type { z } from 'zod';
-import type { WholeView } from '#server/views/whole-view';
-import type { ProjectContext } from '../../ui/project-context';
+import type { WholeView } from '#server/views/operations/whole-view';
+import { useOperation } from '../../ui/operation/useOperation';
+import type { ProjectContext } from '../../ui/project/project-context';
 import { useKept } from '../../ui/useKept';
-import { useOperation } from '../../ui/useOperation';
 
 /**
  * What a page works with that gives something away of a whole: its choices, which outlive the page, and what would come of them.

@@ -2,7 +2,7 @@ import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
 import { scanFileSet } from '#core/project/scan/scan';
 import { gearUnit } from '#core/testing/projects';
-import { structureView } from '#server/views/structure-view';
+import { structureView } from '#server/views/structure/structure-view';
 import { operationsStandIn } from '../../testing/operations-stand-in';
 import { renderPage } from '../../testing/render';
 import { HandOffScreen } from './HandOffScreen';

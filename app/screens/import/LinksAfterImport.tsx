@@ -2,10 +2,10 @@ import { useState } from 'react';
 import type { LinkState } from '#core/files/links/resolve';
 import type { LinksAfter } from '#core/jobs/import/links-after';
 import { plural } from '../../ui/format';
-import { Ledger, type LedgerColumn } from '../../ui/Ledger';
 import { LinkMark, WORST_FIRST } from '../../ui/LinkMark';
-import { PathItems } from '../../ui/PathItems';
+import { Ledger, type LedgerColumn } from '../../ui/ledger/Ledger';
 import { PathText } from '../../ui/PathText';
+import { PathItems } from '../../ui/project/PathItems';
 import classes from './Import.module.css';
 
 interface LinkRow {

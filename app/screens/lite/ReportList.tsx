@@ -4,7 +4,7 @@ import { FORGETTABLE, type Forgettable } from '#core/geometry/reduce/choices';
 import type { ReductionReport } from '#core/geometry/reduce/report';
 import { boxOff } from '#core/product/box';
 import { bytes, count, figure, plural } from '../../ui/format';
-import { LEAK_WORDS } from '../../ui/leak-words';
+import { LEAK_WORDS } from '../../ui/project/leak-words';
 import classes from './Lite.module.css';
 
 /** What helps against a leak, as a choice; nothing for what needs a look. */

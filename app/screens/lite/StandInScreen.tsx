@@ -2,12 +2,12 @@ import { Button, Radio, Select, Stack } from '@mantine/core';
 import { useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
 import type { StandInOutline } from '#core/jobs/stand-in/plan';
-import { addressIn } from '../../ui/addresses';
+import { addressIn } from '../../ui/address/addresses';
 import { plural } from '../../ui/format';
-import { OperationPage } from '../../ui/OperationPage';
-import layout from '../../ui/OperationPage.module.css';
-import type { ProjectContext } from '../../ui/project-context';
-import { useOperation } from '../../ui/useOperation';
+import { OperationPage } from '../../ui/operation/OperationPage';
+import layout from '../../ui/operation/OperationPage.module.css';
+import { useOperation } from '../../ui/operation/useOperation';
+import type { ProjectContext } from '../../ui/project/project-context';
 import giving from '../giving/giving.module.css';
 import classes from './Lite.module.css';
 

@@ -4,7 +4,7 @@ import { scanFileSet } from '#core/project/scan/scan';
 import { gearUnit } from '#core/testing/projects';
 import { operationsStandIn } from '../../testing/operations-stand-in';
 import { press, renderPage } from '../../testing/render';
-import { withPaths } from '../../ui/paths-in-address';
+import { withPaths } from '../../ui/address/paths-in-address';
 import { DRAGGED } from './dragged';
 import { MoveScreen } from './MoveScreen';
 

@@ -1,6 +1,6 @@
 import { baseName, folderOf, joinPath } from '#core/files/links/paths';
 import type { Move } from '#core/jobs/move/plan';
-import { type NamePattern, renamed } from '../../ui/renamed';
+import { type NamePattern, renamed } from '../../ui/project/renamed';
 
 export const NO_PATTERN: NamePattern = { find: '', replace: '', prefix: '', suffix: '' };
 

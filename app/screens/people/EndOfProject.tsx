@@ -1,11 +1,11 @@
 import { Button, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { Form, useOutletContext } from 'react-router';
-import type { ProjectSize } from '#server/projects/life';
-import { addressIn } from '../../ui/addresses';
+import type { ProjectSize } from '#server/projects/life/life';
+import { addressIn } from '../../ui/address/addresses';
 import { FormButton } from '../../ui/FormButton';
 import { bytes, plural } from '../../ui/format';
-import type { ProjectContext } from '../../ui/project-context';
+import type { ProjectContext } from '../../ui/project/project-context';
 import classes from './People.module.css';
 
 interface EndOfProjectProps {

@@ -1,8 +1,8 @@
 import { Button, Select, Textarea, TextInput } from '@mantine/core';
 import { Form, useSubmit } from 'react-router';
-import type { Invitation } from '#server/projects/invitations';
-import type { ProjectSize } from '#server/projects/life';
-import type { Member } from '#server/projects/members';
+import type { ProjectSize } from '#server/projects/life/life';
+import type { Invitation } from '#server/projects/people/invitations';
+import type { Member } from '#server/projects/people/members';
 import { FormButton } from '../../ui/FormButton';
 import { time } from '../../ui/format';
 import { EndOfProject } from './EndOfProject';

@@ -2,9 +2,9 @@ import { Button, Kbd } from '@mantine/core';
 import { spotlight } from '@mantine/spotlight';
 import { IconSearch } from '@tabler/icons-react';
 import { Link, NavLink } from 'react-router';
-import { addressIn, operationAddress } from '../../ui/addresses';
+import { addressIn, operationAddress } from '../../ui/address/addresses';
 import { plural } from '../../ui/format';
-import type { PlaceEntry } from '../../ui/places';
+import type { PlaceEntry } from '../../ui/frame/places';
 import classes from './PlacesNav.module.css';
 
 /** How much waits on some pages. */

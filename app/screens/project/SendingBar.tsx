@@ -1,7 +1,7 @@
 import { Button, Progress } from '@mantine/core';
 import { Link } from 'react-router';
 import { plural } from '../../ui/format';
-import { importAddress, type Sending } from '../../ui/useSending';
+import { importAddress, type Sending } from '../../ui/sending/useSending';
 import classes from './SendingBar.module.css';
 
 /** Files on their way from this computer, said on every page of the project. */

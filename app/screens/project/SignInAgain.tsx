@@ -1,8 +1,8 @@
 import { Button, Modal, PasswordInput, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { Link, useLocation } from 'react-router';
-import { signedInAgain, useSignedOut } from '../../ui/connection';
-import { wordsOf } from '../../ui/json-request';
+import { signedInAgain, useSignedOut } from '../../ui/connection/connection';
+import { wordsOf } from '../../ui/connection/json-request';
 import classes from './SignInAgain.module.css';
 
 /** Asks for the password when the session has ended. The page stays as it is, and what it asked for goes on afterwards. */

@@ -2,7 +2,7 @@ import { act, screen, waitFor } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
 import { renderPage } from '../../testing/render';
 import { tasksStandIn } from '../../testing/tasks-stand-in';
-import { beginWork, leaveWork } from '../../ui/left-work';
+import { beginWork, leaveWork } from '../../ui/task/left-work';
 import { WorkBar } from './WorkBar';
 
 /** Work that a page began and left; how it ends is said when the test wants it to. */

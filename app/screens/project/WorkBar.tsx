@@ -2,12 +2,12 @@ import { Button } from '@mantine/core';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import type { TaskState } from '#server/jobs/tasks';
-import type { AppliedChange } from '#server/views/planned-view';
-import { addressIn } from '../../ui/addresses';
-import { endWork, type LeftWork, useLeftWork } from '../../ui/left-work';
-import { TaskBar } from '../../ui/TaskBar';
-import { useReload } from '../../ui/useReload';
-import { cancelTask, type TaskProgress, untilEnded } from '../../ui/useTask';
+import type { AppliedChange } from '#server/views/operations/planned-view';
+import { addressIn } from '../../ui/address/addresses';
+import { useReload } from '../../ui/connection/useReload';
+import { endWork, type LeftWork, useLeftWork } from '../../ui/task/left-work';
+import { TaskBar } from '../../ui/task/TaskBar';
+import { cancelTask, type TaskProgress, untilEnded } from '../../ui/task/useTask';
 import classes from './SendingBar.module.css';
 
 /** Work that was begun on a page that is not in view any more: how far it is, and what came of it, on every page. */

@@ -2,15 +2,15 @@ import { Button, TextInput } from '@mantine/core';
 import { useEffect, useRef, useState } from 'react';
 import { Form, Link, useRevalidator } from 'react-router';
 import type { LinkState } from '#core/files/links/resolve';
-import type { InvitationToPerson } from '#server/projects/invitations';
-import type { DeletedProject } from '#server/projects/life';
-import { addressIn } from '../../ui/addresses';
+import type { DeletedProject } from '#server/projects/life/life';
+import type { InvitationToPerson } from '#server/projects/people/invitations';
+import { addressIn } from '../../ui/address/addresses';
+import { listenTogether } from '../../ui/connection/live-events';
+import { useReloadSoon } from '../../ui/connection/useReload';
 import { FormButton } from '../../ui/FormButton';
 import { plural, time } from '../../ui/format';
+import { TopBar } from '../../ui/frame/TopBar';
 import { LinkCounts } from '../../ui/LinkMark';
-import { listenTogether } from '../../ui/live-events';
-import { TopBar } from '../../ui/TopBar';
-import { useReloadSoon } from '../../ui/useReload';
 import classes from './Projects.module.css';
 
 interface ProjectLine {

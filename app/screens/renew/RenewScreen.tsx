@@ -1,12 +1,12 @@
 import { Button } from '@mantine/core';
 import { Link, useOutletContext } from 'react-router';
 import type { RenewedFile } from '#core/jobs/repair/renew-operation';
-import { addressIn } from '../../ui/addresses';
+import { addressIn } from '../../ui/address/addresses';
 import { plural } from '../../ui/format';
-import { JustDone, OperationPage } from '../../ui/OperationPage';
-import layout from '../../ui/OperationPage.module.css';
-import type { ProjectContext } from '../../ui/project-context';
-import { useOperation } from '../../ui/useOperation';
+import { JustDone, OperationPage } from '../../ui/operation/OperationPage';
+import layout from '../../ui/operation/OperationPage.module.css';
+import { useOperation } from '../../ui/operation/useOperation';
+import type { ProjectContext } from '../../ui/project/project-context';
 import classes from './Renew.module.css';
 
 const ALL = { paths: null };

@@ -8,7 +8,7 @@ import { MemoryFileSet } from '#core/project/change/memory';
 import { scanFileSet } from '#core/project/scan/scan';
 import { writeBoxPart } from '#core/testing/box-part';
 import { gearUnit } from '#core/testing/projects';
-import { findBroken, keyOfLink, previewScene, repairQueue } from '#server/views/repair-view';
+import { findBroken, keyOfLink, previewScene, repairQueue } from '#server/views/operations/repair-view';
 import { operationsStandIn } from '../../testing/operations-stand-in';
 import { press, renderPage } from '../../testing/render';
 import { RepairScreen } from './RepairScreen';

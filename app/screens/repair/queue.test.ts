@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { BrokenLink } from '#server/views/repair-view';
+import type { BrokenLink } from '#server/views/operations/repair-view';
 import { queueEntries } from './queue';
 
 const link = (holder: string, written: string): BrokenLink => ({

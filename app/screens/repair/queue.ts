@@ -1,5 +1,5 @@
 import { groupBy } from '#core/multimap';
-import type { BrokenLink } from '#server/views/repair-view';
+import type { BrokenLink } from '#server/views/operations/repair-view';
 
 /** A line of the queue: one link, or all that miss the same file and are repaired together. */
 export interface QueueEntry {

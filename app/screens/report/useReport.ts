@@ -2,10 +2,10 @@ import { useEffect, useState } from 'react';
 import { useOutletContext } from 'react-router';
 import { v4 as uuid } from 'uuid';
 import type { LookedAt } from '#core/report';
-import { addressIn } from '../../ui/addresses';
-import { NotWanted, post } from '../../ui/json-request';
-import type { ProjectContext } from '../../ui/project-context';
-import { cancelTask, type TaskProgress, untilEnded } from '../../ui/useTask';
+import { addressIn } from '../../ui/address/addresses';
+import { NotWanted, post } from '../../ui/connection/json-request';
+import type { ProjectContext } from '../../ui/project/project-context';
+import { cancelTask, type TaskProgress, untilEnded } from '../../ui/task/useTask';
 
 /** A report as far as it has come. */
 interface Looking {

@@ -1,6 +1,6 @@
 import { Button, PasswordInput, TextInput } from '@mantine/core';
 import { Form, useNavigation } from 'react-router';
-import { Wordmark } from '../../ui/Wordmark';
+import { Wordmark } from '../../ui/frame/Wordmark';
 import classes from './SignIn.module.css';
 
 export function SignInScreen({

@@ -1,8 +1,8 @@
 import { Button } from '@mantine/core';
 import { Link, useOutletContext } from 'react-router';
-import { addressIn } from '../../ui/addresses';
-import layout from '../../ui/OperationPage.module.css';
-import type { ProjectContext } from '../../ui/project-context';
+import { addressIn } from '../../ui/address/addresses';
+import layout from '../../ui/operation/OperationPage.module.css';
+import type { ProjectContext } from '../../ui/project/project-context';
 
 /** The page in a project without a part of many bodies. */
 export function NothingToSplit() {

@@ -1,11 +1,11 @@
 import { Select } from '@mantine/core';
 import type { SplitComponentView } from '#core/jobs/split/view';
 import { MATERIALS } from '#core/product/materials';
-import type { SplitView } from '#server/views/split-view';
-import { FilterInput } from '../../ui/FilterInput';
+import type { SplitView } from '#server/views/operations/split-view';
+import { useView } from '../../ui/address/useView';
 import { plural } from '../../ui/format';
-import { renamed } from '../../ui/renamed';
-import { useView } from '../../ui/useView';
+import { FilterInput } from '../../ui/ledger/FilterInput';
+import { renamed } from '../../ui/project/renamed';
 import { RenameMany } from './RenameMany';
 import classes from './Split.module.css';
 

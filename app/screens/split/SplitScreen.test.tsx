@@ -5,7 +5,7 @@ import { MemoryFileSet } from '#core/project/change/memory';
 import { scanFileSet } from '#core/project/scan/scan';
 import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
 import { testAssembly } from '#core/testing/projects';
-import { splitView } from '#server/views/split-view';
+import { splitView } from '#server/views/operations/split-view';
 import { operationsStandIn } from '../../testing/operations-stand-in';
 import { press, renderPage, selectRow } from '../../testing/render';
 import { SplitScreen } from './SplitScreen';

@@ -1,8 +1,8 @@
 import type { SplitChoices } from '#core/jobs/split/choices';
 import type { SplitComponentView } from '#core/jobs/split/view';
-import type { SplitBody } from '#server/views/split-view';
-import { Ledger } from '../../ui/Ledger';
-import layout from '../../ui/OperationPage.module.css';
+import type { SplitBody } from '#server/views/operations/split-view';
+import { Ledger } from '../../ui/ledger/Ledger';
+import layout from '../../ui/operation/OperationPage.module.css';
 import { columnsFor } from './columns';
 import { positionsIn, type SplitRow } from './rows';
 import type { useSplitChoices } from './useSplitChoices';

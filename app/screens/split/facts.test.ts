@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { SplitBody } from '#server/views/split-view';
+import type { SplitBody } from '#server/views/operations/split-view';
 import { factsInWords } from './facts';
 
 const body = (id: number, given: Partial<SplitBody> = {}): SplitBody => ({

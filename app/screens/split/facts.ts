@@ -1,5 +1,5 @@
 import { densityOf } from '#core/product/materials';
-import type { SplitBody } from '#server/views/split-view';
+import type { SplitBody } from '#server/views/operations/split-view';
 import { box, mass, plural, volume } from '../../ui/format';
 
 /** Volume, mass, box and faces of one body; volume and mass of several together. '' for none. */

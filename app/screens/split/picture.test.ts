@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { splitChoices } from '#core/jobs/split/choices';
 import type { SplitComponentView } from '#core/jobs/split/view';
-import type { SplitBody } from '#server/views/split-view';
+import type { SplitBody } from '#server/views/operations/split-view';
 import { labelsOf, sceneInChosenColours } from './picture';
 
 const body = (id: number, colour: string | null): SplitBody => ({

@@ -1,7 +1,7 @@
 import type { SceneData } from '#core/geometry/scene';
 import type { SplitChoices } from '#core/jobs/split/choices';
 import type { SplitComponentView } from '#core/jobs/split/view';
-import type { SplitBody } from '#server/views/split-view';
+import type { SplitBody } from '#server/views/operations/split-view';
 import type { StageLabel } from '../../stage/types';
 
 /** The part with the bodies in the colours that the new files give them. */

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import type { SplitBody } from '#server/views/split-view';
-import { renamed } from '../../ui/renamed';
+import type { SplitBody } from '#server/views/operations/split-view';
+import { renamed } from '../../ui/project/renamed';
 import { apart, joined, pastedNames, positionsIn, splitRows, withChoice, withName } from './rows';
 
 const body = (id: number, name: string): SplitBody => ({

@@ -1,5 +1,5 @@
 import type { SplitComponentView } from '#core/jobs/split/view';
-import type { SplitBody } from '#server/views/split-view';
+import type { SplitBody } from '#server/views/operations/split-view';
 
 /** A line of the split table: a component with its file, one of its bodies, or a body that is not split off. */
 export type SplitRow =

@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import type { SplitCheck } from '#core/jobs/split/check';
-import { addressIn } from '../../ui/addresses';
-import { post } from '../../ui/json-request';
+import { addressIn } from '../../ui/address/addresses';
+import { post } from '../../ui/connection/json-request';
 
 type Answer = { check: SplitCheck } | { trouble: string } | null;
 

@@ -1,7 +1,7 @@
 import { useCallback } from 'react';
 import { SplitChoices, splitChoices } from '#core/jobs/split/choices';
 import type { SplitComponentView } from '#core/jobs/split/view';
-import type { SplitBody } from '#server/views/split-view';
+import type { SplitBody } from '#server/views/operations/split-view';
 import { useKept } from '../../ui/useKept';
 import { apart, joined, withChoice, withName } from './rows';
 

@@ -1,8 +1,8 @@
 import { useCallback, useMemo, useState } from 'react';
 import type { SplitComponentView } from '#core/jobs/split/view';
-import type { SplitBody } from '#server/views/split-view';
+import type { SplitBody } from '#server/views/operations/split-view';
 import { useStageSelection } from '../../stage/useStageSelection';
-import { useView } from '../../ui/useView';
+import { useView } from '../../ui/address/useView';
 import { keysNow, pastedNames, positionsIn, positionsOf, type SplitRow, splitRows } from './rows';
 
 /** The rows of a split, which of them are open and selected, and which is being typed in. */

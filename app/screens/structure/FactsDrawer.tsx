@@ -2,15 +2,15 @@ import { Button, Menu, Tabs, UnstyledButton } from '@mantine/core';
 import { useEffect } from 'react';
 import { Link, useFetcher } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
-import type { FileFacts } from '#server/views/file-facts';
-import type { StructureViewRow } from '#server/views/structure-view';
-import { addressIn, downloadAddress } from '../../ui/addresses';
-import { CameOutOf } from '../../ui/CameOutOf';
-import { FileLink } from '../../ui/FileLink';
+import type { FileFacts } from '#server/views/files/file-facts';
+import type { StructureViewRow } from '#server/views/structure/structure-view';
+import { addressIn, downloadAddress } from '../../ui/address/addresses';
 import { bytes, count, length, mass, plural, time, USES, volume } from '../../ui/format';
 import { LinkMark } from '../../ui/LinkMark';
-import { MadeLighter } from '../../ui/MadeLighter';
-import { OperationItems } from '../../ui/OperationItems';
+import { OperationItems } from '../../ui/operation/OperationItems';
+import { CameOutOf } from '../../ui/project/CameOutOf';
+import { FileLink } from '../../ui/project/FileLink';
+import { MadeLighter } from '../../ui/project/MadeLighter';
 import classes from './FactsDrawer.module.css';
 
 interface FactsDrawerProps {

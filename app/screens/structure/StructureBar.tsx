@@ -1,8 +1,8 @@
 import { Select, Switch } from '@mantine/core';
-import type { StructureView } from '#server/views/structure-view';
-import { FilterInput } from '../../ui/FilterInput';
+import type { StructureView } from '#server/views/structure/structure-view';
+import { useView } from '../../ui/address/useView';
 import { count } from '../../ui/format';
-import { useView } from '../../ui/useView';
+import { FilterInput } from '../../ui/ledger/FilterInput';
 import { SHOWN_WORDS } from './columns';
 import classes from './Structure.module.css';
 

@@ -3,8 +3,8 @@ import { describe, expect, it, vi } from 'vitest';
 import { MemoryFileSet } from '#core/project/change/memory';
 import { scanFileSet } from '#core/project/scan/scan';
 import { gearUnit } from '#core/testing/projects';
-import { fileLinks } from '#server/views/file-facts';
-import { structureView } from '#server/views/structure-view';
+import { fileLinks } from '#server/views/files/file-facts';
+import { structureView } from '#server/views/structure/structure-view';
 import { press, renderPage, selectRow } from '../../testing/render';
 import { StructureScreen } from './StructureScreen';
 

@@ -1,6 +1,6 @@
 import { Link } from 'react-router';
-import { addressIn } from '../../ui/addresses';
-import { writePaths } from '../../ui/paths-in-address';
+import { addressIn } from '../../ui/address/addresses';
+import { writePaths } from '../../ui/address/paths-in-address';
 import classes from './Structure.module.css';
 
 /** The assemblies that one came through, with the way back to each. */

@@ -1,8 +1,8 @@
-import type { StructureViewRow } from '#server/views/structure-view';
-import type { FilterWords } from '../../ui/filter-rows';
+import type { StructureViewRow } from '#server/views/structure/structure-view';
 import { count, mass, volume } from '../../ui/format';
-import type { LedgerColumn } from '../../ui/Ledger';
 import { LinkMark, WORST_FIRST } from '../../ui/LinkMark';
+import type { FilterWords } from '../../ui/ledger/filter-rows';
+import type { LedgerColumn } from '../../ui/ledger/Ledger';
 import classes from './Structure.module.css';
 
 export const COLUMNS: LedgerColumn<StructureViewRow>[] = [

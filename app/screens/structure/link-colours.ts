@@ -1,5 +1,5 @@
 import type { LinkState } from '#core/files/links/resolve';
-import type { StructureViewRow } from '#server/views/structure-view';
+import type { StructureViewRow } from '#server/views/structure/structure-view';
 import { count } from '../../ui/format';
 
 /** On the stage, lit: sound ones step back, the others stand out, each with a hue and a lightness of its own. */

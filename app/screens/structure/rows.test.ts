@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { filterFor } from '../../ui/filter-rows';
+import { filterFor } from '../../ui/ledger/filter-rows';
 import { below, shownRows } from './rows';
 
 const row = (key: string, parent: number, name: string, file = `${name}.stp`) => ({

@@ -1,10 +1,10 @@
 import { useCallback, useMemo } from 'react';
 import type { FileToWorkOn } from '#core/accepts';
-import type { StructureView, StructureViewRow } from '#server/views/structure-view';
+import type { StructureView, StructureViewRow } from '#server/views/structure/structure-view';
 import { useStageSelection } from '../../stage/useStageSelection';
-import { usePageCommands } from '../../ui/page-commands';
-import { useSelection } from '../../ui/useSelection';
-import { useView } from '../../ui/useView';
+import { useView } from '../../ui/address/useView';
+import { usePageCommands } from '../../ui/frame/page-commands';
+import { useSelection } from '../../ui/project/useSelection';
 import { below, rowsBeside } from './rows';
 
 /** What is selected in the structure, with all that lies below it, the files that it is in, and what can be done with it. */

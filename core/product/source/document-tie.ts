@@ -3,7 +3,7 @@ import { bodyIn, digestIn, type SourceMemory } from './memory';
 
 /*
  * How sources were written before they were properties: as a further external document of the product, with identifications
- * of that document. Such files stay readable; whoever writes one anew renews it (core/files/formats/step/renew-sources), because other readers
+ * of that document. Such files stay readable; whoever writes one anew renews it (core/project/formats/step/renew-sources), because other readers
  * take that document for a part to be loaded.
  */
 

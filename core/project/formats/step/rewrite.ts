@@ -8,7 +8,7 @@ import { withSourceRenewed, withSourcesRenewed } from './renew-sources';
 /**
  * Points links of a STEP file at other files. The path is written relative to the holder, with the separator that
  * the link used; where the file keeps folder and name apart, it still does. Nothing else changes, but that sources
- * written in the old form are renewed (core/files/formats/step/renew-sources).
+ * written in the old form are renewed (core/project/formats/step/renew-sources).
  * @param holder path of the file itself, in the same folders as the targets
  * @returns the new bytes, and for each link what is written now
  * @throws Error when the file holds no link that is written so

@@ -1,0 +1,155 @@
+import { Kbd, Modal, useComputedColorScheme, useMantineColorScheme } from '@mantine/core';
+import { useDisclosure, useHotkeys } from '@mantine/hooks';
+import { Spotlight, type SpotlightActionData } from '@mantine/spotlight';
+import { useNavigate } from 'react-router';
+import type { FileToWorkOn } from '#core/accepts';
+import type { RegistryEntry } from '#core/entry';
+import { addressIn, operationAddress } from '../address/addresses';
+import { addressOf, operationsAlone, operationsFor } from '../operation/operations';
+import { useKey } from '../useKey';
+import classes from './Commands.module.css';
+import { useOfferedCommands } from './page-commands';
+
+const KEYS: [string[], string][] = [
+  [['Ctrl', 'K'], 'Find a command or a view'],
+  [['/'], 'Filter the table in view'],
+  [['↑', '↓'], 'Walk through the table'],
+  [['←', '→'], 'Close and open a row of the structure, or go to the one above'],
+  [['Page ↑', 'Page ↓'], 'Walk in large steps'],
+  [['Home', 'End'], 'First and last row'],
+  [['Menu'], 'What can be done with the row, or with what is selected on the model'],
+  [['Ctrl', 'click'], 'Select one row more; with Shift all up to it'],
+  [['H'], 'Hide the selected rows on the model, or show them'],
+  [['A'], 'Structure: show what is selected alone'],
+  [['Space'], 'Split: take the row into the split, or leave it out'],
+  [['Enter'], 'Split: type the name of the row'],
+  [['C'], 'Split: give the row a colour'],
+  [['←', '→', '↑', '↓'], 'On the model: turn it'],
+  [['+'], 'On the model: nearer; with − away, with 0 all of it'],
+  [['Enter'], 'On the model: pick what is in the middle'],
+  [['Ctrl', 'Z'], 'Take the latest change back, after a look; with Shift make it again'],
+  [['?'], 'This list'],
+];
+
+/** The keys by which operations are opened from a table of files. */
+function keysOf(operations: readonly RegistryEntry[]): [string[], string][] {
+  return operations.flatMap(({ key, title }): [string[], string][] =>
+    key === undefined ? [] : [[[key], `Files: ${title.toLowerCase()} what is selected`]],
+  );
+}
+
+/** Everything by name: opened with Ctrl+K. And the list of keys, opened with the question mark. */
+export function Commands({
+  projectId,
+  operations,
+  selection,
+  mayEdit,
+}: {
+  projectId: string;
+  operations: readonly RegistryEntry[];
+  /** The files that are selected in the view. */
+  selection: readonly FileToWorkOn[];
+  mayEdit: boolean;
+}) {
+  const navigate = useNavigate();
+  const { setColorScheme } = useMantineColorScheme();
+  const dark = useComputedColorScheme('light') === 'dark';
+  const [helpOpen, help] = useDisclosure(false);
+  useKey('?', help.open);
+  useHotkeys(
+    (['undo', 'redo'] as const).map((step) => [
+      step === 'undo' ? 'mod + Z' : 'mod + shift + Z',
+      () => void (mayEdit && navigate(addressIn(projectId, 'activity', { step }))),
+    ]),
+  );
+
+  const go = (
+    id: string,
+    label: string,
+    description: string,
+    to = operationAddress(projectId, id),
+  ): SpotlightActionData => ({ id, label, description, onClick: () => void navigate(to) });
+  const fitting = operationsFor(operations, selection, mayEdit);
+  const paths = selection.map(({ path }) => path);
+  const what = paths.length === 1 ? paths[0] : `${paths.length} files`;
+  const others = operationsAlone(operations).filter(
+    ({ page }) => !fitting.some((entry) => entry.page === page),
+  );
+  const offered = useOfferedCommands();
+  const offer = (isMinor: boolean): SpotlightActionData[] =>
+    offered
+      .filter(({ command }) => (command.isMinor ?? false) === isMinor)
+      .map(({ of, command: { label, description, run } }) => ({
+        id: `${of} ${label}`,
+        label,
+        description,
+        onClick: run,
+      }));
+  const actions: SpotlightActionData[] = [
+    ...fitting.map((entry) =>
+      go(entry.name, `${entry.title}: ${what}`, entry.purpose, addressOf(projectId, entry, paths)),
+    ),
+    ...offer(false),
+    go('files', 'Files', 'All files of the project, and importing'),
+    ...others.map(({ name, title, purpose, page }) =>
+      go(name, title, purpose, operationAddress(projectId, page)),
+    ),
+    ...(mayEdit
+      ? [
+          go(
+            'undo last',
+            'Undo the last change',
+            'With a look at what that does, first',
+            addressIn(projectId, 'activity', { step: 'undo' }),
+          ),
+          go(
+            'redo last',
+            'Redo what was undone last',
+            'With a look at what that does, first',
+            addressIn(projectId, 'activity', { step: 'redo' }),
+          ),
+        ]
+      : []),
+    go('activity', 'Activity', 'What was done, and undoing it'),
+    go('people', 'People', 'Members, roles and settings of the project'),
+    go('projects', 'All projects', 'Back to the list', '/projects'),
+    {
+      id: 'colours',
+      label: dark ? 'Light colours' : 'Dark colours',
+      description: 'For this browser',
+      onClick: () => setColorScheme(dark ? 'light' : 'dark'),
+    },
+    { id: 'keys', label: 'Keys', description: 'What can be done with the keyboard', onClick: help.open },
+    ...offer(true),
+  ];
+  return (
+    <>
+      <Spotlight
+        actions={actions}
+        shortcut={['mod + K']}
+        // Also where somebody types.
+        tagsToIgnore={[]}
+        nothingFound="No command of that name"
+        searchProps={{ placeholder: 'Find a command', 'aria-label': 'Find a command' }}
+        highlightQuery
+      />
+      <Modal opened={helpOpen} onClose={help.close} title="Keys" size="md">
+        <dl className={classes.keys}>
+          {[...KEYS, ...keysOf(operations)].map(([keys, words]) => (
+            <div key={words}>
+              <dt>
+                {keys.map((key) => (
+                  <Kbd key={key}>{key}</Kbd>
+                ))}
+              </dt>
+              <dd>{words}</dd>
+            </div>
+          ))}
+        </dl>
+        <p className="muted">
+          On the stage: drag turns, the right button moves, the wheel goes nearer to where the pointer is.
+        </p>
+      </Modal>
+    </>
+  );
+}

@@ -1,0 +1,167 @@
+import type { SceneData } from '#core/geometry/scene';
+import { brokenLinks, linksWrittenAlike } from '#core/jobs/repair/plan';
+import { type Candidate, type LastTarget, rankCandidates } from '#core/jobs/repair/rank';
+import type { SourceMemory } from '#core/product/source/memory';
+import { bodyCount, ownProducts } from '#core/project/scan/content';
+import type { Project, ProjectLink } from '#core/project/scan/project';
+import { structureTable } from '#core/project/scan/structure-table';
+import type { Database } from '#server/db/connection';
+import type { ShapeState } from '#server/jobs/shapes';
+import { scanStored } from '#server/projects/scan/project-scan';
+import { Pictures, sceneData } from '#server/views/structure/scene';
+
+/** A broken link in the queue. */
+export interface BrokenLink {
+  /** Position in the queue, and its name in the address of the page. */
+  key: string;
+  kind: ProjectLink['kind'];
+  holder: string;
+  written: string;
+  state: ProjectLink['state'];
+  reason: string;
+  occurrences: number;
+  /** What the holder calls the component. */
+  wanted: string;
+  /** How many broken links are written with the same file name, this one included. */
+  alike: number;
+}
+
+export function repairQueue(project: Project): BrokenLink[] {
+  return brokenLinks(project).map((link) => ({
+    key: keyOfLink(link),
+    kind: link.kind,
+    holder: link.holder,
+    written: link.written,
+    state: link.state,
+    reason: link.reason,
+    occurrences: link.occurrences,
+    wanted: wantedName(project, link),
+    alike: linksWrittenAlike(project, link).length,
+  }));
+}
+
+/** A link in the address of the page. Components have the short form. */
+export const keyOfLink = ({ holder, kind, written }: Pick<ProjectLink, 'holder' | 'kind' | 'written'>) =>
+  kind === 'component' ? `${holder}::${written}` : `${holder}::${written}::${kind}`;
+
+export function findBroken(project: Project, key: string | null): ProjectLink | undefined {
+  const broken = brokenLinks(project);
+  return broken.find((link) => keyOfLink(link) === key) ?? broken[0];
+}
+
+function wantedName(project: Project, link: ProjectLink): string {
+  const products = project.files.get(link.holder)?.scan.products ?? [];
+  return products.find(({ definition }) => link.definitions.includes(definition))?.name ?? '';
+}
+
+/** Candidates with all that the database knows: what the link last led to, and the size of every body's box. */
+export async function candidatesFor(
+  db: Database,
+  projectId: string,
+  project: Project,
+  shapes: ReadonlyMap<string, ShapeState>,
+  link: ProjectLink,
+): Promise<Candidate[]> {
+  if (link.state === 'loop') return [];
+  const boxes = new Map(
+    [...shapes].flatMap(([hash, state]) => {
+      const size = boxSize(state);
+      return size ? [[hash, size] as const] : [];
+    }),
+  );
+  return rankCandidates(project, link, { boxes, lastTarget: await lastTarget(db, projectId, link) });
+}
+
+async function lastTarget(
+  db: Database,
+  projectId: string,
+  link: ProjectLink,
+): Promise<LastTarget | undefined> {
+  const row: { sha256: string; path: string } | undefined = await db('last_targets')
+    .where({ project_id: projectId, holder: link.holder, kind: link.kind, written: link.written })
+    .first('sha256', 'path');
+  if (!row) return undefined;
+  const scan = await scanStored(db, row.path, row.sha256);
+  const shape: ShapeState | undefined = await db('shapes')
+    .where({ sha256: row.sha256, state: 'done' })
+    .first();
+  return {
+    sha256: row.sha256,
+    bodies: bodyCount(scan),
+    unit: scan.unit,
+    box: shape ? boxSize(shape) : undefined,
+  };
+}
+
+function boxSize({ bodies }: ShapeState): [number, number, number] | undefined {
+  const boxes = (bodies ?? []).flatMap(({ facts }) => (facts ? [facts.box] : []));
+  if (boxes.length === 0) return undefined;
+  const span = (n: number) =>
+    Math.max(...boxes.map((box) => box[n + 3]!)) - Math.min(...boxes.map((box) => box[n]!));
+  return [span(0), span(1), span(2)];
+}
+
+/** The holder's assembly with the candidate in the link's place and everything around it faint. */
+export function previewScene(
+  project: Project,
+  shapes: ReadonlyMap<string, ShapeState>,
+  projectId: string,
+  link: ProjectLink,
+  candidate: string | null,
+): SceneData {
+  if (link.source && candidate !== null)
+    return sourceScene(project, shapes, projectId, link.source, candidate);
+  const tried = { ...link, state: 'sound' as const, to: candidate };
+  const uses = new Map(project.uses);
+  if (candidate !== null)
+    uses.set(
+      link.holder,
+      (uses.get(link.holder) ?? []).map((other) => (other === link ? tried : other)),
+    );
+  const table = structureTable({ files: project.files, uses }, link.holder, true);
+  const inPlace = new Set<number>();
+  table.rows.forEach((row, n) => {
+    const isLink = row.link?.holder === link.holder && row.link.written === link.written;
+    if (isLink || inPlace.has(row.parent)) inPlace.add(n);
+  });
+  const scene = sceneData(table, new Pictures(project, shapes, projectId));
+  // A body may stand in the place and around it: each tone is drawn as a body of its own.
+  const bodies: SceneData['bodies'] = [];
+  const numbers = new Map<string, number>();
+  const instances = scene.instances.map((instance) => {
+    const tone = inPlace.has(instance.row) ? ('focus' as const) : ('ghost' as const);
+    const key = `${tone} ${instance.body}`;
+    let body = numbers.get(key);
+    if (body === undefined) {
+      body = bodies.push(scene.bodies[instance.body]!) - 1;
+      numbers.set(key, body);
+    }
+    return { ...instance, body, tone };
+  });
+  return { bodies, instances };
+}
+
+/** A file that may be the source of another: the bodies that were taken from it stand out among the others. */
+function sourceScene(
+  project: Project,
+  shapes: ReadonlyMap<string, ShapeState>,
+  projectId: string,
+  { bodies }: SourceMemory,
+  candidate: string,
+): SceneData {
+  const table = structureTable(project, candidate, true);
+  const scene = sceneData(table, new Pictures(project, shapes, projectId));
+  const taken = new Set(bodies.map(({ id, name }) => name || id));
+  const names = new Map(
+    ownProducts(project.files.get(candidate)!.scan).flatMap((product) =>
+      product.bodies.map(({ id, name }) => [id, name || id] as const),
+    ),
+  );
+  return {
+    ...scene,
+    instances: scene.instances.map((instance) => ({
+      ...instance,
+      tone: taken.size === 0 || taken.has(names.get(table.bodies[instance.body]!.body)!) ? 'focus' : 'ghost',
+    })),
+  };
+}
