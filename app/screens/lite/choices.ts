@@ -19,12 +19,11 @@ export function switched(choices: LiteChoices, step: Step, on: boolean): LiteCho
   return { ...choices, off: on ? choices.off.filter((other) => other !== step) : [...choices.off, step] };
 }
 
+/** What a person wishes for a component, whatever the steps say. */
+export type Wish = 'leave out' | 'keep' | 'as the steps say';
+
 /** Components left out by hand, kept whatever else is chosen, or left to the steps. */
-export function byHand(
-  choices: LiteChoices,
-  keys: readonly string[],
-  wish: 'leave out' | 'keep' | 'as the steps say',
-): LiteChoices {
+export function byHand(choices: LiteChoices, keys: readonly string[], wish: Wish): LiteChoices {
   const named = new Set(keys);
   const rest = {
     without: choices.without.filter((key) => !named.has(key)),

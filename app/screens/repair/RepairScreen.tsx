@@ -1,18 +1,19 @@
-import { Button, Checkbox } from '@mantine/core';
+import { Checkbox } from '@mantine/core';
 import { Link, useNavigation, useOutletContext } from 'react-router';
 import type { SceneData } from '#core/geometry/scene';
 import type { Candidate } from '#core/jobs/repair/rank';
-import type { PlannedView } from '#server/views/operations/planned-view';
 import type { BrokenLink } from '#server/views/operations/repair-view';
 import { Stage } from '../../stage/Stage';
 import { addressIn } from '../../ui/address/addresses';
 import { useView } from '../../ui/address/useView';
 import { plural } from '../../ui/format';
-import { LinkMark } from '../../ui/LinkMark';
 import { JustDone, OperationPage } from '../../ui/operation/OperationPage';
 import { useOperation } from '../../ui/operation/useOperation';
 import type { ProjectContext } from '../../ui/project/project-context';
-import { queueEntries } from './queue';
+import { BrokenQueue } from './BrokenQueue';
+import { Candidates } from './Candidates';
+import { AllSound, NoFiles } from './NothingToRepair';
+import { planLines } from './plan-lines';
 import classes from './Repair.module.css';
 
 interface RepairScreenProps {
@@ -54,40 +55,13 @@ export function RepairScreen({ queue, current, toRenew, files }: RepairScreenPro
     </p>
   );
 
-  if (files === 0)
-    return (
-      <div className={classes.blank}>
-        <h1>Nothing to look through yet</h1>
-        <p className="muted">
-          This project has no file. Import a folder of linked files; broken links then stand here.
-        </p>
-        <Button component={Link} to={addressIn(projectId, 'files')}>
-          Go to Files
-        </Button>
-      </div>
-    );
+  if (files === 0) return <NoFiles projectId={projectId} />;
   if (!current || !link) {
     return (
-      <div className={classes.blank}>
-        <svg viewBox="0 0 12 12" width="34" height="34" aria-hidden="true">
-          <circle cx="6" cy="6" r="5" fill="none" stroke="var(--st-sound)" strokeWidth="0.9" />
-          <path
-            d="M3.6 6.2 5.3 7.9 8.5 4.5"
-            fill="none"
-            stroke="var(--st-sound)"
-            strokeWidth="1"
-            strokeLinecap="round"
-            strokeLinejoin="round"
-          />
-        </svg>
-        <h1>Every link is sound</h1>
-        <p className="muted">Nothing to repair. The project can be handed off as it is.</p>
-        <Button component={Link} to={addressIn(projectId, 'hand-off')}>
-          Go to Hand-off
-        </Button>
+      <AllSound projectId={projectId}>
         {renew}
         <JustDone operation={repair} />
-      </div>
+      </AllSound>
     );
   }
   const { candidates, chosen, all } = current;
@@ -98,27 +72,12 @@ export function RepairScreen({ queue, current, toRenew, files }: RepairScreenPro
       choices={
         <div className={classes.choices}>
           <h1 className={classes.heading}>{plural(queue.length, 'broken link')}</h1>
-          <ul className={classes.queue} aria-label="Broken links">
-            {queueEntries(queue, current.key, !all).map(({ link: broken, more }) => (
-              <li key={broken.key} ref={broken.key === current.key ? intoView : undefined}>
-                <button
-                  type="button"
-                  className={classes.link}
-                  aria-current={broken.key === current.key}
-                  onClick={() => change({ link: broken.key, candidate: null })}
-                >
-                  <span className={classes.linkHead}>
-                    <b>{broken.kind === 'source' ? 'The source' : broken.wanted || broken.written}</b>
-                    <LinkMark state={broken.state} />
-                  </span>
-                  <span className={classes.written}>{broken.written}</span>
-                  <span className={classes.reason}>
-                    {broken.reason} {whereInWords(broken, more)}
-                  </span>
-                </button>
-              </li>
-            ))}
-          </ul>
+          <BrokenQueue
+            queue={queue}
+            current={current.key}
+            alikeApart={!all}
+            onSelect={(key) => change({ link: key, candidate: null })}
+          />
           <h2 className={classes.heading}>
             Which file is <span className="mono">{link.written.split(/[\\/]/).at(-1)}</span>?
           </h2>
@@ -134,33 +93,12 @@ export function RepairScreen({ queue, current, toRenew, files }: RepairScreenPro
               found by its name.
             </p>
           )}
-          <div className={classes.candidates} role="radiogroup" aria-label="Candidates" aria-busy={busy}>
-            {candidates.map(({ path, score, evidence, unusable }) => (
-              <button
-                key={path}
-                type="button"
-                role="radio"
-                aria-checked={path === chosen}
-                disabled={unusable !== null}
-                className={classes.candidate}
-                onClick={() => change({ candidate: path })}
-              >
-                <span className={classes.score}>
-                  <span className={classes.bar} style={{ width: `${Math.round(score * 100)}%` }} />
-                  {score.toFixed(2)}
-                </span>
-                <span>
-                  <span className={classes.path}>{path}</span>
-                  {unusable !== null && <span className={classes.against}>{unusable}</span>}
-                  {evidence.map(({ words, weight }) => (
-                    <span key={words} className={weight < 0 ? classes.against : classes.for}>
-                      {words}
-                    </span>
-                  ))}
-                </span>
-              </button>
-            ))}
-          </div>
+          <Candidates
+            candidates={candidates}
+            chosen={chosen}
+            isBusy={busy}
+            onChoose={(path) => change({ candidate: path })}
+          />
           {renew}
         </div>
       }
@@ -197,55 +135,4 @@ export function RepairScreen({ queue, current, toRenew, files }: RepairScreenPro
       )}
     </OperationPage>
   );
-}
-
-/** The queue may be long: the link that is looked at is seen. */
-function intoView(entry: HTMLLIElement | null): void {
-  entry?.scrollIntoView?.({ block: 'nearest' });
-}
-
-/** Where a link stands, and what for. */
-function whereInWords({ kind, holder, occurrences }: BrokenLink, more: number): React.ReactNode {
-  return (
-    <>
-      {kind === 'source' ? 'Of ' : 'In '}
-      <span className="mono">{holder.split('/').at(-1)}</span>
-      {kind !== 'source' && more === 0 && `, placed ${plural(occurrences, 'time')}`}
-      {more > 0 && ` and ${plural(more, 'more file')}`}.
-    </>
-  );
-}
-
-/** So many files are named one by one. */
-const MOST_NAMED = 3;
-
-function planLines({ rewires }: PlannedView): React.ReactNode[] {
-  const more = rewires.length - MOST_NAMED;
-  const named = rewires
-    .slice(0, more === 1 ? rewires.length : MOST_NAMED)
-    .map(({ holder, written, rewritten }) => (
-      <>
-        <span className="mono">{holder}</span>: <span className="mono muted">{written}</span>{' '}
-        {written === rewritten ? (
-          'stays as it is written.'
-        ) : (
-          <>
-            becomes <span className="mono">{rewritten}</span>.
-          </>
-        )}{' '}
-        No other byte of the file changes, and its old version is kept.
-      </>
-    ));
-  if (more <= 1) return named;
-  return [
-    ...named,
-    <details key="more">
-      <summary>{plural(more, 'more file')}, the same way.</summary>
-      {rewires.slice(MOST_NAMED).map(({ holder, rewritten }) => (
-        <div key={`${holder} ${rewritten}`} className="mono">
-          {holder}: {rewritten}
-        </div>
-      ))}
-    </details>,
-  ];
 }

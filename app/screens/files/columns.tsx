@@ -1,0 +1,92 @@
+import type { FileRow } from '#server/views/files/files-view';
+import { bytes, count, plural } from '../../ui/format';
+import { LinkCounts } from '../../ui/LinkMark';
+import type { LedgerColumn } from '../../ui/ledger/Ledger';
+import { PathText } from '../../ui/PathText';
+import classes from './Files.module.css';
+
+/** What the table of files shows of each. */
+export const COLUMNS: LedgerColumn<FileRow>[] = [
+  {
+    key: 'path',
+    title: 'File',
+    width: 'minmax(240px, 2fr)',
+    cell: ({ path }) => <PathText path={path} />,
+    sort: ({ path }) => path,
+  },
+  {
+    key: 'role',
+    title: 'Role',
+    width: '84px',
+    cell: ({ role }) => role,
+    sort: ({ role }) => role,
+  },
+  {
+    key: 'product',
+    title: 'Product',
+    width: 'minmax(120px, 1fr)',
+    cell: ({ product, error, damage }) =>
+      error ? (
+        <span className={classes.error}>cannot be read</span>
+      ) : damage ? (
+        <span title={damage}>
+          {product} <span className={classes.error}>damaged</span>
+        </span>
+      ) : (
+        product
+      ),
+    sort: ({ error, damage, product }) => (error ? '' : damage ? ' ' : product),
+    text: ({ product }) => product,
+  },
+  {
+    key: 'bodies',
+    title: 'Bodies',
+    width: '56px',
+    numeric: true,
+    cell: ({ bodies }) => (bodies > 0 ? count(bodies) : ''),
+    sort: ({ bodies }) => bodies || null,
+  },
+  {
+    key: 'links',
+    title: 'Links it holds',
+    width: 'minmax(236px, 1fr)',
+    cell: ({ links, role }) =>
+      role === 'assembly' || Object.values(links).some((n) => n > 0) ? <LinkCounts counts={links} /> : '',
+    // Broken ones weigh more than any number of sound ones.
+    text: ({ links }) =>
+      Object.entries(links)
+        .flatMap(([state, n]) => (n > 0 ? [`${n} ${state}`] : []))
+        .join(', '),
+    sort: ({ links }) =>
+      1e6 * (links.missing + links.ambiguous + links.loop) + 1e3 * links.behind + links.sound,
+  },
+  {
+    key: 'used',
+    title: 'Used in',
+    width: '76px',
+    cell: ({ usedBy, about, unused }) => {
+      if (usedBy > 0) return plural(usedBy, 'file');
+      if (unused) return <span className="muted">unused</span>;
+      return about === null ? 'root' : <span title={`It shows ${about}.`}>—</span>;
+    },
+    sort: ({ usedBy }) => usedBy,
+  },
+  { key: 'unit', title: 'Unit', width: '40px', cell: ({ unit }) => unit ?? '', sort: ({ unit }) => unit },
+  {
+    key: 'version',
+    title: 'Ver.',
+    width: '36px',
+    numeric: true,
+    cell: ({ version }) => version,
+    sort: ({ version }) => version,
+  },
+  {
+    key: 'bytes',
+    title: 'Size',
+    unit: 'bytes',
+    width: '72px',
+    numeric: true,
+    cell: (row) => bytes(row.bytes),
+    sort: (row) => row.bytes,
+  },
+];

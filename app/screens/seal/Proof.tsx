@@ -1,0 +1,68 @@
+import { IconCheck, IconX } from '@tabler/icons-react';
+import type { SealReport } from '#core/jobs/seal/proof';
+import { boxOff } from '#core/product/box';
+import { bytes, count, figure } from '../../ui/format';
+import classes from './Seal.module.css';
+
+type Line = [isRight: boolean, words: string];
+
+/** Whether the faces for mounting are what they were: of facets, to a tenth of what is asked of all others. */
+function keptInWords({ kept, within }: SealReport): Line {
+  if (within === null) {
+    const identical = kept.filter((one) => one.identical).length;
+    return [identical === kept.length, `${identical} of ${kept.length} kept faces identical`];
+  }
+  const off = Math.max(...kept.map((one) => one.off ?? 0));
+  return [off <= within / 10, `kept faces within ${figure(off, 'mm')}`];
+}
+
+/** What stands for it that it is one solid, line by line. */
+export function Proof({ report }: { report: SealReport }) {
+  const off = boxOff(report.box.before, report.box.after);
+  const lines: Line[] = [
+    [report.loose.length === 0, 'one solid'],
+    [report.isValid, 'valid, oriented, no self-intersection found'],
+    [report.isClosed, 'closed: one outer shell, no inner one'],
+    [
+      report.sections.every((part) => part > 0.9999),
+      `sections filled: ${report.sections.map((part) => `${(100 * part).toFixed(1)} %`).join(', ')} across x, y, z`,
+    ],
+    [off < 0.1, off < 1e-3 ? 'the same box' : `box off by ${figure(off, 'mm')}`],
+    [
+      report.names.length === 0,
+      report.names.length === 0
+        ? 'no name of the original in it'
+        : `names in it: ${report.names.slice(0, 4).join(', ')}`,
+    ],
+    [
+      report.leaks.length === 0,
+      report.leaks.length === 0
+        ? 'no words but those of the standard'
+        : `words in it: ${report.leaks
+            .flatMap(({ examples }) => examples)
+            .slice(0, 4)
+            .join(', ')}`,
+    ],
+    ...(report.kept.length > 0 ? [keptInWords(report)] : []),
+  ];
+  return (
+    <section className={classes.proof} aria-label="Proof">
+      <h2>{report.way === 'exact' ? 'Exact: its surfaces stay what they were' : 'Made of facets'}</h2>
+      <ul>
+        {lines.map(([isRight, words]) => (
+          <li key={words} data-wrong={!isRight || undefined}>
+            {isRight ? <IconCheck size={15} aria-label="yes:" /> : <IconX size={15} aria-label="no:" />}
+            {words}
+          </li>
+        ))}
+      </ul>
+      <p className="muted">
+        {count(report.before.bodies)} bodies and {count(report.before.faces)} faces became{' '}
+        {count(report.after.faces)} faces, {bytes(report.before.bytes)} became {bytes(report.after.bytes)}.
+        {report.pins > 0 &&
+          ` ${report.pins === 1 ? 'One hidden pin joins' : `${report.pins} hidden pins join`} what does not touch.`}
+        {report.hollows > 0 && ` ${count(report.hollows)} hollows are filled.`}
+      </p>
+    </section>
+  );
+}
