@@ -1,4 +1,4 @@
-import { readdirSync, readFileSync, statSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import path from 'node:path';
 import { describe, expect, it } from 'vitest';
 
@@ -164,5 +164,20 @@ describe('routes', () => {
         : []),
     ]);
     expect(wrong).toEqual([]);
+  });
+});
+
+describe('styles', () => {
+  it('take from styles that are there: only the build would say otherwise', () => {
+    const styles = readdirSync(path.join(ROOT, 'app'), { recursive: true, encoding: 'utf8' })
+      .filter((name) => name.endsWith('.css'))
+      .map((name) => path.join(ROOT, 'app', name));
+    const taken = styles.flatMap((file) =>
+      [...readFileSync(file, 'utf8').matchAll(/\bfrom ['"](\.[^'"]+)['"]/g)].map(([, from]) =>
+        path.join(path.dirname(file), from!),
+      ),
+    );
+    expect(taken.length).toBeGreaterThan(0);
+    expect(taken.filter((file) => !existsSync(file))).toEqual([]);
   });
 });
