@@ -34,11 +34,12 @@ const data = {
 };
 
 /** The address of all operations and reports, as far as it looks. */
-function answering(answer: () => object) {
-  const asked: object[] = [];
+function answering(answer: (request: { task?: string }) => object) {
+  const asked: { task?: string }[] = [];
   vi.stubGlobal('fetch', async (_: string, init?: RequestInit) => {
-    asked.push(JSON.parse(String(init?.body ?? '{}')));
-    return Response.json(answer());
+    const request = JSON.parse(String(init?.body ?? '{}'));
+    asked.push(request);
+    return Response.json(answer(request));
   });
   return asked;
 }
@@ -75,5 +76,22 @@ describe('the page of a report', () => {
     expect(asked).toEqual([]);
     await user.type(screen.getByLabelText('The older state'), 'x');
     expect((await screen.findByRole('alert')).textContent).toBe('There is no such change.');
+  });
+
+  it('is stopped for good while the job worker is at it, and looks again when asked to', async () => {
+    const running = { id: 't', state: 'running', doing: 'Reading', done: 1, total: 3 };
+    const asked = answering((request) => ('intent' in request ? { task: request.task } : running));
+    const { user } = renderPage(
+      <ReportScreen entry={plainEntry(scan)} argument={null} files={[]} choices={[]} />,
+    );
+    const looks = () => asked.filter((request) => 'intent' in request);
+    await user.click(await screen.findByRole('button', { name: 'Cancel' }));
+    await screen.findByText('It was stopped.');
+    expect(asked).toContainEqual({ cancel: looks()[0]!.task });
+    expect(looks()).toHaveLength(1);
+    expect(screen.queryByText('Looking…')).toBeNull();
+    await user.click(screen.getByRole('button', { name: 'Look again' }));
+    await screen.findByRole('button', { name: 'Cancel' });
+    expect(looks()).toHaveLength(2);
   });
 });

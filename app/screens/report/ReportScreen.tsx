@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { useOutletContext } from 'react-router';
 import type { RegistryEntry } from '#core/entry';
 import type { LinkState } from '#core/files/links/resolve';
-import type { ReportColumn, ReportTable } from '#core/report';
+import type { LookedAt, ReportColumn, ReportTable } from '#core/report';
 import { useTyped, useView } from '../../ui/address/useView';
 import { count } from '../../ui/format';
 import { PageTitle } from '../../ui/frame/PageTitle';
@@ -16,8 +16,8 @@ import type { ProjectContext } from '../../ui/project/project-context';
 import { pickFiles } from '../../ui/sending/bring';
 import { sendFiles } from '../../ui/sending/upload';
 import { TaskBar } from '../../ui/task/TaskBar';
+import { useAnswer } from '../../ui/task/useAnswer';
 import classes from './Report.module.css';
-import { useReport } from './useReport';
 
 interface ReportScreenProps {
   entry: RegistryEntry;
@@ -43,7 +43,7 @@ export function ReportScreen({ entry, argument, files, choices }: ReportScreenPr
     (argument === null || subject !== null) &&
     choices.every(({ name: one, isRequired }) => !isRequired || given.some(([known]) => known === one));
   const asked = { ...Object.fromEntries(given), ...(argument !== null && { [argument]: subject }) };
-  const looking = useReport(name, isChosen ? asked : null);
+  const looking = useAnswer<LookedAt>('look', isChosen ? { report: name, choices: asked } : null);
   const { found, refusal, progress, isStopped, isStale } = looking;
   const shown = found !== null && refusal === null ? found : null;
   return (
@@ -81,7 +81,7 @@ export function ReportScreen({ entry, argument, files, choices }: ReportScreenPr
           {refusal}
         </p>
       )}
-      {progress && <TaskBar progress={progress} label={`Looking: ${title}`} onCancel={looking.again} />}
+      {progress && <TaskBar progress={progress} label={`Looking: ${title}`} onCancel={looking.stop} />}
       {isStopped && (
         <p>
           It was stopped. <Button onClick={looking.again}>Look again</Button>
