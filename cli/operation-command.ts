@@ -1,4 +1,3 @@
-import { stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { Command } from 'commander';
 import type { CommandForm, Given, Outcome, Told } from '#core/command/form';
@@ -13,6 +12,7 @@ import { BodiesOfFiles } from './bodies-of-files';
 import { FINDINGS, FINE } from './exit';
 import { addFlags, choicesFrom, choicesIn, inCommandWords, ownFlag } from './flags';
 import { printJson, printLines } from './output';
+import { projectAround } from './reading';
 
 /**
  * Adds the command of an operation: its flags come from its choices, what it prints from its change.
@@ -75,26 +75,15 @@ export async function addOperationCommand<Choices extends object, Preview>(
     });
 }
 
-/** The folder of the project that a file belongs to. @throws Refusal for a file that is not there */
-async function projectAround(file: string): Promise<string> {
-  const info = await stat(file).catch(() => undefined);
-  if (!info?.isFile()) throw new Refusal(`${file} cannot be read: is it there, and a file?`);
-  const { findProjectRoot } = await import('#core/jobs/handoff/project-root');
-  return findProjectRoot(file);
-}
-
 /** Works in a folder: scanned, and with a kernel where one is wanted. */
 async function inFolder(files: FolderFileSet, work: (context: PlanContext) => Promise<void>): Promise<void> {
-  const { Draft } = await import('#core/project/change/draft');
+  const { planningOn } = await import('#core/planning');
   const { scanContent } = await import('#core/project/scan/content');
   const { scanFileSet } = await import('#core/project/scan/scan');
   const project = await scanFileSet(files);
   const bodies = new BodiesOfFiles(files);
   const context: PlanContext = {
-    project,
-    draft: new Draft(files, project),
-    now: new Date(),
-    progress: async () => {},
+    ...planningOn(project, files),
     signal: new AbortController().signal,
     kernel: bodies.lazily,
     measured: (file, product) => bodies.measured(file, product),

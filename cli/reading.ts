@@ -1,3 +1,4 @@
+import { stat } from 'node:fs/promises';
 import { FolderFileSet } from '#core/project/change/folder/folder';
 import { Refusal } from '#core/refusal';
 
@@ -13,4 +14,17 @@ export async function openToRead(folder: string): Promise<FolderFileSet> {
       `stonetray: a change was cut off in this folder (${interrupted}). The next command that changes it finishes that, or takes it back.\n`,
     );
   return files;
+}
+
+/** @throws Refusal for a file that is not there */
+export async function requireFile(file: string): Promise<void> {
+  const info = await stat(file).catch(() => undefined);
+  if (!info?.isFile()) throw new Refusal(`${file} cannot be read: is it there, and a file?`);
+}
+
+/** The folder of the project that a file belongs to. @throws Refusal for a file that is not there */
+export async function projectAround(file: string): Promise<string> {
+  await requireFile(file);
+  const { findProjectRoot } = await import('#core/jobs/handoff/project-root');
+  return findProjectRoot(file);
 }

@@ -1,16 +1,14 @@
-import { stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { Command } from 'commander';
 import Papa from 'papaparse';
 import { slashed } from '#core/command/out-file';
 import { FolderFileSet } from '#core/project/change/folder/folder';
-import { Refusal } from '#core/refusal';
 import { type LookContext, lookAt, type Report, type ReportTable } from '#core/report';
 import { BodiesOfFiles } from './bodies-of-files';
 import { FINDINGS, FINE } from './exit';
 import { addFlags, choicesFrom, inCommandWords } from './flags';
 import { printJson, printLine, printLines } from './output';
-import { openToRead } from './reading';
+import { openToRead, projectAround, requireFile } from './reading';
 
 /**
  * Adds the command of a report: its flags come from its choices, what it prints from its words.
@@ -53,11 +51,9 @@ export function addReportCommand<Choices extends object, Data extends object>(
 /** The folder to look in. @throws Refusal for a file that is not there */
 async function rootOf(file: string, given: string | undefined, isAlone: boolean): Promise<string> {
   if (given !== undefined) return given;
-  const info = await stat(file).catch(() => undefined);
-  if (!info?.isFile()) throw new Refusal(`${file} cannot be read: is it there, and a file?`);
-  if (isAlone) return path.dirname(path.resolve(file));
-  const { findProjectRoot } = await import('#core/jobs/handoff/project-root');
-  return findProjectRoot(file);
+  if (!isAlone) return projectAround(file);
+  await requireFile(file);
+  return path.dirname(path.resolve(file));
 }
 
 function contextIn(files: FolderFileSet, bodies: BodiesOfFiles): LookContext {

@@ -3,18 +3,13 @@ import { columns, plural } from '#core/command/words';
 import { baseName } from '#core/files/links/paths';
 import { SourcePart } from '#core/geometry/bodies/source-part';
 import type { BodyFacts } from '#core/geometry/shape/body';
-import { splitChoices } from '#core/jobs/split/choices';
+import { ProductOfFile, splitChoices } from '#core/jobs/split/choices';
 import { groupBodies, type SplitGroup } from '#core/jobs/split/groups';
 import { report } from '#core/report';
 
 export const BodiesChoices = z.object({
   file: z.string().min(1).max(4000).describe('the file that holds the bodies'),
-  product: z
-    .string()
-    .max(1000)
-    .nullable()
-    .default(null)
-    .describe('one product of the file, with all below it'),
+  product: ProductOfFile,
 });
 export type BodiesChoices = z.infer<typeof BodiesChoices>;
 

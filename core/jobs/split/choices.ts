@@ -9,15 +9,18 @@ import type { Body } from '#core/product/structure';
 export const ORIGINS = ['source', 'centre', 'corner', 'centroid', 'axis'] as const;
 export type Origin = (typeof ORIGINS)[number];
 
+/** One product of a file, by its id or name; null for everything in the file. */
+export const ProductOfFile = z
+  .string()
+  .max(1000)
+  .nullable()
+  .default(null)
+  .describe('one product of the file, with all below it');
+
 /** Everything that the engineer decides about a split. Bodies are named by the number of their entity. */
 export const SplitChoices = z.object({
-  /** Id or name of the product of the file that is split, with all below it; null for everything in the file. */
-  product: z
-    .string()
-    .max(1000)
-    .nullable()
-    .default(null)
-    .describe('one product of the file, with all below it'),
+  /** The product that is split, with all below it. */
+  product: ProductOfFile,
   /** The bodies to split off; null for all. */
   bodies: z.array(z.int()).nullable().default(null),
   /** Open surfaces become files too. */
