@@ -1,5 +1,6 @@
 import { useMemo, useState } from 'react';
 import { useView } from '../ui/address/useView';
+import { toggledKey } from '../ui/ledger/toggled-key';
 import { useNewest } from '../ui/ledger/useNewest';
 
 /** What a page knows of what is selected in its table and on its stage. */
@@ -38,10 +39,8 @@ export function useStageSelection({ keys, onSelect, units, rowsOf, others }: Sel
     select,
     /** A pick on the stage: alone, or added to what is selected, or taken out of that. */
     pick: (key: string | null, isAdded: boolean) => {
-      const before = newest.current;
       if (!isAdded) select(key === null ? [] : [key]);
-      else if (key !== null)
-        select(before.includes(key) ? before.filter((other) => other !== key) : [...before, key]);
+      else if (key !== null) select(toggledKey(newest.current, key));
     },
     /** Rows of the stage that are hidden, and how many names for them stand in the address. */
     hidden,

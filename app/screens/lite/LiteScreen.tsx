@@ -8,6 +8,7 @@ import type { WholeView } from '#server/views/operations/whole-view';
 import { useLitFaces } from '../../stage/useLitFaces';
 import { addressIn } from '../../ui/address/addresses';
 import { useView } from '../../ui/address/useView';
+import { toggledKey } from '../../ui/ledger/toggled-key';
 import { OperationPage } from '../../ui/operation/OperationPage';
 import { NothingToGive, WholeHead } from '../../ui/project/WholeHead';
 import { FiguresStrip } from '../giving/FiguresStrip';
@@ -78,11 +79,7 @@ export function LiteScreen({ root, roots, scene, trouble }: WholeView) {
     }
     const component = picked && components.find(({ rows }) => rows.includes(picked.row));
     if (!component) setKeys([]);
-    else if (isAdded)
-      setKeys(
-        keys.includes(component.key) ? keys.filter((key) => key !== component.key) : [...keys, component.key],
-      );
-    else setKeys([component.key]);
+    else setKeys(isAdded ? toggledKey(keys, component.key) : [component.key]);
   };
 
   return (

@@ -1,4 +1,5 @@
 import { useEffect, useRef } from 'react';
+import { toggledKey } from './toggled-key';
 import { useNewest } from './useNewest';
 
 interface Selecting<Row> {
@@ -55,8 +56,7 @@ export function useLedgerSelection<Row>({
     }
     anchor.current = key;
     if (several && (ctrlKey || metaKey)) {
-      const others = picked.current.filter((other) => other !== key);
-      selectSeveral(picked.current.includes(key) ? others : [...others, key]);
+      selectSeveral(toggledKey(picked.current, key));
     } else {
       picked.current = [key];
       onSelect(row);

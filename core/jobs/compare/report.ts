@@ -45,7 +45,7 @@ export const COMPARE = report<CompareChoices, Compared>({
       const difference = !before ? 'new' : !after ? 'gone' : 'changed';
       return [{ path, difference, facts: before && after ? differingFacts(before, after) : [] } as const];
     });
-    return { files, same: [...newer.keys()].filter((path) => older.has(path)).length - changedOf(files) };
+    return { files, same: newer.size - files.filter(({ difference }) => difference !== 'gone').length };
   },
   words: ({ files, same }) => [
     ...columns(files.map(({ path, difference, facts }) => [difference, path, facts.join(', ')])),
@@ -67,10 +67,6 @@ export const COMPARE = report<CompareChoices, Compared>({
   ],
   hasFindings: ({ files }) => files.length > 0,
 });
-
-function changedOf(files: readonly DifferingFile[]): number {
-  return files.filter(({ difference }) => difference === 'changed').length;
-}
 
 /** Facts that a scan knows of a file. */
 const FACTS: { readonly [name: string]: (file: ScannedFile) => string | number } = {
