@@ -120,7 +120,10 @@ describe('a project', () => {
   });
 
   it('has an export whose schema is the one that is published', () => {
-    const published = readFileSync(new URL('../../../docs/project-export.schema.json', import.meta.url), 'utf8');
+    const published = readFileSync(
+      new URL('../../../docs/project-export.schema.json', import.meta.url),
+      'utf8',
+    );
     expect(JSON.parse(published)).toEqual(projectExportSchema());
   });
 
