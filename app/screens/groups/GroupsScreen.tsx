@@ -1,4 +1,4 @@
-import { Button, Switch } from '@mantine/core';
+import { Button } from '@mantine/core';
 import { useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { GroupsChoices, type Joint, type RigidGroup } from '#core/jobs/groups/choices';
@@ -9,12 +9,12 @@ import { addressIn } from '../../ui/address/addresses';
 import { OperationPage } from '../../ui/operation/OperationPage';
 import { NothingToGive, WholeHead } from '../../ui/project/WholeHead';
 import giving from '../giving/giving.module.css';
-import { NameField } from '../giving/NameField';
 import { useGiving } from '../giving/useGiving';
 import classes from './Groups.module.css';
-import { colourOfGroup, GroupsList } from './GroupsList';
-import { gathered, joined } from './group-changes';
-import { JointForm } from './JointForm';
+import { colourOfGroup } from './GroupsList';
+import { GroupsSection } from './GroupsSection';
+import { JointsSection } from './JointsSection';
+import { ResultSection } from './ResultSection';
 import { useMoving } from './useMoving';
 
 const NONE: ReadonlySet<number> = new Set();
@@ -39,7 +39,6 @@ export function GroupsScreen({ root, roots, scene, trouble }: WholeView) {
   const grouping = useMemo(() => ({ groups, joints }), [groups, joints]);
   const components = preview?.components ?? NO_COMPONENTS;
   const size = preview?.size ?? 1000;
-  const setJoints = (next: Joint[]) => set({ groups, joints: next });
 
   const [selected, setSelected] = useState(NONE);
   const [isDragged, setDragged] = useState(false);
@@ -66,7 +65,6 @@ export function GroupsScreen({ root, roots, scene, trouble }: WholeView) {
   const keysSelected = components
     .filter(({ rows }) => rows.some((row) => selected.has(row)))
     .map(({ key }) => key);
-  const names = groups.map(({ name }) => name);
   return (
     <OperationPage
       operation={making}
@@ -75,107 +73,19 @@ export function GroupsScreen({ root, roots, scene, trouble }: WholeView) {
         <>
           <WholeHead title="Moving groups" label="What is grouped" root={root} roots={roots} />
           <div className={giving.scroll}>
-            <section className={classes.part} aria-label="Groups">
-              <h2>Groups</h2>
-              {isProposed && preview && (
-                <p className="muted">
-                  {groups.length > 0
-                    ? 'Proposed from what touches and what shares an axis. Change what is wrong.'
-                    : 'Nothing in it shares an axis that is free. Make groups by hand.'}
-                </p>
-              )}
-              <GroupsList
-                grouping={grouping}
-                onChange={set}
-                selected={keysSelected}
-                onSelect={(at) =>
-                  setSelected(new Set([...groupOfRow].flatMap(([row, group]) => (group === at ? [row] : []))))
-                }
-                disabled={isDone}
-              />
-              <div className={classes.buttons}>
-                <Button
-                  size="compact-sm"
-                  variant="default"
-                  disabled={isDone || keysSelected.length === 0}
-                  title={keysSelected.length === 0 ? 'Select components on the model first.' : undefined}
-                  onClick={() => set(gathered(grouping, keysSelected))}
-                >
-                  A group of what is selected
-                </Button>
-                {!isProposed && (
-                  <Button
-                    size="compact-sm"
-                    variant="subtle"
-                    disabled={isDone}
-                    onClick={() => set({ groups: null, joints: null })}
-                  >
-                    Propose again
-                  </Button>
-                )}
-              </div>
-            </section>
-
-            <section className={classes.part} aria-label="Joints">
-              <h2>Joints</h2>
-              {joints.map((joint, n) => (
-                <JointForm
-                  // biome-ignore lint/suspicious/noArrayIndexKey: a joint keeps its place while it is changed
-                  key={n}
-                  joint={joint}
-                  value={moving.values[n]!}
-                  groups={names}
-                  size={size}
-                  disabled={isDone}
-                  onChange={(part) =>
-                    setJoints(joints.map((one, k) => (k === n ? { ...one, ...part } : one)))
-                  }
-                  onDrive={(to) => moving.drive(n, to)}
-                  onRemove={() => setJoints(joints.filter((_, k) => k !== n))}
-                />
-              ))}
-              <div className={classes.buttons}>
-                <Button
-                  size="compact-sm"
-                  variant="default"
-                  disabled={isDone || groups.length < 2}
-                  onClick={() => set(joined(grouping))}
-                >
-                  Another joint
-                </Button>
-                <Button size="compact-sm" variant="subtle" onClick={moving.backToRest}>
-                  Back to where it stands
-                </Button>
-              </div>
-            </section>
-
-            <section className={giving.result} aria-label="Result">
-              <h2>Result</h2>
-              <NameField
-                pattern={choices.pattern}
-                file={preview?.made?.file}
-                onChange={(pattern) => set({ pattern })}
-                disabled={isDone}
-              />
-              <Switch
-                label="Leave out what nobody reaches"
-                checked={choices.hidden}
-                onChange={(event) => set({ hidden: event.currentTarget.checked })}
-                disabled={isDone}
-              />
-              <Switch
-                label="Fill holes and pockets, but for those that another group stands in"
-                checked={choices.fill}
-                onChange={(event) => set({ fill: event.currentTarget.checked })}
-                disabled={isDone}
-              />
-              <Switch
-                label="Also as URDF, with a mesh for each group"
-                checked={choices.urdf}
-                onChange={(event) => set({ urdf: event.currentTarget.checked })}
-                disabled={isDone}
-              />
-            </section>
+            <GroupsSection
+              grouping={grouping}
+              isProposed={isProposed}
+              isLooked={preview !== null}
+              onChange={set}
+              selected={keysSelected}
+              onSelect={(at) =>
+                setSelected(new Set([...groupOfRow].flatMap(([row, group]) => (group === at ? [row] : []))))
+              }
+              disabled={isDone}
+            />
+            <JointsSection grouping={grouping} moving={moving} size={size} onChange={set} disabled={isDone} />
+            <ResultSection choices={choices} file={preview?.made?.file} onChange={set} disabled={isDone} />
           </div>
         </>
       }

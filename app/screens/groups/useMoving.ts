@@ -77,3 +77,5 @@ export function useMoving(
   );
   return { tool, poses, values: now, drive, backToRest: () => setValues([]) };
 }
+
+export type Moving = ReturnType<typeof useMoving>;

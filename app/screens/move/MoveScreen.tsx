@@ -1,4 +1,4 @@
-import { Button, TextInput } from '@mantine/core';
+import { Button } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { useOutletContext } from 'react-router';
 import { z } from 'zod';
@@ -6,18 +6,18 @@ import type { PlannedMove } from '#core/jobs/move/plan';
 import { readPaths } from '../../ui/address/paths-in-address';
 import { useView } from '../../ui/address/useView';
 import { plural } from '../../ui/format';
-import { Ledger, type LedgerColumn } from '../../ui/ledger/Ledger';
+import { Ledger } from '../../ui/ledger/Ledger';
 import { ChosenFilesPage } from '../../ui/operation/ChosenFilesPage';
 import { useOperation } from '../../ui/operation/useOperation';
-import { PathText } from '../../ui/PathText';
 import { PathItems } from '../../ui/project/PathItems';
 import type { ProjectContext } from '../../ui/project/project-context';
 import type { NamePattern } from '../../ui/project/renamed';
 import { useKept } from '../../ui/useKept';
+import { columnsFor } from './columns';
 import { DRAGGED } from './dragged';
 import { FolderList } from './FolderList';
-import classes from './Move.module.css';
 import { movesOf, NO_PATTERN } from './moves';
+import { PatternFields } from './PatternFields';
 
 interface MoveScreenProps {
   /** Every file of the project. */
@@ -31,6 +31,8 @@ const Wanted = z.object({
   folder: z.string().nullable(),
 });
 type Wanted = z.infer<typeof Wanted>;
+
+const NO_MOVES: PlannedMove[] = [];
 
 const NOTHING_WANTED: Wanted = { typed: {}, pattern: NO_PATTERN, folder: null };
 
@@ -61,50 +63,11 @@ export function MoveScreen({ paths }: MoveScreenProps) {
   });
   const wrong = moving.planned?.preview.moves.filter(({ problem }) => problem !== null) ?? [];
 
-  const columns: LedgerColumn<PlannedMove>[] = [
-    {
-      key: 'from',
-      title: 'From',
-      width: 'minmax(180px, 1fr)',
-      cell: ({ from }) => <PathText path={from} />,
-      sort: ({ from }) => from,
-    },
-    {
-      key: 'to',
-      title: 'To',
-      width: 'minmax(220px, 1.3fr)',
-      cell: ({ from, to, problem }) => (
-        <input
-          className={classes.to}
-          aria-label={`New path of ${from}`}
-          value={to}
-          disabled={!mayEdit || moving.isDone}
-          data-changed={to !== from || undefined}
-          aria-invalid={problem !== null}
-          title={problem ?? undefined}
-          onChange={(event) => setTyped({ ...typed, [from]: event.currentTarget.value })}
-        />
-      ),
-    },
-    {
-      key: 'users',
-      title: 'Used in',
-      width: '90px',
-      cell: ({ from }) => {
-        const users = usersOf(moving.planned?.preview.moves ?? [], from);
-        return users > 0 ? plural(users, 'file') : '';
-      },
-    },
-  ];
-  const field = (name: keyof NamePattern, label: string) => (
-    <TextInput
-      label={label}
-      value={pattern[name]}
-      maxLength={100}
-      disabled={!mayEdit}
-      onChange={(event) => setPattern({ ...pattern, [name]: event.currentTarget.value })}
-    />
-  );
+  const columns = columnsFor({
+    moves: moving.planned?.preview.moves ?? NO_MOVES,
+    disabled: !mayEdit || moving.isDone,
+    onPath: (from, to) => setTyped({ ...typed, [from]: to }),
+  });
   return (
     <ChosenFilesPage
       operation={moving}
@@ -112,26 +75,21 @@ export function MoveScreen({ paths }: MoveScreenProps) {
       title="Rename or move"
       nothingTo={chosen.length === 0 ? 'to rename or move' : null}
       above={
-        <div className={classes.pattern}>
-          {field('find', 'Find in names')}
-          {field('replace', 'Replace with')}
-          {field('prefix', 'Prefix')}
-          {field('suffix', 'Suffix')}
-          <Button
-            variant="default"
-            disabled={
-              Object.keys(typed).length === 0 &&
-              Object.values(pattern).every((text) => text === '') &&
-              folder === null
-            }
-            onClick={() => {
-              setState(NOTHING_WANTED);
-              forget();
-            }}
-          >
-            As they were
-          </Button>
-        </div>
+        <PatternFields
+          pattern={pattern}
+          onChange={setPattern}
+          disabled={!mayEdit}
+          onReset={
+            Object.keys(typed).length === 0 &&
+            Object.values(pattern).every((text) => text === '') &&
+            folder === null
+              ? null
+              : () => {
+                  setState(NOTHING_WANTED);
+                  forget();
+                }
+          }
+        />
       }
       table={
         <Ledger
@@ -202,10 +160,4 @@ export function MoveScreen({ paths }: MoveScreenProps) {
       )}
     </ChosenFilesPage>
   );
-}
-
-/** How many files that stay use a file, or what lies in a folder. */
-function usersOf(moves: readonly PlannedMove[], path: string): number {
-  const below = moves.filter(({ from }) => from === path || from.startsWith(`${path}/`));
-  return new Set(below.flatMap(({ usedBy }) => usedBy)).size;
 }

@@ -1,4 +1,4 @@
-import { Button, Menu } from '@mantine/core';
+import { Button } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
 import type { SplitComponentView, SplitOutlineView } from '#core/jobs/split/view';
@@ -14,6 +14,8 @@ import type { ProjectContext } from '../../ui/project/project-context';
 import { factsInWords } from './facts';
 import { NothingToSplit } from './NothingToSplit';
 import { labelsOf, sceneInChosenColours } from './picture';
+import { problemInWords, proposedNames } from './problems';
+import { RowItems } from './RowItems';
 import { bodyKeys, componentKey } from './rows';
 import { SelectionTools } from './SelectionTools';
 import { SplitBar } from './SplitBar';
@@ -51,7 +53,7 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
 
   const components = outline?.components ?? NONE;
   const table = useSplitRows(bodies, components, query);
-  const { selectedKey, shownComponents, lit, selection, toRename, joins } = table;
+  const { shownComponents, lit, selection, toRename, joins } = table;
   /** Materials are given to the selected rows, or to all when none is selected. */
   const toMake = lit.size > 0 ? [...lit] : bodies.map((_, n) => n);
   const given = new Set(toMake.map((position) => choices.materials[bodies[position]!.id]));
@@ -76,23 +78,7 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
       ? addressIn(projectId, 'cut', { file: path, body: String(bodies[only]!.id) })
       : null;
   const inPlan = components.flatMap((component) => component.bodies);
-  const rowItems = (
-    <>
-      <Menu.Item onClick={goTo}>Go to it</Menu.Item>
-      <Menu.Item onClick={toggleHidden}>{isHidden ? 'Show' : 'Hide'}</Menu.Item>
-      {mayEdit && selectedKey !== null && (
-        <>
-          <Menu.Item onClick={() => table.setFocusKey(selectedKey)}>Type its name</Menu.Item>
-          <Menu.Item onClick={() => table.setColourKey(selectedKey)}>Give it a colour</Menu.Item>
-        </>
-      )}
-      {cutAddress && (
-        <Menu.Item component={Link} to={cutAddress}>
-          Cut this body
-        </Menu.Item>
-      )}
-    </>
-  );
+  const rowItems = <RowItems table={table} cutAddress={cutAddress} mayEdit={mayEdit} />;
   const problems = components.filter(({ problem }) => problem !== null);
   return (
     <OperationPage
@@ -175,12 +161,7 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
         </Stage>
       }
       lines={() => (outline ? splitLines(outline, choices, path, bodies.length) : [])}
-      warnings={[
-        ...(isOutdated ? [OUTDATED] : []),
-        ...problems.map(
-          ({ name, problem, proposal }) => `${name || 'A name'}: ${problem} ${proposal} would do.`,
-        ),
-      ]}
+      warnings={[...(isOutdated ? [OUTDATED] : []), ...problems.map(problemInWords)]}
       onApplied={forget}
       empty="Looking at the bodies…"
       label={() => (outline ? `Split off ${plural(inPlan.length, 'body', 'bodies')}` : 'Split')}
@@ -192,16 +173,7 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
       )}
     >
       {problems.length > 0 && mayEdit && (
-        <Button
-          variant="default"
-          onClick={() =>
-            setNames(
-              problems.flatMap((component) =>
-                component.proposal ? [[component, component.proposal] as const] : [],
-              ),
-            )
-          }
-        >
+        <Button variant="default" onClick={() => setNames(proposedNames(problems))}>
           Take the proposed names
         </Button>
       )}

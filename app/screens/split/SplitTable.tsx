@@ -6,10 +6,10 @@ import layout from '../../ui/operation/OperationPage.module.css';
 import { columnsFor } from './columns';
 import { positionsIn, type SplitRow } from './rows';
 import type { useSplitChoices } from './useSplitChoices';
-import type { useSplitRows } from './useSplitRows';
+import type { SplitRows } from './useSplitRows';
 
 interface SplitTableProps {
-  table: ReturnType<typeof useSplitRows>;
+  table: SplitRows;
   choose: Pick<ReturnType<typeof useSplitChoices>, 'setNames' | 'setColour' | 'setBodyName' | 'setChosen'>;
   choices: SplitChoices;
   components: readonly SplitComponentView[];

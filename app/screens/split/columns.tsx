@@ -1,37 +1,12 @@
 import { Checkbox } from '@mantine/core';
-import type { SplitChoices } from '#core/jobs/split/choices';
-import type { SplitOutlineView } from '#core/jobs/split/view';
 import { densityOf } from '#core/product/materials';
-import type { SplitView } from '#server/views/operations/split-view';
 import { mass, plural, volume } from '../../ui/format';
 import type { LedgerColumn } from '../../ui/ledger/Ledger';
 import { ColourCell } from './ColourCell';
-import { NameField } from './NameField';
+import type { ColumnContext } from './column-context';
+import { NameCell } from './NameCell';
 import type { SplitRow } from './rows';
 import classes from './Split.module.css';
-
-/** What the cells of the split table show and call. */
-interface ColumnContext {
-  choices: SplitChoices;
-  components: readonly SplitOutlineView['components'][number][];
-  bodies: readonly SplitView['bodies'][number][];
-  mayEdit: boolean;
-  focusKey: string | null;
-  setFocusKey: (key: string) => void;
-  /** The name of a row is no longer typed in. */
-  leave: (key: string) => void;
-  /** The row whose colours are offered. */
-  colourKey: string | null;
-  setColourKey: (key: string | null) => void;
-  setColour: (positions: readonly number[], colour: string | null) => void;
-  setBodyName: (position: number, name: string) => void;
-  setName: (component: SplitOutlineView['components'][number], name: string) => void;
-  setChosen: (positions: readonly number[], chosen: boolean) => void;
-  /** Whether the row is one of several that are selected, and speaks for all of them. */
-  isMany: (positions: readonly number[]) => boolean;
-  move: (from: string, step: number) => void;
-  paste: (from: string, text: string) => void;
-}
 
 /** Of one piece of a component, mm³; null while the kernel has not measured all of it. */
 function volumeOf({ bodies, component }: Extract<SplitRow, { kind: 'component' }>): number | null {
@@ -75,47 +50,13 @@ export function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
         const positions = row.kind === 'component' ? row.component.bodies : [row.position];
         const label = row.kind === 'component' ? row.component.name : row.body.name || `Body #${row.body.id}`;
         return (
-          <span className={classes.nameCell}>
-            <Checkbox
-              aria-label={`Split off ${label}`}
-              checked={isChosen(positions, row.kind !== 'left')}
-              tabIndex={-1}
-              title={context.isMany(positions) ? 'For all selected rows' : undefined}
-              onClick={(event) => event.stopPropagation()}
-              onChange={(event) => context.setChosen(positions, event.currentTarget.checked)}
-            />
-            {row.kind === 'component' ? (
-              <NameField
-                name={row.component.name}
-                problem={row.component.problem}
-                typed={choices.names[bodies[row.component.bodies[0]!]!.id] !== undefined}
-                disabled={!context.mayEdit}
-                focused={context.focusKey === row.key}
-                label={`Name of component ${row.number + 1}`}
-                onFocus={() => context.setFocusKey(row.key)}
-                onLeave={() => context.leave(row.key)}
-                onName={(name) => context.setName(row.component, name)}
-                onMove={(step) => context.move(row.key, step)}
-                onPaste={(text) => context.paste(row.key, text)}
-              />
-            ) : row.kind === 'body' ? (
-              <NameField
-                name={choices.bodyNames[row.body.id] ?? row.body.name}
-                problem={null}
-                typed={choices.bodyNames[row.body.id] !== undefined}
-                disabled={!context.mayEdit}
-                focused={context.focusKey === row.key}
-                label={`Name of body ${row.body.name || row.body.id}`}
-                onFocus={() => context.setFocusKey(row.key)}
-                onLeave={() => context.leave(row.key)}
-                onName={(name) => context.setBodyName(row.position, name)}
-                onMove={() => {}}
-                onPaste={() => {}}
-              />
-            ) : (
-              <span className={classes.bodyName}>{label}</span>
-            )}
-          </span>
+          <NameCell
+            row={row}
+            context={context}
+            label={label}
+            positions={positions}
+            isChosen={isChosen(positions, row.kind !== 'left')}
+          />
         );
       },
     },

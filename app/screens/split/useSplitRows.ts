@@ -80,3 +80,5 @@ function joinsOf(rows: readonly SplitRow[], count: number): 'join' | 'apart' | n
   if (rows.length === 1 && first?.kind === 'component') return first.component.isJoined ? 'apart' : null;
   return count > 1 && rows.every(({ kind }) => kind !== 'left') ? 'join' : null;
 }
+
+export type SplitRows = ReturnType<typeof useSplitRows>;

@@ -1,17 +1,16 @@
-import { Button, Menu, Tabs, UnstyledButton } from '@mantine/core';
+import { Button, Menu, Tabs } from '@mantine/core';
 import { useEffect } from 'react';
-import { Link, useFetcher } from 'react-router';
+import { useFetcher } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
 import type { FileFacts } from '#server/views/files/file-facts';
 import type { StructureViewRow } from '#server/views/structure/structure-view';
 import { addressIn, downloadAddress } from '../../ui/address/addresses';
-import { bytes, count, length, mass, plural, time, USES, volume } from '../../ui/format';
-import { LinkMark } from '../../ui/LinkMark';
+import { bytes, time } from '../../ui/format';
 import { OperationItems } from '../../ui/operation/OperationItems';
-import { CameOutOf } from '../../ui/project/CameOutOf';
-import { FileLink } from '../../ui/project/FileLink';
-import { MadeLighter } from '../../ui/project/MadeLighter';
+import { ComponentFacts } from './ComponentFacts';
 import classes from './FactsDrawer.module.css';
+import { LinkList } from './LinkList';
+import { severalInWords } from './several-in-words';
 
 interface FactsDrawerProps {
   row: StructureViewRow | undefined;
@@ -57,7 +56,6 @@ export function FactsDrawer({
     );
 
   const facts = fetcher.data;
-  const box = row.box;
   return (
     <aside className={classes.drawer} aria-label={`Facts about ${row.name}`}>
       <Tabs defaultValue="facts" classNames={{ tab: classes.tab, panel: classes.panel }}>
@@ -88,69 +86,14 @@ export function FactsDrawer({
           )}
         </div>
         <Tabs.Panel value="facts">
-          {row.link && row.link.state !== 'sound' && (
-            <p className={classes.trouble}>
-              <LinkMark state={row.link.state} /> {row.link.reason}{' '}
-              <Link to={addressIn(projectId, 'repair', { link: `${row.link.holder}::${row.link.written}` })}>
-                Repair it
-              </Link>
-            </p>
-          )}
-          {row.troubles.map((trouble) => (
-            <p key={trouble} className={classes.trouble}>
-              {trouble}
-            </p>
-          ))}
-          {above.length > 0 && (
-            <nav className={classes.above} aria-label="Where it sits">
-              {above.map(({ key, name }) => (
-                <span key={key}>
-                  <UnstyledButton className={classes.crumb} onClick={() => onSelect(key)}>
-                    {name}
-                  </UnstyledButton>{' '}
-                  ›{' '}
-                </span>
-              ))}
-              {row.name}
-            </nav>
-          )}
-          <dl className={classes.facts}>
-            <Fact name="Product id" value={row.product || '—'} />
-            <Fact name="File" value={row.link || row.depth === 0 ? row.file : `inside ${row.file}`} mono />
-            {pickedName && <Fact name="Picked" value={pickedName} />}
-            <Fact name="Placed" value={`${plural(row.total, 'time')} in all`} />
-            <Fact
-              name="Bodies"
-              value={row.children > 0 ? `${count(row.totals.bodies)} in all` : count(row.bodies)}
-            />
-            {row.children > 0 && <Fact name="Files" value={`${count(row.totals.files)} in all`} />}
-            {row.use && <Fact name="Use" value={USES[row.use]} />}
-            {row.material && <Fact name="Material" value={row.material} />}
-            {!!row.totals.volume && <Fact name="Volume" value={volume(row.totals.volume)} mono />}
-            {!!row.totals.mass && <Fact name="Mass" value={mass(row.totals.mass)} mono />}
-            {box && (
-              <Fact
-                name="Box"
-                value={`${length(box[3]! - box[0]!)} × ${length(box[4]! - box[1]!)} × ${length(box[5]! - box[2]!)}`}
-                mono
-              />
-            )}
-            {facts && facts.drawings.length > 0 && (
-              <Fact
-                name={facts.drawings.length === 1 ? 'Drawing' : 'Drawings'}
-                value={facts.drawings.map((drawing) => (
-                  <FileLink key={drawing} projectId={projectId} path={drawing} />
-                ))}
-              />
-            )}
-            {facts && (facts.sources.length > 0 || facts.cameOut > 0) && (
-              <Fact
-                name={facts.sources.length > 0 ? 'Came out of' : 'Source of'}
-                value={<CameOutOf {...facts} projectId={projectId} />}
-              />
-            )}
-            {facts?.made && <Fact name="Made lighter" value={<MadeLighter report={facts.made} />} />}
-          </dl>
+          <ComponentFacts
+            row={row}
+            above={above}
+            onSelect={onSelect}
+            facts={facts}
+            pickedName={pickedName}
+            projectId={projectId}
+          />
         </Tabs.Panel>
         <Tabs.Panel value="uses">
           <LinkList
@@ -200,67 +143,4 @@ export function FactsDrawer({
       </Tabs>
     </aside>
   );
-}
-
-function Fact({ name, value, mono }: { name: string; value: React.ReactNode; mono?: boolean }) {
-  return (
-    <div>
-      <dt>{name}</dt>
-      <dd className={mono ? 'mono' : undefined}>{value}</dd>
-    </div>
-  );
-}
-
-function LinkList({
-  links,
-  empty,
-  projectId,
-}: {
-  links: {
-    text: string;
-    /** Where it leads; null where it leads nowhere. */
-    path: string | null;
-    /** What it leads to has a structure of its own. */
-    isComponent: boolean;
-    state: Parameters<typeof LinkMark>[0]['state'];
-    reason: string;
-  }[];
-  empty: string;
-  projectId: string;
-}) {
-  if (links.length === 0) return <p className="muted">{empty}</p>;
-  return (
-    <ul className={classes.list}>
-      {links.map(({ text, path, isComponent, state, reason }) => (
-        <li key={`${text} ${path}`}>
-          <LinkMark state={state} />
-          {path !== null && isComponent ? (
-            <Link className="mono" to={addressIn(projectId, 'structure', { root: path })}>
-              {path}
-            </Link>
-          ) : (
-            <FileLink projectId={projectId} path={path} written={text} />
-          )}
-          <span className="muted">{reason}</span>
-        </li>
-      ))}
-    </ul>
-  );
-}
-
-/** What several components are together, each as often as it is placed. */
-function severalInWords(rows: readonly StructureViewRow[]): string {
-  const bodies = rows.reduce((sum, { total, totals }) => sum + total * totals.bodies, 0);
-  const sumOf = (what: 'volume' | 'mass') =>
-    rows.every(({ totals }) => totals[what] !== null)
-      ? rows.reduce((sum, { total, totals }) => sum + total * totals[what]!, 0)
-      : null;
-  const [space, weight] = [sumOf('volume'), sumOf('mass')];
-  return [
-    `${plural(rows.length, 'row')} selected: ${plural(bodies, 'body', 'bodies')}`,
-    space && volume(space),
-    weight && mass(weight),
-  ]
-    .filter(Boolean)
-    .join(', ');
 }

@@ -1,0 +1,45 @@
+import { Switch } from '@mantine/core';
+import type { GroupsChoices } from '#core/jobs/groups/choices';
+import giving from '../giving/giving.module.css';
+import { NameField } from '../giving/NameField';
+
+interface ResultSectionProps {
+  choices: GroupsChoices;
+  /** What will be written, once that is known. */
+  file: string | undefined;
+  onChange: (part: Partial<GroupsChoices>) => void;
+  disabled: boolean;
+}
+
+/** What the file of the groups is called, and what is in it. */
+export function ResultSection({ choices, file, onChange, disabled }: ResultSectionProps) {
+  return (
+    <section className={giving.result} aria-label="Result">
+      <h2>Result</h2>
+      <NameField
+        pattern={choices.pattern}
+        file={file}
+        onChange={(pattern) => onChange({ pattern })}
+        disabled={disabled}
+      />
+      <Switch
+        label="Leave out what nobody reaches"
+        checked={choices.hidden}
+        onChange={(event) => onChange({ hidden: event.currentTarget.checked })}
+        disabled={disabled}
+      />
+      <Switch
+        label="Fill holes and pockets, but for those that another group stands in"
+        checked={choices.fill}
+        onChange={(event) => onChange({ fill: event.currentTarget.checked })}
+        disabled={disabled}
+      />
+      <Switch
+        label="Also as URDF, with a mesh for each group"
+        checked={choices.urdf}
+        onChange={(event) => onChange({ urdf: event.currentTarget.checked })}
+        disabled={disabled}
+      />
+    </section>
+  );
+}

@@ -1,0 +1,58 @@
+import type { PlannedMove } from '#core/jobs/move/plan';
+import { plural } from '../../ui/format';
+import type { LedgerColumn } from '../../ui/ledger/Ledger';
+import { PathText } from '../../ui/PathText';
+import classes from './Move.module.css';
+
+interface ColumnContext {
+  /** As they were planned last. */
+  moves: readonly PlannedMove[];
+  disabled: boolean;
+  /** A new path was typed for one of them. */
+  onPath: (from: string, to: string) => void;
+}
+
+/** The columns of what is moved: the new path is typed in its cell. */
+export function columnsFor({ moves, disabled, onPath }: ColumnContext): LedgerColumn<PlannedMove>[] {
+  return [
+    {
+      key: 'from',
+      title: 'From',
+      width: 'minmax(180px, 1fr)',
+      cell: ({ from }) => <PathText path={from} />,
+      sort: ({ from }) => from,
+    },
+    {
+      key: 'to',
+      title: 'To',
+      width: 'minmax(220px, 1.3fr)',
+      cell: ({ from, to, problem }) => (
+        <input
+          className={classes.to}
+          aria-label={`New path of ${from}`}
+          value={to}
+          disabled={disabled}
+          data-changed={to !== from || undefined}
+          aria-invalid={problem !== null}
+          title={problem ?? undefined}
+          onChange={(event) => onPath(from, event.currentTarget.value)}
+        />
+      ),
+    },
+    {
+      key: 'users',
+      title: 'Used in',
+      width: '90px',
+      cell: ({ from }) => {
+        const users = usersOf(moves, from);
+        return users > 0 ? plural(users, 'file') : '';
+      },
+    },
+  ];
+}
+
+/** How many files that stay use a file, or what lies in a folder. */
+function usersOf(moves: readonly PlannedMove[], path: string): number {
+  const below = moves.filter(({ from }) => from === path || from.startsWith(`${path}/`));
+  return new Set(below.flatMap(({ usedBy }) => usedBy)).size;
+}
