@@ -8,7 +8,7 @@ import type { PlanContext } from '#core/planning';
 import type { ChangeSet } from '#core/project/change/change-set';
 import { FolderFileSet } from '#core/project/change/folder/folder';
 import { Refusal } from '#core/refusal';
-import { BodiesOfFiles } from './bodies-of-files';
+import { BodiesOfFiles, LAZY_KERNEL } from './bodies-of-files';
 import { FINDINGS, FINE } from './exit';
 import { addFlags, choicesFrom, choicesIn, inCommandWords, ownFlag } from './flags';
 import { printJson, printLines } from './output';
@@ -85,7 +85,7 @@ async function inFolder(files: FolderFileSet, work: (context: PlanContext) => Pr
   const context: PlanContext = {
     ...planningOn(project, files),
     signal: new AbortController().signal,
-    kernel: bodies.lazily,
+    kernel: LAZY_KERNEL,
     measured: (file, product) => bodies.measured(file, product),
     meshes: (file) => bodies.meshes(file),
     olderVersion: async (file, sha256) => {
@@ -102,11 +102,7 @@ async function inFolder(files: FolderFileSet, work: (context: PlanContext) => Pr
       new Map(contents.map(({ path: file, content }) => [file, scanContent(file, content!)])),
     remember: (key, make) => bodies.remember(key, make),
   };
-  try {
-    await work(context);
-  } finally {
-    await bodies.close();
-  }
+  await work(context);
 }
 
 /** Any change in words: each file, each link, each warning. */

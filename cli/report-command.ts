@@ -33,18 +33,13 @@ export function addReportCommand<Choices extends object, Data extends object>(
     const given: { json?: boolean; csv?: boolean; root?: string } = command.opts();
     const root = argument === undefined ? place : await rootOf(place, given.root, isOfOneFile === true);
     const files = await openToRead(root);
-    const bodies = new BodiesOfFiles(files);
-    try {
-      const inside = isZip ? place : slashed(path.relative(files.root, path.resolve(place)));
-      const asked = { ...choicesFrom(command, flags), ...(argument !== undefined && { [argument]: inside }) };
-      const { data, words, tables, hasFindings } = await lookAt(report, contextIn(files, bodies), asked);
-      if (given.json) printJson(report.json?.(data) ?? data);
-      else if (given.csv) printLine(csvOf(tables[0]!));
-      else printLines(words);
-      onDone(hasFindings ? FINDINGS : FINE);
-    } finally {
-      await bodies.close();
-    }
+    const inside = isZip ? place : slashed(path.relative(files.root, path.resolve(place)));
+    const asked = { ...choicesFrom(command, flags), ...(argument !== undefined && { [argument]: inside }) };
+    const { data, words, tables, hasFindings } = await lookAt(report, contextIn(files), asked);
+    if (given.json) printJson(report.json?.(data) ?? data);
+    else if (given.csv) printLine(csvOf(tables[0]!));
+    else printLines(words);
+    onDone(hasFindings ? FINDINGS : FINE);
   });
 }
 
@@ -56,7 +51,8 @@ async function rootOf(file: string, given: string | undefined, isAlone: boolean)
   return path.dirname(path.resolve(file));
 }
 
-function contextIn(files: FolderFileSet, bodies: BodiesOfFiles): LookContext {
+function contextIn(files: FolderFileSet): LookContext {
+  const bodies = new BodiesOfFiles(files);
   const scan = async (folder: FolderFileSet, searchFolders?: readonly string[]) => {
     const { scanFileSet } = await import('#core/project/scan/scan');
     return scanFileSet(folder, { searchFolders });

@@ -15,7 +15,7 @@ afterEach(() => {
   vi.unstubAllGlobals();
 });
 configure({
-  asyncUtilTimeout: 10_000,
+  asyncUtilTimeout: 60_000,
   // The whole page with every failure would bury what failed.
   getElementError: (message) => new Error(message?.split('\n\n')[0]),
 });

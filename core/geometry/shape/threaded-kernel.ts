@@ -23,7 +23,8 @@ interface Ended<Name extends JobName> {
 
 /**
  * The kernel in a worker thread. A thread that dies or hangs on a body is replaced; that body gets an error, and the
- * work goes on with the next one. One file at a time; start several for more.
+ * work goes on with the next one. One file at a time; start several for more. A thread that is idle does not keep the
+ * process from ending.
  */
 export class ThreadedKernel implements Kernel {
   readonly version = KERNEL_VERSION;
@@ -132,6 +133,7 @@ export class ThreadedKernel implements Kernel {
     { onTold, signal }: RunOptions<ToldBy<Name>>,
   ): Promise<Ended<Name>> {
     const worker = await this.start();
+    worker.ref();
     const limit = (this.options.secondsPerBody ?? 120) * 1000;
     return new Promise((resolve) => {
       let timer: NodeJS.Timeout | undefined;
@@ -140,6 +142,7 @@ export class ThreadedKernel implements Kernel {
         trouble?: { error: string; isUnreadable?: boolean };
       }) => {
         clearTimeout(timer);
+        worker.unref();
         this.listener = undefined;
         signal?.removeEventListener('abort', onAbort);
         resolve(ended);
