@@ -1,4 +1,5 @@
 import type { z } from 'zod';
+import { firstMisfit } from './misfit';
 import { Refusal } from './refusal';
 
 /**
@@ -7,13 +8,16 @@ import { Refusal } from './refusal';
  * @throws Refusal for what cannot be read, which names the first three choices that are wrong
  */
 export function readChoices<Choices>(name: string, schema: z.ZodType<Choices>, asked: unknown): Choices {
+  const misfit = firstMisfit(schema, asked);
+  if (misfit) throw new Refusal(`The choices for ${name} cannot be read: ${wordsFor(misfit)}.`);
   const read = schema.safeParse(asked);
   if (read.success) return read.data;
-  const wrong = read.error.issues
-    .slice(0, 3)
-    .map(({ path, message }) => `${path.join('.') || 'all of them'}: ${message}`);
+  const wrong = read.error.issues.slice(0, 3).map(wordsFor);
   throw new Refusal(`The choices for ${name} cannot be read: ${wrong.join('; ')}.`);
 }
+
+const wordsFor = ({ path, message }: { path: PropertyKey[]; message: string }): string =>
+  `${path.join('.') || 'all of them'}: ${message}`;
 
 /**
  * Whether a choice is what it is without being said.

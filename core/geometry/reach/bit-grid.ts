@@ -47,15 +47,15 @@ export class BitGrid {
   growBySides(): void {
     const before = this.bits.slice();
     this.growAlongX();
-    this.orRows(before, 1, 0);
-    this.orRows(before, 0, 1);
+    this.orAlongY(before);
+    this.orAlongZ(before);
   }
 
   /** Every cube of the 3 x 3 x 3 around one that is set becomes set. */
   growByCubes(): void {
     this.growAlongX();
-    this.orRows(this.bits.slice(), 1, 0);
-    this.orRows(this.bits.slice(), 0, 1);
+    this.orAlongY(this.bits.slice());
+    this.orAlongZ(this.bits.slice());
   }
 
   private growAlongX(): void {
@@ -74,17 +74,22 @@ export class BitGrid {
     }
   }
 
-  /** Takes over the rows of `before` from both sides. */
-  private orRows(before: Uint32Array, stepY: 0 | 1, stepZ: 0 | 1): void {
-    const { bits, words, ny, nz } = this;
-    for (let z = 0; z < nz; z++)
-      for (let y = 0; y < ny; y++) {
-        const row = this.row(y, z);
-        const below = y - stepY >= 0 && z - stepZ >= 0 ? this.row(y - stepY, z - stepZ) : -1;
-        const above = y + stepY < ny && z + stepZ < nz ? this.row(y + stepY, z + stepZ) : -1;
-        for (let n = 0; n < words; n++)
-          bits[row + n]! |= (below < 0 ? 0 : before[below + n]!) | (above < 0 ? 0 : before[above + n]!);
-      }
+  /** Takes over the rows of `before` that lie beside each other along y. */
+  private orAlongY(before: Uint32Array): void {
+    const { words, ny, nz } = this;
+    for (let z = 0; z < nz; z++) this.orFrom(before, this.row(0, z), this.row(0, z) + ny * words, words);
+  }
+
+  /** The same along z. */
+  private orAlongZ(before: Uint32Array): void {
+    this.orFrom(before, 0, this.bits.length, this.ny * this.words);
+  }
+
+  /** Takes over the words of `before` that lie a step before and after, within a stretch. */
+  private orFrom(before: Uint32Array, from: number, to: number, step: number): void {
+    const { bits } = this;
+    for (let n = from + step; n < to; n++) bits[n]! |= before[n - step]!;
+    for (let n = from; n < to - step; n++) bits[n]! |= before[n + step]!;
   }
 }
 
@@ -95,56 +100,67 @@ export class BitGrid {
 export function floodFromRim(walls: BitGrid): BitGrid {
   const { nx, ny, nz, words } = walls;
   const flood = new BitGrid(nx, ny, nz);
+  // As signed numbers, which is what operators on bits give.
+  const [closed, wetBits] = [new Int32Array(walls.bits.buffer), new Int32Array(flood.bits.buffer)];
   const last = nx & 31 ? (1 << (nx & 31)) - 1 : -1;
-  const isQueued = new Uint8Array(ny * nz);
-  let queue = Array.from({ length: ny * nz }, (_, n) => n);
-  isQueued.fill(1);
-  while (queue.length > 0) {
-    const next: number[] = [];
-    for (const at of queue) {
-      isQueued[at] = 0;
-      const [y, z] = [at % ny, Math.floor(at / ny)];
-      const isRim = y === 0 || z === 0 || y === ny - 1 || z === nz - 1;
-      const row = at * words;
-      const beside = [
-        y > 0 ? row - words : -1,
-        y < ny - 1 ? row + words : -1,
-        z > 0 ? row - ny * words : -1,
-        z < nz - 1 ? row + ny * words : -1,
-      ];
-      let hasChanged = false;
-      // Twice: what comes from the right reaches what lies left of it.
-      for (const isBack of [false, true]) {
-        // The rim at both ends of the row is open.
-        let carry = 1;
-        for (let k = 0; k < words; k++) {
-          const n = isBack ? words - 1 - k : k;
-          const free = ~walls.bits[row + n]! & (n === words - 1 ? last : -1);
-          let wet = flood.bits[row + n]!;
-          if (isRim) wet |= free;
-          else for (const other of beside) if (other >= 0) wet |= flood.bits[other + n]!;
-          if (carry) wet |= isBack ? (n === words - 1 ? highestOf(last) : 1 << 31) : 1;
-          wet = spread(wet & free, free);
-          if (wet !== flood.bits[row + n]! >> 0) {
-            flood.bits[row + n] = wet;
-            hasChanged = true;
-          }
-          carry = isBack ? wet & 1 : wet >>> 31;
+  const rightEnd = highestOf(last);
+  const [stepY, stepZ] = [words, ny * words];
+  const rows = ny * nz;
+  // A ring: a row is in it once at most.
+  const queue = Int32Array.from({ length: rows }, (_, n) => n);
+  const isQueued = new Uint8Array(rows).fill(1);
+  let head = 0;
+  let waiting = rows;
+  const enqueue = (row: number) => {
+    if (isQueued[row]) return;
+    isQueued[row] = 1;
+    const end = head + waiting++;
+    queue[end < rows ? end : end - rows] = row;
+  };
+  while (waiting > 0) {
+    const at = queue[head]!;
+    head = head + 1 === rows ? 0 : head + 1;
+    waiting--;
+    isQueued[at] = 0;
+    const y = at % ny;
+    const z = (at - y) / ny;
+    const isRim = y === 0 || z === 0 || y === ny - 1 || z === nz - 1;
+    const row = at * words;
+    let hasChanged = false;
+    // The rim at both ends of the row is open.
+    let carry = 1;
+    for (let k = 0, n = row; k < words; k++, n++) {
+      const free = k === words - 1 ? ~closed[n]! & last : ~closed[n]!;
+      const before = wetBits[n]!;
+      let wet = before | carry;
+      if (isRim) wet = free;
+      else wet |= wetBits[n - stepY]! | wetBits[n + stepY]! | wetBits[n - stepZ]! | wetBits[n + stepZ]!;
+      wet &= free;
+      if (wet !== 0 && wet !== before) wet = spread(wet, free);
+      if (wet !== before) {
+        wetBits[n] = wet;
+        hasChanged = true;
+      }
+      carry = wet >>> 31;
+    }
+    // And back: what comes from the right reaches what lies left of it.
+    carry = rightEnd;
+    for (let k = words - 1, n = row + k; k >= 0; k--, n--) {
+      const before = wetBits[n]!;
+      if (carry & ~before) {
+        const free = k === words - 1 ? ~closed[n]! & last : ~closed[n]!;
+        if (carry & free) {
+          wetBits[n] = spread(before | carry, free);
+          hasChanged = true;
         }
       }
-      if (!hasChanged) continue;
-      for (const [other, is] of [
-        [at - 1, y > 0],
-        [at + 1, y < ny - 1],
-        [at - ny, z > 0],
-        [at + ny, z < nz - 1],
-      ] as const)
-        if (is && !isQueued[other]) {
-          isQueued[other] = 1;
-          next.push(other);
-        }
+      carry = wetBits[n]! & 1 ? 1 << 31 : 0;
     }
-    queue = next;
+    if (!hasChanged) continue;
+    if (y > 0) enqueue(at - 1);
+    if (y < ny - 1) enqueue(at + 1);
+    if (z > 0) enqueue(at - ny);
+    if (z < nz - 1) enqueue(at + ny);
   }
   return flood;
 }

@@ -13,9 +13,9 @@ export interface ReachOfBody {
   class: ReachClass;
   /** Faces that the ball comes to. */
   faces: number;
-  /** Part of the pictures from all around that shows it. */
+  /** Part of the pictures from all around that shows it; 0 for one that is reached: what is seen of it does not matter. */
   share: number;
-  /** Towards the eye that sees most of it. */
+  /** Towards the eye that sees most of it, as far as it is not reached. */
   from: Vector3 | null;
 }
 
@@ -28,12 +28,14 @@ export interface ReachOfWhole {
 /** A body without a mesh counts as reached: nobody knows where it is. */
 export async function reachOf(whole: Whole, gap: number, progress?: Progress): Promise<ReachOfWhole> {
   const reached = await reachedFaces(whole, gap, progress);
-  const seen = await seenBodies(whole, progress);
-  const bodies = whole.bodies.map(({ shape }, n): ReachOfBody => {
-    const faces = reached.faces[n]!.reduce((sum, one) => sum + one, 0);
+  const faces = reached.faces.map((ofBody) => ofBody.reduce((sum, one) => sum + one, 0));
+  const isReached = (n: number) => faces[n]! > 0 || !whole.shapes[whole.bodies[n]!.shape]!.mesh;
+  const isAll = whole.bodies.every((_, n) => isReached(n));
+  const seen = isAll ? [] : await seenBodies(whole, progress);
+  const bodies = whole.bodies.map((_, n): ReachOfBody => {
+    if (isReached(n)) return { class: 'reached', faces: faces[n]!, share: 0, from: null };
     const { share, from } = seen[n]!;
-    const isReached = faces > 0 || !whole.shapes[shape]!.mesh;
-    return { class: isReached ? 'reached' : share > 0 ? 'seen' : 'neither', faces, share, from };
+    return { class: share > 0 ? 'seen' : 'neither', faces: 0, share, from };
   });
   return { reached, bodies };
 }

@@ -55,10 +55,15 @@ export function gridFor(box: Box, gap: number, parts = FINE): ReachGrid {
   return { origin: [box[0] - margin, box[1] - margin, box[2] - margin], side, steps, counts };
 }
 
+/** How often a triangle is quartered at most. */
+const MOST_QUARTERINGS = 16;
+
 /** Marks every cube that a triangle touches, and now and then one beside it. */
 export class SurfaceMarker {
   readonly grid: BitGrid;
-  private readonly points = new Float64Array(9);
+  /** Triangles that wait to be marked, nine numbers each; a quartering takes one and adds four. */
+  private readonly waiting = new Float64Array(9 * (3 * MOST_QUARTERINGS + 1));
+  private readonly quarterings = new Uint8Array(3 * MOST_QUARTERINGS + 1);
 
   constructor(private readonly frame: ReachGrid) {
     this.grid = new BitGrid(...frame.counts);
@@ -74,50 +79,73 @@ export class SurfaceMarker {
         moved[at + axis] = (point[axis as 0 | 1 | 2] - origin[axis as 0 | 1 | 2]) / side;
     }
     for (let n = 0; n < triangles.length; n += 3) {
-      for (let corner = 0; corner < 3; corner++)
-        for (let axis = 0; axis < 3; axis++)
-          this.points[3 * corner + axis] = moved[3 * triangles[n + corner]! + axis]!;
-      const [a, b, c] = [0, 3, 6].map((at) => this.points.slice(at, at + 3)) as [
-        Float64Array,
-        Float64Array,
-        Float64Array,
-      ];
-      this.divide(a, b, c, 0);
+      for (let corner = 0; corner < 3; corner++) {
+        const at = 3 * triangles[n + corner]!;
+        for (let axis = 0; axis < 3; axis++) this.waiting[3 * corner + axis] = moved[at + axis]!;
+      }
+      this.quarterings[0] = 0;
+      this.markWaiting();
     }
   }
 
-  /** A triangle over many cubes is taken in quarters, so that few cubes beside it are looked at. */
-  private divide(a: Float64Array, b: Float64Array, c: Float64Array, depth: number): void {
-    const low = [0, 0, 0];
-    const high = [0, 0, 0];
-    let cubes = 1;
-    for (let axis = 0; axis < 3; axis++) {
-      low[axis] = Math.floor(Math.min(a[axis]!, b[axis]!, c[axis]!));
-      high[axis] = Math.floor(Math.max(a[axis]!, b[axis]!, c[axis]!));
-      cubes *= high[axis]! - low[axis]! + 1;
+  /** A triangle over many cubes is taken in quarters, so that few cubes beside it are looked at. Nothing is allocated: this is most of the work. */
+  private markWaiting(): void {
+    const { waiting, quarterings } = this;
+    for (let count = 1; count > 0; ) {
+      count--;
+      const at = 9 * count;
+      const ax = waiting[at]!;
+      const ay = waiting[at + 1]!;
+      const az = waiting[at + 2]!;
+      const bx = waiting[at + 3]!;
+      const by = waiting[at + 4]!;
+      const bz = waiting[at + 5]!;
+      const cx = waiting[at + 6]!;
+      const cy = waiting[at + 7]!;
+      const cz = waiting[at + 8]!;
+      const lowX = Math.floor(Math.min(ax, bx, cx));
+      const lowY = Math.floor(Math.min(ay, by, cy));
+      const lowZ = Math.floor(Math.min(az, bz, cz));
+      const highX = Math.floor(Math.max(ax, bx, cx));
+      const highY = Math.floor(Math.max(ay, by, cy));
+      const highZ = Math.floor(Math.max(az, bz, cz));
+      const cubes = (highX - lowX + 1) * (highY - lowY + 1) * (highZ - lowZ + 1);
+      const depth = quarterings[count]!;
+      if (cubes > 27 && depth < MOST_QUARTERINGS) {
+        // A corner of it and two middles of its sides each; then the three middles.
+        for (let axis = 0; axis < 3; axis++) {
+          const a = waiting[at + axis]!;
+          const b = waiting[at + 3 + axis]!;
+          const c = waiting[at + 6 + axis]!;
+          const ab = (a + b) / 2;
+          const bc = (b + c) / 2;
+          const ca = (c + a) / 2;
+          waiting[at + 3 + axis] = ab;
+          waiting[at + 6 + axis] = ca;
+          waiting[at + 9 + axis] = ab;
+          waiting[at + 12 + axis] = b;
+          waiting[at + 15 + axis] = bc;
+          waiting[at + 18 + axis] = ca;
+          waiting[at + 21 + axis] = bc;
+          waiting[at + 24 + axis] = c;
+          waiting[at + 27 + axis] = ab;
+          waiting[at + 30 + axis] = bc;
+          waiting[at + 33 + axis] = ca;
+        }
+        quarterings.fill(depth + 1, count, count + 4);
+        count += 4;
+        continue;
+      }
+      // What the plane of the triangle does not cut is not touched.
+      const px = (by - ay) * (cz - az) - (bz - az) * (cy - ay);
+      const py = (bz - az) * (cx - ax) - (bx - ax) * (cz - az);
+      const pz = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
+      const most = ((Math.abs(px) + Math.abs(py) + Math.abs(pz)) / 2) * (1 + 1e-9) + 1e-12;
+      const middle = px * ax + py * ay + pz * az - (px + py + pz) / 2;
+      for (let z = lowZ; z <= highZ; z++)
+        for (let y = lowY; y <= highY; y++)
+          for (let x = lowX; x <= highX; x++)
+            if (Math.abs(px * x + py * y + pz * z - middle) <= most) this.grid.set(x, y, z);
     }
-    if (cubes > 27 && depth < 16) {
-      const [ab, bc, ca] = [half(a, b), half(b, c), half(c, a)];
-      this.divide(a, ab, ca, depth + 1);
-      this.divide(ab, b, bc, depth + 1);
-      this.divide(ca, bc, c, depth + 1);
-      this.divide(ab, bc, ca, depth + 1);
-      return;
-    }
-    // What the plane of the triangle does not cut is not touched.
-    const [ux, uy, uz] = [b[0]! - a[0]!, b[1]! - a[1]!, b[2]! - a[2]!];
-    const [vx, vy, vz] = [c[0]! - a[0]!, c[1]! - a[1]!, c[2]! - a[2]!];
-    const [px, py, pz] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
-    const reach = (Math.abs(px) + Math.abs(py) + Math.abs(pz)) / 2;
-    const at = px * a[0]! + py * a[1]! + pz * a[2]!;
-    for (let z = low[2]!; z <= high[2]!; z++)
-      for (let y = low[1]!; y <= high[1]!; y++)
-        for (let x = low[0]!; x <= high[0]!; x++)
-          if (Math.abs(px * (x + 0.5) + py * (y + 0.5) + pz * (z + 0.5) - at) <= reach * (1 + 1e-9) + 1e-12)
-            this.grid.set(x, y, z);
   }
-}
-
-function half(a: Float64Array, b: Float64Array): Float64Array {
-  return Float64Array.of((a[0]! + b[0]!) / 2, (a[1]! + b[1]!) / 2, (a[2]! + b[2]!) / 2);
 }

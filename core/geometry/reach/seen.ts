@@ -28,15 +28,16 @@ export async function seenBodies(
 ): Promise<SeenBody[]> {
   const counts = new Float64Array(whole.bodies.length);
   const best = new Float64Array(whole.bodies.length);
+  const shown = new Uint32Array(whole.bodies.length);
   const from = new Int16Array(whole.bodies.length).fill(-1);
   const directions = directionsAround(DIRECTIONS);
   let total = 0;
   for (const [n, direction] of directions.entries()) {
     await progress('Looking from all sides', n, directions.length);
     const picture = pictureOf(whole, bodies, direction);
-    const own = new Map<number, number>();
-    for (const body of picture) if (body >= 0) own.set(body, (own.get(body) ?? 0) + 1);
-    for (const [body, pixels] of own) {
+    shown.fill(0);
+    for (const body of picture) if (body >= 0) shown[body]!++;
+    for (const [body, pixels] of shown.entries()) {
       counts[body]! += pixels;
       total += pixels;
       if (pixels <= best[body]!) continue;

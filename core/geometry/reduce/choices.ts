@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { OPENING_KINDS } from '#core/geometry/fill/opening-kinds';
+import { MOST_CHOSEN } from '#core/misfit';
 import { Gap, SmallerThan, Triple } from './common-choices';
 
 /** What a face is known by in another version of its part: its surface, and where it lies on the body. mm. */
@@ -49,17 +50,21 @@ export const ReduceChoices = z.object({
     .default('')
     .describe('leave out components with one of these words in their name'),
   /** Components of these materials are left out. */
-  materials: z.array(z.string().max(200)).default([]).describe('leave out components of these materials'),
+  materials: z
+    .array(z.string().max(200))
+    .max(1000)
+    .default([])
+    .describe('leave out components of these materials'),
   /** Components left out by hand, by their places in the structure. */
-  without: z.array(z.string().max(4000)).default([]),
+  without: z.array(z.string().max(4000)).max(MOST_CHOSEN).default([]),
   /** Components that stay whatever else is chosen. */
-  keep: z.array(z.string().max(4000)).default([]),
+  keep: z.array(z.string().max(4000)).max(MOST_CHOSEN).default([]),
   /** What nobody comes to from outside is left out. */
   hidden: z.boolean().default(false).describe('leave out what nobody reaches from outside'),
   /** What is seen through an opening but not reached. */
   seen: z.enum(['keep', 'drop']).default('keep').describe('what is only seen through an opening'),
   gap: Gap,
-  fill: z.array(z.enum(OPENING_KINDS)).default([]).describe('what is filled'),
+  fill: z.array(z.enum(OPENING_KINDS)).max(OPENING_KINDS.length).default([]).describe('what is filled'),
   /** Only what has no larger mouth, mm; null for all. */
   fillBelow: z
     .number()
@@ -71,9 +76,9 @@ export const ReduceChoices = z.object({
   /** Only what nobody reaches from outside. */
   fillHidden: z.boolean().default(false).describe('fill only what nobody reaches from outside'),
   /** Steps that are set up but not carried out. */
-  off: z.array(z.enum(STEPS)).default([]),
+  off: z.array(z.enum(STEPS)).max(STEPS.length).default([]),
   keepFaces: z.array(KeptFace).max(500).default([]),
-  forget: z.array(z.enum(FORGETTABLE)).default([]).describe('what is forgotten'),
+  forget: z.array(z.enum(FORGETTABLE)).max(FORGETTABLE.length).default([]).describe('what is forgotten'),
 });
 export type ReduceChoices = z.infer<typeof ReduceChoices>;
 

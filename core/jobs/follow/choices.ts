@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { MOST_CHOSEN } from '#core/misfit';
 
 const source = z.string().min(1).describe('the file that others came out of');
 
@@ -7,6 +8,7 @@ export const FollowChoices = z.object({
   removeGone: z.boolean().default(true).describe('bodies that the source no longer has stay in the assembly'),
   take: z
     .array(z.string())
+    .max(MOST_CHOSEN)
     .default([])
     .describe('files that are taken from the source although they have changes of their own'),
 });
@@ -16,6 +18,7 @@ export const DetachChoices = z.object({
   source,
   files: z
     .array(z.string())
+    .max(MOST_CHOSEN)
     .nullable()
     .default(null)
     .describe('only these files; all that came out of the source unless it is said'),

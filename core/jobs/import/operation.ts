@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { ON_CONFLICT } from '#core/jobs/handoff/on-conflict';
 import type { PackageProblem } from '#core/jobs/handoff/open-package';
 import type { UnpackPlan } from '#core/jobs/handoff/unpack';
+import { MOST_CHOSEN } from '#core/misfit';
 import { operation } from '#core/operation';
 import { Refusal } from '#core/refusal';
 import type { ImportOutline } from './plan';
@@ -11,7 +12,7 @@ const onConflict = z
   .describe('what happens to a file of the same name that is there already');
 
 export const ImportChoices = z.object({
-  from: z.array(z.string().min(1)).min(1).describe('what arrived'),
+  from: z.array(z.string().min(1)).min(1).max(MOST_CHOSEN).describe('what arrived'),
   onConflict: onConflict.default('replace'),
 });
 export type ImportChoices = z.infer<typeof ImportChoices>;

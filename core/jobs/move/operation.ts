@@ -1,11 +1,15 @@
 import { z } from 'zod';
+import { MOST_CHOSEN } from '#core/misfit';
 import { operation } from '#core/operation';
 import type { Planning } from '#core/planning';
 import type { PlannedMove } from './plan';
 
 export const MoveChoices = z.object({
   /** Files and folders, and where each goes. */
-  moves: z.array(z.object({ from: z.string().min(1), to: z.string().max(1024) })).min(1),
+  moves: z
+    .array(z.object({ from: z.string().min(1), to: z.string().max(1024) }))
+    .min(1)
+    .max(MOST_CHOSEN),
 });
 export type MoveChoices = z.infer<typeof MoveChoices>;
 

@@ -1,13 +1,14 @@
 import { z } from 'zod';
 import { baseName } from '#core/files/links/paths';
 import { PathIndex, resolveWritten } from '#core/files/links/resolve';
+import { MOST_CHOSEN } from '#core/misfit';
 import { operation } from '#core/operation';
 import type { Planning } from '#core/planning';
 import type { ProjectLink } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
 
 export const RemoveChoices = z.object({
-  paths: z.array(z.string().min(1)).min(1).describe('files and folders'),
+  paths: z.array(z.string().min(1)).min(1).max(MOST_CHOSEN).describe('files and folders'),
 });
 export type RemoveChoices = z.infer<typeof RemoveChoices>;
 

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { MOST_CHOSEN } from '#core/misfit';
 import { operation } from '#core/operation';
 import type { Planning } from '#core/planning';
 import { LINK_KIND_NAMES } from '#core/project/formats/kinds';
@@ -18,6 +19,7 @@ export const RepairChoices = z.object({
         target: z.string(),
       }),
     )
+    .max(MOST_CHOSEN)
     .default([])
     .describe('point one link at one file'),
   alike: z.boolean().default(false).describe('and every broken link that is written with the same file name'),

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { MOST_CHOSEN } from '#core/misfit';
 import { operation } from '#core/operation';
 import type { Planning } from '#core/planning';
 import type { OldForm } from '#core/project/formats/link-format';
@@ -6,7 +7,7 @@ import { Refusal } from '#core/refusal';
 import { filesToRenew, formInWords, planRenew } from './renew';
 
 export const RenewChoices = z.object({
-  paths: z.array(z.string()).nullable().default(null).describe('only these files'),
+  paths: z.array(z.string()).max(MOST_CHOSEN).nullable().default(null).describe('only these files'),
 });
 export type RenewChoices = z.infer<typeof RenewChoices>;
 

@@ -16,7 +16,7 @@ export const SealChoices = z.object({
   /** Bodies that come near no other. */
   loose: z.enum(['refuse', 'drop']).default('refuse').describe('what becomes of bodies that touch nothing'),
   keepFaces: z.array(KeptFace).max(500).default([]),
-  formats: z.array(z.enum(MESH_FORMATS)).default([]).describe('formats beside STEP'),
+  formats: z.array(z.enum(MESH_FORMATS)).max(MESH_FORMATS.length).default([]).describe('formats beside STEP'),
   tie: z.boolean().default(true).describe('the project does not remember what it was made from'),
   pattern: namePattern('{name}-sealed'),
   folder: Folder,

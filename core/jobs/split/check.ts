@@ -2,6 +2,7 @@ import { z } from 'zod';
 import type { ShapeFeatures } from '#core/geometry/shape/features';
 import type { Kernel } from '#core/geometry/shape/kernel';
 import { type MeasuredBody, placedShape } from '#core/geometry/shape/placed-shape';
+import { MOST_CHOSEN } from '#core/misfit';
 import { boxOff, emptyBox, growBox } from '#core/product/box';
 import { IDENTITY } from '#core/product/matrix';
 import type { FileSet } from '#core/project/change/file-set';
@@ -13,7 +14,7 @@ export const SplitCheckRequest = z.object({
   /** The version of the source that was split. */
   sha256: z.string(),
   /** The bodies that were split off. */
-  bodies: z.array(z.int()),
+  bodies: z.array(z.int()).max(MOST_CHOSEN),
   /** The product that was split, where it was not the whole file. */
   product: z.string().nullable().default(null),
   assembly: z.string(),

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { unusualChoices } from '#core/choices';
 import { RELATIVE_TOLERANCE } from '#core/geometry/shape/congruence/congruence';
+import { MOST_CHOSEN } from '#core/misfit';
 import { type Appearance, appearanceOf } from '#core/product/appearance';
 import type { Recipe } from '#core/product/source/memory';
 import type { Body } from '#core/product/structure';
@@ -22,7 +23,7 @@ export const SplitChoices = z.object({
   /** The product that is split, with all below it. */
   product: ProductOfFile,
   /** The bodies to split off; null for all. */
-  bodies: z.array(z.int()).nullable().default(null),
+  bodies: z.array(z.int()).max(MOST_CHOSEN).nullable().default(null),
   /** Open surfaces become files too. */
   surfaces: z.boolean().default(false),
   /** Bodies of the same shape share one file. */
@@ -44,7 +45,7 @@ export const SplitChoices = z.object({
   /** What single bodies are made of. */
   materials: z.record(z.string(), z.string().trim().max(100)).default({}),
   /** Bodies that become one component together. */
-  together: z.array(z.array(z.int()).min(2)).default([]),
+  together: z.array(z.array(z.int()).min(2).max(MOST_CHOSEN)).max(MOST_CHOSEN).default([]),
   /** Where the other names come from. */
   naming: z.enum(['body', 'number']).default('body'),
   /** For bodies without a name, or for all: {source}, {number}, {body}, {size}, {material}. */
