@@ -15,6 +15,8 @@ export default defineConfig({
           include: ['{core,cli,demo,app}/**/*.test.ts'],
           exclude: ['app/routes/**'],
           environment: 'node',
+          // One kernel for all files of a process: starting it takes longer than most tests.
+          isolate: false,
           maxWorkers: ALL_CORES,
           testTimeout: PATIENCE,
           hookTimeout: PATIENCE,

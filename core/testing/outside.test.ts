@@ -6,7 +6,6 @@ import { Part21File } from '#core/files/part21/file';
 import { measureBodies } from '#core/geometry/bodies/measure';
 import type { CutStep } from '#core/geometry/shape/cut';
 import { cutBody } from '#core/geometry/shape/cut-body';
-import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
 import { CutChoices } from '#core/jobs/cut/choices';
 import { kernelUnitOf } from '#core/jobs/cut/pieces';
 import { planCut } from '#core/jobs/cut/plan';
@@ -28,6 +27,7 @@ import { Draft, listed } from '#core/project/change/draft';
 import { sha256 } from '#core/project/change/file-set';
 import { MemoryFileSet } from '#core/project/change/memory';
 import { scanFileSet } from '#core/project/scan/scan';
+import { kernel } from '#core/testing/kernel';
 import { type BoxToWrite, writeBoxPart } from './box-part';
 import { inFileAssembly } from './in-file-assembly';
 import { hasOutsideReader, type OutsideView, readOutside } from './outside-reader';
@@ -91,7 +91,6 @@ function expectSame(view: OutsideView, source: OutsideView): void {
 }
 
 describe.skipIf(!hasOutsideReader)('read by somebody else', () => {
-  const kernel = new ThreadedKernel();
   let folder: string;
   /** Files to look at, by name of the case. */
   const wanted = new Map<string, string>();
@@ -278,7 +277,6 @@ describe.skipIf(!hasOutsideReader)('read by somebody else', () => {
     views = new Map(names.map((name, n) => [name, read[n]!]));
   });
   afterAll(async () => {
-    await kernel.close();
     rmSync(folder, { recursive: true, force: true });
   });
 

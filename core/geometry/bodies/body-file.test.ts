@@ -1,10 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { Part21File } from '#core/files/part21/file';
-import { OcctStepFile, startOcct } from '#core/geometry/shape/occt';
+import { OcctStepFile } from '#core/geometry/shape/occt';
 import { IDENTITY, placementFromAxes } from '#core/product/matrix';
 import { readStructure } from '#core/product/structure';
 import { scanContent } from '#core/project/scan/content';
+import { startModelling } from '#core/testing/step-of-shape';
 import { writeBodyFile } from './body-file';
 import { SourcePart } from './source-part';
 
@@ -71,7 +72,7 @@ describe('the file of one body', () => {
   });
 
   it('is the same shape to the kernel, in the same place; another origin moves the part and not the geometry', async () => {
-    const oc = await startOcct();
+    const oc = await startModelling();
     const body = frame.bodies[7]!;
     using whole = new OcctStepFile(oc, frame.file.bytes, new Set([body.id]));
     const before = whole.shape(body.id);

@@ -1,6 +1,5 @@
-import { afterAll, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { Part21File } from '#core/files/part21/file';
-import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
 import { reportOf } from '#core/jobs/scan/scan-report';
 import { splitChoices } from '#core/jobs/split/choices';
 import { openSource, outlineSplit, planSplit } from '#core/jobs/split/plan';
@@ -8,10 +7,8 @@ import { planningOn } from '#core/planning';
 import { MemoryFileSet } from '#core/project/change/memory';
 import { scanFileSet } from '#core/project/scan/scan';
 import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
+import { kernel } from '#core/testing/kernel';
 import { measureBodies } from './measure';
-
-const kernel = new ThreadedKernel();
-afterAll(() => kernel.close());
 
 /** A part of boxes whose text is changed before it is split. */
 async function splitText(

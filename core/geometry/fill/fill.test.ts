@@ -1,20 +1,18 @@
 import fc from 'fast-check';
 import { draw, drawCircle, makeCylinder, makeSphere, type Shape3D } from 'replicad';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { closureText } from '#core/files/part21/closure-text';
 import { Part21File } from '#core/files/part21/file';
 import { geometryOf } from '#core/geometry/bodies/measure';
-import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
 import { readStructure } from '#core/product/structure';
+import { kernel } from '#core/testing/kernel';
 import { boxAt as box, startModelling, stepOfShapes } from '#core/testing/step-of-shape';
 import { fillText } from './fill-text';
 import { findOpenings, type Opening } from './openings';
 import { readTopology } from './read-topology';
 import { OddTopology } from './topology';
 
-const kernel = new ThreadedKernel();
 beforeAll(startModelling);
-afterAll(() => kernel.close());
 
 const cut = (body: Shape3D, ...tools: Shape3D[]) =>
   tools.reduce((left, tool) => left.cut(tool) as Shape3D, body);

@@ -2,8 +2,9 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { scanContent } from '#core/project/scan/content';
 import { writeBoxPart } from '#core/testing/box-part';
+import { startModelling } from '#core/testing/step-of-shape';
 import { doubtAbout, impossibleVolume, meshVolume } from './doubt';
-import { OcctStepFile, startOcct } from './occt';
+import { OcctStepFile } from './occt';
 
 /** A tetrahedron of 1/6 mm³, its faces turned outwards. */
 const TETRAHEDRON = {
@@ -44,7 +45,7 @@ describe('figures of a solid', () => {
 });
 
 describe('bodies as the kernel measures them', async () => {
-  const oc = await startOcct();
+  const oc = await startModelling();
   const shapes = (file: string, bytes: Uint8Array) => {
     const ids = scanContent(file, bytes).products.flatMap(({ bodies }) => bodies.map(({ id }) => id));
     using step = new OcctStepFile(oc, bytes, new Set(ids));

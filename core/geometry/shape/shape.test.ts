@@ -1,17 +1,15 @@
 import { readFile } from 'node:fs/promises';
-import { afterAll, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { Part21File } from '#core/files/part21/file';
 import { numberOf, type Parameter } from '#core/files/part21/parameters';
 import { scanContent } from '#core/project/scan/content';
 import { writeBoxPart } from '#core/testing/box-part';
+import { kernel } from '#core/testing/kernel';
 import type { BodyMesh } from './body';
 import type { BodyShape } from './body-shape';
 import { packGltf } from './gltf';
 import { coarserLevels } from './levels';
 import { ThreadedKernel } from './threaded-kernel';
-
-const kernel = new ThreadedKernel();
-afterAll(() => kernel.close());
 
 const bodiesOf = (bytes: Uint8Array) =>
   scanContent('x.stp', bytes).products.flatMap(({ bodies }) => bodies.map(({ id }) => id));

@@ -1,10 +1,9 @@
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
-import { afterAll, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { Part21File } from '#core/files/part21/file';
 import { CutError, type CutStep, type Point } from '#core/geometry/shape/cut';
 import { cutBody } from '#core/geometry/shape/cut-body';
-import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
 import { reportOf } from '#core/jobs/scan/scan-report';
 import { openSource } from '#core/jobs/split/plan';
 import { planningOn } from '#core/planning';
@@ -13,13 +12,11 @@ import { MemoryFileSet } from '#core/project/change/memory';
 import { scanFileSet } from '#core/project/scan/scan';
 import { structureTable } from '#core/project/scan/structure-table';
 import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
+import { kernel } from '#core/testing/kernel';
 import { testAssembly } from '#core/testing/projects';
 import { CutChoices } from './choices';
 import { kernelUnitOf, withPieces } from './pieces';
 import { planCut } from './plan';
-
-const kernel = new ThreadedKernel();
-afterAll(() => kernel.close());
 
 const BAR: BoxToWrite = { name: 'bar', corner: [0, 0, 0], size: [100, 20, 10] };
 const across = (x: number): CutStep => ({

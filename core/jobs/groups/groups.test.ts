@@ -6,7 +6,6 @@ import { makeBaseBox, makeCylinder, type Shape3D } from 'replicad';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Part21File } from '#core/files/part21/file';
 import { NO_TIME, Part21Builder } from '#core/files/part21/write';
-import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
 import { planOperation } from '#core/operation';
 import { IDENTITY, transformPoint } from '#core/product/matrix';
 import { readStructure } from '#core/product/structure';
@@ -14,6 +13,7 @@ import { across, unit } from '#core/product/vector';
 import { AP242, addFrame, writeAssembly } from '#core/product/write-assembly';
 import { addProduct } from '#core/product/write-components';
 import { MemoryFileSet } from '#core/project/change/memory';
+import { kernel } from '#core/testing/kernel';
 import { hasOutsideReader, readOutside } from '#core/testing/outside-reader';
 import { testContext } from '#core/testing/plan-context';
 import { readKinematics } from '#core/testing/read-kinematics';
@@ -26,12 +26,10 @@ import { GROUPS } from './operation';
 import { writeUrdf } from './urdf';
 import { addKinematics } from './write-kinematics';
 
-const kernel = new ThreadedKernel();
 const known = new Map<string, Promise<unknown>>();
 const folder = mkdtempSync(path.join(os.tmpdir(), 'stonetray-groups-'));
 beforeAll(startModelling);
 afterAll(async () => {
-  await kernel.close();
   rmSync(folder, { recursive: true, force: true });
 });
 

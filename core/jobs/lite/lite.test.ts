@@ -5,7 +5,6 @@ import { makeCylinder, type Shape3D } from 'replicad';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Part21File } from '#core/files/part21/file';
 import { leaksIn, stringsIn } from '#core/geometry/leaks/leaks';
-import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
 import { STAND_IN } from '#core/jobs/stand-in/operation';
 import { planOperation } from '#core/operation';
 import { operationNamed } from '#core/operations';
@@ -18,18 +17,17 @@ import { MANIFEST_NAME, manifestSchema, readManifest } from '#core/project/forma
 import { scanFileSet } from '#core/project/scan/scan';
 import { Refusal } from '#core/refusal';
 import { writeBoxPart } from '#core/testing/box-part';
+import { kernel } from '#core/testing/kernel';
 import { hasOutsideReader, readOutside } from '#core/testing/outside-reader';
 import { testContext } from '#core/testing/plan-context';
 import { boxAt as box, startModelling, stepOfShapes } from '#core/testing/step-of-shape';
 import { liteChoices } from './choices';
 import type { LiteOutline } from './plan';
 
-const kernel = new ThreadedKernel();
 const shapes = new Map<string, Promise<unknown>>();
 const folder = mkdtempSync(path.join(os.tmpdir(), 'stonetray-lite-'));
 beforeAll(startModelling);
 afterAll(async () => {
-  await kernel.close();
   rmSync(folder, { recursive: true, force: true });
 });
 

@@ -6,11 +6,11 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Part21File } from '#core/files/part21/file';
 import { leaksIn } from '#core/geometry/leaks/leaks';
 import { unpackGltf } from '#core/geometry/shape/gltf';
-import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
 import { planOperation } from '#core/operation';
 import { readStructure } from '#core/product/structure';
 import { MemoryFileSet } from '#core/project/change/memory';
 import { Refusal } from '#core/refusal';
+import { kernel } from '#core/testing/kernel';
 import { hasOutsideReader, readOutside } from '#core/testing/outside-reader';
 import { testContext } from '#core/testing/plan-context';
 import { boxAt as box, startModelling, stepOfShapes } from '#core/testing/step-of-shape';
@@ -18,12 +18,10 @@ import { uniteMeshes } from './mesh-union';
 import { SEAL } from './operation';
 import { beadsAlong, isClosed, tidiedMesh, touchingEdges } from './touching';
 
-const kernel = new ThreadedKernel();
 const known = new Map<string, Promise<unknown>>();
 const folder = mkdtempSync(path.join(os.tmpdir(), 'stonetray-seal-'));
 beforeAll(startModelling);
 afterAll(async () => {
-  await kernel.close();
   rmSync(folder, { recursive: true, force: true });
 });
 

@@ -1,7 +1,6 @@
-import { afterAll, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { measureBodies } from '#core/geometry/bodies/measure';
 import { SourcePart } from '#core/geometry/bodies/source-part';
-import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
 import { reportOf } from '#core/jobs/scan/scan-report';
 import { planningOn } from '#core/planning';
 import { IDENTITY, type Matrix4, placementFromAxes } from '#core/product/matrix';
@@ -9,13 +8,12 @@ import { MemoryFileSet } from '#core/project/change/memory';
 import { scanFileSet } from '#core/project/scan/scan';
 import { treeOf } from '#core/project/scan/tree';
 import { inFileAssembly } from '#core/testing/in-file-assembly';
+import { kernel } from '#core/testing/kernel';
 import { testAssembly } from '#core/testing/projects';
 import { compareSums, measureWith, sumOfAssembly, sumOfBodies } from './check';
 import { type SplitChoices, splitChoices } from './choices';
 import { openSource, outlineSplit, planSplit } from './plan';
 
-const kernel = new ThreadedKernel();
-afterAll(() => kernel.close());
 const at = (x: number, y = 0, z = 0): Matrix4 => placementFromAxes([x, y, z]);
 const turned = placementFromAxes([0, 200, 0], [1, 0, 0], [0, 1, 0]);
 

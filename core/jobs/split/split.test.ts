@@ -1,11 +1,9 @@
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
-import { afterAll, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { measureBodies } from '#core/geometry/bodies/measure';
 import { SourcePart } from '#core/geometry/bodies/source-part';
-import type { Kernel } from '#core/geometry/shape/kernel';
 import type { MeasuredBody } from '#core/geometry/shape/placed-shape';
-import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
 import { reportOf } from '#core/jobs/scan/scan-report';
 import { planningOn } from '#core/planning';
 import { transformPoint } from '#core/product/matrix';
@@ -13,13 +11,12 @@ import { MemoryFileSet } from '#core/project/change/memory';
 import { scanFileSet } from '#core/project/scan/scan';
 import { structureTable } from '#core/project/scan/structure-table';
 import { writeBoxPart } from '#core/testing/box-part';
+import { kernel } from '#core/testing/kernel';
 import { testAssembly } from '#core/testing/projects';
 import { ORIGINS, splitChoices } from './choices';
 import { bodiesIn, groupBodies } from './groups';
 import { openSource, outlineSplit, planSplit } from './plan';
 
-const kernel: Kernel = new ThreadedKernel();
-afterAll(() => kernel.close());
 const FRAME = 'mirror/mirror-frame.stp';
 
 /** Splits one file of a set and applies the plan. */

@@ -8,22 +8,21 @@ import {
   makeBaseBox,
   makeCylinder,
   type Shape3D,
-  setOC,
 } from 'replicad';
 import type { OpenCascadeInstance } from 'replicad-opencascadejs';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { transformPoint } from '#core/product/matrix';
 import { scanContent } from '#core/project/scan/content';
+import { startModelling } from '#core/testing/step-of-shape';
 import type { ShapeFeatures } from '../features';
-import { OcctStepFile, startOcct } from '../occt';
+import { OcctStepFile } from '../occt';
 import { featuresOf } from '../occt-features';
 import { measureShape } from '../occt-measure';
 import { findCongruent, toleranceFor } from './congruence';
 
 let oc: OpenCascadeInstance;
 beforeAll(async () => {
-  oc = await startOcct();
-  setOC(oc as never);
+  oc = await startModelling();
 });
 
 type Maker = (lengthened?: number) => Shape3D;

@@ -1,11 +1,9 @@
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
-import { afterAll, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { Part21File } from '#core/files/part21/file';
 import { measureBodies } from '#core/geometry/bodies/measure';
 import { SourcePart } from '#core/geometry/bodies/source-part';
-import type { Kernel } from '#core/geometry/shape/kernel';
-import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
 import { planDetach } from '#core/jobs/follow/detach';
 import { reportOf } from '#core/jobs/scan/scan-report';
 import { splitChoices } from '#core/jobs/split/choices';
@@ -20,13 +18,11 @@ import { scanFileSet } from '#core/project/scan/scan';
 import { structureTable } from '#core/project/scan/structure-table';
 import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
 import { inFileAssembly } from '#core/testing/in-file-assembly';
+import { kernel } from '#core/testing/kernel';
 import { additionsOf } from './additions';
 import { matchBodies } from './match';
 import { type Measured, outlineFollow, type TakenVersion } from './outline';
 import { followSource } from './plan';
-
-const kernel: Kernel = new ThreadedKernel();
-afterAll(() => kernel.close());
 
 /** A project in which a part was split, and then a newer version of the part arrived. */
 async function splitThenRenewed(
