@@ -6,6 +6,9 @@ const PATIENCE = 300_000;
 /** The machine has nothing else to do meanwhile. */
 const ALL_CORES = '100%';
 
+/** What holds one time against another. */
+const TIMED = ['e2e/large-structure.test.ts', 'server/jobs/idle.test.ts'];
+
 export default defineConfig({
   test: {
     projects: [
@@ -36,6 +39,7 @@ export default defineConfig({
         test: {
           name: 'server',
           include: ['server/**/*.test.ts', 'app/routes/**/*.test.ts'],
+          exclude: TIMED,
           environment: 'node',
           fileParallelism: false,
           testTimeout: PATIENCE,
@@ -46,11 +50,24 @@ export default defineConfig({
         test: {
           name: 'e2e',
           include: ['e2e/**/*.test.ts'],
-          // One after the other: drawing in software takes every core there is.
-          fileParallelism: false,
+          exclude: TIMED,
+          // Each waits for its pages more than half of the time.
+          maxWorkers: 2,
           environment: 'node',
           expect: { poll: { timeout: PATIENCE } },
           // Shared machines stall now and then; a test that fails twice has found something.
+          retry: process.env.CI ? 1 : 0,
+          testTimeout: 3 * PATIENCE,
+          hookTimeout: 3 * PATIENCE,
+        },
+      },
+      {
+        test: {
+          name: 'timed',
+          include: TIMED,
+          fileParallelism: false,
+          environment: 'node',
+          expect: { poll: { timeout: PATIENCE } },
           retry: process.env.CI ? 1 : 0,
           testTimeout: 3 * PATIENCE,
           hookTimeout: 3 * PATIENCE,

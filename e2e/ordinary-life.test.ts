@@ -20,22 +20,20 @@ describe('many pages of one browser', () => {
     for (let n = 0; n < 8; n++) {
       const page = await context.newPage();
       page.on('pageerror', (error) => problems.push(error.message));
-      await page.goto(`${stand.project}/files`, { timeout: 20_000 });
-      await page.getByRole('grid', { name: 'Files' }).waitFor({ timeout: 20_000 });
+      await page.goto(`${stand.project}/files`);
+      await page.getByRole('grid', { name: 'Files' }).waitFor();
       pages.push(page);
     }
     const before = await summary(pages[0]!).textContent();
     // The one that listens for all may leave.
     await pages.shift()!.close();
     const last = pages.pop()!;
-    await last.goto(`${stand.project}/${deleting('reports/frame-stiffness.md')}`, { timeout: 20_000 });
+    await last.goto(`${stand.project}/${deleting('reports/frame-stiffness.md')}`);
     await last.getByRole('button', { name: 'Delete 1 file' }).click();
     await last.getByText('Done: Deleted').waitFor();
-    for (const page of pages)
-      await expect.poll(() => summary(page).textContent(), { timeout: 15_000 }).not.toBe(before);
+    for (const page of pages) await expect.poll(() => summary(page).textContent()).not.toBe(before);
     await last.getByRole('button', { name: 'Undo' }).click();
-    for (const page of pages)
-      await expect.poll(() => summary(page).textContent(), { timeout: 15_000 }).toBe(before);
+    for (const page of pages) await expect.poll(() => summary(page).textContent()).toBe(before);
     expect(problems).toEqual([]);
     await context.close();
   });
