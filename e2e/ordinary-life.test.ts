@@ -47,7 +47,7 @@ describe('a connection that is lost', () => {
     await button.waitFor();
     // The request arrives; its answer does not.
     let arrived = 0;
-    await page.route('**/operations', async (route) => {
+    await page.route('**/operations?*', async (route) => {
       arrived++;
       await route.fetch();
       await context.setOffline(true);
@@ -56,7 +56,7 @@ describe('a connection that is lost', () => {
     await button.click();
     await page.getByText('The server does not answer.').waitFor();
     await page.getByRole('heading', { name: 'Delete', exact: true }).waitFor();
-    await page.unroute('**/operations');
+    await page.unroute('**/operations?*');
     await context.setOffline(false);
     await page.getByText('Done: Deleted standard/washer-m10.stp').waitFor();
     await page.getByText('The server does not answer.').waitFor({ state: 'detached' });

@@ -147,7 +147,7 @@ describe('splitting the mirror frame', () => {
     expect(await apply.isDisabled()).toBe(true);
     const status = await page.evaluate(async () => {
       const choices = { file: 'mirror/mirror-frame.stp' };
-      const response = await fetch(location.pathname.replace('split', 'operations'), {
+      const response = await fetch(`${location.pathname.replace('split', 'operations')}?for=split`, {
         method: 'POST',
         headers: { 'Content-Type': 'application/json' },
         body: JSON.stringify({ intent: 'apply', operation: 'split', choices, seen: [] }),

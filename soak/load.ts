@@ -64,7 +64,7 @@ export async function load(stand: Stand, clients: number, seconds: number): Prom
       if (chance < 0.1) await ask(page, {}, true);
       else if (chance < 0.2)
         await ask(
-          `${stand.project}/operations`,
+          `${stand.project}/operations?for=move`,
           {
             method: 'POST',
             headers: { Cookie: cookie, 'Content-Type': 'application/json' },

@@ -98,7 +98,7 @@ async function changeOne(
     }
     return undefined;
   };
-  const answered = await ask<{ planned?: PlannedView; task?: string }>('operations', {
+  const answered = await ask<{ planned?: PlannedView; task?: string }>('operations?for=move', {
     intent: 'plan',
     operation: 'move',
     choices,
@@ -108,7 +108,7 @@ async function changeOne(
   const task = randomUUID();
   const asked =
     planned &&
-    (await ask<{ task: string }>('operations', {
+    (await ask<{ task: string }>('operations?for=move', {
       intent: 'apply',
       operation: 'move',
       choices,

@@ -80,7 +80,9 @@ function requestOf({ address }: TestedRoute, { who, method = 'GET', json, form, 
   if (json) headers['Content-Type'] = 'application/json';
   if (accept) headers.Accept = accept;
   const body = json ? JSON.stringify(json) : new URLSearchParams(form ?? { anything: '1' });
-  return new Request(`http://stone.test${path}?root=unit.stp&path=unit.stp&step=start`, {
+  const asked = (json ?? {}) as { operation?: string; report?: string };
+  const name = asked.operation ?? asked.report ?? 'move';
+  return new Request(`http://stone.test${path}?root=unit.stp&path=unit.stp&step=start&for=${name}`, {
     method,
     headers,
     ...(method === 'POST' && { body }),
@@ -300,5 +302,16 @@ describe('every loader and action', () => {
     expect(Object.keys(told.body).every((key) => ['refused', 'task'].includes(key))).toBe(true);
     expect((await asked({ intent: 'apply', operation: 'no such', choices: {}, seen: [] })).status).toBe(400);
     expect(await db('change_sets').where('project_id', project)).toHaveLength(1);
+  });
+
+  it('reads no more of anybody than what they may choose takes', async () => {
+    const moves = (count: number) => ({ moves: Array(count).fill({}) });
+    const plan = (who: string, operation: string, choices: object) =>
+      answerOf('operations', { who, method: 'POST', json: { intent: 'plan', operation, choices } });
+    expect((await plan('viewer', 'move', moves(400_000))).status).toBe(413);
+    // What is short enough is read up to the first that is wrong.
+    const wrong = await plan('editor', 'move', moves(100_000));
+    expect(wrong).toMatchObject({ status: 200, body: { refused: expect.stringContaining('moves.0.from') } });
+    expect((await plan('editor', 'stand-in', { file: 'x'.repeat(300_000) })).status).toBe(413);
   });
 });

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { Refusal } from '#core/refusal';
 import { changePassword, endOtherSessions, endSession, sessionsOf } from '#server/auth/account';
 import { forSignedIn } from '#server/auth/guard';
+import { sentFields } from '#server/sent';
 import { AccountScreen } from '../screens/account/AccountScreen';
 import type { Route } from './+types/account';
 
@@ -28,7 +29,7 @@ const Form = z.discriminatedUnion('do', [
 ]);
 
 export const action = forSignedIn(async ({ db, user }, { request }: Route.ActionArgs) => {
-  const form = Form.safeParse(Object.fromEntries(await request.formData()));
+  const form = Form.safeParse(await sentFields(request));
   if (!form.success) return data({ error: form.error.issues[0]!.message }, { status: 400 });
   try {
     if (form.data.do === 'end') await endSession(db, user, form.data.id);

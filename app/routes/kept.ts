@@ -1,7 +1,11 @@
 import { z } from 'zod';
 import { answerInProject } from '#server/auth/guard';
 import { keepValue, keptValue } from '#server/projects/files/kept-values';
+import { sentJson } from '#server/sent';
 import type { Route } from './+types/kept';
+
+/** Bytes: a list of all files of a large project. */
+const LONGEST = 8 * 1024 * 1024;
 
 const Asked = z.object({ key: z.string().max(64), value: z.string().max(4_000_000) });
 
@@ -15,8 +19,7 @@ export const loader = answerInProject('viewer', async ({ db, project }, { reques
 
 /** Keeps one. */
 export const action = answerInProject('viewer', async ({ db, project }, { request }: Route.ActionArgs) => {
-  const asked = Asked.safeParse(await request.json().catch(() => null));
-  if (!asked.success) return Response.json({ error: 'This cannot be read.' }, { status: 400 });
-  await keepValue(db, project.id, asked.data.key, asked.data.value);
+  const { key, value } = await sentJson(request, Asked, LONGEST);
+  await keepValue(db, project.id, key, value);
   return Response.json({});
 });

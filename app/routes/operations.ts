@@ -1,12 +1,15 @@
+import { data } from 'react-router';
 import { z } from 'zod';
+import { listsIn, MOST_CHOSEN, mostElements } from '#core/misfit';
 import { operationNamed, reportNamed } from '#core/operations';
 import { SeenVersion } from '#core/project/change/seen';
 import { refusalOf } from '#core/refusal';
 import type { LookedAt } from '#core/report';
-import { answerInProject, type ProjectAccess, requireRole } from '#server/auth/guard';
+import { answerInProject, type ProjectAccess, type Role, requireRole } from '#server/auth/guard';
 import { ownerOf, startTask, waitForTask } from '#server/jobs/tasks';
 import { OperationRequest, planFor } from '#server/operations/operation-tasks';
 import { LookRequest, lookFor } from '#server/operations/report-task';
+import { sentJson } from '#server/sent';
 import type { PlannedView } from '#server/views/operations/planned-view';
 import type { Route } from './+types/operations';
 
@@ -18,7 +21,7 @@ const Asked = z.discriminatedUnion('intent', [
   OperationRequest.extend({
     intent: z.literal('apply'),
     task: z.uuid().optional(),
-    seen: z.array(SeenVersion),
+    seen: z.array(SeenVersion).max(MOST_CHOSEN),
   }),
   LookRequest.extend({ intent: z.literal('look'), task: z.uuid().optional() }),
 ]);
@@ -29,18 +32,13 @@ const Asked = z.discriminatedUnion('intent', [
  * `look` is what a report finds.
  */
 export const action = answerInProject('viewer', async (access, { request }: Route.ActionArgs) => {
-  const asked = Asked.safeParse(await request.json().catch(() => null));
-  const known = asked.success
-    ? asked.data.intent === 'look'
-      ? reportNamed(asked.data.report)
-      : operationNamed(asked.data.operation)
-    : undefined;
-  if (!asked.success || !known)
-    return Response.json(
-      { error: 'What was asked for cannot be read. Reload the page and choose again.' },
-      { status: 400 },
-    );
-  const { task: id, ...wish } = asked.data;
+  const name = new URL(request.url).searchParams.get('for') ?? '';
+  const known = operationNamed(name) ?? reportNamed(name);
+  if (!known) throw data(NOT_KNOWN, { status: 400 });
+  const asked = await sentJson(request, Asked, mostBytesFor(known, access.role));
+  if ((asked.intent === 'look' ? asked.report : asked.operation) !== name)
+    throw data(NOT_KNOWN, { status: 400 });
+  const { task: id, ...wish } = asked;
   const { db } = access;
   const owner = ownerOf(access);
   const isQuick = known.cost === 'quick';
@@ -60,6 +58,19 @@ export const action = answerInProject('viewer', async (access, { request }: Rout
   const task = await startTask(db, owner, 'plan', wanted, id);
   return whenEnded<PlannedView>(access, task, (planned) => ({ planned }));
 });
+
+const NOT_KNOWN = 'What was asked for cannot be read. Reload the page and choose again.';
+
+/** Bytes of what is asked: where files or bodies may be named by the thousand, and where they may not. */
+const [MANY_BYTES, FEW_BYTES] = [16 * 1024 * 1024, 256 * 1024];
+/** Of those who may look only. */
+const LOOKING_BYTES = 1024 * 1024;
+
+/** How much may be sent for an operation or a report, by what it lets one choose, and by who asks. */
+function mostBytesFor({ choices }: { choices: z.ZodType }, role: Role): number {
+  const namesMany = listsIn(choices).some(({ schema }) => mostElements(schema) > 1000);
+  return Math.min(namesMany ? MANY_BYTES : FEW_BYTES, role === 'viewer' ? LOOKING_BYTES : MANY_BYTES);
+}
 
 /** What was made at once, or why it cannot be. */
 async function answered(make: () => Promise<object>): Promise<Response> {

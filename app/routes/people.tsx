@@ -5,6 +5,7 @@ import { inProject, requireRole } from '#server/auth/guard';
 import { deleteProject, setArchived, sizeOfProject } from '#server/projects/life/life';
 import { invitationsOf, invite, takeBack } from '#server/projects/people/invitations';
 import { listMembers, removeMember, setRole, updateProject } from '#server/projects/people/members';
+import { sentFields } from '#server/sent';
 import { PeopleScreen } from '../screens/people/PeopleScreen';
 import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/people';
@@ -49,7 +50,7 @@ const Form = z.discriminatedUnion('do', [
 
 export const action = inProject('viewer', async (access, { request }: Route.ActionArgs) => {
   const { db, user, project } = access;
-  const form = Form.safeParse(Object.fromEntries(await request.formData()));
+  const form = Form.safeParse(await sentFields(request));
   // Anybody may leave; everything else is for owners.
   if (form.data?.do !== 'leave') requireRole(access, 'owner');
   if (!form.success) return data({ error: form.error.issues[0]!.message }, { status: 400 });

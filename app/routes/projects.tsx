@@ -11,6 +11,7 @@ import { bringBack, deletedProjects } from '#server/projects/life/life';
 import { answerInvitation, invitationsFor } from '#server/projects/people/invitations';
 import { createProject, listProjects } from '#server/projects/projects';
 import { loadProject } from '#server/projects/scan/project-scan';
+import { sentFields } from '#server/sent';
 import { stateCounts } from '#server/views/files/files-view';
 import { ProjectsScreen } from '../screens/projects/ProjectsScreen';
 import { addressIn } from '../ui/address/addresses';
@@ -70,7 +71,7 @@ const Form = z.discriminatedUnion('do', [
 ]);
 
 export const action = forSignedIn(async ({ db, user }, { request }: Route.ActionArgs) => {
-  const form = Form.safeParse(Object.fromEntries(await request.formData()));
+  const form = Form.safeParse(await sentFields(request));
   if (!form.success) return data({ error: form.error.issues[0]!.message }, { status: 400 });
   const asked = form.data;
   try {

@@ -4,6 +4,7 @@ import { Refusal } from '#core/refusal';
 import { inProject } from '#server/auth/guard';
 import { filesForOutside, publicationsOf, withdraw } from '#server/projects/catalogue/publications';
 import { loadProject } from '#server/projects/scan/project-scan';
+import { sentFields } from '#server/sent';
 import { PublishedScreen } from '../screens/catalogue/PublishedScreen';
 import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/published';
@@ -30,7 +31,7 @@ export const loader = inProject('viewer', async ({ db, project, role }) => {
 const Withdrawn = z.object({ id: z.uuid() });
 
 export const action = inProject('editor', async ({ db, user, project }, { request }: Route.ActionArgs) => {
-  const form = Withdrawn.safeParse(Object.fromEntries(await request.formData()));
+  const form = Withdrawn.safeParse(await sentFields(request));
   if (!form.success) return data({ error: form.error.issues[0]!.message }, { status: 400 });
   try {
     await withdraw(db, project.id, user.id, form.data.id);

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { refuseForeignForm } from '#server/auth/guard';
 import { SignInError, signIn, userOf } from '#server/auth/sessions';
 import { database } from '#server/db/connection';
+import { sentJson } from '#server/sent';
 import type { Route } from './+types/session';
 
 const Asked = z.object({ email: z.email().max(200), password: z.string().min(1).max(200) });
@@ -15,10 +16,9 @@ export async function loader({ request }: Route.LoaderArgs) {
 /** Signs in again from a page that stays as it is. */
 export async function action({ request }: Route.ActionArgs) {
   refuseForeignForm(request);
-  const asked = Asked.safeParse(await request.json().catch(() => null));
-  if (!asked.success) return Response.json({ error: 'Write your password.' }, { status: 400 });
+  const { email, password } = await sentJson(request, Asked);
   try {
-    const header = await signIn(database(), request, asked.data.email, asked.data.password);
+    const header = await signIn(database(), request, email, password);
     return new Response(null, { status: 204, headers: { 'Set-Cookie': header } });
   } catch (error) {
     // 403: 401 would say that this, too, waits for a sign-in.

@@ -5,6 +5,7 @@ import { refuseForeignForm } from '#server/auth/guard';
 import { SignInError, signIn } from '#server/auth/sessions';
 import { database } from '#server/db/connection';
 import { environment } from '#server/environment';
+import { sentFields } from '#server/sent';
 import { SignInScreen } from '../screens/signin/SignInScreen';
 import type { Route } from './+types/sign-in';
 
@@ -22,7 +23,7 @@ export function loader() {
 
 export async function action({ request }: Route.ActionArgs) {
   refuseForeignForm(request);
-  const form = SignInForm.safeParse(Object.fromEntries(await request.formData()));
+  const form = SignInForm.safeParse(await sentFields(request));
   if (!form.success) return data({ error: form.error.issues[0]!.message }, { status: 400 });
   try {
     const header = await signIn(database(), request, form.data.email, form.data.password);
@@ -38,12 +39,16 @@ export async function action({ request }: Route.ActionArgs) {
 /** Stands for the address of the application, whatever that is. */
 const HERE = 'http://here.invalid';
 
+/** What the addresses of our pages begin with. */
+const OURS = new Set(['projects', 'account', 'catalogue']);
+
 /** Never lead to another site after signing in. */
 function insideOnly(next: string | null): string {
   if (next === null || !URL.canParse(next, HERE)) return '/projects';
   // As a browser reads it: blanks and backslashes make other addresses of what looks like a path.
   const { origin, pathname, search, hash } = new URL(next, HERE);
-  return origin === HERE && next.startsWith('/') ? pathname + search + hash : '/projects';
+  const isOurs = origin === HERE && next.startsWith('/') && OURS.has(pathname.split('/')[1]!);
+  return isOurs ? pathname + search + hash : '/projects';
 }
 
 export default function SignIn({ loaderData, actionData }: Route.ComponentProps) {

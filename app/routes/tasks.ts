@@ -2,6 +2,7 @@ import { data } from 'react-router';
 import { z } from 'zod';
 import { answerInProject } from '#server/auth/guard';
 import { cancelTask, ownerOf, taskState } from '#server/jobs/tasks';
+import { sentJson } from '#server/sent';
 import type { Route } from './+types/tasks';
 
 /** The state of one of the person's own tasks, as JSON. */
@@ -13,8 +14,7 @@ export const loader = answerInProject('viewer', async (access, { request }: Rout
 
 /** Stops one of the person's own tasks. */
 export const action = answerInProject('viewer', async (access, { request }: Route.ActionArgs) => {
-  const asked = z.object({ cancel: z.uuid() }).safeParse(await request.json().catch(() => null));
-  if (!asked.success) return Response.json({ error: 'There is no such work.' }, { status: 400 });
-  await cancelTask(access.db, ownerOf(access), asked.data.cancel);
+  const { cancel } = await sentJson(request, z.object({ cancel: z.uuid() }));
+  await cancelTask(access.db, ownerOf(access), cancel);
   return Response.json({});
 });

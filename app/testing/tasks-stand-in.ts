@@ -15,7 +15,7 @@ export function tasksStandIn(work: (asked: AskedTask) => object) {
     const { pathname, searchParams } = new URL(address, 'http://localhost');
     // Asked for to see whether there is a server, and a session.
     if (pathname === '/favicon.svg' || pathname === '/session') return new Response();
-    if (!pathname.endsWith('/tasks')) return undefined;
+    if (!/\/(tasks|operations)$/.test(pathname)) return undefined;
     if (init?.method === 'POST') {
       const { cancel, ...sent } = JSON.parse(String(init.body)) as { cancel?: string };
       if (cancel === undefined) asked.push(sent);

@@ -180,6 +180,6 @@ export function refuseForeignForm(request: Request): void {
   if (origin === null) return;
   const host =
     request.headers.get('X-Forwarded-Host') ?? request.headers.get('Host') ?? new URL(request.url).host;
-  if (origin === 'null' || new URL(origin).host !== host)
+  if (!URL.canParse(origin) || new URL(origin).host !== host)
     throw data('This form was sent from another site.', { status: 403 });
 }

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { MOST_CHOSEN } from '#core/misfit';
 import { planOperation } from '#core/operation';
 import { operationNamed } from '#core/operations';
 import type { Planned } from '#core/planned';
@@ -20,7 +21,7 @@ import { previewHome } from './preview-home';
 export const OperationRequest = z.object({ operation: z.string().max(40), choices: z.unknown() });
 export type OperationRequest = z.infer<typeof OperationRequest>;
 
-const ApplyRequest = OperationRequest.extend({ seen: z.array(SeenVersion) });
+const ApplyRequest = OperationRequest.extend({ seen: z.array(SeenVersion).max(MOST_CHOSEN) });
 
 /** What an operation would do, and what is kept for its page. Nothing changes. */
 export async function planFor(

@@ -33,6 +33,11 @@ export function operationAddress(
   return addressIn(projectId, page as ProjectPage, search);
 }
 
+/** Where an operation is planned and applied, or a report looked at. */
+export function askingAddress(projectId: string, name: string): string {
+  return addressIn(projectId, 'operations', { for: name });
+}
+
 /** The address of one kept version of a file, for downloading it. */
 export function downloadAddress(projectId: string, sha256: string): string {
   return href('/projects/:projectId/content/:sha256', { projectId, sha256 });

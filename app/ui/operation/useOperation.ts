@@ -28,7 +28,7 @@ export function useOperation<Preview>(operation: string, choices: object | null,
   const apply = useCallback(async () => {
     if (!planned || isStale || refusal !== null) return null;
     const wish = { intent: 'apply', ...JSON.parse(key), seen: planned.seen };
-    const done = await start('operations', wish, planned.summary);
+    const done = await start(wish, planned.summary);
     if (done) {
       setAppliedKey(key);
       setGoesOn(false);

@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { useOutletContext } from 'react-router';
 import { v4 as uuid } from 'uuid';
-import { addressIn } from '../address/addresses';
+import { addressIn, askingAddress } from '../address/addresses';
 import { post } from '../connection/json-request';
 import type { ProjectContext } from '../project/project-context';
 import { cancelTask, type TaskProgress, untilEnded } from './useTask';
@@ -69,7 +69,11 @@ export function useAnswer<Found>(
     };
     const ask = async (): Promise<Found | null> => {
       const wish = { task: uuid(), ...JSON.parse(request) };
-      const reply = await post<Reply>(addressIn(projectId, 'operations'), wish, () => isWanted);
+      const reply = await post<Reply>(
+        askingAddress(projectId, wish.operation ?? wish.report),
+        wish,
+        () => isWanted,
+      );
       if ('planned' in reply) return reply.planned as Found;
       if ('looked' in reply) return reply.looked as Found;
       if ('refused' in reply) throw new Error(reply.refused);

@@ -9,7 +9,7 @@ function Page() {
   const { running, done, error, start, cancel } = useTask<{ made: string }>();
   return (
     <>
-      <button type="button" onClick={() => void start('tasks', { n: 1 })}>
+      <button type="button" onClick={() => void start({ operation: 'detach', n: 1 })}>
         Start
       </button>
       {running && <TaskBar progress={running} label="Working" onCancel={cancel} />}
@@ -46,7 +46,7 @@ describe('work that a page waits for', () => {
       { state: 'running', doing: 'Writing it', done: 3, total: 4 },
       { made: 'this' },
     ]);
-    expect(asked).toEqual([{ n: 1, task: expect.stringMatching(/^[0-9a-f-]{36}$/) }]);
+    expect(asked).toEqual([{ operation: 'detach', n: 1, task: expect.stringMatching(/^[0-9a-f-]{36}$/) }]);
     expect(await screen.findByText('Starting…')).toBeTruthy();
     expect(await screen.findByText('Writing it…')).toBeTruthy();
     expect(screen.getByRole('progressbar').getAttribute('aria-valuenow')).toBe('75');

@@ -2,7 +2,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { useLocation, useOutletContext } from 'react-router';
 import { v4 as uuid } from 'uuid';
 import type { TaskState } from '#server/jobs/tasks';
-import { addressIn, type ProjectPage } from '../address/addresses';
+import { addressIn, askingAddress } from '../address/addresses';
 import { fetchPatiently } from '../connection/connection';
 import { post, wordsOf } from '../connection/json-request';
 import { useReload } from '../connection/useReload';
@@ -74,12 +74,15 @@ export function useTask<Result>() {
   );
 
   /**
-   * @param page the address below the project's that begins the task
+   * @param request an operation to be applied, as it was shown
    * @param summary of work that changes something: it is followed to its end on whatever page
    * @returns what came of it; null when it failed or was cancelled
    */
   const start = useCallback(
-    async (page: ProjectPage, request: object, summary?: string): Promise<DoneTask<Result> | null> => {
+    async (
+      request: { operation: string; [choice: string]: unknown },
+      summary?: string,
+    ): Promise<DoneTask<Result> | null> => {
       const number = ++newest.current;
       const isWaitedFor = () => newest.current === number;
       const mine: (typeof current)['current'] = { id: null, isCancelled: false };
@@ -91,7 +94,11 @@ export function useTask<Result>() {
       try {
         // Known by a name of its own it is begun once, however often it has to be sent.
         const asked = { task: uuid(), ...request };
-        const { task: id } = await post<{ task: string }>(addressIn(projectId, page), asked, isWaitedFor);
+        const { task: id } = await post<{ task: string }>(
+          askingAddress(projectId, request.operation),
+          asked,
+          isWaitedFor,
+        );
         mine.id = id;
         if (summary !== undefined) beginWork({ projectId, id, summary, address: here.current });
         if (!isWaitedFor()) leaveWork(id);

@@ -2,7 +2,7 @@ import { Button } from '@mantine/core';
 import { useState } from 'react';
 import { useOutletContext } from 'react-router';
 import type { AppliedChange, PlannedView } from '#server/views/operations/planned-view';
-import { addressIn } from '../address/addresses';
+import { askingAddress } from '../address/addresses';
 import { post } from '../connection/json-request';
 import type { ProjectContext } from '../project/project-context';
 import { useTask } from './useTask';
@@ -26,12 +26,12 @@ export function useUndo(
     const asked = { operation: 'undo', choices: { change } };
     try {
       const answer = await post<{ planned: PlannedView } | { refused: string }>(
-        addressIn(projectId, 'operations'),
+        askingAddress(projectId, 'undo'),
         { intent: 'plan', ...asked },
       );
       if ('refused' in answer) return setRefusal(answer.refused);
       setRefusal(null);
-      const done = await start('operations', { intent: 'apply', ...asked, seen: answer.planned.seen });
+      const done = await start({ intent: 'apply', ...asked, seen: answer.planned.seen });
       if (done) setUndoneId(change);
     } catch (failed) {
       setRefusal(failed instanceof Error ? failed.message : String(failed));
