@@ -6,7 +6,7 @@ import { SeenVersion } from '#core/project/change/seen';
 import { refusalOf } from '#core/refusal';
 import type { LookedAt } from '#core/report';
 import { answerInProject, type ProjectAccess, type Role, requireRole } from '#server/auth/guard';
-import { ownerOf, startTask, waitForTask } from '#server/jobs/tasks';
+import { ownerOf, startLooking, startTask, waitForTask } from '#server/jobs/tasks';
 import { OperationRequest, planFor } from '#server/operations/operation-tasks';
 import { LookRequest, lookFor } from '#server/operations/report-task';
 import { sentJson } from '#server/sent';
@@ -16,14 +16,17 @@ import type { Route } from './+types/operations';
 /** A slow plan is mostly there by then: the page need not ask again. Milliseconds. */
 const PATIENCE = 800;
 
+/** By what name a task shall be known, and whether it is made anew although it was made before. */
+const TASK = { task: z.uuid().optional(), fresh: z.boolean().optional() };
+
 const Asked = z.discriminatedUnion('intent', [
-  OperationRequest.extend({ intent: z.literal('plan'), task: z.uuid().optional() }),
+  OperationRequest.extend({ intent: z.literal('plan'), ...TASK }),
   OperationRequest.extend({
     intent: z.literal('apply'),
-    task: z.uuid().optional(),
+    ...TASK,
     seen: z.array(SeenVersion).max(MOST_CHOSEN),
   }),
-  LookRequest.extend({ intent: z.literal('look'), task: z.uuid().optional() }),
+  LookRequest.extend({ intent: z.literal('look'), ...TASK }),
 ]);
 
 /**
@@ -38,7 +41,8 @@ export const action = answerInProject('viewer', async (access, { request }: Rout
   const asked = await sentJson(request, Asked, mostBytesFor(known, access.role));
   if ((asked.intent === 'look' ? asked.report : asked.operation) !== name)
     throw data(NOT_KNOWN, { status: 400 });
-  const { task: id, ...wish } = asked;
+  const { task: id, fresh: isFresh, ...wish } = asked;
+  const { revision } = access.project;
   const { db } = access;
   const owner = ownerOf(access);
   const isQuick = known.cost === 'quick';
@@ -50,12 +54,12 @@ export const action = answerInProject('viewer', async (access, { request }: Rout
   if (wish.intent === 'look') {
     const { intent: _, ...wanted } = wish;
     if (isQuick) return answered(async () => ({ looked: await lookFor({ db, ...owner }, wanted) }));
-    const task = await startTask(db, owner, 'look', wanted, id);
+    const task = await startLooking(db, owner, 'look', wanted, { id, revision, isFresh });
     return whenEnded<LookedAt>(access, task, (looked) => ({ looked }));
   }
   const { intent: _, ...wanted } = wish;
   if (isQuick) return answered(async () => ({ planned: (await planFor({ db, ...owner }, wanted)).view }));
-  const task = await startTask(db, owner, 'plan', wanted, id);
+  const task = await startLooking(db, owner, 'plan', wanted, { id, revision, isFresh });
   return whenEnded<PlannedView>(access, task, (planned) => ({ planned }));
 });
 

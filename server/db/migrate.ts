@@ -18,6 +18,7 @@ import * as signInAttempts from './migrations/016-sign-in-attempts';
 import * as sessionsOfAPerson from './migrations/017-sessions-of-a-person';
 import * as aProjectsLife from './migrations/018-a-projects-life';
 import * as uploadParts from './migrations/019-upload-parts';
+import * as fairShares from './migrations/020-fair-shares';
 
 const MIGRATIONS = {
   '001-base': base,
@@ -39,6 +40,7 @@ const MIGRATIONS = {
   '017-sessions-of-a-person': sessionsOfAPerson,
   '018-a-projects-life': aProjectsLife,
   '019-upload-parts': uploadParts,
+  '020-fair-shares': fairShares,
 };
 
 /** Brings the schema up to date. Migrations are named here, so that they are found in any build. */

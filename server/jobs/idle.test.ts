@@ -15,7 +15,7 @@ const SECONDS = 10;
 it('an idle worker asks the database at most twice a second in all, and begins at once when there is work', async () => {
   await migrate(database());
   let began = 0;
-  await work('task', { atOnce: 3 }, async () => {
+  await work('change', { atOnce: 3 }, async () => {
     began = performance.now();
   });
   await work('shape', { batch: 25 }, async () => {});
@@ -29,7 +29,7 @@ it('an idle worker asks the database at most twice a second in all, and begins a
   asking.mockRestore();
 
   const asked = performance.now();
-  await enqueue('task', { taskId: crypto.randomUUID() }, crypto.randomUUID());
+  await enqueue('change', { taskId: crypto.randomUUID() }, crypto.randomUUID());
   await expect.poll(() => began, { timeout: 3000 }).toBeGreaterThan(0);
   // Far less than the pause between two looks.
   expect(began - asked).toBeLessThan(2500);

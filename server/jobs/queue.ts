@@ -9,14 +9,17 @@ export interface Jobs {
   shape: { sha256: string; extension: string };
   /** Pictures of the root assemblies of a project. */
   portrait: { projectId: string };
-  /** Work that a person waits for before a page. */
-  task: { taskId: string };
+  /** Something is to be changed. */
+  change: { taskId: string };
+  /** Something is to be planned or looked at. The task is the one that was asked for; made is the one whose turn it is. */
+  plan: { taskId: string };
 }
 
 const QUEUES: readonly (PgBoss.Queue & { name: keyof Jobs })[] = [
   { name: 'shape', policy: 'short', retryLimit: 2, retryDelay: 2, expireInSeconds: 1800 },
   { name: 'portrait', policy: 'short', retryLimit: 1, expireInSeconds: 600 },
-  { name: 'task', policy: 'standard', retryLimit: 1, expireInSeconds: 3600 },
+  { name: 'change', policy: 'standard', retryLimit: 1, expireInSeconds: 3600 },
+  { name: 'plan', policy: 'standard', retryLimit: 1, expireInSeconds: 3600 },
 ];
 
 /** Told with the name of a queue as soon as there is work in it. */
@@ -73,12 +76,11 @@ export async function enqueue<Name extends keyof Jobs>(
   name: Name,
   data: Jobs[Name],
   key: string,
-  { urgent = false, within }: { urgent?: boolean; within?: Knex.Transaction } = {},
+  { within }: { within?: Knex.Transaction } = {},
 ): Promise<void> {
   const boss = await jobs();
   await boss.send(name, data, {
     singletonKey: key,
-    priority: urgent ? 1 : 0,
     ...(within && { db: inTransaction(within) }),
   });
   await sendNotice(within ?? database(), CHANNEL, name);

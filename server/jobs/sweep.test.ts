@@ -8,9 +8,10 @@ import { closeDatabase, type Database } from '#server/db/connection';
 import { loadProject } from '#server/projects/scan/project-scan';
 import { testProject } from '#server/testing';
 import { enqueue, stopJobs } from './queue';
+import { runTask } from './run-task';
 import { requestShapes, SHAPE_KEY } from './shapes';
 import { sweep } from './sweep';
-import { type Owner, runTask, startTask, type TaskKind, type TaskName, taskKind, taskState } from './tasks';
+import { type Owner, startTask, type TaskKind, type TaskName, taskKind, taskState } from './tasks';
 
 let db: Database;
 let who: Owner;
@@ -53,10 +54,10 @@ describe('work that nobody does', () => {
     const id = await startTask(db, who, 'apply', {});
     await die(id, 1);
     expect((await sweep(db)).again).toBeGreaterThan(0);
-    expect(await queued('task', 'taskId', id)).toContain('created');
+    expect(await queued('change', 'taskId', id)).toContain('created');
     // A second look queues nothing twice.
     await sweep(db);
-    expect((await queued('task', 'taskId', id)).filter((state: string) => state === 'created')).toHaveLength(
+    expect((await queued('change', 'taskId', id)).filter((state: string) => state === 'created')).toHaveLength(
       1,
     );
     await runTask(db, {} as Kernel, kinds, id);
@@ -84,9 +85,9 @@ describe('work that nobody does', () => {
     const id = crypto.randomUUID();
     const row = { id, project_id: who.project, user_id: who.user, kind: 'apply', request: '{}' };
     await db('tasks').insert({ ...row, time: db.raw(`now() - interval '1 minute'`) });
-    expect(await queued('task', 'taskId', id)).toEqual([]);
+    expect(await queued('change', 'taskId', id)).toEqual([]);
     await sweep(db);
-    expect(await queued('task', 'taskId', id)).toEqual(['created']);
+    expect(await queued('change', 'taskId', id)).toEqual(['created']);
   });
 
   it('is in its table and in the queue together, or in neither', async () => {
@@ -96,7 +97,7 @@ describe('work that nobody does', () => {
     await expect(startTask(db, who, 'apply', {}, id)).rejects.toThrow('too many clients');
     expect(await taskState(db, who, id)).toBeUndefined();
     expect(await startTask(db, who, 'apply', {}, id)).toBe(id);
-    expect(await queued('task', 'taskId', id)).toEqual(['created']);
+    expect(await queued('change', 'taskId', id)).toEqual(['created']);
   });
 
   it('is shapes, too', async () => {

@@ -1,7 +1,9 @@
 import { dropAbandoned } from '#server/db/arriving';
 import type { Database } from '#server/db/connection';
 import { enqueue } from './queue';
+import { dropUnheard } from './run-task';
 import { SHAPE_KEY } from './shapes';
+import { queueTask, type TaskName } from './tasks';
 
 /** Seconds without a sign of life after which a worker is taken for dead. */
 const DEAD_SECONDS = 20;
@@ -31,11 +33,11 @@ export async function sweep(db: Database): Promise<{ again: number; given: numbe
       .update({ state: 'failed', error: GIVEN_UP });
     await running().update({ state: 'waiting', alive: null });
   }
-  const tasks: { id: string; kind: string; attempts: number }[] = await waitingLong(db('tasks'))
-    .whereRaw(NOT_QUEUED, ['task', 'taskId', db.raw('tasks.id::text')])
+  await dropUnheard(db);
+  const tasks: { id: string; kind: TaskName; attempts: number }[] = await waitingLong(db('tasks'))
+    .whereRaw(TASK_NOT_QUEUED)
     .select('id', 'kind', 'attempts');
-  for (const { id, kind, attempts } of tasks)
-    await enqueue('task', { taskId: id }, `${id} ${attempts}`, { urgent: kind === 'plan' });
+  for (const task of tasks) await queueTask(task, `${task.id} ${task.attempts}`);
   const shapes: { sha256: string; extension: string | null }[] = await waitingLong(
     db('shapes').where(SHAPE_KEY),
   )
@@ -62,6 +64,9 @@ function waitingLong(rows: ReturnType<Database>): ReturnType<Database> {
         .orWhereRaw('time < now() - make_interval(secs => ?)', [WAITING_SECONDS]),
     );
 }
+
+/** The same for tasks, whichever queue they are in. */
+const TASK_NOT_QUEUED = `not exists (select 1 from pgboss.job where name in ('change', 'plan') and state in ('created', 'retry') and data ->> 'taskId' = tasks.id::text)`;
 
 /** No job that waits, by a value of what it was asked with. */
 const NOT_QUEUED = `not exists (select 1 from pgboss.job where name = ? and state in ('created', 'retry') and data ->> ? = ?)`;

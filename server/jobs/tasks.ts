@@ -1,13 +1,12 @@
-import { randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import type { Knex } from 'knex';
 import { type ZodType, z } from 'zod';
 import type { Kernel } from '#core/geometry/shape/kernel';
-import { refusalOf } from '#core/refusal';
 import type { ProjectAccess } from '#server/auth/guard';
 import { dropUnused } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { storedJson } from '#server/db/stored-text';
-import { defectInWords } from '#server/log';
+import { workersAlive } from '#server/db/workers';
 import { enqueue } from './queue';
 
 /** The kinds of tasks: an operation is planned, or applied; a report is looked at. */
@@ -30,8 +29,12 @@ export interface TaskState<Result = unknown> {
   done: number;
   total: number;
   result: Result | null;
-  /** Why it failed, in words for the person who waits. */
+  /** Why it failed, in words for the person who waits; of cancelled work, that nobody waited for it any more. */
   error: string | null;
+  /** While it waits: how much work of others comes first. */
+  before?: number;
+  /** While it waits: whether any job worker has answered lately. */
+  isServed?: boolean;
 }
 
 /** What a task has to work with. */
@@ -77,9 +80,13 @@ export class TaskCancelled extends Error {}
 
 /** Tasks and what came of them are kept this long. */
 const KEPT_HOURS = 24;
-/** Milliseconds between two reports, between two looks whether somebody has cancelled, and between two signs of life. */
-const [REPORT_PAUSE, WATCH_PAUSE, LIFE_PAUSE] = [100, 500, 4000];
-const OPEN = ['waiting', 'running'];
+/** A person has at most so many plans open in a project: of more, the oldest are given up. */
+const MOST_PLANS = 8;
+/** Seconds for which a plan that is made is given again, while the project stays as it is. */
+const FRESH_SECONDS = 600;
+export const OPEN = ['waiting', 'running'];
+/** Kinds that change nothing: somebody waits for what they find, or nobody needs it. */
+export const LOOKING: readonly TaskName[] = ['plan', 'look'];
 
 /**
  * Asks for work to be done.
@@ -96,15 +103,81 @@ export async function startTask(
   await discardOld(db);
   // The row and its place in the queue are there together, or not at all; asked for again, it is queued once.
   await db.transaction(async (trx) => {
-    const added = await trx('tasks')
-      .insert({ id, project_id: project, user_id: user, kind, request: storedJson(request) })
-      .onConflict('id')
-      .ignore()
-      .returning('id');
-    if (added.length > 0)
-      await enqueue('task', { taskId: id }, id, { urgent: kind !== 'apply', within: trx });
+    const task = { id, project_id: project, user_id: user, kind, request: storedJson(request) };
+    await addTask(trx, task);
   });
   return id;
+}
+
+/**
+ * Asks for something to be looked at or planned, which changes nothing. The same asked for again by the same person, while the project is
+ * as it was, joins what is being made or was made a moment ago.
+ * @param revision of the project
+ * @param isFresh it is made anew whatever there is
+ * @returns the id of the task that makes it
+ */
+export async function startLooking(
+  db: Database,
+  { project, user }: Owner,
+  kind: 'plan' | 'look',
+  request: object,
+  { id = randomUUID(), revision, isFresh = false }: { id?: string; revision: number; isFresh?: boolean },
+): Promise<string> {
+  await discardOld(db);
+  const digest = createHash('sha256')
+    .update(JSON.stringify([kind, request]))
+    .digest('hex');
+  return db.transaction(async (trx) => {
+    // Two pages that ask for the same at once ask one after the other.
+    await trx.raw('select pg_advisory_xact_lock(hashtext(?))', [`${project} ${user} plans`]);
+    const own = () => trx('tasks').where({ project_id: project, user_id: user }).whereIn('kind', LOOKING);
+    const known = isFresh
+      ? undefined
+      : await own()
+          .where({ digest, revision })
+          .where((query) =>
+            query
+              .whereIn('state', OPEN)
+              .orWhere((done) =>
+                done
+                  .where('state', 'done')
+                  .whereRaw('time > now() - make_interval(secs => ?)', [FRESH_SECONDS]),
+              ),
+          )
+          .orderBy('time', 'desc')
+          .first('id');
+    if (known) {
+      await trx('tasks').where('id', known.id).update({ heard: trx.fn.now() });
+      return known.id;
+    }
+    const open = own()
+      .whereIn('state', OPEN)
+      .orderBy('time', 'desc')
+      .offset(MOST_PLANS - 1)
+      .select('id');
+    await trx('tasks').whereIn('id', open).update({ state: 'cancelled' });
+    const task = { id, project_id: project, user_id: user, kind, request: storedJson(request) };
+    await addTask(trx, { ...task, digest, revision });
+    return id;
+  });
+}
+
+/** @param task a row of tasks */
+async function addTask(
+  trx: Knex.Transaction,
+  task: { id: string; kind: TaskName; [column: string]: unknown },
+): Promise<void> {
+  const added = await trx('tasks').insert(task).onConflict('id').ignore().returning('id');
+  if (added.length > 0) await queueTask(task, task.id, trx);
+}
+
+/** Puts a task into the queue of its kind. @param key of the job: with the same, it is queued once */
+export async function queueTask(
+  { id, kind }: { id: string; kind: TaskName },
+  key: string,
+  within?: Knex.Transaction,
+): Promise<void> {
+  await enqueue(LOOKING.includes(kind) ? 'plan' : 'change', { taskId: id }, key, { within });
 }
 
 /** Cancels work that is not done yet; a person cancels their own only. */
@@ -117,17 +190,48 @@ export async function cancelTask(db: Database, { project, user }: Owner, id: str
 
 const SHOWN = ['id', 'kind', 'state', 'doing', 'done', 'total', 'result', 'error'];
 
-/** State of one task, if there is one of that id and kind; a person sees their own only. */
+/** Seconds after which it is noted again that somebody asks how far a task is. */
+const HEARD_SECONDS = 2;
+
+/**
+ * State of one task, if there is one of that id; a person sees their own only. Whoever asks is heard: a plan that nobody asks about is not
+ * made to its end.
+ */
 export async function taskState<Result>(
   db: Database,
   { project, user }: Owner,
   id: string | null,
-  kind?: TaskName,
 ): Promise<TaskState<Result> | undefined> {
   if (!z.uuid().safeParse(id).success) return undefined;
-  return db('tasks')
-    .where({ id, project_id: project, user_id: user, ...(kind && { kind }) })
-    .first(SHOWN);
+  const own = () => db('tasks').where({ id, project_id: project, user_id: user });
+  const row = await own().first([
+    ...SHOWN,
+    'time',
+    db.raw('heard < now() - make_interval(secs => ?) as was_silent', [HEARD_SECONDS]),
+  ]);
+  if (!row) return undefined;
+  const { time, was_silent: wasSilent, ...state } = row;
+  if (!OPEN.includes(state.state)) return state;
+  if (wasSilent) await own().update({ heard: db.fn.now() });
+  if (state.state === 'running') return state;
+  return { ...state, ...(await waitsFor(db, state.kind, user, time)) };
+}
+
+/** Whose work comes first, and whether there is anybody to do it. */
+async function waitsFor(
+  db: Database,
+  kind: TaskName,
+  user: string,
+  since: Date,
+): Promise<Pick<TaskState, 'before' | 'isServed'>> {
+  const isLooking = LOOKING.includes(kind);
+  const [row] = await db('tasks')
+    .whereIn('state', OPEN)
+    .whereNot('user_id', user)
+    .where((query) => (isLooking ? query.whereIn('kind', LOOKING) : query.whereNotIn('kind', LOOKING)))
+    .where((query) => query.where('state', 'running').orWhere('time', '<', since))
+    .count('id as count');
+  return { before: Number(row?.count ?? 0), isServed: (await workersAlive(db)) > 0 };
 }
 
 /** Whoever came through the guard. */
@@ -147,78 +251,6 @@ export async function waitForTask<Result>(
     const state = await taskState<Result>(db, owner, id);
     if (!state || !OPEN.includes(state.state) || performance.now() > end) return state;
     await new Promise((resolve) => setTimeout(resolve, 80));
-  }
-}
-
-/** Does a task. Runs in the job worker. */
-export async function runTask(
-  db: Database,
-  kernel: Kernel,
-  kinds: { readonly [name in TaskName]: TaskKind },
-  id: string,
-): Promise<void> {
-  // What another worker is at is left to it.
-  const [row] = await db('tasks')
-    .where({ id, state: 'waiting' })
-    .update({ state: 'running', alive: db.fn.now(), attempts: db.raw('attempts + 1') }, [
-      'project_id',
-      'user_id',
-      'kind',
-      'request',
-    ]);
-  if (!row) return;
-  const running = (within: Database | Knex.Transaction = db) =>
-    within('tasks').where({ id, state: 'running' });
-  const cancelled = new AbortController();
-  // Whoever cancels writes it into the row; work that says nothing for long looks there now and then.
-  let lived = performance.now();
-  const watch = setInterval(async () => {
-    const isTime = performance.now() - lived > LIFE_PAUSE;
-    if (isTime) lived = performance.now();
-    const still = await (isTime ? running().update({ alive: db.fn.now() }) : running().first('id')).catch(
-      () => true,
-    );
-    if (!still) cancelled.abort();
-  }, WATCH_PAUSE);
-  let reported = 0;
-  const context: TaskContext<object> = {
-    db,
-    kernel,
-    project: row.project_id,
-    user: row.user_id,
-    signal: cancelled.signal,
-    report: async (doing, done, total) => {
-      if (cancelled.signal.aborted) throw new TaskCancelled();
-      if (performance.now() - reported < REPORT_PAUSE) return;
-      reported = performance.now();
-      if ((await running().update({ doing, done, total })) > 0) return;
-      cancelled.abort();
-      throw new TaskCancelled();
-    },
-    finish: async (result, { within, blobs = [] } = {}) => {
-      const end = async (trx: Knex.Transaction) => {
-        const ended = await running(trx).update({
-          state: 'done',
-          doing: '',
-          done: db.ref('total'),
-          result: storedJson(result),
-        });
-        if (ended === 0) throw new TaskCancelled();
-        if (blobs.length > 0)
-          await trx('task_blobs').insert([...new Set(blobs)].map((sha256) => ({ task_id: id, sha256 })));
-      };
-      // The end and what is kept for it belong together.
-      await (within ? end(within) : db.transaction(end));
-    },
-  };
-  try {
-    await kinds[row.kind as TaskName].run(context, row.request);
-  } catch (error) {
-    if (cancelled.signal.aborted || error instanceof TaskCancelled) return;
-    const words = refusalOf(error) ?? defectInWords(error, { task: id, kind: row.kind, ...context });
-    await running().update({ state: 'failed', doing: '', error: words });
-  } finally {
-    clearInterval(watch);
   }
 }
 

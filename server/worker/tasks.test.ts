@@ -7,9 +7,9 @@ import { Refusal } from '#core/refusal';
 import { putBlob } from '#server/db/blobs';
 import { closeDatabase } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';
+import { runTask } from '#server/jobs/run-task';
 import {
   cancelTask,
-  runTask,
   startTask,
   type TaskContext,
   type TaskKind,

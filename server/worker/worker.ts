@@ -1,10 +1,12 @@
+import { randomUUID } from 'node:crypto';
 import { availableParallelism } from 'node:os';
 import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
 import { refusalOf } from '#core/refusal';
 import { closeDatabase, database } from '#server/db/connection';
+import { sayAlive, sayGone } from '#server/db/workers';
 import { stopJobs, work } from '#server/jobs/queue';
+import { runNextPlan, runTask } from '#server/jobs/run-task';
 import { sweep } from '#server/jobs/sweep';
-import { runTask } from '#server/jobs/tasks';
 import { defectInWords } from '#server/log';
 import { collect } from '#server/projects/life/collect';
 import { makePortraits } from './make-portraits';
@@ -18,34 +20,58 @@ const MOST_KERNELS = 4;
 const db = database();
 /** One kernel for each core; a core of its own for the rest of the work would stand idle most of the time. */
 const KERNELS = Math.min(MOST_KERNELS, availableParallelism());
-const idle = Array.from({ length: KERNELS }, () => new ThreadedKernel());
-/** Somebody waits before the page for a task: it does not queue behind the shapes of an import. */
-const waitedFor = new ThreadedKernel();
-/** A preview does not wait behind a long split, nor behind two. */
-const TASKS_AT_ONCE = 3;
+/** Somebody waits before the page: no change queues behind the shapes of an import, nor behind plans, however slow those are. */
+const [CHANGES_AT_ONCE, PLANS_AT_ONCE] = [2, 2];
+const kernelsFor = (count: number) => Array.from({ length: count }, () => new ThreadedKernel());
+const [forChanges, forPlans] = [kernelsFor(CHANGES_AT_ONCE), kernelsFor(PLANS_AT_ONCE)];
 /** Many contents are small: they are fetched by the handful, which no other kernel can take over. */
 const SHAPES_AT_ONCE = 6;
 
+/** Milliseconds between two signs of life. */
+const ALIVE_PAUSE = 5000;
 /** Milliseconds between two looks for work that nobody does. */
 const SWEEP_PAUSE = 10_000;
 /** Milliseconds between two looks for what belongs to nobody. */
 const COLLECT_PAUSE = 3_600_000;
 
-await work('task', { atOnce: TASKS_AT_ONCE }, async ([job]) =>
-  runTask(db, waitedFor, TASK_KINDS, job!.taskId),
+const idle = kernelsFor(KERNELS);
+
+/** Lends a kernel for some work. */
+async function withOne(
+  kernels: ThreadedKernel[],
+  work: (kernel: ThreadedKernel) => Promise<void>,
+): Promise<void> {
+  const kernel = kernels.pop()!;
+  try {
+    await work(kernel);
+  } finally {
+    kernels.push(kernel);
+  }
+}
+
+const id = randomUUID();
+await sayAlive(db, id);
+const living = setInterval(() => {
+  sayAlive(db, id).catch((error) => defectInWords(error, { kind: 'sign of life' }));
+}, ALIVE_PAUSE);
+await work('change', { atOnce: CHANGES_AT_ONCE }, ([job]) =>
+  withOne(forChanges, (kernel) => runTask(db, kernel, TASK_KINDS, job!.taskId)),
+);
+await work('plan', { atOnce: PLANS_AT_ONCE }, () =>
+  withOne(forPlans, (kernel) => runNextPlan(db, kernel, TASK_KINDS)),
 );
 // One that fails is recorded and keeps none of the others.
-await work('shape', { atOnce: KERNELS, batch: SHAPES_AT_ONCE }, async (contents) => {
-  const kernel = idle.pop()!;
-  for (const content of contents) {
-    try {
-      await makeShapes(db, kernel, content);
-    } catch (error) {
-      await failShapes(db, content.sha256, refusalOf(error) ?? defectInWords(error, { kind: 'shape' }));
+await work('shape', { atOnce: KERNELS, batch: SHAPES_AT_ONCE }, (contents) =>
+  withOne(idle, async (kernel) => {
+    for (const content of contents) {
+      try {
+        await makeShapes(db, kernel, content);
+      } catch (error) {
+        await failShapes(db, content.sha256, refusalOf(error) ?? defectInWords(error, { kind: 'shape' }));
+      }
     }
-  }
-  idle.push(kernel);
-});
+  }),
+);
 await work('portrait', {}, async ([job]) => {
   try {
     await makePortraits(db, job!.projectId);
@@ -65,8 +91,10 @@ console.log('Job worker ready.');
 const stop = async () => {
   clearInterval(sweeping);
   clearInterval(collecting);
+  clearInterval(living);
+  await sayGone(db, id).catch(() => {});
   await stopJobs();
-  await Promise.all([...idle, waitedFor].map((kernel) => kernel.close()));
+  await Promise.all([...idle, ...forChanges, ...forPlans].map((kernel) => kernel.close()));
   await closeDatabase();
   process.exit(0);
 };

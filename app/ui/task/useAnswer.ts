@@ -68,7 +68,7 @@ export function useAnswer<Found>(
       if (task !== null) void cancelTask(projectId, task);
     };
     const ask = async (): Promise<Found | null> => {
-      const wish = { task: uuid(), ...JSON.parse(request) };
+      const wish = { task: uuid(), fresh: attempt > 0, ...JSON.parse(request) };
       const reply = await post<Reply>(
         askingAddress(projectId, wish.operation ?? wish.report),
         wish,
@@ -85,6 +85,8 @@ export function useAnswer<Found>(
         (progress) => show({ progress }),
         () => isWanted,
       );
+      // A page in the background may be heard too seldom.
+      if (ended?.state === 'cancelled' && ended.error !== null && isWanted) return ask();
       if (ended?.state === 'failed') throw new Error(ended.error ?? 'It failed. Try again.');
       return ended?.result ?? null;
     };

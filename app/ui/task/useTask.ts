@@ -10,7 +10,7 @@ import type { ProjectContext } from '../project/project-context';
 import { beginWork, endWork, leaveWork } from './left-work';
 
 /** How far work is. */
-export type TaskProgress = Pick<TaskState, 'state' | 'doing' | 'done' | 'total'>;
+export type TaskProgress = Pick<TaskState, 'state' | 'doing' | 'done' | 'total' | 'before' | 'isServed'>;
 
 /** Work that was done. */
 export interface DoneTask<Result> {

@@ -70,8 +70,8 @@ export async function productAnswer(
   owner: Owner,
   task: string | null,
 ): Promise<Response | null | undefined> {
-  const state = await taskState<AppliedChange>(db, owner, task, 'apply');
-  if (!state) return undefined;
+  const state = await taskState<AppliedChange>(db, owner, task);
+  if (state?.kind !== 'apply') return undefined;
   if (!state.result?.product) return null;
   const { name, sha256 } = state.result.product;
   return answerWithBlob(db, sha256, { ...asDownload(name, 'application/zip'), 'Cache-Control': 'no-store' });
