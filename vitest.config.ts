@@ -51,8 +51,8 @@ export default defineConfig({
           name: 'e2e',
           include: ['e2e/**/*.test.ts'],
           exclude: TIMED,
-          // Each waits for its pages more than half of the time.
-          maxWorkers: 2,
+          // One after the other: drawing in software takes every core there is, and two that draw take four times as long.
+          fileParallelism: false,
           environment: 'node',
           expect: { poll: { timeout: PATIENCE } },
           // Shared machines stall now and then; a test that fails twice has found something.

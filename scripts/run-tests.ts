@@ -7,13 +7,10 @@ import { ROOT } from './bootstrap.mjs';
 import { dropDatabase, ensureDatabase, startPostgres, templateOf } from './postgres';
 import { buildIfStale } from './processes';
 
-/** Steps that run side by side, each list in its order: one that waits for a browser leaves a processor to one that computes. */
-const LANES = [
-  ['check', 'types', 'unit', 'screens'],
-  ['server', 'e2e'],
-];
-/** What measures time has the machine to itself, at the end. */
-const ALONE = ['timed'];
+/** Steps that run side by side, each list in its order: one that waits for a database leaves a processor to one that computes. */
+const LANES = [['check', 'types', 'unit', 'screens'], ['server']];
+/** What draws in software, or measures time, has the machine to itself, at the end. */
+const ALONE = ['e2e', 'timed'];
 const STEPS = [...LANES.flat(), ...ALONE];
 const SUITES = ['unit', 'screens', 'server', 'e2e', 'timed'];
 
@@ -101,7 +98,7 @@ export async function test(args: string[]): Promise<number> {
   return outcome.failed.length === 0 ? 0 : 1;
 }
 
-/** @param isShared whether another lane runs beside this one: then its output is shown as a whole, and it keeps to its share */
+/** @param isShared whether another lane runs beside this one: then its output is shown as a whole */
 async function run(step: string, files: string[], outcome: Outcome, isShared: boolean): Promise<void> {
   const began = performance.now();
   const report = path.join(os.tmpdir(), `stonetray-${process.pid}-${step}.json`);
@@ -116,7 +113,6 @@ async function run(step: string, files: string[], outcome: Outcome, isShared: bo
     '--reporter=default',
     '--reporter=json',
     `--outputFile.json=${report}`,
-    ...(isShared && step !== 'e2e' ? ['--maxWorkers=1'] : []),
     ...(files.length > 0 ? ['--passWithNoTests', ...files] : []),
   ];
   const child = spawn('npx', command, {

@@ -1,5 +1,6 @@
+import { data } from 'react-router';
 import { z } from 'zod';
-import { answerInProject } from '#server/auth/guard';
+import { answerInProject, archivedInWords } from '#server/auth/guard';
 import { keepValue, keptValue } from '#server/projects/files/kept-values';
 import { sentJson } from '#server/sent';
 import type { Route } from './+types/kept';
@@ -19,6 +20,7 @@ export const loader = answerInProject('viewer', async ({ db, project }, { reques
 
 /** Keeps one. */
 export const action = answerInProject('viewer', async ({ db, project }, { request }: Route.ActionArgs) => {
+  if (project.isArchived) throw data(archivedInWords(project.name), { status: 403 });
   const { key, value } = await sentJson(request, Asked, LONGEST);
   await keepValue(db, project.id, key, value);
   return Response.json({});

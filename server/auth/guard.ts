@@ -3,16 +3,18 @@ import { refusalOf } from '#core/refusal';
 import { sayWho } from '#server/asked';
 import { type Database, database } from '#server/db/connection';
 import { defectInWords } from '#server/log';
-import { type User, userOf } from './sessions';
+import { sessionHash, type User, userOf } from './sessions';
 
 export type Role = 'viewer' | 'editor' | 'owner';
 
-const RANK: { [role in Role]: number } = { viewer: 0, editor: 1, owner: 2 };
+export const RANK: { [role in Role]: number } = { viewer: 0, editor: 1, owner: 2 };
 
 /** Who asks, and the database to answer from. */
 export interface Signed {
   db: Database;
   user: User;
+  /** What the session is stored under. */
+  session: string;
 }
 
 /** A member's way into one project. */
@@ -140,15 +142,19 @@ async function signedIn(request: Request): Promise<Signed> {
   refuseForeignForm(request);
   const db = database();
   const user = await userOf(db, request);
-  if (user) {
+  const session = await sessionHash(request);
+  if (user && session !== undefined) {
     sayWho({ user: user.id });
-    return { db, user };
+    return { db, user, session };
   }
   const { pathname, search } = new URL(request.url);
   throw redirect(`/sign-in?next=${encodeURIComponent(pathname.replace(/\.data$/, '') + search)}`);
 }
 
-async function accessTo({ db, user }: Signed, projectId: string | undefined): Promise<ProjectAccess> {
+async function accessTo(
+  { db, user, session }: Signed,
+  projectId: string | undefined,
+): Promise<ProjectAccess> {
   const isId = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/.test(projectId ?? '');
   const row = isId
     ? await db('projects')
@@ -161,6 +167,7 @@ async function accessTo({ db, user }: Signed, projectId: string | undefined): Pr
   return {
     db,
     user,
+    session,
     role: row.role as Role,
     project: {
       id: row.id,

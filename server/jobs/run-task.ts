@@ -34,6 +34,7 @@ interface BegunTask {
   id: string;
   project_id: string;
   user_id: string;
+  session: string | null;
   kind: TaskName;
   request: unknown;
 }
@@ -92,6 +93,7 @@ async function begin(
       'id',
       'project_id',
       'user_id',
+      'session',
       'kind',
       'request',
     ]);
@@ -133,6 +135,7 @@ async function doTask(
     kernel,
     project: row.project_id,
     user: row.user_id,
+    session: row.session,
     signal: cancelled.signal,
     report: async (doing, done, total) => {
       if (cancelled.signal.aborted) throw new TaskCancelled();

@@ -57,9 +57,9 @@ describe('work that nobody does', () => {
     expect(await queued('change', 'taskId', id)).toContain('created');
     // A second look queues nothing twice.
     await sweep(db);
-    expect((await queued('change', 'taskId', id)).filter((state: string) => state === 'created')).toHaveLength(
-      1,
-    );
+    expect(
+      (await queued('change', 'taskId', id)).filter((state: string) => state === 'created'),
+    ).toHaveLength(1);
     await runTask(db, {} as Kernel, kinds, id);
     expect(await taskState(db, who, id)).toMatchObject({ state: 'done' });
 

@@ -3,6 +3,7 @@ import type { Knex } from 'knex';
 import { type ZodType, z } from 'zod';
 import type { Kernel } from '#core/geometry/shape/kernel';
 import type { ProjectAccess } from '#server/auth/guard';
+import type { Actor } from '#server/auth/standing';
 import { dropUnused } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { storedJson } from '#server/db/stored-text';
@@ -14,10 +15,7 @@ export const TASK_NAMES = ['plan', 'apply', 'look'] as const;
 export type TaskName = (typeof TASK_NAMES)[number];
 
 /** Whose work it is. */
-export interface Owner {
-  project: string;
-  user: string;
-}
+export type Owner = Actor;
 
 /** Work that a person waits for before a page: how far it is, and what came of it. */
 export interface TaskState<Result = unknown> {
@@ -95,7 +93,7 @@ export const LOOKING: readonly TaskName[] = ['plan', 'look'];
  */
 export async function startTask(
   db: Database,
-  { project, user }: Owner,
+  { project, user, session }: Owner,
   kind: TaskName,
   request: object,
   id: string = randomUUID(),
@@ -103,7 +101,7 @@ export async function startTask(
   await discardOld(db);
   // The row and its place in the queue are there together, or not at all; asked for again, it is queued once.
   await db.transaction(async (trx) => {
-    const task = { id, project_id: project, user_id: user, kind, request: storedJson(request) };
+    const task = { id, project_id: project, user_id: user, session, kind, request: storedJson(request) };
     await addTask(trx, task);
   });
   return id;
@@ -235,8 +233,8 @@ async function waitsFor(
 }
 
 /** Whoever came through the guard. */
-export function ownerOf({ project, user }: ProjectAccess): Owner {
-  return { project: project.id, user: user.id };
+export function ownerOf({ project, user, session }: ProjectAccess): Owner {
+  return { project: project.id, user: user.id, session };
 }
 
 /** Waits for a task that may be quick, for so many milliseconds at most. @returns where it stands then */

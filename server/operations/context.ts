@@ -46,13 +46,14 @@ export async function contextFor({
   db,
   project: projectId,
   user,
+  session,
   kernel = NO_KERNEL,
   signal = new AbortController().signal,
   report = async () => {},
   isSketch = false,
 }: PlanRequest): Promise<{ context: PlanContext; files: ProjectFileSet; stored: ReadonlySet<string> }> {
   const stored = new Set<string>();
-  const files = new ProjectFileSet(db, projectId, user);
+  const files = new ProjectFileSet(db, projectId, user, session);
   const project = await loadProject(db, projectId);
   const olderVersion = async (path: string, sha256: string) => {
     const isHere = await db('blobs').where('sha256', sha256).first('sha256');

@@ -6,6 +6,7 @@ import type { Planned } from '#core/planned';
 import type { PlanContext } from '#core/planning';
 import { checkSeen, SeenVersion } from '#core/project/change/seen';
 import { Refusal } from '#core/refusal';
+import { holdAs } from '#server/auth/standing';
 import { putBlobStream } from '#server/db/arriving';
 import { requestShapes } from '#server/jobs/shapes';
 import { taskKind } from '#server/jobs/tasks';
@@ -58,8 +59,12 @@ export const APPLY = taskKind<z.infer<typeof ApplyRequest>, AppliedChange & { pr
       const { sha256 } = await putBlobStream(task.db, stream);
       const made = { name: product.name, sha256 };
       const { summary } = change;
-      await task.finish({ preview, applied: null, summary, product: made }, { blobs: [...blobs, sha256] });
-      await writeLog(task.db, task.project, task.user, operation, summary);
+      await task.db.transaction(async (trx) => {
+        await holdAs(trx, task, 'viewer');
+        await writeLog(trx, task.project, task.user, operation, summary);
+        const result = { preview, applied: null, summary, product: made };
+        await task.finish(result, { within: trx, blobs: [...blobs, sha256] });
+      });
       return;
     }
     if (offer) {
@@ -67,6 +72,7 @@ export const APPLY = taskKind<z.infer<typeof ApplyRequest>, AppliedChange & { pr
       const { sha256 } = context.project.files.get(path)!;
       const made = await offer.write();
       await task.db.transaction(async (trx) => {
+        await holdAs(trx, task, 'editor');
         const offered = await storeOffer(trx, task, { ...made, path, title, sha256 });
         await writeLog(trx, task.project, task.user, operation, change.summary);
         const result = { preview, applied: null, summary: change.summary, offered };

@@ -3,6 +3,7 @@ import type { PublishedFacts } from '#core/jobs/publish/plan';
 import { MANIFEST_NAME } from '#core/project/formats/manifest';
 import type { Project } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
+import { holdAs } from '#server/auth/standing';
 import { getBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { writeLog } from '#server/projects/projects';
@@ -30,6 +31,7 @@ export async function filesForOutside(db: Database, project: Project): Promise<O
 /** Takes a file out of the catalogue; its page is gone at once. @throws Refusal when it is not in it */
 export async function withdraw(db: Database, projectId: string, user: string, id: string): Promise<void> {
   await db.transaction(async (trx) => {
+    await holdAs(trx, { project: projectId, user }, 'editor');
     const [row] = await trx('publications')
       .where({ id, project_id: projectId })
       .whereNull('withdrawn')

@@ -14,6 +14,7 @@ import { type FileEntry, MissingFileError } from '#core/project/change/file-set'
 import { noChange, standingOf, type WhichChange } from '#core/project/change/standing';
 import { Refusal } from '#core/refusal';
 import { archivedInWords } from '#server/auth/guard';
+import { holdAs } from '#server/auth/standing';
 import { contentsByHash, getBlob, putBlobs } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { storedJson } from '#server/db/stored-text';
@@ -46,6 +47,7 @@ export class ProjectFileSet implements ChangeableFileSet {
     private readonly db: Database,
     private readonly projectId: string,
     private readonly authorId: string | null = null,
+    private readonly session: string | null = null,
   ) {}
 
   async list(): Promise<FileEntry[]> {
@@ -78,7 +80,7 @@ export class ProjectFileSet implements ChangeableFileSet {
     const contents = contentsByHash(contentsOf(changes));
     await putBlobs(this.db, contents, async (done) => along.onStored?.(done, contents.size));
     return this.db.transaction(async (trx) => {
-      await this.lockProject(trx);
+      await this.hold(trx);
       const current = await this.currentFiles(trx, changes);
       checkConflicts(changes, (path) => current.get(path));
       const changeSetId = await this.record(trx, changes);
@@ -97,12 +99,12 @@ export class ProjectFileSet implements ChangeableFileSet {
     });
   }
 
-  /** One change at a time for a project. @throws Refusal when it may not be changed any more */
-  private async lockProject(trx: Knex.Transaction): Promise<void> {
-    const project = await trx('projects').where('id', this.projectId).forUpdate().first();
-    if (!project || project.deleted)
-      throw new Refusal('The project was deleted meanwhile. Nothing was changed.');
-    if (project.archived) throw new Refusal(archivedInWords(project.name));
+  /** One change at a time for a project. @throws Refusal when it may not be changed any more, or not by this person */
+  private async hold(trx: Knex.Transaction): Promise<void> {
+    const { projectId: project, authorId: user, session } = this;
+    if (user !== null) return holdAs(trx, { project, user, session }, 'editor');
+    const held = await trx('projects').where('id', project).forUpdate().first('name', 'archived');
+    if (held.archived) throw new Refusal(archivedInWords(held.name));
   }
 
   /** What lies now where a change writes, moves or deletes. */

@@ -1,4 +1,5 @@
 import { Refusal } from '#core/refusal';
+import { holdAs } from '#server/auth/standing';
 import type { Database } from '#server/db/connection';
 import { announce, announcePerson } from '#server/events/events';
 import { writeLog } from '#server/projects/projects';
@@ -46,6 +47,7 @@ export async function setArchived(
   isArchived: boolean,
 ): Promise<void> {
   await db.transaction(async (trx) => {
+    await holdAs(trx, { project: projectId, user: by }, 'owner');
     await trx('projects')
       .where('id', projectId)
       .update({ archived: isArchived ? trx.fn.now() : null })
@@ -73,7 +75,8 @@ export async function deleteProject(
   name: string,
 ): Promise<void> {
   await db.transaction(async (trx) => {
-    const project = await trx('projects').where('id', projectId).forUpdate().first('name');
+    await holdAs(trx, { project: projectId, user: by }, 'owner');
+    const project = await trx('projects').where('id', projectId).first('name');
     if (name.trim() !== project.name)
       throw new Refusal(
         `Nothing was deleted: the project is called ${project.name}. Type that to delete it.`,

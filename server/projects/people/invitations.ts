@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import { Refusal } from '#core/refusal';
 import type { Role } from '#server/auth/guard';
 import type { User } from '#server/auth/sessions';
+import { holdAs } from '#server/auth/standing';
 import type { Database } from '#server/db/connection';
 import { announcePerson } from '#server/events/events';
 import { putMember, writeLog } from '#server/projects/projects';
@@ -43,7 +44,7 @@ export async function invite(
   role: Role,
 ): Promise<void> {
   await db.transaction(async (trx) => {
-    await trx('projects').where('id', projectId).forUpdate().first('id');
+    await holdAs(trx, { project: projectId, user: by }, 'owner');
     const user = await whoHas(trx, email);
     if (user && (await trx('members').where({ project_id: projectId, user_id: user.id }).first('role')))
       throw new Refusal(`${email} is a member already. Change the role in the list.`);
@@ -79,6 +80,7 @@ export async function invitationsOf(db: Database, projectId: string): Promise<In
 /** @throws Refusal when it is no longer open */
 export async function takeBack(db: Database, projectId: string, by: string, id: string): Promise<void> {
   await db.transaction(async (trx) => {
+    await holdAs(trx, { project: projectId, user: by }, 'owner');
     const [gone] = await trx('invitations').where({ id, project_id: projectId }).delete(['email']);
     if (!gone) throw new Refusal('This invitation is no longer open.');
     const user = await whoHas(trx, gone.email);

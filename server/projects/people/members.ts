@@ -1,6 +1,7 @@
 import { pathProblem } from '#core/files/links/paths';
 import { Refusal } from '#core/refusal';
 import type { Role } from '#server/auth/guard';
+import { holdAs } from '#server/auth/standing';
 import type { Database } from '#server/db/connection';
 import { announce, announcePerson } from '#server/events/events';
 import { writeLog } from '#server/projects/projects';
@@ -29,7 +30,7 @@ export async function setRole(
   role: Role,
 ): Promise<void> {
   await db.transaction(async (trx) => {
-    await trx('projects').where('id', projectId).forUpdate().first('id');
+    await holdAs(trx, { project: projectId, user: by }, 'owner');
     const set = await trx('members').where({ project_id: projectId, user_id: userId }).update({ role });
     if (set === 0) throw new Refusal('This person is no member any more.');
     const user = await trx('users').where('id', userId).first('name');
@@ -46,7 +47,8 @@ export async function removeMember(
   userId: string,
 ): Promise<void> {
   await db.transaction(async (trx) => {
-    await trx('projects').where('id', projectId).forUpdate().first('id');
+    // Anybody may leave.
+    await holdAs(trx, { project: projectId, user: by }, by === userId ? 'viewer' : 'owner');
     const user = await trx('users').where('id', userId).first('name');
     const removed = await trx('members').where({ project_id: projectId, user_id: userId }).delete();
     if (removed === 0) throw new Refusal('This person is no member any more.');
@@ -72,6 +74,7 @@ export async function updateProject(
     if (problem) throw new Refusal(`${folder} cannot be a search folder: ${problem}.`);
   }
   await db.transaction(async (trx) => {
+    await holdAs(trx, { project: projectId, user: by }, 'owner', { inArchive: false });
     await trx('projects')
       .where('id', projectId)
       .update({ name, description, search_folders: folders })
