@@ -9,6 +9,8 @@ const Environment = z.object({
   STONETRAY_DEMO: z.enum(['0', '1']).default('0'),
   /** Addresses or nets of proxies, with commas: only what they say of the visitor is believed. */
   STONETRAY_PROXIES: z.string().default(''),
+  /** Whoever reads the measurements has to show it, if it is set. */
+  STONETRAY_METRICS_TOKEN: z.string().default(''),
   /** Cost of hashing passwords: the logarithm of scrypt's N. */
   STONETRAY_PASSWORD_COST: z.coerce.number().int().min(10).max(20).default(17),
   PORT: z.coerce.number().int().min(0).max(65_535).default(4680),
@@ -28,15 +30,18 @@ export function environment(): {
   databaseUrl: string;
   demo: boolean;
   proxies: string[];
+  metricsToken: string;
   port: number;
   host: string;
   passwordCost: number;
 } {
-  const { DATABASE_URL, STONETRAY_DEMO, STONETRAY_PROXIES, STONETRAY_PASSWORD_COST, PORT, HOST } = read();
+  const settings = read();
+  const { DATABASE_URL, STONETRAY_DEMO, STONETRAY_PROXIES, STONETRAY_PASSWORD_COST, PORT, HOST } = settings;
   return {
     databaseUrl: DATABASE_URL,
     demo: STONETRAY_DEMO === '1',
     proxies: STONETRAY_PROXIES.split(',').flatMap((one) => one.trim() || []),
+    metricsToken: settings.STONETRAY_METRICS_TOKEN,
     port: PORT,
     host: HOST,
     passwordCost: STONETRAY_PASSWORD_COST,

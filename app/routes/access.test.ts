@@ -9,6 +9,7 @@ import { closeDatabase, type Database } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';
 import { startTask } from '#server/jobs/tasks';
 import { keepValue } from '#server/projects/files/kept-values';
+import { ProjectFileSet } from '#server/projects/files/project-files';
 import { setArchived } from '#server/projects/life/life';
 import { putMember } from '#server/projects/projects';
 import { testProject } from '#server/testing';
@@ -254,6 +255,24 @@ describe('every loader and action', () => {
     expect((await answerOf('upload', { who: 'editor', method: 'POST' })).status).toBe(200);
   });
 
+  it('hands out each of two files with one content under its own name', async () => {
+    const content = Buffer.from(`the same ${crypto.randomUUID()}`);
+    await new ProjectFileSet(db, project, owner).applyAs({
+      summary: 'Two alike',
+      changes: [write('alike/one.txt', null, content), write('alike/other.txt', null, content)],
+      rewires: [],
+      warnings: [],
+    });
+    const named = async (path: string) => {
+      const address = `http://stone.test/projects/${project}/content/${sha256(content)}?path=${path}`;
+      const answer = await ask('content', new Request(address, { headers: { Cookie: cookies.viewer! } }));
+      return answer.headers.get('Content-Disposition');
+    };
+    expect(await named('alike/one.txt')).toContain('=one.txt');
+    expect(await named('alike/other.txt')).toContain('=other.txt');
+    expect(await named('elsewhere.txt')).toMatch(/one|other/);
+  });
+
   it('takes nothing in, and offers nothing, while a project is archived', async () => {
     await setArchived(db, project, owner, true);
     try {
@@ -288,6 +307,8 @@ describe('every loader and action', () => {
 
   it('lets a viewer see what operations would do and carry out only what changes nothing', async () => {
     const asked = (json: object) => answerOf('operations', { who: 'viewer', method: 'POST', json });
+    const changes = () => db('change_sets').where('project_id', project).pluck('id');
+    const before = await changes();
     const operations = REGISTRY.filter(({ kind }) => kind === 'operation');
     for (const { name, role } of operations)
       expect((await asked({ intent: 'apply', operation: name, choices: {}, seen: [] })).status, name).toBe(
@@ -301,7 +322,7 @@ describe('every loader and action', () => {
     expect(told.status).toBe(200);
     expect(Object.keys(told.body).every((key) => ['refused', 'task'].includes(key))).toBe(true);
     expect((await asked({ intent: 'apply', operation: 'no such', choices: {}, seen: [] })).status).toBe(400);
-    expect(await db('change_sets').where('project_id', project)).toHaveLength(1);
+    expect(await changes()).toEqual(before);
   });
 
   it('reads no more of anybody than what they may choose takes', async () => {

@@ -9,7 +9,8 @@ export async function loader({ params }: Route.LoaderArgs) {
   return new Response(new Uint8Array(image), {
     headers: {
       'Content-Type': 'image/png',
-      'Cache-Control': 'public, max-age=300',
+      // It goes with the withdrawal: nobody keeps it without asking.
+      'Cache-Control': 'private, no-cache',
       'X-Content-Type-Options': 'nosniff',
     },
   });

@@ -9,5 +9,5 @@ export const loader = answerInProject('viewer', async ({ db, project }, { reques
   const path = new URL(request.url).searchParams.get('path') ?? '';
   const newest = await newestOf(db, project.id, path);
   if (newest === undefined) throw data(`There is no file ${path}.`, { status: 404 });
-  return redirect(downloadAddress(project.id, newest));
+  return redirect(downloadAddress(project.id, newest, path));
 });

@@ -1,5 +1,6 @@
 import { Counter, collectDefaultMetrics, Gauge, Histogram, Registry } from 'prom-client';
 import type { Database } from '#server/db/connection';
+import { workersAlive } from '#server/db/workers';
 
 /** What the web process counts, and what it looks up, in the open text format for measurements. */
 export class Metrics {
@@ -46,6 +47,14 @@ export class Metrics {
           `select name, state::text as state, count(*) as count from pgboss.job where state in ('created', 'retry', 'active') group by 1, 2`,
         );
         for (const { name, state, count } of rows) this.set({ kind: name, state }, Number(count));
+      },
+    });
+    new Gauge({
+      name: 'stonetray_workers',
+      help: 'Job workers that have answered lately.',
+      registers: [this.registry],
+      async collect() {
+        this.set(await workersAlive(db));
       },
     });
     new Gauge({

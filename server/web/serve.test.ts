@@ -8,6 +8,7 @@ import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest
 import { sayWho } from '#server/asked';
 import { closeDatabase, connect, database } from '#server/db/connection';
 import { migrate } from '#server/db/migrate';
+import { sayAlive, sayGone } from '#server/db/workers';
 import { stopJobs, work } from '#server/jobs/queue';
 import { log } from '#server/log';
 import { PART } from '#server/projects/files/uploads';
@@ -45,8 +46,8 @@ const echo: RequestHandler = (request, response) => {
   request.on('end', () => response.json({ length, headers: request.headers }));
 };
 
-async function started(proxies: string[] = [], db = database()) {
-  const web = new WebServer(echo, db, { proxies, client });
+async function started(proxies: string[] = [], db = database(), metricsToken?: string) {
+  const web = new WebServer(echo, db, { proxies, client, metricsToken });
   servers.push(web);
   await web.listen(0, '127.0.0.1');
   return { web, address: `http://127.0.0.1:${(web.server.address() as AddressInfo).port}` };
@@ -93,11 +94,48 @@ describe('the web process', () => {
       headers: { 'X-Forwarded-For': '203.0.113.7' },
     });
     expect(await outside.text()).not.toContain('stonetray_requests_total');
+    // Nor through one that nobody has named, whose word is not taken for anything else.
+    for (const name of ['X-Forwarded-For', 'Forwarded', 'X-Forwarded-Host']) {
+      const unnamed = await fetch(`${address}/metrics`, { headers: { [name]: 'for=203.0.113.7' } });
+      expect(await unnamed.text(), name).not.toContain('stonetray_requests_total');
+    }
+    const guarded = await started([], database(), 'a long token');
+    const withToken = (token: string) =>
+      fetch(`${guarded.address}/metrics`, { headers: { Authorization: `Bearer ${token}` } });
+    expect((await fetch(`${guarded.address}/metrics`)).status).toBe(401);
+    expect((await withToken('another')).status).toBe(401);
+    expect(await (await withToken('a long token')).text()).toContain('stonetray_requests_total');
     const lost = connect('postgres://nobody:x@127.0.0.1:1/none');
     const { address: blind } = await started([], lost);
     expect((await fetch(`${blind}/ready`)).status).toBe(503);
     expect((await fetch(`${blind}/health`)).status).toBe(200);
     await lost.destroy();
+  });
+
+  it('says when no job worker answers', async () => {
+    const { address } = await started();
+    const worker = crypto.randomUUID();
+    await database()('workers').delete();
+    expect(await (await fetch(`${address}/ready`)).text()).toContain('No job worker has answered');
+    expect(await (await fetch(`${address}/metrics`)).text()).toMatch(/stonetray_workers 0/);
+    await sayAlive(database(), worker);
+    expect(await (await fetch(`${address}/ready`)).text()).toBe('ready\n');
+    expect(await (await fetch(`${address}/metrics`)).text()).toMatch(/stonetray_workers 1/);
+    await sayGone(database(), worker);
+  });
+
+  it('answers in words what no address can be made of', async () => {
+    const { address } = await started();
+    const { hostname, port } = new URL(address);
+    const status = await new Promise((resolve) => {
+      const headers = { Host: 'a b' };
+      const request = http.request({ hostname, port, path: '/page', headers }, (answer) => {
+        answer.resume();
+        resolve(answer.statusCode);
+      });
+      request.end();
+    });
+    expect(status).toBe(400);
   });
 
   it('logs each request with its number, person and project, and nothing secret', async () => {

@@ -1,4 +1,4 @@
-import { randomUUID } from 'node:crypto';
+import { createHash, randomUUID, timingSafeEqual } from 'node:crypto';
 import { createServer, type Server, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import compression from 'compression';
@@ -6,6 +6,7 @@ import express, { type Request, type RequestHandler, type Response } from 'expre
 import { type Asked, answering } from '#server/asked';
 import { ORIGIN_HEADER } from '#server/auth/attempts';
 import type { Database } from '#server/db/connection';
+import { workersAlive } from '#server/db/workers';
 import { log } from '#server/log';
 import { limitBody } from './limits';
 import { Metrics } from './metrics';
@@ -13,6 +14,8 @@ import { Metrics } from './metrics';
 export interface WebSettings {
   /** Addresses of proxies whose word on the visitor is taken; nobody else's is. */
   proxies: readonly string[];
+  /** What has to be shown for the measurements; '' for nothing. */
+  metricsToken?: string;
   /** Folder of what browsers fetch. */
   client: string;
 }
@@ -32,6 +35,9 @@ const CAREFUL = [
 /** Where the files lie that browsers keep for ever. */
 const ASSETS = '/assets';
 
+const NO_WORKER =
+  'No job worker has answered for 15 s: plans and changes wait. Start one: npm run start:worker';
+
 /** Headers by which proxies speak of the visitor. */
 const FORWARDED = [
   'forwarded',
@@ -48,7 +54,7 @@ export class WebServer {
   private isEnding = false;
 
   /** @param pages answers what is no file */
-  constructor(pages: RequestHandler, db: Database, { proxies, client }: WebSettings) {
+  constructor(pages: RequestHandler, db: Database, { proxies, metricsToken = '', client }: WebSettings) {
     const metrics = new Metrics(db);
     const app = express();
     app.disable('x-powered-by');
@@ -61,6 +67,12 @@ export class WebServer {
         if (isStream(response)) this.streams.add(response);
         return write(...given);
       }) as typeof response.writeHead;
+      // No address can be made of it: nothing behind this could read the request.
+      if (!URL.canParse(`http://${request.headers.host}`)) {
+        response.status(400).type('text/plain').send('This request does not say which server it is for.\n');
+        return;
+      }
+      response.locals.isForwarded = FORWARDED.some((name) => name in request.headers);
       const trusts = app.get('trust proxy fn') as (address: string, hop: number) => boolean;
       if (!trusts(request.socket.remoteAddress ?? '', 0))
         for (const name of FORWARDED) delete request.headers[name];
@@ -73,14 +85,17 @@ export class WebServer {
     });
     app.get('/ready', async (_, response) => {
       const isReady = !this.isEnding && (await answers(db));
-      response
-        .status(isReady ? 200 : 503)
-        .type('text/plain')
-        .send(isReady ? 'ready\n' : 'not ready\n');
+      response.status(isReady ? 200 : 503).type('text/plain');
+      if (!isReady) response.send('not ready\n');
+      else response.send((await workersAlive(db)) > 0 ? 'ready\n' : `ready\n${NO_WORKER}\n`);
     });
     app.get('/metrics', async (request, response, next) => {
       // For whoever runs the server, on the machine itself: they say how much is going on.
-      if (!isLocal(request.socket.remoteAddress) || request.headers['x-forwarded-for']) return next();
+      if (!isLocal(request.socket.remoteAddress) || response.locals.isForwarded) return next();
+      if (metricsToken !== '' && !isSame(request.headers.authorization ?? '', `Bearer ${metricsToken}`)) {
+        response.status(401).type('text/plain').send('The measurements need their token.\n');
+        return;
+      }
       metrics.streamsOpen(this.streams.size);
       response.type(metrics.type).send(await metrics.text());
     });
@@ -160,6 +175,12 @@ function isStream(response: ServerResponse): boolean {
 
 function isLocal(address: string | undefined): boolean {
   return /^(::1|(::ffff:)?127\.)/.test(address ?? '');
+}
+
+/** Takes as long whatever is different. */
+function isSame(shown: string, expected: string): boolean {
+  const hash = (text: string) => createHash('sha256').update(text).digest();
+  return timingSafeEqual(hash(shown), hash(expected));
 }
 
 async function answers(db: Database): Promise<boolean> {

@@ -12,9 +12,13 @@ const MOST_PORTS = 50;
 /** The web process: serves the built application. Start more of them behind a proxy. */
 const ROOT = path.join(import.meta.dirname, '../..');
 const build = await import(pathToFileURL(path.join(ROOT, 'build/server/index.js')).href);
-const { proxies, port, host } = environment();
+const { proxies, metricsToken, port, host } = environment();
 const pages = createRequestHandler({ build, mode: process.env.NODE_ENV });
-const web = new WebServer(pages, database(), { proxies, client: path.join(ROOT, 'build/client') });
+const web = new WebServer(pages, database(), {
+  proxies,
+  metricsToken,
+  client: path.join(ROOT, 'build/client'),
+});
 const listening = await listenNear(port);
 log.info({ port: listening, host }, 'web process ready');
 process.send?.({ port: listening });

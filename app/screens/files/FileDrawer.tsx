@@ -138,7 +138,7 @@ export function FileDrawer({
                 <span className="muted">
                   {version.who}, {time(version.time)}, {bytes(version.bytes)}
                 </span>{' '}
-                <a href={downloadAddress(projectId, version.sha256)}>Download</a>
+                <a href={downloadAddress(projectId, version.sha256, version.path)}>Download</a>
               </li>
             ))}
           </ul>

@@ -87,7 +87,7 @@ describe('the files page', () => {
     );
     expect(within(drawer).getByRole('link', { name: 'Cut a body' })).toBeTruthy();
     expect(within(drawer).getByRole('link', { name: 'Download' }).getAttribute('href')).toBe(
-      '/projects/p/content/ab',
+      '/projects/p/content/ab?path=parts%2Fweld.stp',
     );
     expect(within(drawer).getByRole('link', { name: 'papers/weld.svg' }).getAttribute('href')).toBe(
       '/projects/p/files?sel=papers%2Fweld.svg',

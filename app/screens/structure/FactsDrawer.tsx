@@ -135,7 +135,7 @@ export function FactsDrawer({
                   {version.who}, {time(version.time)}
                 </span>
                 <span className={classes.number}>{bytes(version.bytes)}</span>
-                <a href={downloadAddress(projectId, version.sha256)}>Download</a>
+                <a href={downloadAddress(projectId, version.sha256, version.path)}>Download</a>
               </li>
             ))}
           </ul>

@@ -38,7 +38,8 @@ export function askingAddress(projectId: string, name: string): string {
   return addressIn(projectId, 'operations', { for: name });
 }
 
-/** The address of one kept version of a file, for downloading it. */
-export function downloadAddress(projectId: string, sha256: string): string {
-  return href('/projects/:projectId/content/:sha256', { projectId, sha256 });
+/** The address of one kept version of a file, for downloading it under the name of that file: others may have the same content. */
+export function downloadAddress(projectId: string, sha256: string, path: string): string {
+  const name = new URLSearchParams({ path }).toString().replaceAll('+', '%20');
+  return `${href('/projects/:projectId/content/:sha256', { projectId, sha256 })}?${name}`;
 }

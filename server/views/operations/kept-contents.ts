@@ -5,13 +5,19 @@ import { asDownload } from '#server/download';
 import { type Owner, taskState } from '#server/jobs/tasks';
 import type { AppliedChange } from './planned-view';
 
-/** One kept version of a file, as a download: never shown in a page, whatever it contains. Undefined for one that the project has not. */
+/**
+ * One kept version of a file, as a download: never shown in a page, whatever it contains. Undefined for one that the project has not.
+ * @param path of the file that is meant, where several have this content
+ */
 export async function versionAnswer(
   db: Database,
   projectId: string,
-  sha256: string,
+  { sha256, path }: { sha256: string; path: string | null },
 ): Promise<Response | undefined> {
-  const version = await db('versions').where({ project_id: projectId, sha256 }).first('path');
+  const versions = db('versions').where({ project_id: projectId, sha256 });
+  const version =
+    (path !== null && (await versions.clone().where({ path }).first('path'))) ||
+    (await versions.first('path'));
   return version && answerWithBlob(db, sha256, asDownload(baseName(version.path)));
 }
 
