@@ -6,9 +6,6 @@ const PATIENCE = 300_000;
 /** The machine has nothing else to do meanwhile. */
 const ALL_CORES = '100%';
 
-/** What holds one time against another. */
-const TIMED = ['e2e/large-structure.test.ts', 'server/jobs/idle.test.ts'];
-
 export default defineConfig({
   test: {
     projects: [
@@ -39,7 +36,6 @@ export default defineConfig({
         test: {
           name: 'server',
           include: ['server/**/*.test.ts', 'app/routes/**/*.test.ts'],
-          exclude: TIMED,
           environment: 'node',
           fileParallelism: false,
           testTimeout: PATIENCE,
@@ -50,24 +46,11 @@ export default defineConfig({
         test: {
           name: 'e2e',
           include: ['e2e/**/*.test.ts'],
-          exclude: TIMED,
           // One after the other: drawing in software takes every core there is, and two that draw take four times as long.
           fileParallelism: false,
           environment: 'node',
           expect: { poll: { timeout: PATIENCE } },
           // Shared machines stall now and then; a test that fails twice has found something.
-          retry: process.env.CI ? 1 : 0,
-          testTimeout: 3 * PATIENCE,
-          hookTimeout: 3 * PATIENCE,
-        },
-      },
-      {
-        test: {
-          name: 'timed',
-          include: TIMED,
-          fileParallelism: false,
-          environment: 'node',
-          expect: { poll: { timeout: PATIENCE } },
           retry: process.env.CI ? 1 : 0,
           testTimeout: 3 * PATIENCE,
           hookTimeout: 3 * PATIENCE,

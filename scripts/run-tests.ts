@@ -1,4 +1,4 @@
-import { spawn, spawnSync } from 'node:child_process';
+import { spawnSync } from 'node:child_process';
 import { readFileSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
@@ -7,12 +7,9 @@ import { ROOT } from './bootstrap.mjs';
 import { dropDatabase, ensureDatabase, startPostgres, templateOf } from './postgres';
 import { buildIfStale } from './processes';
 
-/** Steps that run side by side, each list in its order: one that waits for a database leaves a processor to one that computes. */
-const LANES = [['check', 'types', 'unit', 'screens'], ['server']];
-/** What draws in software, or measures time, has the machine to itself, at the end. */
-const ALONE = ['e2e', 'timed'];
-const STEPS = [...LANES.flat(), ...ALONE];
-const SUITES = ['unit', 'screens', 'server', 'e2e', 'timed'];
+/** One after the other: side by side on two processors they take longer together than each alone. */
+const SUITES = ['unit', 'screens', 'server', 'e2e'];
+const STEPS = ['check', 'types', ...SUITES];
 
 /** So many tests are named with the time that they took. */
 const SLOWEST = 10;
@@ -62,8 +59,8 @@ class Outcome {
 
 /**
  * Everything that has to hold: formatting and lint, types, unit tests, tests of screens without a browser, tests with
- * PostgreSQL, the real interface in Chromium, and what is timed. Ends with a line that counts the tests. Names of steps as arguments run
- * only those; other arguments pick test files by a part of their name.
+ * PostgreSQL, and the real interface in Chromium. Ends with a line that counts the tests. Names of steps as arguments run only those; other
+ * arguments pick test files by a part of their name.
  */
 export async function test(args: string[]): Promise<number> {
   const only = args.filter((arg) => STEPS.includes(arg));
@@ -78,15 +75,8 @@ export async function test(args: string[]): Promise<number> {
     // What guessing costs is not what these tests are about.
     process.env.STONETRAY_PASSWORD_COST = '12';
     if (wanted('types')) spawnSync('npx', ['react-router', 'typegen'], { cwd: ROOT, stdio: 'ignore' });
-    if (wanted('e2e') || wanted('timed')) buildIfStale();
-    const lanes = LANES.map((lane) => lane.filter(wanted)).filter((lane) => lane.length > 0);
-    const isShared = lanes.length > 1;
-    await Promise.all(
-      lanes.map(async (lane) => {
-        for (const step of lane) await run(step, files, outcome, isShared);
-      }),
-    );
-    for (const step of ALONE.filter(wanted)) await run(step, files, outcome, false);
+    if (wanted('e2e')) buildIfStale();
+    for (const step of STEPS.filter(wanted)) run(step, files, outcome);
   } finally {
     if (cluster) {
       await dropDatabase(cluster, name);
@@ -98,8 +88,7 @@ export async function test(args: string[]): Promise<number> {
   return outcome.failed.length === 0 ? 0 : 1;
 }
 
-/** @param isShared whether another lane runs beside this one: then its output is shown as a whole */
-async function run(step: string, files: string[], outcome: Outcome, isShared: boolean): Promise<void> {
+function run(step: string, files: string[], outcome: Outcome): void {
   const began = performance.now();
   const report = path.join(os.tmpdir(), `stonetray-${process.pid}-${step}.json`);
   const command = {
@@ -115,16 +104,8 @@ async function run(step: string, files: string[], outcome: Outcome, isShared: bo
     `--outputFile.json=${report}`,
     ...(files.length > 0 ? ['--passWithNoTests', ...files] : []),
   ];
-  const child = spawn('npx', command, {
-    cwd: ROOT,
-    stdio: isShared ? ['ignore', 'pipe', 'pipe'] : 'inherit',
-  });
-  const output: Buffer[] = [];
-  child.stdout?.on('data', (piece) => output.push(piece));
-  child.stderr?.on('data', (piece) => output.push(piece));
-  if (!isShared) console.log(`\n== ${step}`);
-  const status = await new Promise((resolve) => child.once('close', resolve));
-  if (isShared) console.log(`\n== ${step}\n${Buffer.concat(output)}`);
+  console.log(`\n== ${step}`);
+  const { status } = spawnSync('npx', command, { cwd: ROOT, stdio: 'inherit' });
   console.log(`${step} took ${((performance.now() - began) / 1000).toFixed(0)} s`);
   if (status !== 0) outcome.failed.push(step);
   if (!SUITES.includes(step)) return;
