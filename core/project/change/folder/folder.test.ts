@@ -179,6 +179,34 @@ describe('a folder', () => {
     expect(await contents()).toEqual(AFTER);
   });
 
+  it('clears up what killed processes left beside the lock, and nothing of those that wait', async () => {
+    await mkdir(inside('.stonetray'), { recursive: true });
+    const written = (process: number) =>
+      JSON.stringify({
+        host: os.hostname(),
+        process,
+        began: '1',
+        time: new Date().toISOString(),
+        token: crypto.randomUUID(),
+      });
+    const [dead, elsewhere, empty, other] = [
+      crypto.randomUUID(),
+      crypto.randomUUID(),
+      crypto.randomUUID(),
+      'lock-of-mine',
+    ];
+    await writeFile(inside(`.stonetray/lock-${dead}`), written(2 ** 22 + 1));
+    await writeFile(
+      inside(`.stonetray/lock-${elsewhere}`),
+      written(2 ** 22 + 1).replace(os.hostname(), 'far'),
+    );
+    await writeFile(inside(`.stonetray/lock-${empty}`), '');
+    await writeFile(inside(`.stonetray/${other}`), written(2 ** 22 + 1));
+    await (await FolderFileSet.openToChange(folder)).apply({ ...changeOfAll(), changes: [] });
+    const left = (await readdir(inside('.stonetray'))).filter((name) => name.startsWith('lock'));
+    expect(left.sort()).toEqual([`lock-${elsewhere}`, `lock-${empty}`, other].sort());
+  });
+
   it('takes over the lock of a process that is gone, and one that says nothing', async () => {
     for (const left of [
       '',

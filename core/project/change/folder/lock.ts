@@ -1,7 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
-import { link, rename, rm, writeFile } from 'node:fs/promises';
+import { link, readdir, rename, rm, writeFile } from 'node:fs/promises';
 import os from 'node:os';
+import path from 'node:path';
 import { z } from 'zod';
 import { Refusal } from '#core/refusal';
 import { diskCode, infoOf, readPlain } from './disk';
@@ -29,6 +30,7 @@ const ELSEWHERE = 60 * 60 * 1000;
 export async function withLock<Made>(file: string, work: () => Promise<Made>): Promise<Made> {
   const token = await acquire(file);
   try {
+    await clearLeft(file);
     return await work();
   } finally {
     await release(file, token);
@@ -69,6 +71,24 @@ async function acquire(file: string): Promise<string> {
   } finally {
     await rm(beside, { force: true });
   }
+}
+
+/** What lies beside a lock because whoever wrote it was killed goes, now that nobody else clears up. Those that still wait keep theirs. */
+async function clearLeft(file: string): Promise<void> {
+  const [folder, name] = [path.dirname(file), path.basename(file)];
+  for (const entry of await readdir(folder)) {
+    if (!entry.startsWith(`${name}-`) || !z.uuid().safeParse(entry.slice(name.length + 1)).success) continue;
+    const left = path.join(folder, entry);
+    const writer = await holderOf(left);
+    const isLeft = writer === 'nobody' ? await isOld(left) : writer !== null && isGone(writer);
+    if (isLeft) await rm(left, { force: true });
+  }
+}
+
+/** Whether nothing was written into a file for so long that nobody is about to. */
+async function isOld(file: string): Promise<boolean> {
+  const info = await infoOf(file);
+  return info !== undefined && Date.now() - info.mtimeMs > ELSEWHERE;
 }
 
 /** Who holds a lock; null when nobody does any more, `nobody` for a lock that says nothing. */
