@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { keyOfValue } from '#core/long-value';
 import { REGISTRY } from '#core/operations';
 import { write } from '#core/project/change/change-set';
 import { sha256 } from '#core/project/change/file-set';
@@ -192,7 +193,9 @@ describe('every loader and action', () => {
       gltf,
       exact: JSON.stringify({ 1: { faces: [] } }),
     });
-    await keepValue(db, elsewhere.project, 'key-of-theirs', 'a selection');
+    const selection = 'a selection of theirs';
+    const keeper = { project: elsewhere.project, user: elsewhere.owner.id };
+    await keepValue(db, keeper, keyOfValue(selection), selection);
     const task = await startTask(db, { project: elsewhere.project, user: elsewhere.owner.id }, 'plan', {
       operation: 'repair',
       choices: {},
@@ -209,7 +212,7 @@ describe('every loader and action', () => {
       ['shapes', `shapes/${hash}/${gltf}`],
       ['exact', `shapes/${hash}/${gltf}/1`],
       ['pictures', `pictures/${gltf}`],
-      ['kept', 'kept?key=key-of-theirs'],
+      ['kept', `kept?key=${keyOfValue(selection)}`],
       ['tasks', `tasks?task=${task}`],
       ['package', `package.zip?package=${packing}`],
     ] as const;

@@ -1,6 +1,7 @@
 import { data } from 'react-router';
 import { z } from 'zod';
 import { answerInProject, archivedInWords } from '#server/auth/guard';
+import { ownerOf } from '#server/jobs/tasks';
 import { keepValue, keptValue } from '#server/projects/files/kept-values';
 import { sentJson } from '#server/sent';
 import type { Route } from './+types/kept';
@@ -19,9 +20,10 @@ export const loader = answerInProject('viewer', async ({ db, project }, { reques
 });
 
 /** Keeps one. */
-export const action = answerInProject('viewer', async ({ db, project }, { request }: Route.ActionArgs) => {
+export const action = answerInProject('viewer', async (access, { request }: Route.ActionArgs) => {
+  const { db, project } = access;
   if (project.isArchived) throw data(archivedInWords(project.name), { status: 403 });
   const { key, value } = await sentJson(request, Asked, LONGEST);
-  await keepValue(db, project.id, key, value);
+  await keepValue(db, ownerOf(access), key, value);
   return Response.json({});
 });

@@ -1,12 +1,10 @@
-import { v5 as keyOf } from 'uuid';
+import { KEY_MARK, keyOfValue } from '#core/long-value';
 import { fetchPatiently } from '../connection/connection';
 import { post } from '../connection/json-request';
 import { addressIn } from './addresses';
 
 /** Servers and what stands before them refuse addresses of some thousand characters: values that are longer go by a key. */
 const LONGEST = 600;
-const MARK = '~';
-const NAMESPACE = 'b0ff4bd4-2b68-4b8e-93f1-6a4d51d4b7b5';
 
 /** What keys stand for, as far as this page knows. */
 const known = new Map<string, string>();
@@ -14,7 +12,7 @@ const known = new Map<string, string>();
 /** A value as it stands in an address: itself, or a key to it, which the server keeps for whoever is given the address. */
 export function inAddress(projectId: string, value: string): string {
   if (value.length <= LONGEST && !isKey(value)) return value;
-  const key = MARK + keyOf(value, NAMESPACE);
+  const key = keyOfValue(value);
   // While the server draws a page nothing is kept: it is drawn again here.
   if (!known.has(key) && typeof window !== 'undefined') {
     known.set(key, value);
@@ -26,7 +24,7 @@ export function inAddress(projectId: string, value: string): string {
 
 /** Whether a value stands for another. */
 export function isKey(written: string): boolean {
-  return written.startsWith(MARK);
+  return written.startsWith(KEY_MARK);
 }
 
 /** What stands for a value in an address; undefined for a key that this browser does not know yet. */
