@@ -102,6 +102,7 @@ async function cutRib(page: Page, project: string): Promise<void> {
   await page.getByRole('row', { name: /rib-L280/ }).click();
   await page.getByRole('link', { name: 'Cut this body' }).click();
   await page.waitForURL('**/cut?**');
+  await page.getByText('Pick the flat face to lay the plane on.').waitFor();
   await stageReady(page);
   const stage = (await page.getByTestId('stage').boundingBox())!;
   const [x, y] = [stage.x + stage.width / 2, stage.y + stage.height / 2];
