@@ -93,17 +93,14 @@ export const LOOKING: readonly TaskName[] = ['plan', 'look'];
  */
 export async function startTask(
   db: Database,
-  { project, user, session }: Owner,
+  owner: Owner,
   kind: TaskName,
   request: object,
   id: string = randomUUID(),
 ): Promise<string> {
   await discardOld(db);
   // The row and its place in the queue are there together, or not at all; asked for again, it is queued once.
-  await db.transaction(async (trx) => {
-    const task = { id, project_id: project, user_id: user, session, kind, request: storedJson(request) };
-    await addTask(trx, task);
-  });
+  await db.transaction((trx) => addTask(trx, owner, { id, kind, request }));
   return id;
 }
 
@@ -116,12 +113,13 @@ export async function startTask(
  */
 export async function startLooking(
   db: Database,
-  { project, user }: Owner,
+  owner: Owner,
   kind: 'plan' | 'look',
   request: object,
   { id = randomUUID(), revision, isFresh = false }: { id?: string; revision: number; isFresh?: boolean },
 ): Promise<string> {
   await discardOld(db);
+  const { project, user } = owner;
   const digest = createHash('sha256')
     .update(JSON.stringify([kind, request]))
     .digest('hex');
@@ -154,18 +152,19 @@ export async function startLooking(
       .offset(MOST_PLANS - 1)
       .select('id');
     await trx('tasks').whereIn('id', open).update({ state: 'cancelled' });
-    const task = { id, project_id: project, user_id: user, kind, request: storedJson(request) };
-    await addTask(trx, { ...task, digest, revision });
+    await addTask(trx, owner, { id, kind, request, digest, revision });
     return id;
   });
 }
 
-/** @param task a row of tasks */
+/** The row of a task and its job; of one that is there, neither. */
 async function addTask(
   trx: Knex.Transaction,
-  task: { id: string; kind: TaskName; [column: string]: unknown },
+  { project, user, session }: Owner,
+  task: { id: string; kind: TaskName; request: object; digest?: string; revision?: number },
 ): Promise<void> {
-  const added = await trx('tasks').insert(task).onConflict('id').ignore().returning('id');
+  const row = { ...task, project_id: project, user_id: user, session, request: storedJson(task.request) };
+  const added = await trx('tasks').insert(row).onConflict('id').ignore().returning('id');
   if (added.length > 0) await queueTask(task, task.id, trx);
 }
 

@@ -24,6 +24,7 @@ const KERNELS = Math.min(MOST_KERNELS, availableParallelism());
 const [CHANGES_AT_ONCE, PLANS_AT_ONCE] = [2, 2];
 const kernelsFor = (count: number) => Array.from({ length: count }, () => new ThreadedKernel());
 const [forChanges, forPlans] = [kernelsFor(CHANGES_AT_ONCE), kernelsFor(PLANS_AT_ONCE)];
+const forShapes = kernelsFor(KERNELS);
 /** Many contents are small: they are fetched by the handful, which no other kernel can take over. */
 const SHAPES_AT_ONCE = 6;
 
@@ -33,8 +34,6 @@ const ALIVE_PAUSE = 5000;
 const SWEEP_PAUSE = 10_000;
 /** Milliseconds between two looks for what belongs to nobody. */
 const COLLECT_PAUSE = 3_600_000;
-
-const idle = kernelsFor(KERNELS);
 
 /** Lends a kernel for some work. */
 async function withOne(
@@ -62,7 +61,7 @@ await work('plan', { atOnce: PLANS_AT_ONCE }, () =>
 );
 // One that fails is recorded and keeps none of the others.
 await work('shape', { atOnce: KERNELS, batch: SHAPES_AT_ONCE }, (contents) =>
-  withOne(idle, async (kernel) => {
+  withOne(forShapes, async (kernel) => {
     for (const content of contents) {
       try {
         await makeShapes(db, kernel, content);
@@ -94,7 +93,7 @@ const stop = async () => {
   clearInterval(living);
   await sayGone(db, id).catch(() => {});
   await stopJobs();
-  await Promise.all([...idle, ...forChanges, ...forPlans].map((kernel) => kernel.close()));
+  await Promise.all([...forShapes, ...forChanges, ...forPlans].map((kernel) => kernel.close()));
   await closeDatabase();
   process.exit(0);
 };

@@ -94,4 +94,12 @@ describe('the page of a report', () => {
     await screen.findByRole('button', { name: 'Cancel' });
     expect(looks()).toHaveLength(2);
   });
+
+  it('asks again when another page stopped what both waited for, and gives up when that goes on', async () => {
+    const stopped = { id: 't', state: 'cancelled', doing: '', done: 0, total: 0, result: null, error: null };
+    const asked = answering((request) => ('intent' in request ? { task: request.task } : stopped));
+    renderPage(<ReportScreen entry={plainEntry(scan)} argument={null} files={[]} choices={[]} />);
+    expect((await screen.findByRole('alert')).textContent).toContain('was stopped elsewhere');
+    expect(asked.filter((request) => 'intent' in request)).toHaveLength(3);
+  });
 });

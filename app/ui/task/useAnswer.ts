@@ -28,6 +28,9 @@ const NOTHING = { found: null, refusal: null, key: '', progress: null, isStopped
 /** Milliseconds: choices that follow each other are asked about once. */
 const PAUSE = 120;
 
+/** So often an answer is asked for that is stopped elsewhere. */
+const ATTEMPTS = 3;
+
 /** What comes back: the answer under its name, why there is none, or the task that makes it. */
 type Reply = { planned: unknown } | { looked: unknown } | { refused: string } | { task: string };
 
@@ -67,7 +70,7 @@ export function useAnswer<Found>(
       isWanted = false;
       if (task !== null) void cancelTask(projectId, task);
     };
-    const ask = async (): Promise<Found | null> => {
+    const ask = async (left = ATTEMPTS): Promise<Found | null> => {
       const wish = { task: uuid(), fresh: attempt > 0, ...JSON.parse(request) };
       const reply = await post<Reply>(
         askingAddress(projectId, wish.operation ?? wish.report),
@@ -85,8 +88,11 @@ export function useAnswer<Found>(
         (progress) => show({ progress }),
         () => isWanted,
       );
-      // A page in the background may be heard too seldom.
-      if (ended?.state === 'cancelled' && ended.error !== null && isWanted) return ask();
+      // Not by this page, which still waits: it was heard too seldom in the background, or another page that had joined let go.
+      if (ended?.state === 'cancelled' && isWanted) {
+        if (left > 1) return ask(left - 1);
+        throw new Error('It was stopped elsewhere. Close other pages that ask for the same, and look again.');
+      }
       if (ended?.state === 'failed') throw new Error(ended.error ?? 'It failed. Try again.');
       return ended?.result ?? null;
     };

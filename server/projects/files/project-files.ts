@@ -13,8 +13,7 @@ import {
 import { type FileEntry, MissingFileError } from '#core/project/change/file-set';
 import { noChange, standingOf, type WhichChange } from '#core/project/change/standing';
 import { Refusal } from '#core/refusal';
-import { archivedInWords } from '#server/auth/guard';
-import { holdAs } from '#server/auth/standing';
+import { holdAs, holdProject } from '#server/auth/standing';
 import { contentsByHash, getBlob, putBlobs } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { storedJson } from '#server/db/stored-text';
@@ -102,9 +101,8 @@ export class ProjectFileSet implements ChangeableFileSet {
   /** One change at a time for a project. @throws Refusal when it may not be changed any more, or not by this person */
   private async hold(trx: Knex.Transaction): Promise<void> {
     const { projectId: project, authorId: user, session } = this;
-    if (user !== null) return holdAs(trx, { project, user, session }, 'editor');
-    const held = await trx('projects').where('id', project).forUpdate().first('name', 'archived');
-    if (held.archived) throw new Refusal(archivedInWords(held.name));
+    if (user === null) await holdProject(trx, project, { inArchive: false });
+    else await holdAs(trx, { project, user, session }, 'editor');
   }
 
   /** What lies now where a change writes, moves or deletes. */

@@ -75,12 +75,9 @@ export async function deleteProject(
   name: string,
 ): Promise<void> {
   await db.transaction(async (trx) => {
-    await holdAs(trx, { project: projectId, user: by }, 'owner');
-    const project = await trx('projects').where('id', projectId).first('name');
-    if (name.trim() !== project.name)
-      throw new Refusal(
-        `Nothing was deleted: the project is called ${project.name}. Type that to delete it.`,
-      );
+    const called = await holdAs(trx, { project: projectId, user: by }, 'owner');
+    if (name.trim() !== called)
+      throw new Refusal(`Nothing was deleted: the project is called ${called}. Type that to delete it.`);
     await trx('projects').where('id', projectId).update({ deleted: trx.fn.now() }).increment('revision', 1);
     await writeLog(trx, projectId, by, 'project', 'Deleted the project');
     await announce(trx, { project: projectId, type: 'changed' });
