@@ -19,12 +19,19 @@ interface Report {
   numPassedTests: number;
   numFailedTests: number;
   numPendingTests: number;
-  testResults: { name: string; assertionResults: { fullName: string; duration?: number }[] }[];
+  testResults: {
+    name: string;
+    /** What was wrong with the file itself, so that none of its tests ran. */
+    message?: string;
+    assertionResults: { fullName: string; status: string; duration?: number; failureMessages?: string[] }[];
+  }[];
 }
 
 /** What came of the steps so far. */
 class Outcome {
   readonly failed: string[] = [];
+  /** Each test that failed, with the first line of why: the run is long, and its end is what is read. */
+  readonly failures: string[] = [];
   readonly counts = { passed: 0, failed: 0, skipped: 0 };
   readonly took: { what: string; seconds: number }[] = [];
 
@@ -33,12 +40,16 @@ class Outcome {
     this.counts.passed += report?.numPassedTests ?? 0;
     this.counts.failed += report?.numFailedTests ?? 1;
     this.counts.skipped += report?.numPendingTests ?? 0;
-    for (const { name: file, assertionResults } of report?.testResults ?? [])
-      for (const { fullName, duration } of assertionResults)
-        this.took.push({
-          what: `${path.relative(ROOT, file)}: ${fullName}`,
-          seconds: (duration ?? 0) / 1000,
-        });
+    for (const { name, message, assertionResults } of report?.testResults ?? []) {
+      const file = path.relative(ROOT, name);
+      if (assertionResults.length === 0 && message) this.failures.push(`${file}: ${firstLine(message)}`);
+      for (const { fullName, status, duration, failureMessages } of assertionResults) {
+        const what = `${file}: ${fullName}`;
+        this.took.push({ what, seconds: (duration ?? 0) / 1000 });
+        if (status === 'failed')
+          this.failures.push(`${what}\n      ${firstLine(failureMessages?.[0] ?? '')}`);
+      }
+    }
   }
 
   tell(): void {
@@ -47,6 +58,8 @@ class Outcome {
       for (const { what, seconds } of this.took.sort((a, b) => b.seconds - a.seconds).slice(0, SLOWEST))
         console.log(`${seconds.toFixed(1).padStart(7)} s  ${what}`);
     }
+    if (this.failures.length > 0) console.log('\nFailed:');
+    for (const failure of this.failures) console.log(`  ${failure}`);
     if (this.failed.length > 0) console.log(`\nNot passed: ${this.failed.join(', ')}`);
     const { passed, failed, skipped } = this.counts;
     if (skipped > 0 && !hasOutsideReader)
@@ -111,6 +124,10 @@ function run(step: string, files: string[], outcome: Outcome): void {
   if (!SUITES.includes(step)) return;
   outcome.add(readReport(report));
   rmSync(report, { force: true });
+}
+
+function firstLine(message: string): string {
+  return message.split('\n', 1)[0]!;
 }
 
 function readReport(file: string): Report | null {

@@ -1,6 +1,7 @@
 import { fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
 import { registryEntries } from '#core/operations';
+import type { FileFacts } from '#server/views/files/file-facts';
 import type { FileRow } from '#server/views/files/files-view';
 import { renderPage } from '../../testing/render';
 import { operationsFor } from '../../ui/operation/operations';
@@ -40,16 +41,35 @@ const FILES = [
   row('parts/broken.stp', { error: 'Line 7, column 3: the file ends here; expected a section.', bodies: 0 }),
   row('old/left-over.stp', { unused: true, usedBy: 0 }),
 ];
-const FACTS = {
+const FACTS: FileFacts = {
   path: 'parts/weld.stp',
+  made: null,
   uses: [],
-  usedBy: [{ holder: 'unit.stp', written: 'x', to: null, state: 'sound', reason: '', occurrences: 3 }],
+  usedBy: [
+    {
+      holder: 'unit.stp',
+      kind: 'component',
+      written: 'x',
+      to: null,
+      state: 'sound',
+      reason: '',
+      occurrences: 3,
+    },
+  ],
   shows: [],
   drawings: ['papers/weld.svg'],
   sources: [],
   cameOut: 0,
   versions: [
-    { version: 2, note: 'Imported', who: 'Ines', time: '2026-09-14T08:00:00Z', bytes: 2048, sha256: 'ab' },
+    {
+      version: 2,
+      path: 'parts/weld.stp',
+      note: 'Imported',
+      who: 'Ines',
+      time: '2026-09-14T08:00:00Z',
+      bytes: 2048,
+      sha256: 'ab',
+    },
   ],
 };
 
