@@ -1,10 +1,13 @@
 import { originalOf, startingPoints } from '#core/project/scan/project';
 import { inProject } from '#server/auth/guard';
+import { inTurns } from '#server/in-turns';
 import { shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/scan/project-scan';
 import { requireNamed } from '#server/views/files/named-file';
-import { structureView } from '#server/views/structure/structure-view';
+import { sceneTextSteps } from '#server/views/structure/packed-scene';
+import { structureViewSteps } from '#server/views/structure/structure-view';
 import { HandOffScreen } from '../screens/handoff/HandOffScreen';
+import { useSentScene } from '../stage/useSentScene';
 import { revalidateOnNewData } from '../ui/address/useView';
 import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/hand-off';
@@ -20,14 +23,15 @@ export const loader = inProject('viewer', async ({ db, project }, { request }: R
     .map(({ path }) => path);
   const roots = [...new Set([...startingPoints(scanned), ...assemblies])];
   const root = roots.includes(search.get('root') ?? '') ? search.get('root')! : roots[0];
-  if (root === undefined) return { root: null, roots, scene: null, lighter: [] };
+  if (root === undefined) return { root: null, roots, sceneText: null, lighter: [] };
   const lighter = [...scanned.files.keys()].filter((path) => originalOf(scanned, path) === root);
-  const { scene } = structureView(scanned, await shapesOf(db, scanned, project.id), project.id, root, true);
-  return { root, roots, scene, lighter };
+  const shapes = await shapesOf(db, scanned, project.id);
+  const { scene } = await inTurns(structureViewSteps(scanned, shapes, project.id, { root, grouped: true }));
+  return { root, roots, sceneText: await inTurns(sceneTextSteps(scene)), lighter };
 });
 
 export const shouldRevalidate = revalidateOnNewData;
 
-export default function HandOff({ loaderData }: Route.ComponentProps) {
-  return <HandOffScreen {...loaderData} />;
+export default function HandOff({ loaderData: { sceneText, ...view } }: Route.ComponentProps) {
+  return <HandOffScreen {...view} scene={useSentScene(sceneText)} />;
 }

@@ -1,6 +1,7 @@
 import { inProject } from '#server/auth/guard';
 import { wholeViewOf } from '#server/views/operations/whole-view';
 import { LiteScreen } from '../screens/lite/LiteScreen';
+import { useSentScene } from '../stage/useSentScene';
 import { revalidateOnNewData } from '../ui/address/useView';
 import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/lite';
@@ -13,6 +14,6 @@ export const loader = inProject('viewer', (access, { request }: Route.LoaderArgs
 
 export const shouldRevalidate = revalidateOnNewData;
 
-export default function Lite({ loaderData }: Route.ComponentProps) {
-  return <LiteScreen key={loaderData.root} {...loaderData} />;
+export default function Lite({ loaderData: { sceneText, ...view } }: Route.ComponentProps) {
+  return <LiteScreen key={view.root} {...view} scene={useSentScene(sceneText)} />;
 }

@@ -1,15 +1,18 @@
 import { filesToRenew } from '#core/jobs/repair/renew';
 import { inProject } from '#server/auth/guard';
+import { inTurns } from '#server/in-turns';
 import { shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/scan/project-scan';
 import {
   candidatesFor,
   findBroken,
   keyOfLink,
-  previewScene,
+  previewSteps,
   repairQueue,
 } from '#server/views/operations/repair-view';
+import { sceneTextSteps } from '#server/views/structure/packed-scene';
 import { RepairScreen } from '../screens/repair/RepairScreen';
+import { useSentScene } from '../stage/useSentScene';
 import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/repair';
 
@@ -38,11 +41,14 @@ export const loader = inProject('viewer', async ({ db, project }, { request }: R
       candidates,
       chosen: chosen?.path ?? null,
       all,
-      scene: previewScene(scanned, shapes, project.id, link, chosen?.path ?? null),
+      sceneText: await inTurns(
+        sceneTextSteps(await inTurns(previewSteps(scanned, shapes, project.id, link, chosen?.path ?? null))),
+      ),
     },
   };
 });
 
-export default function Repair({ loaderData }: Route.ComponentProps) {
-  return <RepairScreen {...loaderData} />;
+export default function Repair({ loaderData: { current, ...queue } }: Route.ComponentProps) {
+  const scene = useSentScene(current?.sceneText ?? null);
+  return <RepairScreen {...queue} current={current && scene && { ...current, scene }} />;
 }

@@ -1,13 +1,17 @@
 import { useMemo } from 'react';
 import { inProject } from '#server/auth/guard';
+import { inTurns } from '#server/in-turns';
 import { shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/scan/project-scan';
 import { requireNamed } from '#server/views/files/named-file';
-import { packStructure, unpackStructure } from '#server/views/structure/packed-structure';
-import { structureView } from '#server/views/structure/structure-view';
+import { packSteps, unpackStructure } from '#server/views/structure/packed-structure';
+import { structureViewSteps } from '#server/views/structure/structure-view';
 import { StructureScreen } from '../screens/structure/StructureScreen';
 import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/structure';
+
+/** So many rows are opened at once beyond what the page lists. */
+const MOST_UNFOLDED = 20;
 
 export const meta = titled('Structure');
 
@@ -15,14 +19,12 @@ export const loader = inProject('viewer', async ({ db, project }, { request }: R
   const search = new URL(request.url).searchParams;
   const scanned = await loadProject(db, project.id);
   requireNamed(scanned, search.get('root'));
-  const view = structureView(
-    scanned,
-    await shapesOf(db, scanned, project.id),
-    project.id,
-    search.get('root'),
-    search.get('single') === null,
-  );
-  return { packed: packStructure(view) };
+  const view = structureViewSteps(scanned, await shapesOf(db, scanned, project.id), project.id, {
+    root: search.get('root'),
+    grouped: search.get('single') === null,
+    unfold: search.get('unfold')?.split(' ').slice(0, MOST_UNFOLDED),
+  });
+  return { packed: await inTurns(packSteps(await inTurns(view))) };
 });
 
 export { revalidateOnNewData as shouldRevalidate } from '../ui/address/useView';

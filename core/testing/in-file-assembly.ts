@@ -1,6 +1,6 @@
 import type { Reference } from '#core/files/part21/parameters';
 import { Part21Builder } from '#core/files/part21/write';
-import { IDENTITY, type Matrix4 } from '#core/product/matrix';
+import { IDENTITY, type Matrix4, placementFromAxes } from '#core/product/matrix';
 import {
   addOccurrence,
   addProduct,
@@ -70,5 +70,30 @@ export function inFileAssembly({ id: name, parts, assemblies, external = {} }: I
     timeStamp: '2026-01-01T00:00:00',
     originatingSystem: 'test',
     schema: 'AP242_MANAGED_MODEL_BASED_3D_ENGINEERING_MIM_LF',
+  });
+}
+
+/**
+ * A small file that multiplies: levels of assemblies, each with so many of the one below.
+ * @param isVaried each level places as many different assemblies, so that its rows multiply too
+ */
+export function multiplied(levels: number, times: number, isVaried = false): Uint8Array {
+  const kinds = isVaried ? times : 1;
+  const ids = (level: number) => Array.from({ length: kinds }, (_, kind) => `L${level}-${kind}`);
+  const assemblies: InFileAssembly['assemblies'] = [];
+  for (let level = 1; level <= levels; level++)
+    for (const id of ids(level))
+      assemblies.push({
+        id,
+        places: Array.from({ length: times }, (_, n) => [
+          level === 1 ? 'PART' : ids(level - 1)[n % kinds]!,
+          placementFromAxes([20 * n * 1.5 ** level, 0, 0]),
+        ]),
+      });
+  assemblies.push({ id: 'TOP', places: ids(levels).map((id, n) => [id, placementFromAxes([0, 50 * n, 0])]) });
+  return inFileAssembly({
+    id: 'TOP',
+    parts: [{ id: 'PART', boxes: [{ name: 'body' }] }],
+    assemblies,
   });
 }

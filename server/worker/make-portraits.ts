@@ -10,6 +10,8 @@ import { loadProject } from '#server/projects/scan/project-scan';
 
 /** Pixels: twice what the list of projects shows, for screens that have them. */
 const SIZE = { width: 360, height: 240 };
+/** More than a small picture can show. */
+const MOST = { rows: 10_000, instances: 20_000 };
 const PLAIN = '#b4b8ba';
 
 /** Draws a picture of each root assembly of a project, of what has a shape. */
@@ -27,7 +29,7 @@ export async function makePortraits(db: Database, projectId: string): Promise<vo
   };
   const roots = portraitRoots(project);
   for (const path of roots) {
-    const { bodies, instances } = structureTable(project, path, true);
+    const { bodies, instances } = structureTable(project, path, true, MOST);
     const drawn: (PortraitBody & { placements: PortraitBody['placements'][number][] })[] = [];
     const places = new Map<number, number>();
     for (const [n, { sha256, body, colour }] of bodies.entries()) {

@@ -1,8 +1,9 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
 import { scanFileSet } from '#core/project/scan/scan';
+import { atOnce } from '#core/steps';
 import { gearUnit } from '#core/testing/projects';
-import { structureView } from '#server/views/structure/structure-view';
+import { structureViewSteps } from '#server/views/structure/structure-view';
 import { operationsStandIn } from '../../testing/operations-stand-in';
 import { renderPage } from '../../testing/render';
 import { HandOffScreen } from './HandOffScreen';
@@ -12,7 +13,9 @@ vi.mock('../../stage/Stage', () => import('../../testing/stage-stand-in'));
 /** The page over a gear unit, with real plans. */
 async function openPage(context = {}) {
   const files = gearUnit();
-  const { scene } = structureView(await scanFileSet(files), new Map(), 'p', 'unit.stp', true);
+  const { scene } = atOnce(
+    structureViewSteps(await scanFileSet(files), new Map(), 'p', { root: 'unit.stp', grouped: true }),
+  );
   vi.stubGlobal('fetch', operationsStandIn(files).answer);
   const page = renderPage(
     <HandOffScreen root="unit.stp" roots={['unit.stp', 'drive/drive.stp']} scene={scene} lighter={[]} />,

@@ -6,9 +6,10 @@ import { openSource, outlineSplit, planSplit } from '#core/jobs/split/plan';
 import { planningOn } from '#core/planning';
 import { MemoryFileSet } from '#core/project/change/memory';
 import { scanFileSet } from '#core/project/scan/scan';
+import { atOnce } from '#core/steps';
 import { writeBoxPart } from '#core/testing/box-part';
 import { gearUnit } from '#core/testing/projects';
-import { findBroken, keyOfLink, previewScene, repairQueue } from '#server/views/operations/repair-view';
+import { findBroken, keyOfLink, previewSteps, repairQueue } from '#server/views/operations/repair-view';
 import { operationsStandIn } from '../../testing/operations-stand-in';
 import { press, renderPage } from '../../testing/render';
 import { RepairScreen } from './RepairScreen';
@@ -50,7 +51,7 @@ async function openPage(context = {}, files: MemoryFileSet = gearUnit()) {
         candidates,
         chosen: path,
         all: true,
-        scene: previewScene(project, new Map(), 'p', link, path),
+        scene: atOnce(previewSteps(project, new Map(), 'p', link, path)),
       });
     }
   }

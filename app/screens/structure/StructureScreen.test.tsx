@@ -2,9 +2,10 @@ import { fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
 import { MemoryFileSet } from '#core/project/change/memory';
 import { scanFileSet } from '#core/project/scan/scan';
+import { atOnce } from '#core/steps';
 import { gearUnit } from '#core/testing/projects';
 import { fileLinks } from '#server/views/files/file-facts';
-import { structureView } from '#server/views/structure/structure-view';
+import { structureViewSteps } from '#server/views/structure/structure-view';
 import { press, renderPage, selectRow } from '../../testing/render';
 import { StructureScreen } from './StructureScreen';
 
@@ -14,7 +15,10 @@ vi.mock('../../stage/Stage', () => import('../../testing/stage-stand-in'));
 async function openPage(path = '/projects/p/structure') {
   const project = await scanFileSet(gearUnit());
   const views = new Map(
-    [true, false].map((grouped) => [grouped, structureView(project, new Map(), 'p', 'unit.stp', grouped)]),
+    [true, false].map((grouped) => [
+      grouped,
+      atOnce(structureViewSteps(project, new Map(), 'p', { root: 'unit.stp', grouped })),
+    ]),
   );
   const asked: string[] = [];
   const page = renderPage((search) => <StructureScreen {...views.get(!search.has('single'))!} />, {
@@ -177,7 +181,11 @@ describe('the structure page', () => {
 
   it('says what to do when there is no structure', async () => {
     const project = await scanFileSet(new MemoryFileSet([]));
-    renderPage(<StructureScreen {...structureView(project, new Map(), 'p', null, true)} />);
+    renderPage(
+      <StructureScreen
+        {...atOnce(structureViewSteps(project, new Map(), 'p', { root: null, grouped: true }))}
+      />,
+    );
     expect(screen.getByRole('heading', { name: 'No structure yet' })).toBeTruthy();
   });
 });

@@ -6,6 +6,7 @@ import { Stage } from '../../stage/Stage';
 import { addressIn } from '../../ui/address/addresses';
 import { readPaths, writePaths } from '../../ui/address/paths-in-address';
 import { useTyped, useView } from '../../ui/address/useView';
+import { count, plural } from '../../ui/format';
 import { PageTitle } from '../../ui/frame/PageTitle';
 import { filterFor } from '../../ui/ledger/filter-rows';
 import { Ledger } from '../../ui/ledger/Ledger';
@@ -28,6 +29,7 @@ export function StructureScreen({
   roots,
   rows,
   scene,
+  undrawn,
   occurrences,
   distinctParts,
   files,
@@ -57,20 +59,7 @@ export function StructureScreen({
       }),
     );
 
-  if (root === null) {
-    return (
-      <div className={classes.blank}>
-        <h1>No structure yet</h1>
-        <p className="muted">
-          This project has no STEP file that can be read. Import a folder of linked files to see how they fit
-          together.
-        </p>
-        <Button component={Link} to={addressIn(projectId, 'files')}>
-          Go to Files
-        </Button>
-      </div>
-    );
-  }
+  if (root === null) return <NoStructure projectId={projectId} />;
   return (
     <Panes
       name="structure"
@@ -86,6 +75,7 @@ export function StructureScreen({
             query={query}
             setQuery={setQuery}
           />
+          <LeftOut rows={rows} drawn={scene.instances.length} undrawn={undrawn} />
           {within.size > 0 && <Within projectId={projectId} within={[...within]} root={root} />}
           <div className={classes.table}>
             <Ledger
@@ -103,8 +93,11 @@ export function StructureScreen({
               keys={{ h: toggleHidden, a: showAlone }}
               tree={{
                 depth: ({ depth }) => depth,
-                open: (row) => (row.children === 0 ? null : query !== '' || !closed.has(row.key)),
+                open: (row) =>
+                  row.children === 0 ? null : !row.isFolded && (query !== '' || !closed.has(row.key)),
                 onToggle: (row, open) => {
+                  if (row.isFolded)
+                    return change({ unfold: [...(view.get('unfold')?.split(' ') ?? []), row.key].join(' ') });
                   const keys = new Set(closed);
                   if (open) keys.delete(row.key);
                   else keys.add(row.key);
@@ -161,6 +154,49 @@ export function StructureScreen({
         </div>
       }
     />
+  );
+}
+
+function NoStructure({ projectId }: { projectId: string }) {
+  return (
+    <div className={classes.blank}>
+      <h1>No structure yet</h1>
+      <p className="muted">
+        This project has no STEP file that can be read. Import a folder of linked files to see how they fit
+        together.
+      </p>
+      <Button component={Link} to={addressIn(projectId, 'files')}>
+        Go to Files
+      </Button>
+    </div>
+  );
+}
+
+interface LeftOutProps {
+  rows: readonly StructureViewRow[];
+  drawn: number;
+  undrawn: number;
+}
+
+/** Of a structure that multiplies beyond what anybody looks through: what is neither listed nor drawn. */
+function LeftOut({ rows, drawn, undrawn }: LeftOutProps) {
+  const folded = useMemo(() => rows.filter(({ isFolded }) => isFolded).length, [rows]);
+  if (folded === 0 && undrawn === 0) return null;
+  return (
+    <p className={classes.leftOut} role="note">
+      {folded > 0 && (
+        <>
+          {plural(folded, 'row is', 'rows are')} not listed to the bottom: open one, and what is below it is
+          fetched.{' '}
+        </>
+      )}
+      {undrawn > 0 && (
+        <>
+          The model shows {count(drawn)} of {count(drawn + undrawn)} placed bodies; “Open by itself” shows all
+          of a smaller assembly.
+        </>
+      )}
+    </p>
   );
 }
 

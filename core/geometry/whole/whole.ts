@@ -4,12 +4,16 @@ import type { PlanContext } from '#core/planning';
 import { type Box, diagonalOf, emptyBox, growBox } from '#core/product/box';
 import { IDENTITY, type Matrix4, multiply, transformPoint } from '#core/product/matrix';
 import type { Body, Product } from '#core/product/structure';
+import { type ProductGraph, type ProductNode, productGraphSteps } from '#core/project/scan/product-graph';
 import type { Project, ProjectLink } from '#core/project/scan/project';
-import { keyOf, type ProductPlace, placingsOf, topProducts } from '#core/project/scan/tree';
+import { type ProductPlace, topProducts } from '#core/project/scan/tree';
 import { Refusal } from '#core/refusal';
+import { atOnce, type Steps } from '#core/steps';
 
 /** More placings than any model that is made lighter here; structures that multiply without end stop here. */
 export const MOST_OCCURRENCES = 50_000;
+/** And so many placings of assemblies and parts together are walked. */
+const MOST_PLACINGS = 10 * MOST_OCCURRENCES;
 
 /** A body of a file, once for all its placings. */
 export interface WholeShape {
@@ -85,6 +89,11 @@ export async function withMeshes(
 
 /** The same without meshes. */
 export function wholeStructure(project: Project, root: string): Whole {
+  return atOnce(wholeStructureSteps(project, root));
+}
+
+/** The same in steps. */
+export function* wholeStructureSteps(project: Project, root: string): Steps<Whole> {
   if (!project.files.has(root)) throw new Refusal(`There is no file ${root}.`);
   const tops = topProducts(project, root);
   const [first] = tops;
@@ -98,66 +107,113 @@ export function wholeStructure(project: Project, root: string): Whole {
     missing: [],
     box: emptyBox(),
   };
-  const shapeOf = new Map<string, number>();
-  const missing = new Set<ProjectLink>();
-  const visit = (
-    place: ProductPlace,
-    key: string,
-    name: string,
-    placement: Matrix4,
-    above: readonly string[],
-  ): void => {
-    const own = keyOf(place);
-    if (place.broken) {
-      missing.add(place.broken);
-      return;
-    }
-    if (above.includes(own)) return;
-    if (place.product.bodies.length > 0) {
-      const bodies: number[] = [];
-      if (whole.occurrences.length >= MOST_OCCURRENCES)
-        throw new Refusal(
-          `${root} places more than ${MOST_OCCURRENCES.toLocaleString('en')} components. Take one of its sub-assemblies.`,
-        );
-      const occurrence = whole.occurrences.push({ key, name, place, placement, bodies }) - 1;
-      for (const body of place.product.bodies) {
-        const shapeKey = `${place.path} ${place.product.definition} ${body.id} ${body.placement?.join(' ') ?? ''}`;
-        let shape = shapeOf.get(shapeKey);
-        if (shape === undefined) {
-          const { sha256 } = project.files.get(place.path)!;
-          shape =
-            whole.shapes.push({ file: place.path, sha256, product: place.product, body, mesh: undefined }) -
-            1;
-          shapeOf.set(shapeKey, shape);
-        }
-        const where = body.placement ? multiply(placement, body.placement) : placement;
-        bodies.push(whole.bodies.push({ occurrence, shape, placement: where }) - 1);
-      }
-    }
-    const names = new Map<string, number>();
-    for (const placing of placingsOf(project, place)) {
-      const called = placing.name || placing.target.product.name;
-      const times = (names.get(called) ?? 0) + 1;
-      names.set(called, times);
-      const step = times === 1 ? called : `${called} (${times})`;
-      visit(
-        placing.target,
-        key === '' ? step : `${key} / ${step}`,
-        called,
-        multiply(placement, placing.placement),
-        [...above, own],
-      );
-    }
-  };
-  for (const top of tops) visit(top, tops.length > 1 ? top.product.name : '', top.product.name, IDENTITY, []);
-  whole.missing = [...missing];
+  const graph = yield* productGraphSteps(project, tops);
+  const walk = new Walk(project, whole, graph);
+  const waiting = graph.tops.map((node) => ({
+    node,
+    key: tops.length > 1 ? node.place.product.name : '',
+    name: node.place.product.name,
+    placement: IDENTITY,
+    above: [] as readonly ProductNode[],
+  }));
+  waiting.reverse();
+  let steps = 0;
+  for (let next = waiting.pop(); next; next = waiting.pop()) {
+    if (++steps % 128 === 0) yield;
+    waiting.push(...walk.visit(next).reverse());
+  }
+  whole.missing = [...walk.missing];
   if (whole.bodies.length === 0)
     throw new Refusal(
-      missing.size > 0
+      whole.missing.length > 0
         ? `${root} has no bodies: none of the files that it places is there. Repair its links first.`
         : `${root} has no bodies.`,
     );
   return whole;
+}
+
+/** A product where it is placed, on the walk through a whole. */
+interface Visited {
+  node: ProductNode;
+  key: string;
+  name: string;
+  placement: Matrix4;
+  /** Products of circles that it is below of. */
+  above: readonly ProductNode[];
+}
+
+/** Fills a whole with what is placed, in the order of the files. */
+class Walk {
+  readonly missing = new Set<ProjectLink>();
+  private readonly shapeOf = new Map<string, number>();
+  /** Products below which there is neither a body nor a file that is missing: nobody has to go there. */
+  private readonly barren = new Set<ProductNode>();
+  private placings = 0;
+
+  constructor(
+    private readonly project: Project,
+    private readonly whole: Whole,
+    { nodes }: ProductGraph,
+  ) {
+    for (const node of nodes) {
+      const { place, below, isInCircle } = node;
+      const isBarren = !place.broken && place.product.bodies.length === 0 && !isInCircle;
+      if (isBarren && below.every((inner) => this.barren.has(inner))) this.barren.add(node);
+    }
+  }
+
+  /** @returns what it places */
+  visit({ node, key, name, placement, above }: Visited): Visited[] {
+    const { place } = node;
+    if (place.broken) {
+      this.missing.add(place.broken);
+      return [];
+    }
+    if (this.barren.has(node) || (node.isInCircle && above.includes(node))) return [];
+    if (place.product.bodies.length > 0) this.add(place, key, name, placement);
+    const ways = node.isInCircle ? [...above, node] : above;
+    const names = new Map<string, number>();
+    this.placings += node.placings.length;
+    if (this.placings > MOST_PLACINGS) throw this.tooMany();
+    return node.placings.map((placing, n) => {
+      const called = placing.name || placing.target.product.name;
+      const times = (names.get(called) ?? 0) + 1;
+      names.set(called, times);
+      const step = times === 1 ? called : `${called} (${times})`;
+      return {
+        node: node.below[n]!,
+        key: key === '' ? step : `${key} / ${step}`,
+        name: called,
+        placement: multiply(placement, placing.placement),
+        above: ways,
+      };
+    });
+  }
+
+  private add(place: ProductPlace, key: string, name: string, placement: Matrix4): void {
+    const { whole } = this;
+    if (whole.occurrences.length >= MOST_OCCURRENCES) throw this.tooMany();
+    const bodies: number[] = [];
+    const occurrence = whole.occurrences.push({ key, name, place, placement, bodies }) - 1;
+    for (const body of place.product.bodies) {
+      const shapeKey = `${place.path} ${place.product.definition} ${body.id} ${body.placement?.join(' ') ?? ''}`;
+      let shape = this.shapeOf.get(shapeKey);
+      if (shape === undefined) {
+        const { sha256 } = this.project.files.get(place.path)!;
+        shape =
+          whole.shapes.push({ file: place.path, sha256, product: place.product, body, mesh: undefined }) - 1;
+        this.shapeOf.set(shapeKey, shape);
+      }
+      const where = body.placement ? multiply(placement, body.placement) : placement;
+      bodies.push(whole.bodies.push({ occurrence, shape, placement: where }) - 1);
+    }
+  }
+
+  private tooMany(): Refusal {
+    return new Refusal(
+      `${this.whole.root} places more than ${MOST_OCCURRENCES.toLocaleString('en')} components. Take one of its sub-assemblies.`,
+    );
+  }
 }
 
 /** The box around some bodies, as they stand; from the vertices of their meshes. */

@@ -1,8 +1,8 @@
 import type { LinkState } from '#core/files/links/resolve';
 import type { FileRole } from '#core/project/formats/link-format';
 import { bodyCount, ownProducts } from '#core/project/scan/content';
+import { countLeaves } from '#core/project/scan/counts';
 import { belongingFiles, type Project, rootsOf } from '#core/project/scan/project';
-import { countLeaves } from '#core/project/scan/tree';
 
 /** The result of `scan` as programs read it; its form is a promise (docs/command-line.md). */
 export interface ScanReport {

@@ -8,6 +8,8 @@ import { IDENTITY } from '#core/product/matrix';
 import type { FileSet } from '#core/project/change/file-set';
 import type { Project } from '#core/project/scan/project';
 import { structureTable } from '#core/project/scan/structure-table';
+import { MOST_NODES } from '#core/project/scan/tree';
+import { Refusal } from '#core/refusal';
 
 /** What the result of a split is held against. */
 export const SplitCheckRequest = z.object({
@@ -77,6 +79,10 @@ export async function sumOfAssembly(
   assembly: string,
 ): Promise<Sum | undefined> {
   const table = structureTable(project, assembly, false);
+  if (table.undrawn > 0)
+    throw new Refusal(
+      `${assembly} places more than ${MOST_NODES.toLocaleString('en')} bodies: too many to sum up.`,
+    );
   const paths = new Map([...project.files.values()].map(({ path, sha256 }) => [sha256, path]));
   const wanted = new Map<string, Set<number>>();
   for (const { sha256, body } of table.bodies)

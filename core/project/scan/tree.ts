@@ -41,13 +41,11 @@ export function placingsOf(tree: ProductTree, { path, product }: ProductPlace): 
   if (!file || product.occurrences.length === 0) return [];
   const byDefinition = productsByDefinition(file.scan);
   const placeholders = new Set(file.scan.placeholders);
-  const links = tree.uses.get(path) ?? [];
+  const linkOf = componentLinks(tree.uses.get(path) ?? NO_LINKS);
   return product.occurrences.flatMap(({ id, name, child, placement }) => {
     const placed = byDefinition.get(child);
     if (!placed) return [];
-    const link = placeholders.has(child)
-      ? links.find(({ kind, definitions }) => kind === 'component' && definitions.includes(child))
-      : undefined;
+    const link = placeholders.has(child) ? linkOf.get(child) : undefined;
     if (!link) return [{ name, placement, occurrence: id, target: { path, product: placed } }];
     const target =
       !isBroken(link.state) && link.to !== null ? linkedProduct(tree, link.to, placed) : undefined;
@@ -55,6 +53,23 @@ export function placingsOf(tree: ProductTree, { path, product }: ProductPlace): 
       { name, placement, occurrence: id, link, target: target ?? { path, product: placed, broken: link } },
     ];
   });
+}
+
+const NO_LINKS: readonly ProjectLink[] = [];
+const linkMaps = new WeakMap<readonly ProjectLink[], ReadonlyMap<number, ProjectLink>>();
+
+/** The links of a file by the stand-ins that they are for; of several the first. */
+function componentLinks(links: readonly ProjectLink[]): ReadonlyMap<number, ProjectLink> {
+  let map = linkMaps.get(links);
+  if (!map) {
+    const made = new Map<number, ProjectLink>();
+    for (const link of links)
+      if (link.kind === 'component')
+        for (const definition of link.definitions) if (!made.has(definition)) made.set(definition, link);
+    map = made;
+    linkMaps.set(links, map);
+  }
+  return map;
 }
 
 /** Which product of the linked file is meant: the one with the placeholder's id or name, else the first with a shape. */
@@ -72,78 +87,6 @@ export function linkedProduct(
   const file = tree.files.get(path);
   if (!file) return undefined;
   return { path, product: { definition: 0, id: '', name: stemOf(path), bodies: [], occurrences: [] } };
-}
-
-/** Counts leaf parts below the roots: every placing, and how many different ones. Each product is walked once. */
-export function countLeaves(
-  tree: ProductTree,
-  roots: readonly string[],
-): { occurrences: number; distinctParts: number } {
-  const counts = new Map<string, number>();
-  const leaves = new Set<string>();
-  const walking = new Set<string>();
-  const count = (place: ProductPlace): number => {
-    const key = keyOf(place);
-    const known = counts.get(key);
-    if (known !== undefined) return known;
-    if (walking.has(key)) return 0;
-    const placings = place.broken ? [] : placingsOf(tree, place);
-    if (placings.length === 0) {
-      // A file whose only product is empty holds no part.
-      if (place.product.isEmpty && !place.broken) {
-        counts.set(key, 0);
-        return 0;
-      }
-      leaves.add(key);
-      counts.set(key, 1);
-      return 1;
-    }
-    walking.add(key);
-    let sum = 0;
-    for (const { target } of placings) sum += count(target);
-    walking.delete(key);
-    counts.set(key, sum);
-    return sum;
-  };
-  let occurrences = 0;
-  for (const root of roots)
-    for (const top of topProducts(tree, root))
-      if (top.product.occurrences.length > 0) occurrences += count(top);
-  return { occurrences, distinctParts: leaves.size };
-}
-
-/**
- * How often each file is placed below the roots, itself included: the parts that many see. Each product is walked once; a loop ends where
- * it closes.
- */
-export function countPlacings(tree: ProductTree, roots: readonly string[]): Map<string, number> {
-  const places = new Map<string, ProductPlace>();
-  const inner = new Map<string, string[]>();
-  /** Parents after their children. */
-  const finished: string[] = [];
-  const visit = (place: ProductPlace): string => {
-    const key = keyOf(place);
-    if (places.has(key)) return key;
-    places.set(key, place);
-    const placings = place.broken ? [] : placingsOf(tree, place);
-    inner.set(
-      key,
-      placings.map(({ target }) => visit(target)),
-    );
-    finished.push(key);
-    return key;
-  };
-  const times = new Map<string, number>();
-  const add = (key: string, count: number) => times.set(key, (times.get(key) ?? 0) + count);
-  for (const root of roots) for (const top of topProducts(tree, root)) add(visit(top), 1);
-  const files = new Map<string, number>();
-  for (const key of finished.reverse()) {
-    const count = times.get(key) ?? 0;
-    const { path, broken } = places.get(key)!;
-    if (!broken) files.set(path, Math.max(files.get(path) ?? 0, count));
-    for (const child of inner.get(key)!) add(child, count);
-  }
-  return files;
 }
 
 /** Names a product across files; stable for the same bytes. */

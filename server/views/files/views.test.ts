@@ -1,6 +1,7 @@
 import { afterAll, describe, expect, it } from 'vitest';
 import { isIdentity } from '#core/product/matrix';
 import { resolveProject, startingPoints } from '#core/project/scan/project';
+import { atOnce } from '#core/steps';
 import { gearUnit } from '#core/testing/projects';
 import { closeDatabase } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';
@@ -11,10 +12,10 @@ import {
   candidatesFor,
   findBroken,
   keyOfLink,
-  previewScene,
+  previewSteps,
   repairQueue,
 } from '#server/views/operations/repair-view';
-import { structureView } from '#server/views/structure/structure-view';
+import { structureViewSteps } from '#server/views/structure/structure-view';
 import { fileRows, shapeProgress, stateCounts } from './files-view';
 import { standingOf } from './standing';
 
@@ -64,7 +65,7 @@ describe('a page that begins to listen', () => {
 describe('the structure', () => {
   it('has rows with states and instances in world coordinates', async () => {
     const { scanned, project } = await unit();
-    const view = structureView(scanned, new Map(), project, null, true);
+    const view = atOnce(structureViewSteps(scanned, new Map(), project, { root: null, grouped: true }));
     expect(view).toMatchObject({ root: 'unit.stp', roots: ['unit.stp'], occurrences: 11, distinctParts: 5 });
     expect(
       view.rows.map(({ name, depth, quantity, link }) => [name, depth, quantity, link?.state ?? null]),
@@ -87,12 +88,13 @@ describe('the structure', () => {
     const { scanned, project } = await unit();
     const { sha256, scan } = scanned.files.get('parts/base.stp')!;
     const body = scan.products[0]!.bodies[0]!.id;
-    const view = structureView(
-      scanned,
-      new Map([[sha256, done(sha256, body, [0, 0, 0, 100, 100, 10], 1e5)]]),
-      project,
-      null,
-      true,
+    const view = atOnce(
+      structureViewSteps(
+        scanned,
+        new Map([[sha256, done(sha256, body, [0, 0, 0, 100, 100, 10], 1e5)]]),
+        project,
+        { root: null, grouped: true },
+      ),
     );
     expect(view.rows.find(({ name }) => name === 'BASE')).toMatchObject({
       volume: 1e5,
@@ -109,20 +111,27 @@ describe('the structure', () => {
       bodies: [{ body, error: 'The kernel refused it.' }],
     };
     expect(
-      structureView(scanned, new Map([[sha256, refused]]), project, null, true).rows.find(
-        ({ name }) => name === 'BASE',
-      )!.troubles,
+      atOnce(
+        structureViewSteps(scanned, new Map([[sha256, refused]]), project, { root: null, grouped: true }),
+      ).rows.find(({ name }) => name === 'BASE')!.troubles,
     ).toEqual(['The kernel refused it.']);
   });
 
   it('starts anywhere that is asked for, and somewhere when nothing is', async () => {
     const { scanned, project } = await unit();
-    expect(structureView(scanned, new Map(), project, 'drive/drive.stp', true).root).toBe('drive/drive.stp');
-    expect(structureView(scanned, new Map(), project, 'gone.stp', true).root).toBe('unit.stp');
+    expect(
+      atOnce(structureViewSteps(scanned, new Map(), project, { root: 'drive/drive.stp', grouped: true }))
+        .root,
+    ).toBe('drive/drive.stp');
+    expect(
+      atOnce(structureViewSteps(scanned, new Map(), project, { root: 'gone.stp', grouped: true })).root,
+    ).toBe('unit.stp');
     const empty = await testProject();
     const nothing = await loadProject(empty.db, empty.project);
     expect(startingPoints(nothing)).toEqual([]);
-    expect(structureView(nothing, new Map(), empty.project, null, true)).toMatchObject({
+    expect(
+      atOnce(structureViewSteps(nothing, new Map(), empty.project, { root: null, grouped: true })),
+    ).toMatchObject({
       root: null,
       rows: [],
       files: {},
@@ -198,9 +207,9 @@ describe('the Repair desk', () => {
   it('shows a candidate in its place, and everything else faintly', async () => {
     const { scanned, project } = await unit();
     const link = findBroken(scanned, null)!;
-    const empty = previewScene(scanned, new Map(), project, link, null);
+    const empty = atOnce(previewSteps(scanned, new Map(), project, link, null));
     expect(empty.instances.every(({ tone }) => tone === 'ghost')).toBe(true);
-    const tried = previewScene(scanned, new Map(), project, link, 'parts/lid_rev-b.stp');
+    const tried = atOnce(previewSteps(scanned, new Map(), project, link, 'parts/lid_rev-b.stp'));
     expect(tried.instances.filter(({ tone }) => tone === 'focus')).toHaveLength(1);
     expect(tried.instances.filter(({ tone }) => tone === 'ghost')).toHaveLength(empty.instances.length);
     // Trying changes nothing.

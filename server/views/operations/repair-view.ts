@@ -4,11 +4,15 @@ import { type Candidate, type LastTarget, rankCandidates } from '#core/jobs/repa
 import type { SourceMemory } from '#core/product/source/memory';
 import { bodyCount, ownProducts } from '#core/project/scan/content';
 import type { Project, ProjectLink } from '#core/project/scan/project';
-import { structureTable } from '#core/project/scan/structure-table';
+import { structureSteps } from '#core/project/scan/structure-table';
+import type { Steps } from '#core/steps';
 import type { Database } from '#server/db/connection';
 import type { ShapeState } from '#server/jobs/shapes';
 import { scanStored } from '#server/projects/scan/project-scan';
-import { Pictures, sceneData } from '#server/views/structure/scene';
+import { Pictures, sceneSteps } from '#server/views/structure/scene';
+
+/** What is around a link on the stage; the more does not help to judge. */
+const LIMITS = { rows: 10_000, instances: 10_000 };
 
 /** A broken link in the queue. */
 export interface BrokenLink {
@@ -102,15 +106,15 @@ function boxSize({ bodies }: ShapeState): [number, number, number] | undefined {
 }
 
 /** The holder's assembly with the candidate in the link's place and everything around it faint. */
-export function previewScene(
+export function* previewSteps(
   project: Project,
   shapes: ReadonlyMap<string, ShapeState>,
   projectId: string,
   link: ProjectLink,
   candidate: string | null,
-): SceneData {
+): Steps<SceneData> {
   if (link.source && candidate !== null)
-    return sourceScene(project, shapes, projectId, link.source, candidate);
+    return yield* sourceSteps(project, shapes, projectId, link.source, candidate);
   const tried = { ...link, state: 'sound' as const, to: candidate };
   const uses = new Map(project.uses);
   if (candidate !== null)
@@ -118,13 +122,13 @@ export function previewScene(
       link.holder,
       (uses.get(link.holder) ?? []).map((other) => (other === link ? tried : other)),
     );
-  const table = structureTable({ files: project.files, uses }, link.holder, true);
+  const table = yield* structureSteps({ files: project.files, uses }, link.holder, true, LIMITS);
   const inPlace = new Set<number>();
   table.rows.forEach((row, n) => {
     const isLink = row.link?.holder === link.holder && row.link.written === link.written;
     if (isLink || inPlace.has(row.parent)) inPlace.add(n);
   });
-  const scene = sceneData(table, new Pictures(project, shapes, projectId));
+  const scene = yield* sceneSteps(table, new Pictures(project, shapes, projectId));
   // A body may stand in the place and around it: each tone is drawn as a body of its own.
   const bodies: SceneData['bodies'] = [];
   const numbers = new Map<string, number>();
@@ -142,15 +146,15 @@ export function previewScene(
 }
 
 /** A file that may be the source of another: the bodies that were taken from it stand out among the others. */
-function sourceScene(
+function* sourceSteps(
   project: Project,
   shapes: ReadonlyMap<string, ShapeState>,
   projectId: string,
   { bodies }: SourceMemory,
   candidate: string,
-): SceneData {
-  const table = structureTable(project, candidate, true);
-  const scene = sceneData(table, new Pictures(project, shapes, projectId));
+): Steps<SceneData> {
+  const table = yield* structureSteps(project, candidate, true, LIMITS);
+  const scene = yield* sceneSteps(table, new Pictures(project, shapes, projectId));
   const taken = new Set(bodies.map(({ id, name }) => name || id));
   const names = new Map(
     ownProducts(project.files.get(candidate)!.scan).flatMap((product) =>

@@ -1,12 +1,15 @@
 import type { SceneData } from '#core/geometry/scene';
-import { type Whole, wholeStructure } from '#core/geometry/whole/whole';
+import { type Whole, wholeStructureSteps } from '#core/geometry/whole/whole';
 import { appearanceOf } from '#core/product/appearance';
 import { type Project, startingPoints } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
+import type { Steps } from '#core/steps';
 import type { ProjectAccess } from '#server/auth/guard';
+import { inTurns } from '#server/in-turns';
 import { type ShapeState, shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/scan/project-scan';
 import { requireNamed } from '#server/views/files/named-file';
+import { sceneTextSteps } from '#server/views/structure/packed-scene';
 import { Pictures } from '#server/views/structure/scene';
 
 /** The page before anything is planned. */
@@ -20,12 +23,12 @@ export interface WholeView {
   trouble: string | null;
 }
 
-function wholeViewFor(
+function* wholeViewSteps(
   project: Project,
   shapes: ReadonlyMap<string, ShapeState>,
   projectId: string,
   wanted: string | null,
-): WholeView {
+): Steps<WholeView> {
   const parts = [...project.files.values()].filter(
     ({ scan }) => scan.role === 'assembly' || scan.role === 'part',
   );
@@ -35,7 +38,7 @@ function wholeViewFor(
   const nothing: SceneData = { bodies: [], instances: [] };
   if (root === null) return { root, roots, scene: nothing, trouble: null };
   try {
-    const whole = wholeStructure(project, root);
+    const whole = yield* wholeStructureSteps(project, root);
     return { root, roots, scene: wholeScene(whole, new Pictures(project, shapes, projectId)), trouble: null };
   } catch (error) {
     if (!(error instanceof Refusal)) throw error;
@@ -47,11 +50,13 @@ function wholeViewFor(
 export async function wholeViewOf(
   { db, project }: Pick<ProjectAccess, 'db' | 'project'>,
   request: Request,
-): Promise<WholeView> {
+): Promise<Omit<WholeView, 'scene'> & { sceneText: string }> {
   const wanted = new URL(request.url).searchParams.get('file');
   const scanned = await loadProject(db, project.id);
   requireNamed(scanned, wanted);
-  return wholeViewFor(scanned, await shapesOf(db, scanned, project.id), project.id, wanted);
+  const shapes = await shapesOf(db, scanned, project.id);
+  const { scene, ...view } = await inTurns(wholeViewSteps(scanned, shapes, project.id, wanted));
+  return { ...view, sceneText: await inTurns(sceneTextSteps(scene)) };
 }
 
 /** A whole as the stage draws it: a row for each placed body. */

@@ -1,8 +1,9 @@
 import { href } from 'react-router';
 import type { SceneBody, SceneData, ScenePictures } from '#core/geometry/scene';
 import { type Appearance, appearanceOf } from '#core/product/appearance';
-import type { Project } from '#core/project/scan/project';
+import type { Project, ScannedFile } from '#core/project/scan/project';
 import type { StructureTable } from '#core/project/scan/structure-table';
+import type { Steps } from '#core/steps';
 import type { ShapeState } from '#server/jobs/shapes';
 
 /** Finds the pictures of bodies: served by content; one that is not made yet is stood in for by that of another version. */
@@ -56,7 +57,7 @@ export class Pictures implements ScenePictures {
   private content(sha256: string): { boxes: Map<number, readonly number[]>; ids: readonly number[] } {
     const known = this.known.get(sha256);
     if (known) return known;
-    const file = [...this.project.files.values()].find((other) => other.sha256 === sha256);
+    const file = fileWith(this.project, sha256);
     const made = {
       boxes: new Map(
         this.shapes.get(sha256)?.bodies?.flatMap(({ body, facts }) => (facts ? [[body, facts.box]] : [])),
@@ -68,11 +69,29 @@ export class Pictures implements ScenePictures {
   }
 }
 
-export function sceneData(
+/** What the stage draws of a structure. */
+export function* sceneSteps(
   { bodies, instances }: Pick<StructureTable, 'bodies' | 'instances'>,
   pictures: Pictures,
-): SceneData {
-  return { bodies: bodies.map((body) => pictures.of(body.sha256, body.body, body)), instances };
+): Steps<SceneData> {
+  const drawn: SceneBody[] = [];
+  for (const [n, body] of bodies.entries()) {
+    if (n % 128 === 0) yield;
+    drawn.push(pictures.of(body.sha256, body.body, body));
+  }
+  return { bodies: drawn, instances };
+}
+
+const byContent = new WeakMap<Project, ReadonlyMap<string, ScannedFile>>();
+
+/** A file with a content. */
+function fileWith(project: Project, sha256: string): ScannedFile | undefined {
+  let files = byContent.get(project);
+  if (!files) {
+    files = new Map([...project.files.values()].map((file) => [file.sha256, file]));
+    byContent.set(project, files);
+  }
+  return files.get(sha256);
 }
 
 /** A tenth of a millimetre is enough to stand for what is on its way. */

@@ -1,3 +1,5 @@
+import type { Steps } from '#core/steps';
+
 /** What lies below a row, all placings counted, the row's own included. */
 export interface RowTotals {
   bodies: number;
@@ -9,11 +11,8 @@ export interface RowTotals {
   files: number;
 }
 
-interface CountedRow {
-  /** Index of the parent's row, which stands before; -1 at the top. */
-  parent: number;
-  /** Placings below one parent. */
-  quantity: number;
+/** What is known of one placing of a product by itself. */
+export interface OwnFacts {
   file: string;
   bodies: number;
   /** Of the own bodies, mm³; null while it is not known. */
@@ -22,24 +21,46 @@ interface CountedRow {
   density: number | null;
 }
 
-/** Totals of every row, in the order of the rows. Linear in rows and their depth. */
-export function totalsOf(rows: readonly CountedRow[]): RowTotals[] {
-  const files = rows.map(() => new Set<string>());
-  const totals = rows.map(({ bodies, volume, density }): RowTotals => {
+/**
+ * Totals of every product with all that it places, in whatever order they are placed. Linear in the placings as they are written and in
+ * the files below each product.
+ * @param nodes each after what it places
+ */
+export function* totalSteps<Node extends { below: Node[] }>(
+  nodes: readonly Node[],
+  ownOf: (node: Node) => OwnFacts,
+): Steps<Map<Node, RowTotals>> {
+  const totals = new Map<Node, RowTotals>();
+  const filesBelow = new Map<Node, Set<string>>();
+  for (const [n, node] of nodes.entries()) {
+    if (n % 64 === 0) yield;
+    const { file, bodies, volume, density } = ownOf(node);
     const own = bodies === 0 ? 0 : volume;
-    const mass = bodies === 0 ? 0 : own === null || density === null ? null : (own * density) / 1e6;
-    return { bodies, volume: own, mass, files: 0 };
-  });
-  for (let n = rows.length - 1; n >= 0; n--) {
-    const { parent, quantity, file } = rows[n]!;
-    for (let at = n; at >= 0; at = rows[at]!.parent) files[at]!.add(file);
-    if (parent < 0) continue;
-    const [whole, part] = [totals[parent]!, totals[n]!];
-    whole.bodies += quantity * part.bodies;
-    whole.volume = sum(whole.volume, quantity, part.volume);
-    whole.mass = sum(whole.mass, quantity, part.mass);
+    const total = {
+      bodies,
+      volume: own,
+      mass: bodies === 0 ? 0 : own === null || density === null ? null : (own * density) / 1e6,
+    };
+    const files = new Set([file]);
+    for (const [inner, quantity] of quantities(node.below)) {
+      const part = totals.get(inner);
+      // The circle is closed there.
+      if (!part) continue;
+      total.bodies += quantity * part.bodies;
+      total.volume = sum(total.volume, quantity, part.volume);
+      total.mass = sum(total.mass, quantity, part.mass);
+      for (const other of filesBelow.get(inner)!) files.add(other);
+    }
+    filesBelow.set(node, files);
+    totals.set(node, { ...total, files: files.size });
   }
-  return totals.map((total, n) => ({ ...total, files: files[n]!.size }));
+  return totals;
+}
+
+function quantities<Node>(placed: readonly Node[]): Map<Node, number> {
+  const counts = new Map<Node, number>();
+  for (const node of placed) counts.set(node, (counts.get(node) ?? 0) + 1);
+  return counts;
 }
 
 function sum(whole: number | null, quantity: number, part: number | null): number | null {

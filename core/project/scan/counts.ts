@@ -1,0 +1,64 @@
+import { atOnce, type Steps } from '#core/steps';
+import { type ProductGraph, type ProductNode, productGraphSteps } from './product-graph';
+import { type ProductTree, topProducts } from './tree';
+
+/** Leaf parts below some roots. */
+export interface LeafCounts {
+  /** Every placing. */
+  occurrences: number;
+  distinctParts: number;
+}
+
+/** Counts leaf parts below the roots. Each product is walked once; a circle ends where it closes. */
+export function countLeaves(tree: ProductTree, roots: readonly string[]): LeafCounts {
+  return leavesOf(atOnce(graphBelow(tree, roots)));
+}
+
+/** Counts leaf parts of a graph. */
+export function leavesOf({ tops, nodes }: ProductGraph): LeafCounts {
+  const assemblies = tops.filter(({ place }) => place.product.occurrences.length > 0);
+  const parts = new Set(tops.filter((top) => !assemblies.includes(top)));
+  const counts = new Map<ProductNode, number>();
+  let distinctParts = 0;
+  for (const node of nodes) {
+    const { place, placings, below } = node;
+    if (placings.length > 0) {
+      counts.set(
+        node,
+        below.reduce((sum, inner) => sum + (counts.get(inner) ?? 0), 0),
+      );
+      continue;
+    }
+    // A file whose only product is empty holds no part.
+    const isPart = !place.product.isEmpty || place.broken !== undefined;
+    counts.set(node, Number(isPart));
+    if (isPart && !parts.has(node)) distinctParts++;
+  }
+  return { occurrences: assemblies.reduce((sum, top) => sum + counts.get(top)!, 0), distinctParts };
+}
+
+/**
+ * How often each file is placed below the roots, itself included: the parts that many see. Each product is walked once; a circle ends
+ * where it closes.
+ */
+export function countPlacings(tree: ProductTree, roots: readonly string[]): Map<string, number> {
+  const { tops, nodes } = atOnce(graphBelow(tree, roots));
+  const times = new Map<ProductNode, number>();
+  const add = (node: ProductNode, count: number) => times.set(node, (times.get(node) ?? 0) + count);
+  for (const top of tops) add(top, 1);
+  const files = new Map<string, number>();
+  for (const node of [...nodes].reverse()) {
+    const count = times.get(node) ?? 0;
+    const { path, broken } = node.place;
+    if (!broken) files.set(path, Math.max(files.get(path) ?? 0, count));
+    for (const inner of node.below) add(inner, count);
+  }
+  return files;
+}
+
+function graphBelow(tree: ProductTree, roots: readonly string[]): Steps<ProductGraph> {
+  return productGraphSteps(
+    tree,
+    roots.flatMap((root) => topProducts(tree, root)),
+  );
+}
