@@ -102,13 +102,33 @@ function standInsToName(project: Project, holder: string, chosen: ReadonlyMap<Pr
 export function linksWrittenAlike(
   project: Project,
   { written }: Pick<ProjectLink, 'written'>,
-): ProjectLink[] {
-  const name = baseName(written).toLowerCase();
-  return project.links.filter(
-    (other) => isBroken(other.state) && baseName(other.written).toLowerCase() === name,
-  );
+): readonly ProjectLink[] {
+  return brokenOf(project).byName.get(fileNameOf(written)) ?? [];
 }
 
-export function brokenLinks(project: Project): ProjectLink[] {
-  return project.links.filter(({ state }) => isBroken(state));
+export function brokenLinks(project: Project): readonly ProjectLink[] {
+  return brokenOf(project).links;
+}
+
+interface BrokenLinks {
+  links: readonly ProjectLink[];
+  /** By the file name that they are written with, without regard to case. */
+  byName: ReadonlyMap<string, readonly ProjectLink[]>;
+}
+
+/** Looked for once a project: each of many links is asked who is written like it. */
+const broken = new WeakMap<Project, BrokenLinks>();
+
+function brokenOf(project: Project): BrokenLinks {
+  let found = broken.get(project);
+  if (!found) {
+    const links = project.links.filter(({ state }) => isBroken(state));
+    found = { links, byName: groupBy(links, ({ written }) => fileNameOf(written)) };
+    broken.set(project, found);
+  }
+  return found;
+}
+
+function fileNameOf(written: string): string {
+  return baseName(written).toLowerCase();
 }

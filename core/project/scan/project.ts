@@ -5,6 +5,7 @@ import { append, groupBy } from '#core/multimap';
 import type { SourceMemory } from '#core/product/source/memory';
 import { LINK_KINDS, type LinkKind } from '#core/project/formats/kinds';
 import { MANIFEST_NAME } from '#core/project/formats/manifest';
+import { atOnce, type Steps } from '#core/steps';
 import type { ContentScan } from './content';
 import { FitChecker } from './fit';
 
@@ -54,6 +55,14 @@ export interface ResolveOptions {
 
 /** Resolves all links of a project. Pure; linear in files and links. */
 export function resolveProject(scanned: Iterable<ScannedFile>, options: ResolveOptions = {}): Project {
+  return atOnce(resolveSteps(scanned, options));
+}
+
+/** So many files are gone through between rests. */
+const RESTS = 64;
+
+/** The same in steps. */
+export function* resolveSteps(scanned: Iterable<ScannedFile>, options: ResolveOptions = {}): Steps<Project> {
   // 1. Each link on its own.
   const files = new Map(
     [...scanned].sort((a, b) => (a.path < b.path ? -1 : 1)).map((file) => [file.path, file]),
@@ -61,10 +70,14 @@ export function resolveProject(scanned: Iterable<ScannedFile>, options: ResolveO
   const index = new PathIndex(files.keys());
   const links: ProjectLink[] = [];
   const far = new Set<ProjectLink>();
+  let steps = 0;
+  yield;
   for (const { path, scan } of files.values()) {
+    if (steps++ % RESTS === 0) yield;
     if (scan.links.length === 0) continue;
     const placings = countPlacings(scan);
     for (const link of scan.links) {
+      if (steps++ % RESTS === 0) yield;
       const { state, to, reason, rivals, isFar } = resolveWritten(
         path,
         link.written,
@@ -98,9 +111,12 @@ export function resolveProject(scanned: Iterable<ScannedFile>, options: ResolveO
   }
 
   // 2. Those that lead to another part than their holder asks for.
+  yield;
   const checker = new FitChecker(files);
   const uses = groupBy(links, ({ holder }) => holder);
   for (const [holder, own] of uses) {
+    steps += own.length;
+    if (Math.floor(steps / RESTS) > Math.floor((steps - own.length) / RESTS)) yield;
     const components = own.filter(({ kind, to }) => kind === 'component' && to !== null);
     const fitting = components.map((link) => ({
       definitions: link.definitions,
@@ -121,10 +137,13 @@ export function resolveProject(scanned: Iterable<ScannedFile>, options: ResolveO
   }
 
   // 3. The loops that they form together.
+  yield;
   const targets = new Map<string, string[]>();
   for (const { kind, holder, to } of links)
     if (LINK_KINDS[kind].canLoop && to !== null) append(targets, holder, to);
+  yield;
   const loops = findLoops(targets);
+  yield;
   for (const link of links) {
     const loop = LINK_KINDS[link.kind].canLoop && link.to !== null ? loops.get(link.holder) : undefined;
     if (!loop?.includes(link.to!)) continue;

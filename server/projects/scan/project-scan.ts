@@ -3,13 +3,17 @@ import { extensionOf } from '#core/files/links/paths';
 import { isBroken } from '#core/files/links/resolve';
 import { scanVersion } from '#core/project/formats/formats';
 import { type ContentScan, scanContent } from '#core/project/scan/content';
-import { type Project, resolveProject, type ScannedFile } from '#core/project/scan/project';
+import { type Project, resolveSteps, type ScannedFile } from '#core/project/scan/project';
 import { getBlobs } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { storedJson } from '#server/db/stored-text';
+import { inTurns } from '#server/in-turns';
 
 /** Projects resolved before, by id; a project that changed has another revision. */
 const cache = new LRUCache<string, { revision: number; project: Project }>({ max: 12 });
+
+/** Projects that are being resolved: who asks meanwhile waits for the same one. */
+const underWay = new Map<string, Promise<Project>>();
 
 /**
  * The project as scanned and resolved at its newest revision. Contents that were never scanned are scanned now and
@@ -20,7 +24,22 @@ export async function loadProject(db: Database, projectId: string): Promise<Proj
   const revision = Number(row.revision);
   const cached = cache.get(projectId);
   if (cached?.revision === revision) return cached.project;
+  const key = `${projectId} ${revision}`;
+  const before = underWay.get(key);
+  if (before) return before;
+  const resolved = resolveStored(db, projectId, revision, row.search_folders).finally(() =>
+    underWay.delete(key),
+  );
+  underWay.set(key, resolved);
+  return resolved;
+}
 
+async function resolveStored(
+  db: Database,
+  projectId: string,
+  revision: number,
+  searchFolders: string[],
+): Promise<Project> {
   const files: { path: string; bytes: string; sha256: string }[] = await db('files')
     .where('project_id', projectId)
     .select('path', 'bytes', 'sha256');
@@ -31,7 +50,7 @@ export async function loadProject(db: Database, projectId: string): Promise<Proj
     sha256,
     scan: scans.get(scanKey(sha256, path))!,
   }));
-  const project = resolveProject(scanned, { searchFolders: row.search_folders });
+  const project = await inTurns(resolveSteps(scanned, { searchFolders }));
   await rememberTargets(db, projectId, project);
   cache.set(projectId, { revision, project });
   return project;
@@ -115,21 +134,35 @@ async function* batchesOf(db: Database, files: readonly { path: string; sha256: 
 /** The name of a content's scan: an ending may mean another format. */
 export const scanKey = (sha256: string, path: string) => `${sha256}.${extensionOf(path)}`;
 
-/** What each sound link leads to now is the best evidence for the day on which it breaks. */
+/** What each sound link leads to now is the best evidence for the day on which it breaks. Only what is new is written. */
 async function rememberTargets(db: Database, projectId: string, project: Project): Promise<void> {
-  const rows = project.links
-    .filter(({ state }) => !isBroken(state))
-    .map(({ holder, kind, written, to }) => ({
-      project_id: projectId,
-      holder: holder,
-      kind,
-      written,
-      path: to!,
-      sha256: project.files.get(to!)!.sha256,
-    }));
+  const known: LastTarget[] = await db('last_targets')
+    .where('project_id', projectId)
+    .select('holder', 'kind', 'written', 'path', 'sha256');
+  const remembered = new Map(known.map((row) => [nameOfLink(row), `${row.sha256} ${row.path}`]));
+  const rows: LastTarget[] = [];
+  for (const { state, holder, kind, written, to } of project.links) {
+    if (isBroken(state)) continue;
+    const { sha256 } = project.files.get(to!)!;
+    if (remembered.get(nameOfLink({ holder, kind, written })) !== `${sha256} ${to}`)
+      rows.push({ holder, kind, written, path: to!, sha256 });
+  }
   for (let at = 0; at < rows.length; at += 500)
     await db('last_targets')
-      .insert(rows.slice(at, at + 500))
+      .insert(rows.slice(at, at + 500).map((row) => ({ project_id: projectId, ...row })))
       .onConflict(['project_id', 'holder', 'kind', 'written'])
       .merge();
+}
+
+/** What a link led to when it was last sound. */
+interface LastTarget {
+  holder: string;
+  kind: string;
+  written: string;
+  path: string;
+  sha256: string;
+}
+
+function nameOfLink({ holder, kind, written }: Pick<LastTarget, 'holder' | 'kind' | 'written'>): string {
+  return `${kind}\0${holder}\0${written}`;
 }
