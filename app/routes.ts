@@ -44,6 +44,7 @@ export default [
     route('split-check', 'routes/split-check.ts'),
     route('pictures/:sha256', 'routes/pictures.ts'),
     route('file-facts', 'routes/file-facts.ts'),
+    route('file-rows', 'routes/file-rows.ts'),
     route('standing', 'routes/standing.ts'),
     route('kept', 'routes/kept.ts'),
     route('shapes/:sha256/:gltf', 'routes/shapes.ts'),

@@ -1,18 +1,19 @@
 import { inProject } from '#server/auth/guard';
-import { loadProject } from '#server/projects/scan/project-scan';
-import { fileRows } from '#server/views/files/files-view';
+import { filesPart } from '#server/views/files/files-view';
 import { FilesScreen } from '../screens/files/FilesScreen';
+import { useAllFiles } from '../screens/files/useAllFiles';
 import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/files';
 
 export const meta = titled('Files');
 
-export const loader = inProject('viewer', async ({ db, project }) => {
-  return { files: await fileRows(db, project.id, await loadProject(db, project.id)) };
-});
+/** So many come with the page; the rest follows. */
+const FIRST = 1000;
+
+export const loader = inProject('viewer', (access) => filesPart(access, 0, FIRST));
 
 export { revalidateOnNewData as shouldRevalidate } from '../ui/address/useView';
 
-export default function Files({ loaderData }: Route.ComponentProps) {
-  return <FilesScreen files={loaderData.files} />;
+export default function Files({ loaderData, params }: Route.ComponentProps) {
+  return <FilesScreen {...useAllFiles(params.projectId, loaderData)} />;
 }

@@ -4,7 +4,7 @@ import { inTurns } from '#server/in-turns';
 import { shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/scan/project-scan';
 import { requireNamed } from '#server/views/files/named-file';
-import { sceneTextSteps } from '#server/views/structure/packed-scene';
+import { sceneTextSteps } from '#server/views/packed/packed-scene';
 import { structureViewSteps } from '#server/views/structure/structure-view';
 import { HandOffScreen } from '../screens/handoff/HandOffScreen';
 import { useSentScene } from '../stage/useSentScene';

@@ -1,16 +1,18 @@
+import { useMemo } from 'react';
 import { filesToRenew } from '#core/jobs/repair/renew';
 import { inProject } from '#server/auth/guard';
 import { inTurns } from '#server/in-turns';
 import { shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/scan/project-scan';
 import {
+  type BrokenLink,
   candidatesFor,
   findBroken,
   keyOfLink,
   previewSteps,
-  repairQueue,
+  queueSteps,
 } from '#server/views/operations/repair-view';
-import { sceneTextSteps } from '#server/views/structure/packed-scene';
+import { sceneTextSteps } from '#server/views/packed/packed-scene';
 import { RepairScreen } from '../screens/repair/RepairScreen';
 import { useSentScene } from '../stage/useSentScene';
 import { titled } from '../ui/frame/titles';
@@ -21,11 +23,11 @@ export const meta = titled('Repair desk');
 export const loader = inProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {
   const search = new URL(request.url).searchParams;
   const scanned = await loadProject(db, project.id);
-  const queue = repairQueue(scanned);
+  const queueText = JSON.stringify(await inTurns(queueSteps(scanned)));
   const link = findBroken(scanned, search.get('link'));
   const toRenew = filesToRenew(scanned).length;
   const files = scanned.files.size;
-  if (!link) return { queue, current: null, toRenew, files };
+  if (!link) return { queueText, current: null, toRenew, files };
   const shapes = await shapesOf(db, scanned, project.id);
   const candidates = await candidatesFor(db, project.id, scanned, shapes, link);
   const chosen =
@@ -33,7 +35,7 @@ export const loader = inProject('viewer', async ({ db, project }, { request }: R
     candidates.find(({ unusable }) => unusable === null);
   const all = search.get('only') === null;
   return {
-    queue,
+    queueText,
     toRenew,
     files,
     current: {
@@ -48,7 +50,8 @@ export const loader = inProject('viewer', async ({ db, project }, { request }: R
   };
 });
 
-export default function Repair({ loaderData: { current, ...queue } }: Route.ComponentProps) {
+export default function Repair({ loaderData: { queueText, current, ...counts } }: Route.ComponentProps) {
   const scene = useSentScene(current?.sceneText ?? null);
-  return <RepairScreen {...queue} current={current && scene && { ...current, scene }} />;
+  const queue = useMemo(() => JSON.parse(queueText) as BrokenLink[], [queueText]);
+  return <RepairScreen {...counts} queue={queue} current={current && scene && { ...current, scene }} />;
 }

@@ -7,7 +7,10 @@ import { requireNamed } from '#server/views/files/named-file';
 import { packSteps, unpackStructure } from '#server/views/structure/packed-structure';
 import { structureViewSteps } from '#server/views/structure/structure-view';
 import { StructureScreen } from '../screens/structure/StructureScreen';
+import { LARGE } from '../stage/useSentScene';
+import { PageTitle } from '../ui/frame/PageTitle';
 import { titled } from '../ui/frame/titles';
+import { useIsHydrated } from '../ui/useIsHydrated';
 import type { Route } from './+types/structure';
 
 /** So many rows are opened at once beyond what the page lists. */
@@ -29,8 +32,21 @@ export const loader = inProject('viewer', async ({ db, project }, { request }: R
 
 export { revalidateOnNewData as shouldRevalidate } from '../ui/address/useView';
 
-export default function Structure({ loaderData }: Route.ComponentProps) {
-  const { packed } = loaderData;
-  const view = useMemo(() => unpackStructure(packed), [packed]);
-  return <StructureScreen {...view} />;
+export default function Structure({ loaderData: { packed } }: Route.ComponentProps) {
+  const isHydrated = useIsHydrated();
+  // The server leaves a large one to the browser: others would wait meanwhile.
+  const isReadHere = isHydrated || packed.length < LARGE;
+  const view = useMemo(() => (isReadHere ? unpackStructure(packed) : null), [packed, isReadHere]);
+  return view ? <StructureScreen {...view} /> : <Arriving />;
+}
+
+function Arriving() {
+  return (
+    <>
+      <PageTitle>Structure</PageTitle>
+      <p className="muted" role="status" style={{ padding: '0 16px' }}>
+        A large structure is being laid out…
+      </p>
+    </>
+  );
 }

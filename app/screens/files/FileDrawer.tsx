@@ -2,7 +2,7 @@ import { Button, Menu } from '@mantine/core';
 import { useEffect } from 'react';
 import { Link, useFetcher } from 'react-router';
 import type { FileFacts } from '#server/views/files/file-facts';
-import type { FileRow } from '#server/views/files/files-view';
+import type { FileRow } from '#server/views/packed/packed-rows';
 import { addressIn, downloadAddress } from '../../ui/address/addresses';
 import { bytes, time } from '../../ui/format';
 import { LinkMark } from '../../ui/LinkMark';

@@ -1,7 +1,7 @@
 import { Menu } from '@mantine/core';
 import { Link, useOutletContext } from 'react-router';
 import { folderOf } from '#core/files/links/paths';
-import type { FileRow } from '#server/views/files/files-view';
+import type { FileRow } from '#server/views/packed/packed-rows';
 import { OperationItems } from '../../ui/operation/OperationItems';
 import { addressOf } from '../../ui/operation/operations';
 import type { ProjectContext } from '../../ui/project/project-context';

@@ -1,7 +1,7 @@
 import { Button, UnstyledButton } from '@mantine/core';
 import type { ReactNode } from 'react';
 import { Link, useFetcher, useOutletContext } from 'react-router';
-import type { FileRow } from '#server/views/files/files-view';
+import type { FileRow } from '#server/views/packed/packed-rows';
 import { count, plural } from '../../ui/format';
 import { FilterInput } from '../../ui/ledger/FilterInput';
 import { addressOf, operationsFor } from '../../ui/operation/operations';
@@ -12,6 +12,8 @@ import { SHOWN_WORDS } from './filter-words';
 
 interface FilesBarProps {
   files: readonly FileRow[];
+  /** How many there are, with those that are on their way. */
+  total: number;
   selection: readonly FileRow[];
   query: string;
   onQuery: (query: string) => void;
@@ -19,7 +21,7 @@ interface FilesBarProps {
 }
 
 /** How the files stand, the preparation of their shapes, what can be done with those that are chosen, and the filter. */
-export function FilesBar({ files, selection, query, onQuery, children }: FilesBarProps) {
+export function FilesBar({ files, total, selection, query, onQuery, children }: FilesBarProps) {
   const { projectId, mayEdit, shapes, operations } = useOutletContext<ProjectContext>();
   const jobs = useFetcher();
   const preparation = preparationOf(projectId);
@@ -31,7 +33,8 @@ export function FilesBar({ files, selection, query, onQuery, children }: FilesBa
   return (
     <div className={classes.bar}>
       <span className={classes.summary}>
-        <b>{plural(files.length, 'file')}</b>
+        <b>{plural(total, 'file')}</b>
+        {files.length < total && `, ${count(files.length)} of them here yet`}
         {broken > 0 && `, ${plural(broken, 'broken link')}`}
         <Listing count={unreadable} word="unreadable" words="unreadable" onList={onQuery} />
         <Listing count={damaged} word="damaged" words="damaged" onList={onQuery} />

@@ -2,7 +2,7 @@ import { fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
 import { registryEntries } from '#core/operations';
 import type { FileFacts } from '#server/views/files/file-facts';
-import type { FileRow } from '#server/views/files/files-view';
+import type { FileRow } from '#server/views/packed/packed-rows';
 import { renderPage } from '../../testing/render';
 import { operationsFor } from '../../ui/operation/operations';
 import type { Upload } from '../../ui/sending/upload';
@@ -12,9 +12,7 @@ import { FilesScreen } from './FilesScreen';
 const row = (path: string, more: Partial<FileRow> = {}): FileRow => ({
   path,
   role: 'part',
-  format: 'step',
   product: path.split('/').at(-1)!.replace('.stp', ''),
-  products: 1,
   bodies: 1,
   unit: 'mm',
   bytes: 2048,
@@ -26,7 +24,6 @@ const row = (path: string, more: Partial<FileRow> = {}): FileRow => ({
   unused: false,
   error: null,
   damage: null,
-  sha256: 'a'.repeat(64),
   ...more,
 });
 const FILES = [
@@ -74,7 +71,7 @@ const FACTS: FileFacts = {
 };
 
 const openPage = async (files = FILES, context = {}) => {
-  const page = renderPage(<FilesScreen files={files} />, {
+  const page = renderPage(<FilesScreen files={files} total={files.length} />, {
     context,
     loads: ({ pathname }) => (pathname.endsWith('/file-facts') ? FACTS : null),
   });
@@ -152,7 +149,9 @@ describe('the files page', () => {
   });
 
   it('says that a file of the address is not there any more', async () => {
-    renderPage(<FilesScreen files={FILES} />, { path: '/projects/p/files?sel=gone.stp' });
+    renderPage(<FilesScreen files={FILES} total={FILES.length} />, {
+      path: '/projects/p/files?sel=gone.stp',
+    });
     expect((await screen.findByText(/There is no file/)).textContent).toContain('gone.stp');
   });
 

@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import { useNavigate, useOutletContext } from 'react-router';
-import type { FileRow } from '#server/views/files/files-view';
+import type { FileRow } from '#server/views/packed/packed-rows';
 import { readPaths, writePaths } from '../../ui/address/paths-in-address';
 import { useTyped, useView } from '../../ui/address/useView';
 import { PageTitle } from '../../ui/frame/PageTitle';
@@ -16,9 +16,10 @@ import { FileItems } from './FileItems';
 import classes from './Files.module.css';
 import { FilesBar } from './FilesBar';
 import { WORDS } from './filter-words';
+import type { AllFiles } from './useAllFiles';
 
 /** All files of the project: what each is, what it holds, and whether its links hold. */
-export function FilesScreen({ files }: { files: FileRow[] }) {
+export function FilesScreen({ files, total }: AllFiles) {
   const { projectId, mayEdit, operations } = useOutletContext<ProjectContext>();
   const navigate = useNavigate();
   const [view, change] = useView();
@@ -57,7 +58,7 @@ export function FilesScreen({ files }: { files: FileRow[] }) {
       {(importButton, bring) => (
         <div className={classes.page}>
           <PageTitle>Files</PageTitle>
-          <FilesBar files={files} selection={selection} query={query} onQuery={setQuery}>
+          <FilesBar files={files} total={total} selection={selection} query={query} onQuery={setQuery}>
             {importButton}
           </FilesBar>
           <div className={classes.table}>

@@ -1,4 +1,4 @@
-import type { FileRow } from '#server/views/files/files-view';
+import type { FileRow } from '#server/views/packed/packed-rows';
 import { bytes, count, plural } from '../../ui/format';
 import { LinkCounts } from '../../ui/LinkMark';
 import type { LedgerColumn } from '../../ui/ledger/Ledger';

@@ -1,4 +1,4 @@
-import type { FileRow } from '#server/views/files/files-view';
+import type { FileRow } from '#server/views/packed/packed-rows';
 import type { FilterWords } from '../../ui/ledger/filter-rows';
 
 /** What a filter knows of files besides their texts. */

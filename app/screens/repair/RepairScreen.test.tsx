@@ -9,7 +9,7 @@ import { scanFileSet } from '#core/project/scan/scan';
 import { atOnce } from '#core/steps';
 import { writeBoxPart } from '#core/testing/box-part';
 import { gearUnit } from '#core/testing/projects';
-import { findBroken, keyOfLink, previewSteps, repairQueue } from '#server/views/operations/repair-view';
+import { findBroken, keyOfLink, previewSteps, queueSteps } from '#server/views/operations/repair-view';
 import { operationsStandIn } from '../../testing/operations-stand-in';
 import { press, renderPage } from '../../testing/render';
 import { RepairScreen } from './RepairScreen';
@@ -39,7 +39,7 @@ async function renamedSource(): Promise<MemoryFileSet> {
 /** The page over a gear unit with broken links, as its loader fills it for the address that it is at. */
 async function openPage(context = {}, files: MemoryFileSet = gearUnit()) {
   const project = await scanFileSet(files);
-  const queue = repairQueue(project);
+  const queue = atOnce(queueSteps(project));
   const states = new Map<string, React.ComponentProps<typeof RepairScreen>['current']>();
   for (const { key } of queue) {
     const link = findBroken(project, key)!;

@@ -1,5 +1,6 @@
-import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import { type ShouldRevalidateFunctionArgs, useLocation, useSearchParams } from 'react-router';
+import { useIsHydrated } from '../useIsHydrated';
 import { fromAddress, inAddress, isKey, lookUp } from './long-values';
 
 /** The newest address that was asked for and is not there yet: the next change builds on it. */
@@ -16,11 +17,7 @@ export function useView(): [URLSearchParams, (changes: { [name: string]: string 
   const projectId = pathname.split('/')[2] ?? '';
   const [lookedUp, setLookedUp] = useState(0);
   // The server knows no key, so that the first picture of a page is without them.
-  const isThere = useSyncExternalStore(
-    () => () => {},
-    () => true,
-    () => false,
-  );
+  const isThere = useIsHydrated();
   // biome-ignore lint/correctness/useExhaustiveDependencies: what was looked up is known now
   const [view, unknown] = useMemo(() => expanded(search, isThere), [search, isThere, lookedUp]);
   useEffect(() => {

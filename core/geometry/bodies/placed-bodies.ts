@@ -18,8 +18,8 @@ export interface SplitScope {
   elsewhere: string[];
 }
 
-/** More placings than any page shows; structures that multiply without end stop here. */
-export const MOST_PLACED = 100_000;
+/** More placings than any page shows; of structures that multiply without end not more are walked. */
+export const MOST_PLACED = 20_000;
 
 /**
  * Finds the bodies of a file: where their parts lie in the file of an assembly, at each of their places.
@@ -34,8 +34,16 @@ export function placedBodies(path: string, products: readonly Product[], wanted:
   const productOf = new Map<number, Product>();
   const elsewhere = new Set<string>();
   let isAssembly = false;
+  const counts = placedBodyCounts(products);
+  if (roots.reduce((sum, { definition }) => sum + counts.get(definition)!, 0) > MOST_PLACED)
+    throw new Refusal(
+      `${path} places more than ${MOST_PLACED.toLocaleString('en')} bodies. Choose one of its products.`,
+    );
+  /** Products without a body below them: what they tell, they tell once. */
+  const barren = new Set<Product>();
   const visit = (product: Product, placement: Matrix4, above: readonly Product[]): void => {
-    if (above.includes(product)) return;
+    if (above.includes(product) || barren.has(product)) return;
+    if (counts.get(product.definition) === 0) barren.add(product);
     // A part of one body goes by the part's name, which is mostly the better one; in a plain part the body has its own.
     const isNamedAfterPart = product.bodies.length === 1 && above.length > 0;
     for (const body of product.bodies) {
@@ -44,8 +52,6 @@ export function placedBodies(path: string, products: readonly Product[], wanted:
       const { placement: _, ...rest } = body;
       const named = isNamedAfterPart ? { ...rest, name: product.name } : rest;
       bodies.push(isIdentity(where) ? named : { ...named, placement: where });
-      if (bodies.length > MOST_PLACED)
-        throw new Refusal(`${path} places more than ${MOST_PLACED.toLocaleString('en')} bodies.`);
     }
     for (const { child, placement: at } of product.occurrences) {
       isAssembly = true;

@@ -6,6 +6,7 @@ import { LINK_KINDS } from '#core/project/formats/kinds';
 import { bodyCount, ownProducts } from '#core/project/scan/content';
 import { type Designation, wantedBy } from '#core/project/scan/fit';
 import type { Project, ProjectLink, ScannedFile } from '#core/project/scan/project';
+import { atOnce, type Steps } from '#core/steps';
 import { nameLikeness } from './name-likeness';
 import { wouldLoop } from './plan';
 import { isShaped, offeredBy, ProjectSigns } from './signs';
@@ -52,13 +53,24 @@ export interface RankOptions {
  * Cost grows with the number of files; `sha256` and product ids are compared, nothing is read.
  */
 export function rankCandidates(project: Project, link: ProjectLink, options: RankOptions = {}): Candidate[] {
+  return atOnce(rankSteps(project, link, options));
+}
+
+/** The same in steps. */
+export function* rankSteps(
+  project: Project,
+  link: ProjectLink,
+  options: RankOptions = {},
+): Steps<Candidate[]> {
   const asking = askingLink(project, link);
   const holder = project.files.get(asking.holder);
   const wanted = holder ? wantedBy(holder, asking.definitions) : [];
   const others = holder?.scan.products.filter((product) => !wanted.includes(product)) ?? [];
-  const signs = ProjectSigns.of(project);
+  const signs = yield* ProjectSigns.steps(project);
   const candidates: Candidate[] = [];
+  let steps = 0;
   for (const file of project.files.values()) {
+    if (steps++ % 32 === 0) yield;
     if (file.path === link.holder || !isOfTheKind(file, link)) continue;
     const evidence = [
       ...(link.source

@@ -5,6 +5,7 @@ import { LINK_KINDS } from '#core/project/formats/kinds';
 import { ownProducts, topProductsOf } from '#core/project/scan/content';
 import { FitChecker } from '#core/project/scan/fit';
 import type { Project, ProjectLink, ScannedFile } from '#core/project/scan/project';
+import type { Steps } from '#core/steps';
 
 /*
  * How much the signs by which a file is recognised mean in one project. Some systems give every part an id of its own, some call
@@ -24,6 +25,9 @@ export function offeredBy({ scan }: ScannedFile): Product[] {
   return tops.length > 0 ? tops : ownProducts(scan);
 }
 
+/** So many files or links are gone through between rests. */
+const RESTS = 64;
+
 const fold = (text: string) => text.trim().toLowerCase();
 
 /** The signs of one project, found once. Cost grows with files and links. */
@@ -32,28 +36,32 @@ export class ProjectSigns {
   private readonly byName = new Map<string, number>();
   private readonly fitting = new Map<string, { fit: number; misfit: number }>();
   /** Shaped files that nothing places and that place nothing themselves: what is left over. */
-  readonly leftOver: ReadonlySet<string>;
+  readonly leftOver = new Set<string>();
   /** How many different files are missed, by the names that are written. */
-  readonly missed: number;
+  missed = 0;
 
   private static readonly known = new WeakMap<Project, ProjectSigns>();
 
-  static of(project: Project): ProjectSigns {
-    let signs = ProjectSigns.known.get(project);
-    if (!signs) {
-      signs = new ProjectSigns(project);
-      ProjectSigns.known.set(project, signs);
-    }
+  private constructor() {}
+
+  static *steps(project: Project): Steps<ProjectSigns> {
+    const known = ProjectSigns.known.get(project);
+    if (known) return known;
+    const signs = new ProjectSigns();
+    yield* signs.readFiles(project);
+    yield* signs.readLinks(project);
+    ProjectSigns.known.set(project, signs);
     return signs;
   }
 
-  private constructor(project: Project) {
-    const leftOver = new Set<string>();
+  private *readFiles(project: Project): Steps<void> {
+    const count = (map: Map<string, number>, words: Iterable<string>) => {
+      for (const word of new Set(words)) if (word !== '') map.set(word, (map.get(word) ?? 0) + 1);
+    };
+    let steps = 0;
     for (const file of project.files.values()) {
+      if (steps++ % RESTS === 0) yield;
       if (!isShaped(file)) continue;
-      const count = (map: Map<string, number>, words: Iterable<string>) => {
-        for (const word of new Set(words)) if (word !== '') map.set(word, (map.get(word) ?? 0) + 1);
-      };
       const offered = offeredBy(file);
       count(
         this.byId,
@@ -64,23 +72,26 @@ export class ProjectSigns {
         offered.map(({ name }) => fold(name)),
       );
       const isPlaced = (project.usedBy.get(file.path) ?? []).some(({ kind }) => LINK_KINDS[kind].places);
-      if (!isPlaced && file.scan.role !== 'assembly') leftOver.add(file.path);
+      if (!isPlaced && file.scan.role !== 'assembly') this.leftOver.add(file.path);
     }
-    this.leftOver = leftOver;
+  }
+
+  private *readLinks(project: Project): Steps<void> {
     const checker = new FitChecker(project.files);
+    const missed = new Set<string>();
+    let steps = 0;
     for (const link of project.links) {
-      if (link.kind !== 'component' || isBroken(link.state)) continue;
+      if (steps++ % RESTS === 0) yield;
+      if (link.kind !== 'component') continue;
+      if (link.state === 'missing') missed.add(baseName(link.written).toLowerCase());
+      if (isBroken(link.state)) continue;
       const fits = checker.fits(project.files.get(link.holder)!, link);
       if (fits === undefined) continue;
       const known = this.fitting.get(link.holder) ?? { fit: 0, misfit: 0 };
       known[fits ? 'fit' : 'misfit']++;
       this.fitting.set(link.holder, known);
     }
-    this.missed = new Set(
-      project.links
-        .filter(({ kind, state }) => kind === 'component' && state === 'missing')
-        .map(({ written }) => baseName(written).toLowerCase()),
-    ).size;
+    this.missed = missed.size;
   }
 
   /** How many files carry an id, or a name. */

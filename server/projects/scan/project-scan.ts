@@ -7,7 +7,7 @@ import { type Project, resolveSteps, type ScannedFile } from '#core/project/scan
 import { getBlobs } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { storedJson } from '#server/db/stored-text';
-import { inTurns } from '#server/in-turns';
+import { inTurns, resting } from '#server/in-turns';
 
 /** Projects resolved before, by id; a project that changed has another revision. */
 const cache = new LRUCache<string, { revision: number; project: Project }>({ max: 12 });
@@ -92,10 +92,12 @@ export async function scansOf(
     }),
   );
   let done = 0;
+  const rest = resting();
   for await (const batch of batchesOf(db, [...missing.values()])) {
     const made = [];
     for (const { path, sha256, content } of batch) {
       await onScanned(path, done++, missing.size);
+      await rest();
       const scan = scanContent(path, content);
       scans.set(scanKey(sha256, path), scan);
       const extension = extensionOf(path);

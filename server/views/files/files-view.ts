@@ -1,60 +1,62 @@
-import type { FileToWorkOn } from '#core/accepts';
 import type { LinkState } from '#core/files/links/resolve';
 import { LINK_KINDS } from '#core/project/formats/kinds';
 import { ownProducts } from '#core/project/scan/content';
-import { belongingFiles, type Project } from '#core/project/scan/project';
-import type { Database } from '#server/db/connection';
+import { belongingFiles, type Project, type ScannedFile } from '#core/project/scan/project';
+import type { Steps } from '#core/steps';
+import type { ProjectAccess } from '#server/auth/guard';
+import { inTurns } from '#server/in-turns';
 import { contentsWithBodies, type ShapeState } from '#server/jobs/shapes';
+import { loadProject } from '#server/projects/scan/project-scan';
+import { type FileRow, type FilesPart, packRowSteps } from '#server/views/packed/packed-rows';
 import { fileToWorkOn } from './file-to-work-on';
 
-/** A line of the table of files. */
-export interface FileRow extends FileToWorkOn {
-  format: string;
-  product: string;
-  products: number;
-  unit: string | null;
-  bytes: number;
-  version: number;
-  links: { [state in LinkState]: number };
-  /** How many files lead to it, but for papers about it. */
-  usedBy: number;
-  /** For a paper: what it is about, or the first of these. */
-  about: string | null;
-  /** It belongs to nothing that a root assembly needs. */
-  unused: boolean;
-  error: string | null;
-  /** What cannot be trusted in it although it can be read. */
-  damage: string | null;
-  sha256: string;
-}
-
-export async function fileRows(db: Database, projectId: string, project: Project): Promise<FileRow[]> {
+/** A part of the table of files, in the order of their paths. Linear in the files of the project, and in the links of those that are sent. */
+export async function filesPart(
+  { db, project }: Pick<ProjectAccess, 'db' | 'project'>,
+  from: number,
+  most: number,
+): Promise<FilesPart> {
+  const scanned = await loadProject(db, project.id);
   const versions: { path: string; version: number }[] = await db('files')
-    .where('project_id', projectId)
+    .where('project_id', project.id)
     .select('path', 'version');
   const versionOf = new Map(versions.map(({ path, version }) => [path, version]));
+  const files = [...scanned.files.values()].slice(from, from + most);
+  const rows = await inTurns(rowSteps(scanned, files, versionOf));
+  return { text: await inTurns(packRowSteps(rows)), total: scanned.files.size, revision: project.revision };
+}
+
+/** Files as rows of the table. */
+export function* rowSteps(
+  project: Project,
+  files: readonly ScannedFile[],
+  versionOf: ReadonlyMap<string, number>,
+): Steps<FileRow[]> {
   const belonging = belongingFiles(project);
-  return [...project.files.values()].map((file) => {
-    const { path, bytes, sha256, scan } = file;
-    const own = ownProducts(scan);
-    return {
+  const rows: FileRow[] = [];
+  for (const file of files) {
+    if (rows.length % RESTS === 0) yield;
+    const { path, bytes, scan } = file;
+    const uses = project.uses.get(path) ?? [];
+    rows.push({
       ...fileToWorkOn(project, file),
-      format: scan.format,
-      product: own.at(0)?.name ?? '',
-      products: own.length,
+      product: ownProducts(scan).at(0)?.name ?? '',
       unit: scan.unit,
       bytes,
       version: versionOf.get(path) ?? 1,
-      links: stateCounts(project.uses.get(path) ?? []),
+      links: stateCounts(uses),
       usedBy: new Set(usersOf(project, path)).size,
-      about: (project.uses.get(path) ?? []).find(({ kind }) => LINK_KINDS[kind].isAbout)?.to ?? null,
+      about: uses.find(({ kind }) => LINK_KINDS[kind].isAbout)?.to ?? null,
       unused: !belonging.has(path),
       error: scan.error,
       damage: scan.damage,
-      sha256,
-    };
-  });
+    });
+  }
+  return rows;
 }
+
+/** So many files between rests. */
+const RESTS = 64;
 
 function usersOf(project: Project, path: string): string[] {
   return (project.usedBy.get(path) ?? []).flatMap(({ holder, kind }) =>

@@ -13,10 +13,11 @@ import {
   findBroken,
   keyOfLink,
   previewSteps,
-  repairQueue,
+  queueSteps,
 } from '#server/views/operations/repair-view';
+import { packRowSteps, unpackRows } from '#server/views/packed/packed-rows';
 import { structureViewSteps } from '#server/views/structure/structure-view';
-import { fileRows, shapeProgress, stateCounts } from './files-view';
+import { rowSteps, shapeProgress, stateCounts } from './files-view';
 import { standingOf } from './standing';
 
 afterAll(async () => {
@@ -141,8 +142,12 @@ describe('the structure', () => {
 
 describe('the files', () => {
   it('say what they hold, who uses them, and which no root reaches', async () => {
-    const { db, project, scanned } = await unit();
-    const rows = new Map((await fileRows(db, project, scanned)).map((row) => [row.path, row]));
+    const { scanned } = await unit();
+    const rows = new Map(
+      unpackRows(atOnce(packRowSteps(atOnce(rowSteps(scanned, [...scanned.files.values()], new Map()))))).map(
+        (row) => [row.path, row],
+      ),
+    );
     expect(rows.get('drive/drive.stp')).toMatchObject({
       role: 'assembly',
       product: 'DRIVE assembly',
@@ -173,7 +178,7 @@ describe('the Repair desk', () => {
   it('queues every broken link with what is wanted', async () => {
     const { scanned } = await unit();
     expect(
-      repairQueue(scanned).map(({ wanted, state, occurrences, alike }) => [
+      atOnce(queueSteps(scanned)).map(({ wanted, state, occurrences, alike }) => [
         wanted,
         state,
         occurrences,
@@ -183,7 +188,7 @@ describe('the Repair desk', () => {
       ['LID', 'missing', 1, 1],
       ['WASHER', 'ambiguous', 4, 1],
     ]);
-    const [first, second] = repairQueue(scanned);
+    const [first, second] = atOnce(queueSteps(scanned));
     expect(keyOfLink(findBroken(scanned, second!.key)!)).toBe(second!.key);
     expect(keyOfLink(findBroken(scanned, 'no such link')!)).toBe(first!.key);
   });

@@ -1,12 +1,13 @@
 import type { SceneData } from '#core/geometry/scene';
 import { brokenLinks, linksWrittenAlike } from '#core/jobs/repair/plan';
-import { type Candidate, type LastTarget, rankCandidates } from '#core/jobs/repair/rank';
+import { type Candidate, type LastTarget, rankSteps } from '#core/jobs/repair/rank';
 import type { SourceMemory } from '#core/product/source/memory';
-import { bodyCount, ownProducts } from '#core/project/scan/content';
+import { bodyCount, ownProducts, productsByDefinition } from '#core/project/scan/content';
 import type { Project, ProjectLink } from '#core/project/scan/project';
 import { structureSteps } from '#core/project/scan/structure-table';
 import type { Steps } from '#core/steps';
 import type { Database } from '#server/db/connection';
+import { inTurns } from '#server/in-turns';
 import type { ShapeState } from '#server/jobs/shapes';
 import { scanStored } from '#server/projects/scan/project-scan';
 import { Pictures, sceneSteps } from '#server/views/structure/scene';
@@ -30,18 +31,23 @@ export interface BrokenLink {
   alike: number;
 }
 
-export function repairQueue(project: Project): BrokenLink[] {
-  return brokenLinks(project).map((link) => ({
-    key: keyOfLink(link),
-    kind: link.kind,
-    holder: link.holder,
-    written: link.written,
-    state: link.state,
-    reason: link.reason,
-    occurrences: link.occurrences,
-    wanted: wantedName(project, link),
-    alike: linksWrittenAlike(project, link).length,
-  }));
+export function* queueSteps(project: Project): Steps<BrokenLink[]> {
+  const queue: BrokenLink[] = [];
+  for (const link of brokenLinks(project)) {
+    if (queue.length % 64 === 0) yield;
+    queue.push({
+      key: keyOfLink(link),
+      kind: link.kind,
+      holder: link.holder,
+      written: link.written,
+      state: link.state,
+      reason: link.reason,
+      occurrences: link.occurrences,
+      wanted: wantedName(project, link),
+      alike: linksWrittenAlike(project, link).length,
+    });
+  }
+  return queue;
 }
 
 /** A link in the address of the page. Components have the short form. */
@@ -54,8 +60,9 @@ export function findBroken(project: Project, key: string | null): ProjectLink | 
 }
 
 function wantedName(project: Project, link: ProjectLink): string {
-  const products = project.files.get(link.holder)?.scan.products ?? [];
-  return products.find(({ definition }) => link.definitions.includes(definition))?.name ?? '';
+  const holder = project.files.get(link.holder);
+  const standIns = holder && productsByDefinition(holder.scan);
+  return link.definitions.flatMap((definition) => standIns?.get(definition) ?? []).at(0)?.name ?? '';
 }
 
 /** Candidates with all that the database knows: what the link last led to, and the size of every body's box. */
@@ -73,7 +80,7 @@ export async function candidatesFor(
       return size ? [[hash, size] as const] : [];
     }),
   );
-  return rankCandidates(project, link, { boxes, lastTarget: await lastTarget(db, projectId, link) });
+  return inTurns(rankSteps(project, link, { boxes, lastTarget: await lastTarget(db, projectId, link) }));
 }
 
 async function lastTarget(

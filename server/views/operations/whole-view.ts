@@ -9,7 +9,7 @@ import { inTurns } from '#server/in-turns';
 import { type ShapeState, shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/scan/project-scan';
 import { requireNamed } from '#server/views/files/named-file';
-import { sceneTextSteps } from '#server/views/structure/packed-scene';
+import { sceneTextSteps } from '#server/views/packed/packed-scene';
 import { Pictures } from '#server/views/structure/scene';
 
 /** The page before anything is planned. */

@@ -1,14 +1,6 @@
 import type { Steps } from '#core/steps';
-import {
-  Distinct,
-  type PackedScene,
-  packSceneSteps,
-  RESTS,
-  stepsOf,
-  summed,
-  textSteps,
-  unpackScene,
-} from './packed-scene';
+import { type PackedScene, packSceneSteps, unpackScene } from '#server/views/packed/packed-scene';
+import { Distinct, RESTS, stepsOf, summed, textSteps } from '#server/views/packed/packing';
 import type { StructureView, StructureViewRow } from './structure-view';
 
 /** What rows of one component have in common. */

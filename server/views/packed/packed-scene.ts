@@ -1,5 +1,6 @@
 import type { SceneData } from '#core/geometry/scene';
 import type { Steps } from '#core/steps';
+import { Distinct, RESTS, stepsOf, summed, textSteps } from './packing';
 
 /** A scene as it is sent: numbers in lists of their own, each as the step from the one before. */
 export interface PackedScene {
@@ -22,9 +23,6 @@ const GRAIN = 1e6;
 /** Where a row-major placement keeps its rotation, and where its place. */
 const TURN = [0, 1, 2, 4, 5, 6, 8, 9, 10];
 const PLACE = [3, 7, 11];
-/** So many rows or placings are packed between rests. */
-export const RESTS = 512;
-
 /** Packs a scene. @param nameOfRow what a placing is called that has no name of its own */
 export function* packSceneSteps(
   { bodies, instances }: SceneData,
@@ -88,48 +86,8 @@ export function sceneOfText(text: string): SceneData {
   return unpackScene(JSON.parse(text) as PackedScene, () => '');
 }
 
-/** An object as JSON, with a rest after each of its values; of those in `deep` after each of theirs, too. */
-export function* textSteps<Packed extends object>(
-  packed: Packed,
-  deep: readonly (keyof Packed)[] = [],
-): Steps<string> {
-  const pieces: string[] = [];
-  for (const [name, value] of Object.entries(packed)) {
-    yield;
-    const text = deep.includes(name as keyof Packed) ? yield* textSteps(value) : JSON.stringify(value);
-    if (text !== undefined) pieces.push(`${JSON.stringify(name)}:${text}`);
-  }
-  return `{${pieces.join(',')}}`;
-}
-
-export function stepsOf(numbers: readonly number[]): number[] {
-  return numbers.map((value, n) => value - (numbers[n - 1] ?? 0));
-}
-
-export function summed(steps: readonly number[]): number[] {
-  let sum = 0;
-  return steps.map((step) => {
-    sum += step;
-    return sum;
-  });
-}
-
 function sharedStart(texts: readonly string[]): string {
   let [start = ''] = texts;
   for (const text of texts) while (!text.startsWith(start)) start = start.slice(0, -1);
   return start;
-}
-
-/** Values that are the same stand there once. */
-export class Distinct<Value> {
-  readonly values: Value[] = [];
-  private readonly known = new Map<string, number>();
-
-  indexOf(value: Value): number {
-    const text = JSON.stringify(value);
-    const known = this.known.get(text);
-    if (known !== undefined) return known;
-    this.known.set(text, this.values.length);
-    return this.values.push(value) - 1;
-  }
 }
