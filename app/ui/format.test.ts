@@ -1,5 +1,14 @@
 import { describe, expect, it } from 'vitest';
-import { bytes, count, length, mass, plural, time, volume } from './format';
+import { bytes, count, length, mass, plural, shortCount, time, volume } from './format';
+
+describe('a count for a narrow column', () => {
+  it.each([
+    [99_999, '99,999'],
+    [1_000_000, '1M'],
+    [12_345_678, '12.3M'],
+    [10_000_000_000, '10B'],
+  ])('%d: %s', (value, text) => expect(shortCount(value)).toBe(text));
+});
 
 describe('numbers as people read them', () => {
   it.each([
@@ -17,6 +26,8 @@ describe('numbers as people read them', () => {
     [18_100, '18.1 cm³'],
     [1_526_000, '1,526 cm³'],
     [5_522_788_000, '5.52 m³'],
+    [999_999_999, '1.00 m³'],
+    [1e13, '10,000 m³'],
   ])('%d mm³: %s', (value, text) => expect(volume(value)).toBe(text));
 
   it.each([

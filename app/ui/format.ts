@@ -13,6 +13,13 @@ export function count(value: number): string {
   return value.toLocaleString('en');
 }
 
+const SHORT = new Intl.NumberFormat('en', { notation: 'compact', maximumFractionDigits: 1 });
+
+/** A count for a narrow column: in full up to a hundred thousand, then rounded. */
+export function shortCount(value: number): string {
+  return value < 100_000 ? count(value) : SHORT.format(value);
+}
+
 export function plural(value: number, one: string, many = `${one}s`): string {
   return `${count(value)} ${value === 1 ? one : many}`;
 }
@@ -20,7 +27,10 @@ export function plural(value: number, one: string, many = `${one}s`): string {
 /** @param value mm³ */
 export function volume(value: number): string {
   const cubicCentimetres = value / 1000;
-  if (cubicCentimetres >= 1e6) return `${(cubicCentimetres / 1e6).toPrecision(3)} m³`;
+  const cubicMetres = cubicCentimetres / 1e6;
+  // What rounds to a million is a cubic metre.
+  if (Math.round(cubicCentimetres) >= 1e6)
+    return `${cubicMetres >= 100 ? count(Math.round(cubicMetres)) : cubicMetres.toPrecision(3)} m³`;
   return `${cubicCentimetres >= 100 ? count(Math.round(cubicCentimetres)) : cubicCentimetres.toPrecision(3)} cm³`;
 }
 

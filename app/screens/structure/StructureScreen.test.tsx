@@ -66,7 +66,7 @@ describe('the structure page', () => {
     const { user } = await openPage();
     const drive = screen.getByRole('row', { name: /DRIVE/ });
     // The housing and four screws; the lid is missing, and which washer is meant is not known.
-    expect(within(drive).getByText('5').title).toBe('With all that lies below');
+    expect(within(drive).getByText('5').title).toBe('5, with all that lies below');
     const filter = screen.getByRole('textbox', { name: /filter/i });
     await user.type(filter, 'missing');
     await waitFor(() => expect(names()).toEqual(['UNIT assembly', 'DRIVE assembly', 'LID']));

@@ -1,5 +1,5 @@
 import type { StructureViewRow } from '#server/views/structure/structure-view';
-import { count, mass, volume } from '../../ui/format';
+import { count, mass, shortCount, volume } from '../../ui/format';
 import { LinkMark, WORST_FIRST } from '../../ui/LinkMark';
 import type { FilterWords } from '../../ui/ledger/filter-rows';
 import type { LedgerColumn } from '../../ui/ledger/Ledger';
@@ -56,7 +56,9 @@ export const COLUMNS: LedgerColumn<StructureViewRow>[] = [
     width: '46px',
     numeric: true,
     cell: ({ totals, children }) => (
-      <Total isSum={children > 0}>{totals.bodies > 0 && count(totals.bodies)}</Total>
+      <Total isSum={children > 0} whole={totals.bodies}>
+        {totals.bodies > 0 && shortCount(totals.bodies)}
+      </Total>
     ),
     sort: ({ totals }) => totals.bodies || null,
   },
@@ -92,9 +94,21 @@ export const COLUMNS: LedgerColumn<StructureViewRow>[] = [
 ];
 
 /** A number; quiet where it is the sum of what lies below. */
-function Total({ isSum, children }: { isSum: boolean; children: React.ReactNode }) {
+function Total({
+  isSum,
+  whole,
+  children,
+}: {
+  isSum: boolean;
+  /** The number in full, where it may be shortened. */
+  whole?: number;
+  children: React.ReactNode;
+}) {
   return isSum ? (
-    <span className="muted" title="With all that lies below">
+    <span
+      className="muted"
+      title={whole === undefined ? 'With all that lies below' : `${count(whole)}, with all that lies below`}
+    >
       {children}
     </span>
   ) : (
