@@ -3,14 +3,20 @@ import { PassThrough } from 'node:stream';
 import { createReadableStreamFromReadable } from '@react-router/node';
 import { isbot } from 'isbot';
 import { renderToPipeableStream } from 'react-dom/server';
-import { type EntryContext, type HandleErrorFunction, ServerRouter } from 'react-router';
+import {
+  type EntryContext,
+  type HandleErrorFunction,
+  isRouteErrorResponse,
+  ServerRouter,
+} from 'react-router';
 import { defectInWords, log } from '#server/log';
 import { setPageHeaders } from './page-headers';
 import { Nonce } from './ui/nonce';
 
 /** What a loader, an action or a page did not expect is logged; the person reads that it is our fault. */
 export const handleError: HandleErrorFunction = (error, { request, params }) => {
-  if (request.signal.aborted) return;
+  // An address that there is none of, or a way to ask that it does not have, is whoever asks's affair.
+  if (request.signal.aborted || (isRouteErrorResponse(error) && error.status < 500)) return;
   const { pathname } = new URL(request.url);
   defectInWords(error, { request: `${request.method} ${pathname}`, project: params.projectId });
 };

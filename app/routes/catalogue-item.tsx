@@ -1,5 +1,5 @@
 import { data } from 'react-router';
-import { database } from '#server/db/connection';
+import { forEverybody } from '#server/auth/guard';
 import { publicationAt } from '#server/projects/catalogue/publications';
 import { CatalogueItemScreen } from '../screens/catalogue/CatalogueItemScreen';
 import type { Route } from './+types/catalogue-item';
@@ -9,13 +9,13 @@ export const meta = ({ loaderData }: Route.MetaArgs) => [
 ];
 
 /** One file that is offered for download, for whoever has its address. */
-export async function loader({ params }: Route.LoaderArgs) {
-  const found = await publicationAt(database(), params.token);
+export const loader = forEverybody(async (db, { params }: Route.LoaderArgs) => {
+  const found = await publicationAt(db, params.token);
   if (!found)
     throw data('This is not offered, or no longer. Ask whoever gave you the address.', { status: 404 });
   const { token, title, facts, files } = found;
   return { token, title, facts, files: files.map(({ format, name, bytes }) => ({ format, name, bytes })) };
-}
+});
 
 export default function CatalogueItem({ loaderData }: Route.ComponentProps) {
   return <CatalogueItemScreen {...loaderData} />;

@@ -1,10 +1,10 @@
-import { database } from '#server/db/connection';
+import { forEverybody } from '#server/auth/guard';
 import { pictureAt } from '#server/projects/catalogue/publications';
 import type { Route } from './+types/catalogue-picture';
 
 /** The picture of a file that is offered. */
-export async function loader({ params }: Route.LoaderArgs) {
-  const image = await pictureAt(database(), params.token);
+export const loader = forEverybody(async (db, { params }: Route.LoaderArgs) => {
+  const image = await pictureAt(db, params.token);
   if (!image) return new Response('There is no such picture.', { status: 404 });
   return new Response(new Uint8Array(image), {
     headers: {
@@ -14,4 +14,4 @@ export async function loader({ params }: Route.LoaderArgs) {
       'X-Content-Type-Options': 'nosniff',
     },
   });
-}
+});

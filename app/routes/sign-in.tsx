@@ -1,9 +1,8 @@
 import { data, redirect } from 'react-router';
 import { z } from 'zod';
 import { DEMO_USERS } from '#demo/account';
-import { refuseForeignForm } from '#server/auth/guard';
+import { forEverybody, refuseForeignForm } from '#server/auth/guard';
 import { SignInError, signIn } from '#server/auth/sessions';
-import { database } from '#server/db/connection';
 import { environment } from '#server/environment';
 import { sentFields } from '#server/sent';
 import { SignInScreen } from '../screens/signin/SignInScreen';
@@ -21,12 +20,12 @@ export function loader() {
   return { demo: environment().demo ? { email: engineer.email, password: engineer.password } : null };
 }
 
-export async function action({ request }: Route.ActionArgs) {
+export const action = forEverybody(async (db, { request }: Route.ActionArgs) => {
   refuseForeignForm(request);
   const form = SignInForm.safeParse(await sentFields(request));
   if (!form.success) return data({ error: form.error.issues[0]!.message }, { status: 400 });
   try {
-    const header = await signIn(database(), request, form.data.email, form.data.password);
+    const header = await signIn(db, request, form.data.email, form.data.password);
     return redirect(insideOnly(new URL(request.url).searchParams.get('next')), {
       headers: { 'Set-Cookie': header },
     });
@@ -34,7 +33,7 @@ export async function action({ request }: Route.ActionArgs) {
     if (error instanceof SignInError) return data({ error: error.message }, { status: 401 });
     throw error;
   }
-}
+});
 
 /** Stands for the address of the application, whatever that is. */
 const HERE = 'http://here.invalid';

@@ -87,7 +87,7 @@ export function operationsStandIn(
       }
     }
     // Asked for to see whether there is a server.
-    if (['/favicon.svg', '/session'].includes(pathname)) return new Response();
+    if (['/ready', '/session'].includes(pathname)) return new Response();
     if (!pathname.endsWith('/tasks')) return undefined;
     if (init?.method === 'POST') {
       cancelled.push(JSON.parse(String(init.body)).cancel);

@@ -14,7 +14,7 @@ export function tasksStandIn(work: (asked: AskedTask) => object) {
   const answer = async (address: string, init?: RequestInit): Promise<Response | undefined> => {
     const { pathname, searchParams } = new URL(address, 'http://localhost');
     // Asked for to see whether there is a server, and a session.
-    if (pathname === '/favicon.svg' || pathname === '/session') return new Response();
+    if (pathname === '/ready' || pathname === '/session') return new Response();
     if (!/\/(tasks|operations)$/.test(pathname)) return undefined;
     if (init?.method === 'POST') {
       const { cancel, ...sent } = JSON.parse(String(init.body)) as { cancel?: string };

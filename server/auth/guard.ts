@@ -1,6 +1,7 @@
 import { createContext, data, type RouterContextProvider, redirect } from 'react-router';
 import { refusalOf } from '#core/refusal';
 import { sayWho } from '#server/asked';
+import { AWAY_WORDS, isAway } from '#server/db/away';
 import { type Database, database } from '#server/db/connection';
 import { defectInWords } from '#server/log';
 import { sessionHash, type User, userOf } from './sessions';
@@ -60,13 +61,14 @@ export function inProject<Args extends Asked, Result>(
   needs: Role,
   answer: Answer<Args, Result>,
 ): (args: Args) => Promise<Result> {
-  return async (args) => {
-    const access = await args.context.get(asking);
-    return inWords(args.request, { project: access.project.id, user: access.user.id }, () => {
+  return (args) =>
+    inWords(args.request, async (place) => {
+      const access = await args.context.get(asking);
+      place.project = access.project.id;
+      place.user = access.user.id;
       requireRole(access, needs);
       return answer(access, args);
     });
-  };
 }
 
 /** The same for what pages and people ask for by its own address: a refusal is an answer in plain words. */
@@ -95,10 +97,19 @@ export function answerInProject<Args extends Asked, Result>(
 export function forSignedIn<Args extends Pick<Asked, 'request'>, Result>(
   answer: (signed: Signed, args: Args) => Promise<Result>,
 ): (args: Args) => Promise<Result> {
-  return async (args) => {
-    const signed = await signedIn(args.request);
-    return inWords(args.request, { user: signed.user.id }, () => answer(signed, args));
-  };
+  return (args) =>
+    inWords(args.request, async (place) => {
+      const signed = await signedIn(args.request);
+      place.user = signed.user.id;
+      return answer(signed, args);
+    });
+}
+
+/** A loader or action of a page for everybody, signed in or not; like `forSignedIn` otherwise. */
+export function forEverybody<Args extends Pick<Asked, 'request'>, Result>(
+  answer: (db: Database, args: Args) => Promise<Result>,
+): (args: Args) => Promise<Result> {
+  return (args) => inWords(args.request, () => answer(database(), args));
 }
 
 /** @throws 403 for too low a role, and for changes in an archived project */
@@ -115,16 +126,20 @@ export function archivedInWords(name: string): string {
   return `${name} is archived, and nothing in it changes. An owner can take it out of the archive, on the page People.`;
 }
 
+/** Whose request it was, as far as that is known by now. */
+interface Place {
+  project?: string;
+  user?: string;
+}
+
 /** Answers; errors that say nothing to people become answers that do. */
-async function inWords<Result>(
-  request: Request,
-  place: { project?: string; user: string },
-  answer: () => Promise<Result>,
-): Promise<Result> {
+async function inWords<Result>(request: Request, answer: (place: Place) => Promise<Result>): Promise<Result> {
+  const place: Place = {};
   try {
-    return await answer();
+    return await answer(place);
   } catch (error) {
     if (error instanceof Response || isAnswer(error) || request.signal.aborted) throw error;
+    if (isAway(error)) throw data(AWAY_WORDS, { status: 503 });
     const refusal = refusalOf(error);
     if (refusal !== undefined) throw data(refusal, { status: 409 });
     const address = `${request.method} ${new URL(request.url).pathname}`;

@@ -14,6 +14,9 @@ export function database(): Database {
   return pool.shared;
 }
 
+/** Milliseconds that somebody waits for a connection. */
+const PATIENCE = 20_000;
+
 /** Connections to the database that one process uses at most, besides those of the queue and the one that listens. */
 export const CONNECTIONS = 8;
 
@@ -30,7 +33,14 @@ function storable(value: unknown): unknown {
 }
 
 export function connect(url: string): Database {
-  return knex({ client: StoringClient, connection: url, pool: { min: 0, max: CONNECTIONS } });
+  return knex({
+    client: StoringClient,
+    connection: url,
+    pool: { min: 0, max: CONNECTIONS },
+    acquireConnectionTimeout: PATIENCE,
+    // Each attempt to connect would be a line; whoever waits for it is told at the end.
+    log: { warn: () => {} },
+  });
 }
 
 export async function closeDatabase(): Promise<void> {

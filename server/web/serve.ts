@@ -5,6 +5,7 @@ import compression from 'compression';
 import express, { type Request, type RequestHandler, type Response } from 'express';
 import { type Asked, answering } from '#server/asked';
 import { ORIGIN_HEADER } from '#server/auth/attempts';
+import { AWAY_SECONDS } from '#server/db/away';
 import type { Database } from '#server/db/connection';
 import { workersAlive } from '#server/db/workers';
 import { log } from '#server/log';
@@ -64,6 +65,8 @@ export class WebServer {
       // What an answer says of itself holds; what it does not say is the careful choice.
       response.writeHead = ((...given: Parameters<typeof write>) => {
         for (const [name, value] of CAREFUL) if (!response.hasHeader(name)) response.setHeader(name, value);
+        if (given[0] === 503 && !response.hasHeader('Retry-After'))
+          response.setHeader('Retry-After', AWAY_SECONDS);
         if (isStream(response)) this.streams.add(response);
         return write(...given);
       }) as typeof response.writeHead;

@@ -123,9 +123,9 @@ export async function sessionLives(isWanted?: () => boolean): Promise<void> {
   await fetchPatiently('/session', { cache: 'no-store' }, isWanted);
 }
 
-/** Waits until the server answers. */
+/** Waits until the server answers, and has its database. */
 export async function serverAnswers(isWanted?: () => boolean): Promise<void> {
-  await fetchPatiently('/favicon.svg', { method: 'HEAD', cache: 'no-store' }, isWanted);
+  await fetchPatiently('/ready', { cache: 'no-store' }, isWanted);
 }
 
 /** A pause that ends early when the browser is back on its network. */

@@ -24,12 +24,17 @@ function ErrorPage({ status, title, message }: ErrorPageProps) {
   );
 }
 
-const TITLES: { readonly [status: number]: string } = { 403: 'Not allowed', 404: 'Not here' };
+const TITLES: { readonly [status: number]: string } = {
+  403: 'Not allowed',
+  404: 'Not here',
+  503: 'The database does not answer',
+};
 
 /** The page for what a route threw: an answer in its own words, no answer at all, or anything else in words for a defect of ours. */
 export function RouteErrorPage({ error, defect }: { error: unknown; defect: string }) {
   const { revalidate } = useRevalidator();
-  const isLost = isNetworkError(error);
+  const isAway = isRouteErrorResponse(error) && error.status === 503;
+  const isLost = isNetworkError(error) || isAway;
   useEffect(() => {
     if (!isLost) return;
     let isWanted = true;
@@ -40,7 +45,7 @@ export function RouteErrorPage({ error, defect }: { error: unknown; defect: stri
       isWanted = false;
     };
   }, [isLost, revalidate]);
-  if (isLost)
+  if (isLost && !isAway)
     return (
       <ErrorPage
         title="The server does not answer"
