@@ -12,7 +12,7 @@ export default defineConfig({
       {
         test: {
           name: 'unit',
-          include: ['{core,cli,demo,app}/**/*.test.ts'],
+          include: ['{core,cli,demo,app,scripts}/**/*.test.ts'],
           exclude: ['app/routes/**'],
           environment: 'node',
           // One kernel for all files of a process: starting it takes longer than most tests.

@@ -1,8 +1,9 @@
-import { type ChildProcess, spawn, spawnSync } from 'node:child_process';
+import { type ChildProcess, type StdioOptions, spawn, spawnSync } from 'node:child_process';
 import { existsSync, readdirSync, statSync } from 'node:fs';
 import path from 'node:path';
 import { ROOT } from './bootstrap.mjs';
 import { NODE_BUILD } from './build-node.mjs';
+import { keepRunning } from './keep-running.mjs';
 
 /** The web process and the job worker, and where the web process listens as soon as it does. */
 export interface Running {
@@ -15,16 +16,30 @@ export interface Running {
  * @param port to listen at, or the next one that is free; 0 for any
  * @param log of both, as an open file
  */
-export function startProcesses(port: number, log: number | 'ignore' = 'ignore'): Running {
-  const env = { ...process.env, NODE_ENV: 'production', PORT: String(port), HOST: '127.0.0.1' };
-  const start = (name: string, more: 'ipc'[] = []) =>
-    spawn(process.execPath, ['--enable-source-maps', path.join(NODE_BUILD, `${name}.mjs`)], {
-      cwd: ROOT,
-      env,
-      stdio: ['ignore', log, log, ...more],
-    });
-  const web = start('web', ['ipc']);
-  const worker = start('worker');
+export function startProcesses(port: number, log: Log = 'ignore'): Running {
+  const web = startWeb(port, log);
+  return { processes: [web, startWorker(log)], port: portOf(web) };
+}
+
+/** Where a process writes what it says: an open file. */
+type Log = number | 'ignore';
+
+function startWeb(port: number, log: Log): ChildProcess {
+  return start('web', { PORT: String(port), HOST: '127.0.0.1' }, ['ignore', log, log, 'ipc']);
+}
+
+function startWorker(log: Log): ChildProcess {
+  return start('worker', {}, ['ignore', log, log]);
+}
+
+function start(name: string, settings: NodeJS.ProcessEnv, stdio: StdioOptions): ChildProcess {
+  const env = { ...process.env, NODE_ENV: 'production', ...settings };
+  const program = path.join(NODE_BUILD, `${name}.mjs`);
+  return spawn(process.execPath, ['--enable-source-maps', program], { cwd: ROOT, env, stdio });
+}
+
+/** Where a web process listens. @throws when it ends before it does */
+function portOf(web: ChildProcess): Promise<number> {
   const listening = new Promise<number>((resolve, reject) => {
     web.once('message', (told: { port: number }) => {
       resolve(told.port);
@@ -36,7 +51,34 @@ export function startProcesses(port: number, log: number | 'ignore' = 'ignore'):
     );
   });
   listening.catch(() => {});
-  return { processes: [web, worker], port: listening };
+  return listening;
+}
+
+/**
+ * Starts the web process and the job worker, and starts again what dies.
+ * @param say told when it does
+ * @returns the port, which stays the same, and what ends both
+ */
+export async function keepProcesses(
+  wanted: number,
+  log: Log,
+  say: (words: string) => void,
+): Promise<{ port: number; end: () => Promise<void> }> {
+  const first = startWeb(wanted, log);
+  const port = await portOf(first);
+  let next: ChildProcess | undefined = first;
+  const startAgain = () => {
+    const web = next ?? startWeb(port, log);
+    next = undefined;
+    // What it says of its port is known.
+    web.once('message', () => web.disconnect());
+    return web;
+  };
+  const kept = [
+    keepRunning('web process', startAgain, { say }),
+    keepRunning('job worker', () => startWorker(log), { say }),
+  ];
+  return { port, end: async () => void (await Promise.all(kept.map((one) => one.end()))) };
 }
 
 /** Asks processes to end, and ends those that do not within the time that they have. */

@@ -2,7 +2,7 @@ import { mkdirSync, openSync, renameSync, statSync } from 'node:fs';
 import path from 'node:path';
 import { ROOT } from './bootstrap.mjs';
 import { ensureDatabase, startPostgres } from './postgres';
-import { buildIfStale, endProcesses, startProcesses } from './processes';
+import { buildIfStale, keepProcesses } from './processes';
 
 /** Bytes after which a log is put aside. */
 const LONGEST_LOG = 20_000_000;
@@ -31,22 +31,13 @@ export async function demo(args: string[]): Promise<void> {
   const log = path.join(logs, 'demo.log');
   // One that has grown is put aside; the one before it goes.
   if ((statSync(log, { throwIfNoEntry: false })?.size ?? 0) > LONGEST_LOG) renameSync(log, `${log}.before`);
-  const running = startProcesses(Number(process.env.PORT ?? 4680), openSync(log, 'a'));
-  const children = running.processes;
-  for (const child of children)
-    child.on(
-      'exit',
-      (code) =>
-        code !== null &&
-        code !== 0 &&
-        console.error(`A process ended with code ${code}: see ${log}. Stop with Ctrl+C and start again.`),
-    );
-  const port = await running.port;
+  const say = (words: string) => console.error(`${words} Why stands in ${path.relative(ROOT, log)}.`);
+  const { port, end } = await keepProcesses(Number(process.env.PORT ?? 4680), openSync(log, 'a'), say);
   console.log(
     `\n  Stone Tray is at http://localhost:${port}\n  What goes on is written to ${path.relative(ROOT, log)}.\n  Ctrl+C stops it. Your data stays; \`npm run demo -- --reset\` starts over.\n`,
   );
   const stop = async () => {
-    await endProcesses(children);
+    await end();
     if (cluster.started) cluster.stop();
     process.exit(0);
   };

@@ -1,3 +1,7 @@
+import { setTimeout } from 'node:timers/promises';
+import { log } from '#server/log';
+import type { Database } from './connection';
+
 /** What PostgreSQL says while it ends, starts, or takes nobody (PostgreSQL, appendix A). */
 const STATES = new Set(['57P01', '57P02', '57P03', '53300', '08000', '08001', '08003', '08004', '08006']);
 /** What the network says. */
@@ -29,4 +33,18 @@ export function isAway(error: unknown): boolean {
   // A socket that is not there is no file that is not there.
   if (code !== undefined && NETWORK.has(code)) return code !== 'ENOENT' || syscall === 'connect';
   return (code !== undefined && STATES.has(code)) || WORDS.test(message) || isAway(error.cause);
+}
+
+/** Waits until the database answers. @throws what it answers when it is there and something else is wrong */
+export async function untilThere(db: Database): Promise<void> {
+  for (let hasSaid = false; ; hasSaid = true) {
+    try {
+      await db.raw('select 1');
+      return;
+    } catch (error) {
+      if (!isAway(error)) throw error;
+      if (!hasSaid) log.warn({ err: error }, 'waiting for the database');
+      await setTimeout(1000 * AWAY_SECONDS);
+    }
+  }
 }

@@ -2,12 +2,13 @@ import { randomUUID } from 'node:crypto';
 import { availableParallelism } from 'node:os';
 import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
 import { refusalOf } from '#core/refusal';
+import { isAway, untilThere } from '#server/db/away';
 import { closeDatabase, database } from '#server/db/connection';
 import { sayAlive, sayGone } from '#server/db/workers';
 import { stopJobs, work } from '#server/jobs/queue';
 import { runNextPlan, runTask } from '#server/jobs/run-task';
 import { sweep } from '#server/jobs/sweep';
-import { defectInWords } from '#server/log';
+import { defectInWords, log } from '#server/log';
 import { collect } from '#server/projects/life/collect';
 import { makePortraits } from './make-portraits';
 import { failShapes, makeShapes } from './make-shapes';
@@ -48,7 +49,18 @@ async function withOne(
   }
 }
 
+// The queue does not wait for its own word that a job has ended: where the connection drops just then, it is nobody's to hear.
+process.on('unhandledRejection', (error) => {
+  if (isAway(error)) log.warn({ err: error }, 'the database went away while a job ended');
+  else {
+    defectInWords(error, { kind: 'job worker' });
+    // In which state it is nobody knows: whoever keeps it running starts another.
+    process.exit(1);
+  }
+});
+
 const id = randomUUID();
+await untilThere(db);
 await sayAlive(db, id);
 const living = setInterval(() => {
   sayAlive(db, id).catch((error) => defectInWords(error, { kind: 'sign of life' }));
