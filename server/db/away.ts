@@ -17,7 +17,7 @@ const NETWORK = new Set([
 ]);
 /** What the packages between say, which give no code. */
 const WORDS =
-  /Connection terminated|Connection ended unexpectedly|connection (timeout|is closed)|Timeout acquiring a connection|Client has encountered a connection error|the database system is (starting up|shutting down|in recovery mode)/i;
+  /not currently accepting connections|Connection terminated|Connection ended unexpectedly|connection (timeout|is closed)|Timeout acquiring a connection|Client has encountered a connection error|the database system is (starting up|shutting down|in recovery mode)/i;
 
 /** Seconds after which somebody may ask again. */
 export const AWAY_SECONDS = 5;
