@@ -24,10 +24,21 @@ export interface Body extends Appearance {
 export interface Occurrence {
   /** Number of the NEXT_ASSEMBLY_USAGE_OCCURRENCE, or of the MAPPED_ITEM where there is none. */
   id: number;
+  /** Its product's where the file gives none that says anything to a person. */
   name: string;
   /** PRODUCT_DEFINITION of the placed product. */
   child: number;
   placement: Matrix4;
+}
+
+/** What kernels and translators write where nobody gave an occurrence a name: a label's path, the entity's own name with a number, a bare number. */
+const USELESS =
+  /^(=>)?\s*\[[\d:]+\]$|^(nauo|next_?assembly_?usage(_?occurrence)?|component_?definition|mapped_?item|occurrence|instance)?[\s_.:#-]*\d*$/i;
+
+/** The name of an occurrence, '' where it says nothing to a person. @example usefulName('NAUO12') // '' */
+export function usefulName(written: string | undefined): string {
+  const name = written?.trim() ?? '';
+  return USELESS.test(name) ? '' : name;
 }
 
 /** What a part is for the bill of materials (ISO 10303-41 source; -44 make_or_buy). */
@@ -210,7 +221,7 @@ class StructureReader {
         relationship === undefined ? undefined : this.transformation(relationship, parent.definition);
       const occurrence = {
         id,
-        name: textOf(parameters[1]) || textOf(parameters[5]) || '',
+        name: usefulName(textOf(parameters[1])) || usefulName(textOf(parameters[5])),
         child,
         placement: placement ?? IDENTITY,
       };
@@ -338,7 +349,7 @@ class StructureReader {
           else if (!alreadyPlaced.has(child)) {
             parent.occurrences.push({
               id: item,
-              name: textOf(this.file.parameters(item)?.[0]) ?? '',
+              name: usefulName(textOf(this.file.parameters(item)?.[0])),
               child,
               placement: map.placement,
             });
@@ -467,7 +478,7 @@ class StructureReader {
 }
 
 /**
- * Occurrences without a name are called after their product. So are all of a file in which each has the same name, whatever it
+ * Occurrences without a useful name are called after their product. So are all of a file in which each has the same name, whatever it
  * places (`Next assembly relationship`): that is what some systems write into every one.
  */
 function nameOccurrences(definitions: ReadonlyMap<number, Product>): void {

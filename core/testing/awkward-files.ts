@@ -224,6 +224,19 @@ export const AWKWARD_FILES: readonly AwkwardFile[] = [
     expected: { products: [{ name: 'A', occurrences: ['B', 'C'] }, { name: 'B' }, { name: 'C' }] },
   },
   {
+    what: 'occurrences that are only numbered',
+    bytes: file(
+      `${product(1, 'A')}${product(11, 'B')}${product(21, 'C')}${['NAUO12', '=>[0:1:1:9]', 'nauo_3', '7', 'Instance', '[0:1:1:2:1]', 'M6 7'].map((name, n) => usage(31 + n, name, 3, n % 2 === 0 ? 13 : 23)).join('')}`,
+    ),
+    expected: {
+      products: [
+        { name: 'A', occurrences: ['B', 'C', 'B', 'C', 'B', 'C', 'M6 7'] },
+        { name: 'B' },
+        { name: 'C' },
+      ],
+    },
+  },
+  {
     what: 'one part placed twice under one name',
     bytes: file(
       `${product(1, 'A')}${product(11, 'B')}${usage(31, 'left', 3, 13)}${usage(32, 'left', 3, 13)}`,
