@@ -3,6 +3,7 @@ import { baseName } from '#core/files/links/paths';
 import type { Kernel } from '#core/geometry/shape/kernel';
 import type { PlanContext, Progress } from '#core/planning';
 import { Draft } from '#core/project/change/draft';
+import { type FileSet, MissingFileError } from '#core/project/change/file-set';
 import type { UnpackedEntry } from '#core/project/change/unpack';
 import { type Project, resolveProject } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
@@ -73,7 +74,7 @@ export async function contextFor({
   };
   const context: PlanContext = {
     project,
-    draft: new Draft(files, project, { stored: (sha256) => getBlob(db, sha256), isSketch }),
+    draft: new Draft(asScanned(db, project), project, { stored: (sha256) => getBlob(db, sha256), isSketch }),
     now: new Date(),
     progress: report,
     kernel,
@@ -100,6 +101,17 @@ export async function contextFor({
     remember,
   };
   return { context, files, stored };
+}
+
+/** The files as they were scanned: contents and what is known of them are of one state, whatever others change meanwhile. */
+function asScanned(db: Database, project: Project): Pick<FileSet, 'read'> {
+  return {
+    async read(path) {
+      const file = project.files.get(path);
+      if (!file) throw new MissingFileError(path);
+      return getBlob(db, file.sha256);
+    },
+  };
 }
 
 /** What the job worker has found out about a file. @throws Refusal while it is still at it */

@@ -4,12 +4,13 @@ import { planOperation } from '#core/operation';
 import { operationNamed } from '#core/operations';
 import type { Planned } from '#core/planned';
 import type { PlanContext } from '#core/planning';
-import { checkSeen, SeenVersion } from '#core/project/change/seen';
+import { ConflictError } from '#core/project/change/change-set';
+import { checkSeen, checkUnchanged, SeenVersion } from '#core/project/change/seen';
 import { Refusal } from '#core/refusal';
 import { holdAs } from '#server/auth/standing';
 import { putBlobStream } from '#server/db/arriving';
 import { requestShapes } from '#server/jobs/shapes';
-import { taskKind } from '#server/jobs/tasks';
+import { type TaskContext, taskKind } from '#server/jobs/tasks';
 import { applyInTask } from '#server/operations/apply-in-task';
 import { storeOffer } from '#server/projects/catalogue/publish';
 import { writeLog } from '#server/projects/projects';
@@ -23,6 +24,10 @@ export const OperationRequest = z.object({ operation: z.string().max(40), choice
 export type OperationRequest = z.infer<typeof OperationRequest>;
 
 const ApplyRequest = OperationRequest.extend({ seen: z.array(SeenVersion).max(MOST_CHOSEN) });
+type ApplyRequest = z.infer<typeof ApplyRequest>;
+
+/** What a page is told of what was done. */
+type Applied = AppliedChange & { preview: unknown };
 
 /** What an operation would do, and what is kept for its page. Nothing changes. */
 export async function planFor(
@@ -44,48 +49,98 @@ export const PLAN = taskKind<OperationRequest, PlannedView>({
   },
 });
 
+/** So often a change is planned anew because others changed something else meanwhile. */
+const MOST_ATTEMPTS = 10;
+
 /** Carries an operation out as its page showed it. The route asks for the role that the operation needs. */
-export const APPLY = taskKind<z.infer<typeof ApplyRequest>, AppliedChange & { preview: unknown }>({
+export const APPLY = taskKind<ApplyRequest, Applied>({
   request: ApplyRequest,
-  async run(task, { operation, choices, seen }) {
-    const { context, files } = await contextFor(task);
-    const planned = await planOperation(known(operation), context, choices);
-    checkSeen(seen, planned.seen);
-    const { change, product, offer, hindrance } = planned;
-    if (hindrance !== undefined) throw new Refusal(hindrance);
-    const { preview, blobs } = await viewOf(task, operation, context, planned);
-    if (product) {
-      const { stream } = await product.write();
-      const { sha256 } = await putBlobStream(task.db, stream);
-      const made = { name: product.name, sha256 };
-      const { summary } = change;
-      await task.db.transaction(async (trx) => {
-        await holdAs(trx, task, 'viewer');
-        await writeLog(trx, task.project, task.user, operation, summary);
-        const result = { preview, applied: null, summary, product: made };
-        await task.finish(result, { within: trx, blobs: [...blobs, sha256] });
-      });
-      return;
+  async run(task, request) {
+    for (let attempt = 1; ; attempt++) {
+      try {
+        await applyOnce(task, request);
+        return;
+      } catch (error) {
+        // Planned anew, it is refused if what was seen is what has changed, and otherwise takes its turn after the others.
+        if (!(error instanceof OvertakenError) || attempt === MOST_ATTEMPTS) throw error;
+      }
     }
-    if (offer) {
-      const { path, title } = offer;
-      const { sha256 } = context.project.files.get(path)!;
-      const made = await offer.write();
-      await task.db.transaction(async (trx) => {
-        await holdAs(trx, task, 'editor');
-        const offered = await storeOffer(trx, task, { ...made, path, title, sha256 });
-        await writeLog(trx, task.project, task.user, operation, change.summary);
-        const result = { preview, applied: null, summary: change.summary, offered };
-        await task.finish(result, { within: trx, blobs });
-      });
-      return;
-    }
-    if (change.changes.length === 0)
-      throw new Refusal('There is nothing to change any more: the files are as they would become.');
-    await applyInTask(task, files, planned.change, { preview }, blobs);
-    await requestShapes(task.db, await loadProject(task.db, task.project));
   },
 });
+
+/** Others changed something between planning and applying. */
+class OvertakenError extends ConflictError {}
+
+async function applyOnce(
+  task: TaskContext<Applied>,
+  { operation, choices, seen }: ApplyRequest,
+): Promise<void> {
+  const { context, files } = await contextFor(task);
+  const planned = await planOperation(known(operation), context, choices).catch((error) => {
+    if (error instanceof Refusal) checkUnchanged(seen, (path) => context.project.files.get(path)?.sha256);
+    throw error;
+  });
+  checkSeen(seen, planned.seen);
+  const { change, product, offer, hindrance } = planned;
+  if (hindrance !== undefined) throw new Refusal(hindrance);
+  const { preview, blobs } = await viewOf(task, operation, context, planned);
+  if (product) return handOut(task, operation, change.summary, product, { preview, blobs });
+  if (offer) {
+    const { sha256 } = context.project.files.get(offer.path)!;
+    return makeOffer(task, operation, change.summary, offer, { preview, blobs, sha256 });
+  }
+  if (change.changes.length === 0)
+    throw new Refusal('There is nothing to change any more: the files are as they would become.');
+  try {
+    await applyInTask(task, files, change, { preview }, blobs);
+  } catch (error) {
+    throw error instanceof ConflictError ? new OvertakenError(error.conflicts) : error;
+  }
+  await requestShapes(task.db, await loadProject(task.db, task.project));
+}
+
+/** What goes along with the end of a task. */
+interface Shown {
+  preview: unknown;
+  blobs: string[];
+}
+
+/** Ends a task with a file that is handed out; nothing changes. */
+async function handOut(
+  task: TaskContext<Applied>,
+  operation: string,
+  summary: string,
+  product: NonNullable<Planned<unknown>['product']>,
+  { preview, blobs }: Shown,
+): Promise<void> {
+  const { stream } = await product.write();
+  const { sha256 } = await putBlobStream(task.db, stream);
+  const made = { name: product.name, sha256 };
+  await task.db.transaction(async (trx) => {
+    await holdAs(trx, task, 'viewer');
+    await writeLog(trx, task.project, task.user, operation, summary);
+    const result = { preview, applied: null, summary, product: made };
+    await task.finish(result, { within: trx, blobs: [...blobs, sha256] });
+  });
+}
+
+/** Ends a task with something that is offered to others; nothing in the project changes. @param sha256 of the file that is offered */
+async function makeOffer(
+  task: TaskContext<Applied>,
+  operation: string,
+  summary: string,
+  offer: NonNullable<Planned<unknown>['offer']>,
+  { preview, blobs, sha256 }: Shown & { sha256: string },
+): Promise<void> {
+  const { path, title } = offer;
+  const made = await offer.write();
+  await task.db.transaction(async (trx) => {
+    await holdAs(trx, task, 'editor');
+    const offered = await storeOffer(trx, task, { ...made, path, title, sha256 });
+    await writeLog(trx, task.project, task.user, operation, summary);
+    await task.finish({ preview, applied: null, summary, offered }, { within: trx, blobs });
+  });
+}
 
 async function viewOf(
   request: PlanRequest,

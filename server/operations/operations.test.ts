@@ -95,6 +95,33 @@ describe('operations in a project', () => {
     expect(await apply('repair', LID, again!)).toMatchObject({ state: 'done' });
   });
 
+  it('are all made where they concern different things of one file, however many come at once', async () => {
+    const { db, project, plan, apply } = await setUp(gearUnit());
+    const moves = [
+      { from: 'parts/base.stp', to: 'new/base.stp' },
+      { from: 'drive', to: 'drives' },
+    ].map((move) => ({ moves: [move] }));
+    const shown = await Promise.all(moves.map((choices) => plan('move', choices)));
+    const done = await Promise.all(moves.map((choices, n) => apply('move', choices, shown[n]!.result!)));
+    expect(done.map(({ state, error }) => [state, error])).toEqual([
+      ['done', null],
+      ['done', null],
+    ]);
+    const { files, links } = await loadProject(db, project);
+    expect(['new/base.stp', 'drives/drive.stp'].map((path) => files.has(path))).toEqual([true, true]);
+    const uses = links.filter(({ holder }) => holder === 'unit.stp').map(({ state, to }) => `${state} ${to}`);
+    expect(uses.sort()).toEqual(['sound drives/drive.stp', 'sound new/base.stp']);
+  });
+
+  it('of which many are asked for at once are made once, and are a conflict for all others', async () => {
+    const { plan, apply } = await setUp(gearUnit());
+    const { result: shown } = await plan('repair', LID);
+    const done = await Promise.all(Array.from({ length: 30 }, () => apply('repair', LID, shown!)));
+    expect(done.filter(({ state }) => state === 'done')).toHaveLength(1);
+    for (const { state, error } of done)
+      if (state !== 'done') expect(error).toMatch(/^Nothing was changed: drive\/drive.stp has changed since/);
+  });
+
   it('are taken back by an operation like any other, once, unless something came after', async () => {
     const { db, project, fileSet, plan, apply } = await setUp(gearUnit());
     const before = await fileSet.list();

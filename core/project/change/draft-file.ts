@@ -26,7 +26,16 @@ export interface DraftFile {
   /** The links of its present content; null until somebody asks. */
   links: HeldLink[] | null;
   /** Its links that were set anew, by their kind and what is written now. */
-  rewired: Map<string, { written: string; rewritten: string; target: DraftFile; was: string | null }>;
+  rewired: Map<string, RewiredLink>;
+}
+
+/** A link that was set anew: on purpose, or since it follows a file that moved. */
+interface RewiredLink {
+  written: string;
+  rewritten: string;
+  target: DraftFile;
+  was: string | null;
+  isMeant: boolean;
 }
 
 /** A link that a file of a draft holds. */
@@ -62,13 +71,19 @@ export function draftFile(path: string, origin: FileEntry | null): DraftFile {
 /** Remembers that a link is written anew; one that was written anew before is still one. */
 export function rewire(
   { rewired }: DraftFile,
-  { kind, written, target, targetAt }: HeldLink,
+  { kind, written, target, targetAt, isMeant }: HeldLink,
   rewritten: string,
 ): void {
   const before = rewired.get(`${kind} ${written}`);
   rewired.delete(`${kind} ${written}`);
-  const first = before ?? { written, was: targetAt };
-  rewired.set(`${kind} ${rewritten}`, { written: first.written, rewritten, target: target!, was: first.was });
+  const first = before ?? { written, was: targetAt, isMeant: false };
+  rewired.set(`${kind} ${rewritten}`, {
+    written: first.written,
+    rewritten,
+    target: target!,
+    was: first.was,
+    isMeant: isMeant || first.isMeant,
+  });
 }
 
 /** The links of a file that were set anew, for the record. */
@@ -80,6 +95,12 @@ export function rewiresOf({ path, rewired }: DraftFile): Rewire[] {
     to: target.isGone ? null : target.path,
     was,
   }));
+}
+
+/** Whether a file stays where it is and what it is, and only its links follow what moved. */
+export function onlyFollows({ path, origin, content, isWritten, isGone, rewired }: DraftFile): boolean {
+  const stays = !isGone && !isWritten && origin?.path === path && content !== null;
+  return stays && rewired.size > 0 && [...rewired.values()].every(({ isMeant }) => !isMeant);
 }
 
 /** What a link shall remember of a file of which only the links were written anew; null where there is nothing to do. */

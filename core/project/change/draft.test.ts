@@ -9,6 +9,7 @@ import { FitChecker } from '#core/project/scan/fit';
 import type { Project, ProjectLink } from '#core/project/scan/project';
 import { scanFileSet } from '#core/project/scan/scan';
 import { gearUnit, testAssembly } from '#core/testing/projects';
+import { write } from './change-set';
 import { Draft } from './draft';
 import { sha256 } from './file-set';
 import { MemoryFileSet } from './memory';
@@ -95,6 +96,47 @@ describe('a draft', () => {
       { path: 'e.txt', base: null },
       { path: 'f.txt', base: null },
     ]);
+  });
+
+  it('rests on the links that follow a move, and not on what else their holder says', async () => {
+    const seenIn = async (files: MemoryFileSet, plan: (draft: Draft) => Promise<unknown>) => {
+      const { draft } = await draftOf(files);
+      await plan(draft);
+      await draft.finish('Planned');
+      return new Map(draft.seen().map(({ path, base }) => [path, base]));
+    };
+    const edited = async (more: string) => {
+      const files = gearUnit();
+      const before = await files.read('unit.stp');
+      const after = Buffer.concat([before, Buffer.from(more)]);
+      await files.apply({
+        summary: 'Edited',
+        changes: [write('unit.stp', sha256(before), after)],
+        rewires: [],
+        warnings: [],
+      });
+      return files;
+    };
+    const move = (draft: Draft) => draft.move('parts/base.stp', 'new/base.stp');
+    const before = await seenIn(gearUnit(), move);
+    expect([...before.keys()]).toEqual(['new/base.stp', 'parts/base.stp', 'unit.stp']);
+    expect(await seenIn(await edited('/* by somebody else */'), move)).toEqual(before);
+    // Another move writes other links; what is set on purpose or read rests on the whole file.
+    const elsewhere = await seenIn(gearUnit(), (draft) => draft.move('parts/base.stp', 'old/base.stp'));
+    expect(elsewhere.get('unit.stp')).not.toBe(before.get('unit.stp'));
+    const whole = sha256(await gearUnit().read('unit.stp'));
+    const read = await seenIn(gearUnit(), async (draft) => {
+      await draft.read('unit.stp');
+      await move(draft);
+    });
+    expect(read.get('unit.stp')).toBe(whole);
+    const meant = await seenIn(gearUnit(), (draft) =>
+      draft.retarget(
+        { holder: 'unit.stp', kind: 'component', written: 'parts/base.stp' },
+        'parts/left-over.stp',
+      ),
+    );
+    expect(meant.get('unit.stp')).toBe(whole);
   });
 
   it('lets a file that was removed come back: as it was it is no change, else the next version', async () => {

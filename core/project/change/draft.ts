@@ -11,12 +11,13 @@ import {
   type HeldLink,
   type MakeContent,
   NOT_MADE,
+  onlyFollows,
   renewedDigest,
   rewire,
   rewiresOf,
 } from './draft-file';
-import { type FileEntry, type FileSet, MissingFileError } from './file-set';
-import type { SeenVersion } from './seen';
+import { type FileEntry, type FileSet, MissingFileError, sha256 } from './file-set';
+import { LINKS, type SeenVersion } from './seen';
 
 /** A link as far as a draft has to know it. */
 interface KnownLink {
@@ -164,6 +165,7 @@ export class Draft implements FileSet {
       rewritten: written,
       target,
       was: null,
+      isMeant: true,
     });
   }
 
@@ -227,13 +229,19 @@ export class Draft implements FileSet {
     return { summary, changes, rewires, warnings: [...this.warnings] };
   }
 
-  /** What the change rests on: every file that was read or is touched, with its version below; new paths with none. */
+  /**
+   * What the change rests on: every file that was read or is touched, with its version below; new paths with none. A file whose links
+   * follow what moves is touched whatever else it holds: it counts by those links.
+   */
   seen(): SeenVersion[] {
     const versions = new Map<string, string | null>();
     for (const { origin, path, isGone } of this.touched)
       if (!isGone && path !== origin?.path) versions.set(path, null);
     for (const { origin } of [...this.readBelow, ...this.touched])
       if (origin) versions.set(origin.path, origin.sha256);
+    for (const file of this.touched)
+      if (onlyFollows(file) && !this.readBelow.has(file))
+        versions.set(file.path, `${LINKS}${sha256(Buffer.from(JSON.stringify(rewiresOf(file))))}`);
     return [...versions].map(([path, base]) => ({ path, base })).sort((a, b) => (a.path < b.path ? -1 : 1));
   }
 
@@ -269,9 +277,13 @@ export class Draft implements FileSet {
 
   private async contentOf(file: DraftFile): Promise<Uint8Array> {
     this.makeContent(file);
-    const { content, origin } = file;
+    if (!file.content) this.readBelow.add(file);
+    return this.bytesOf(file);
+  }
+
+  /** The same for setting links anew: a plan rests on the links then, and not on what stands around them. */
+  private async bytesOf({ content, origin }: DraftFile): Promise<Uint8Array> {
     if (content) return content.content ?? this.options.stored!(content.sha256);
-    this.readBelow.add(file);
     return this.below.read(origin!.path);
   }
 
@@ -396,7 +408,7 @@ export class Draft implements FileSet {
       wanted.length === 0
         ? { bytes: null, rewritten: [] }
         : rewriteLinks(
-            await this.contentOf(file),
+            await this.bytesOf(file),
             file.path,
             wanted.map(({ retarget }) => retarget),
           );

@@ -1,7 +1,10 @@
 import { z } from 'zod';
 import { ConflictError } from './change-set';
 
-/** A file as a plan found it: the hash of its bytes, null where there was none. */
+/** What the mark of a file begins with that counts by the links that follow a move. */
+export const LINKS = 'links ';
+
+/** A file as a plan found it: the hash of its bytes, or of the links that it sets anew; null where there was none. */
 export const SeenVersion = z.object({ path: z.string(), base: z.string().nullable() });
 export type SeenVersion = z.infer<typeof SeenVersion>;
 
@@ -20,5 +23,28 @@ export function checkSeen(shown: readonly SeenVersion[], now: readonly SeenVersi
   const after = new Set(now.map(({ path }) => path));
   for (const { path } of shown)
     if (!after.has(path)) conflicts.push({ path, problem: 'was shown and is not concerned any more' });
+  if (conflicts.length > 0) throw new ConflictError(conflicts);
+}
+
+/**
+ * Where a plan cannot be made again: that may be since its files are not what they were.
+ * @param hashOf the file at a path by now; undefined where there is none
+ * @throws ConflictError naming each file that has changed
+ */
+export function checkUnchanged(
+  shown: readonly SeenVersion[],
+  hashOf: (path: string) => string | undefined,
+): void {
+  const conflicts = shown.flatMap(({ path, base }) => {
+    const now = hashOf(path);
+    if (base === null ? now === undefined : base.startsWith(LINKS) || now === base) return [];
+    return [
+      {
+        path,
+        problem:
+          base === null ? 'is there by now' : now === undefined ? 'is no longer there' : 'has changed since',
+      },
+    ];
+  });
   if (conflicts.length > 0) throw new ConflictError(conflicts);
 }
