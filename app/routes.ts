@@ -45,6 +45,7 @@ export default [
     route('pictures/:sha256', 'routes/pictures.ts'),
     route('file-facts', 'routes/file-facts.ts'),
     route('file-rows', 'routes/file-rows.ts'),
+    route('running', 'routes/running.ts'),
     route('standing', 'routes/standing.ts'),
     route('kept', 'routes/kept.ts'),
     route('shapes/:sha256/:gltf', 'routes/shapes.ts'),

@@ -12,9 +12,9 @@ export const loader = answerInProject('viewer', async (access, { request }: Rout
   return Response.json(state, { headers: { 'Cache-Control': 'no-store' } });
 });
 
-/** Stops one of the person's own tasks. */
+/** Stops one of the person's own tasks; an owner stops anybody's. */
 export const action = answerInProject('viewer', async (access, { request }: Route.ActionArgs) => {
   const { cancel } = await sentJson(request, z.object({ cancel: z.uuid() }));
-  await cancelTask(access.db, ownerOf(access), cancel);
+  await cancelTask(access.db, ownerOf(access), cancel, access.role === 'owner' ? 'any' : 'own');
   return Response.json({});
 });

@@ -4,6 +4,8 @@ import { onNotice, sendNotice } from '#server/db/notices';
 /** What the pages of a project are told while it happens. */
 export type ProjectEvent = { project: string } & (
   | { type: 'changed' }
+  /** Something was asked for that takes a while. */
+  | { type: 'work' }
   | { type: 'shape'; sha256: string; state: string; done: number; total: number }
 );
 

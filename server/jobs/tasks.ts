@@ -8,6 +8,7 @@ import { dropUnused } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { storedJson } from '#server/db/stored-text';
 import { workersAlive } from '#server/db/workers';
+import { announce } from '#server/events/events';
 import { enqueue } from './queue';
 
 /** The kinds of tasks: an operation is planned, or applied; a report is looked at. */
@@ -165,7 +166,9 @@ async function addTask(
 ): Promise<void> {
   const row = { ...task, project_id: project, user_id: user, session, request: storedJson(task.request) };
   const added = await trx('tasks').insert(row).onConflict('id').ignore().returning('id');
-  if (added.length > 0) await queueTask(task, task.id, trx);
+  if (added.length === 0) return;
+  await queueTask(task, task.id, trx);
+  await announce(trx, { project, type: 'work' });
 }
 
 /** Puts a task into the queue of its kind. @param key of the job: with the same, it is queued once */
@@ -177,10 +180,15 @@ export async function queueTask(
   await enqueue(LOOKING.includes(kind) ? 'plan' : 'change', { taskId: id }, key, { within });
 }
 
-/** Cancels work that is not done yet; a person cancels their own only. */
-export async function cancelTask(db: Database, { project, user }: Owner, id: string): Promise<void> {
+/** Cancels work that is not done yet. @param whose a person's own only, or anybody's in the project */
+export async function cancelTask(
+  db: Database,
+  { project, user }: Owner,
+  id: string,
+  whose: 'own' | 'any' = 'own',
+): Promise<void> {
   await db('tasks')
-    .where({ id, project_id: project, user_id: user })
+    .where({ id, project_id: project, ...(whose === 'own' && { user_id: user }) })
     .whereIn('state', OPEN)
     .update({ state: 'cancelled' });
 }

@@ -19,6 +19,7 @@ import { useSending } from '../../ui/sending/useSending';
 import { useFocusKept } from '../../ui/useFocusKept';
 import { type PageCounts, PagesNav, PlacesNav, ProjectTools } from './PlacesNav';
 import classes from './ProjectFrame.module.css';
+import { Running } from './Running';
 import { SendingBar } from './SendingBar';
 import { SignInAgain } from './SignInAgain';
 import { WorkBar } from './WorkBar';
@@ -70,7 +71,15 @@ export function ProjectFrame({ user, role, project, links, shapes, operations }:
         Skip to the page
       </a>
       <Commands projectId={project.id} operations={operations} selection={selection} mayEdit={mayEdit} />
-      <TopBar user={user.name} tools={<ProjectTools projectId={project.id} />}>
+      <TopBar
+        user={user.name}
+        tools={
+          <>
+            <Running projectId={project.id} />
+            <ProjectTools projectId={project.id} />
+          </>
+        }
+      >
         <span className={classes.project} title={project.name}>
           {project.name}
         </span>
@@ -149,7 +158,7 @@ function useProjectEvents(projectId: string, revision: number, open: number): vo
       else if (
         'project' in event &&
         event.project === projectId &&
-        (event.type === 'changed' || event.state !== 'running')
+        (event.type === 'changed' || (event.type === 'shape' && event.state !== 'running'))
       )
         soon();
     });
