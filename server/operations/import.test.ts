@@ -11,7 +11,9 @@ import { planHandOff } from '#core/jobs/handoff/plan';
 import { writePackage } from '#core/jobs/handoff/write-package';
 import type { ImportOutline } from '#core/jobs/import/plan';
 import { reportOf } from '#core/jobs/scan/scan-report';
+import { newContent } from '#core/project/change/change-set';
 import { sha256 } from '#core/project/change/file-set';
+import { unpack } from '#core/project/change/unpack';
 import { Refusal } from '#core/refusal';
 import { writeBoxPart } from '#core/testing/box-part';
 import { gearUnit } from '#core/testing/projects';
@@ -19,6 +21,7 @@ import { getBlob } from '#server/db/blobs';
 import { closeDatabase, type Database } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';
 import {
+  collectUploads,
   dropUpload,
   finishUpload,
   PART,
@@ -101,6 +104,66 @@ describe('what is sent', () => {
     await expect(receiveFiles(db, of, [one, { ...one, path: 'two.txt' }])).rejects.toThrow('files at most');
     expect(await receiveFiles(db, of, [one])).toEqual([]);
     await expect(send({ db, of }, 'more.txt', Buffer.from('x'))).rejects.toThrow('files at most');
+  });
+});
+
+describe('what is begun and not sent to its end', () => {
+  it('counts beside what is sent, but not beside itself', async () => {
+    const { db, of } = await open();
+    const { totalBytes } = INPUT_LIMITS;
+    const [first] = [randomBytes(PART)];
+    const part = { path: 'large.bin', from: 0, total: PART + 10 };
+    expect(await receivePart(db, of, part, first!)).toEqual({ there: PART, refused: [] });
+    await db('upload_files').insert({
+      upload_id: of.upload,
+      path: 'much.bin',
+      sha256: sha256(Buffer.alloc(0)),
+      bytes: totalBytes - PART - 20,
+    });
+    await send({ db, of }, 'empty.txt', Buffer.alloc(0)).catch(() => {});
+    const beside = await send({ db, of }, 'beside.bin', Buffer.alloc(30));
+    expect(beside.refused[0]).toContain('it is larger than');
+    expect(await receivePart(db, of, { ...part, from: PART }, randomBytes(10))).toEqual({
+      there: PART + 10,
+      refused: [],
+    });
+  });
+
+  it('is let go when a person begins too many, and by the clock', async () => {
+    const { db, project, owner } = await open();
+    const who = { project, user: owner.id };
+    const begun: string[] = [];
+    for (let n = 0; n < 14; n++) begun.push(await startUpload(db, who));
+    const kept = async () => new Set(await db('uploads').where('user_id', owner.id).pluck('id'));
+    expect(await kept()).toEqual(new Set(begun.slice(-10)));
+    await db('uploads')
+      .where('id', begun.at(-1))
+      .update({ time: db.raw("now() - interval '2 days'") });
+    await collectUploads(db);
+    expect(await kept()).toEqual(new Set(begun.slice(-10, -1)));
+  });
+
+  it('is refused when all of a person’s uploads are too much together', async () => {
+    const { db, project, owner, of } = await open();
+    const { totalBytes } = INPUT_LIMITS;
+    const empty = sha256(Buffer.alloc(0));
+    await send({ db, of }, 'empty.txt', Buffer.alloc(0));
+    for (let n = 0; n < 3; n++) {
+      const upload = await startUpload(db, { project, user: owner.id });
+      await db('upload_files').insert({ upload_id: upload, path: 'a', sha256: empty, bytes: totalBytes - 1 });
+    }
+    await expect(send({ db, of }, 'b.txt', Buffer.from('b'))).rejects.toThrow('not imported yet');
+  });
+});
+
+describe('a zip of very many entries', () => {
+  it('is refused by what its directory lists, before anything is unpacked', async () => {
+    const crowded = await zip(Array.from({ length: 60_000 }, (_, n) => [`e/${n}`, Buffer.alloc(0)]));
+    const unpacked = vi.fn(async () => newContent(Buffer.alloc(0)));
+    await expect(unpack(crowded, unpacked)).rejects.toThrow('60,000 entries; one import takes 20,000');
+    const many = await zip(Array.from({ length: 30_000 }, (_, n) => [`e/${n}`, Buffer.alloc(0)]));
+    await expect(unpack(many, unpacked)).rejects.toThrow('30,000 entries');
+    expect(unpacked).not.toHaveBeenCalled();
   });
 });
 

@@ -35,6 +35,7 @@ export async function* readZip(
 ): AsyncGenerator<ZipEntry> {
   const zip = await openZip(source);
   try {
+    await refuseCrowded(source, zip.entryCount, limits);
     let files = 0;
     let packed = 0;
     const most = Math.min(limits.totalBytes, Math.max(WHOLE_FREE_BYTES, WHOLE_RATIO * zip.fileSize));
@@ -54,6 +55,27 @@ export async function* readZip(
     zip.close();
   }
 }
+
+/** Too many files are refused by what the directory lists, before anything is unpacked. @throws ArchiveError */
+async function refuseCrowded(source: ZipSource, listed: number, limits: InputLimits): Promise<void> {
+  const words = (count: number) =>
+    `The zip holds ${count.toLocaleString('en')} entries; one import takes ${limits.files.toLocaleString('en')} files at most. Import it in parts.`;
+  // No folder of files has more folders than that beside them.
+  if (listed > 2 * limits.files) throw new ArchiveError(words(listed));
+  if (listed <= limits.files) return;
+  const zip = await openZip(source);
+  try {
+    let files = 0;
+    for await (const { fileName } of entriesOf(zip))
+      if ((fileName as unknown as Buffer).at(-1) !== FOLDER && ++files > limits.files)
+        throw new ArchiveError(words(listed));
+  } finally {
+    zip.close();
+  }
+}
+
+/** What the name of a folder ends with. */
+const FOLDER = 0x2f;
 
 function openZip(source: ZipSource): Promise<ZipFile> {
   const options = {

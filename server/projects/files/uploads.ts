@@ -26,10 +26,20 @@ export interface UploadOf extends Owner {
 
 /** What was sent and never taken in is kept this long. */
 const KEPT_HOURS = 24;
+/** A person has so many uploads at most, in all projects; of more, the oldest are let go. */
+const MOST_UPLOADS = 10;
+/** Bytes that all uploads of a person may hold together. */
+const MOST_BYTES = 2 * INPUT_LIMITS.totalBytes;
 
 /** Begins to receive files. @returns the upload's id */
 export async function startUpload(db: Database, { project, user }: Owner): Promise<string> {
-  await discardOld(db);
+  await collectUploads(db);
+  const own = () => db('uploads').where('user_id', user);
+  const tooMany: string[] = await own()
+    .orderBy('time', 'desc')
+    .offset(MOST_UPLOADS - 1)
+    .pluck('id');
+  if (tooMany.length > 0) await discard(db, () => own().whereIn('id', tooMany));
   const [{ id }] = await db('uploads').insert({ project_id: project, user_id: user }).returning('id');
   return id as string;
 }
@@ -58,7 +68,7 @@ export async function receivePart(
   { path, from, total }: Part,
   content: Uint8Array,
 ): Promise<{ there: number; refused: string[] }> {
-  const { bytes: before } = await roomIn(db, of, 1);
+  const { bytes: before } = await roomIn(db, of, 1, path.replaceAll('\\', '/').normalize('NFC'));
   try {
     const clean = cleanPath(path);
     if (total > INPUT_LIMITS.fileBytes || before + total > INPUT_LIMITS.totalBytes)
@@ -220,20 +230,54 @@ function cleanPath(path: string): string {
 }
 
 async function sizeOf(db: Database, upload: string): Promise<{ files: number; bytes: number }> {
-  const [{ count, sum }] = (await db('upload_files')
-    .where('upload_id', upload)
+  return countIn(db, 'upload_files', [upload]);
+}
+
+async function countIn(
+  db: Database,
+  table: 'upload_files' | 'upload_parts',
+  uploads: readonly string[],
+): Promise<{ files: number; bytes: number }> {
+  const [{ count, sum }] = (await db(table)
+    .whereIn('upload_id', uploads)
     .count('* as count')
     .sum('bytes as sum')) as [{ count: string; sum: string | null }];
   return { files: Number(count), bytes: Number(sum ?? 0) };
 }
 
-/** What an upload holds so far. @throws Refusal when it is not open, or would hold too many files */
-async function roomIn(db: Database, of: UploadOf, more: number): Promise<{ bytes: number }> {
+/**
+ * What an upload holds so far, with what is begun in it. @throws Refusal when it is not open, or would hold too many files, and where all
+ * that a person has sent is too much together
+ * @param arriving the file that is going on: what is there of it does not count beside it
+ */
+async function roomIn(
+  db: Database,
+  of: UploadOf,
+  more: number,
+  arriving?: string,
+): Promise<{ bytes: number }> {
   if (!(await rowOf(db, of).where('sent', false).first('id')))
     throw new Refusal('What was sent is no longer expected. Begin the import again.');
-  const { files, bytes } = await sizeOf(db, of.upload);
+  const size = async (uploads: readonly string[]) => {
+    const [whole, parts] = [
+      await countIn(db, 'upload_files', uploads),
+      await countIn(db, 'upload_parts', uploads),
+    ];
+    return { files: whole.files + parts.files, bytes: whole.bytes + parts.bytes };
+  };
+  const own = await size([of.upload]);
+  const [begun] = arriving
+    ? await db('upload_parts').where({ upload_id: of.upload, path: arriving }).select('bytes')
+    : [];
+  const files = own.files - (begun ? 1 : 0);
+  const bytes = own.bytes - Number(begun?.bytes ?? 0);
   if (files + more > INPUT_LIMITS.files)
     throw new Refusal(`One import takes ${INPUT_LIMITS.files.toLocaleString('en')} files at most.`);
+  const all = await size(await db('uploads').where('user_id', of.user).pluck('id'));
+  if (all.bytes > MOST_BYTES)
+    throw new Refusal(
+      `What you have sent and not imported yet is more than ${megabytes(MOST_BYTES)}. Import or close it first.`,
+    );
   return { bytes };
 }
 
@@ -262,7 +306,8 @@ function megabytes(bytes: number): string {
   return `${Math.round(bytes / 1024 / 1024)} MB`;
 }
 
-async function discardOld(db: Database): Promise<void> {
+/** Lets go of what was sent long ago and never taken in. */
+export async function collectUploads(db: Database): Promise<void> {
   await discard(db, () =>
     db('uploads').where('time', '<', db.raw('now() - make_interval(hours => ?)', [KEPT_HOURS])),
   );

@@ -1,6 +1,7 @@
 import { arrived } from '#server/db/arriving';
 import { unreferenced } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
+import { collectUploads } from '#server/projects/files/uploads';
 import { INVITED_DAYS } from '#server/projects/people/invitations';
 import { KEPT_DAYS } from './life';
 
@@ -32,6 +33,7 @@ export async function collect(db: Database): Promise<Collected> {
     .where('time', '<', db.raw('now() - make_interval(days => ?)', [INVITED_DAYS]))
     .delete();
   await db('sign_in_attempts').where('time', '<', db.raw(`now() - interval '1 day'`)).delete();
+  await collectUploads(db);
   await db('sessions').where('expires_at', '<', db.fn.now()).delete();
   // What was computed from contents that are in no project goes first: it holds contents of its own.
   for (const name of ['shapes', 'scans'])
