@@ -5,6 +5,7 @@ import os from 'node:os';
 import path from 'node:path';
 import { promisify } from 'node:util';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { REGISTRY } from '#core/operations';
 import { gearUnit } from '#core/testing/projects';
 import { main } from './main';
 
@@ -293,6 +294,92 @@ describe('the whole job on a folder', () => {
 });
 
 describe('wrong usage and unreadable input', () => {
+  it('says what is missing by its name, in words of ours', async () => {
+    const dir = await unitFolder();
+    for (const [args, words] of [
+      [['package', `${dir}/unit.stp`], '--out is missing'],
+      [['lite', `${dir}/unit.stp`], '--out is missing'],
+      [['repair', dir, '--set'], '--set needs what follows it'],
+      [['mv', dir], 'FROM is missing'],
+      [['scan', dir, '--all'], 'There is no --all'],
+      [['scan', dir, 'more'], 'more than this command takes'],
+      [['pack'], 'There is no command pack'],
+    ] as const) {
+      const { code, error } = await run(...args);
+      expect(code, args.join(' ')).toBe(2);
+      expect(error).toMatch(/^stonetray: /);
+      expect(error).toContain(words);
+    }
+  });
+
+  it('has words for every option of every command', async () => {
+    const bare: string[] = [];
+    for (const { name, command } of REGISTRY.map((entry) => ({ command: undefined, ...entry }))) {
+      const { out } = await run(command ?? name, '--help');
+      const options = out.split('\nOptions:\n')[1]!.split(/\n(?= {2}-)/);
+      expect(options.length, name).toBeGreaterThan(1);
+      for (const option of options)
+        if (!/^ +\S.*?\s{2,}\S/s.test(option)) bare.push(`${name} ${option.trim()}`);
+    }
+    expect(bare).toEqual([]);
+  });
+
+  it('asks before it makes folders, and refuses files in the place of folders before the work', async () => {
+    const dir = await unitFolder();
+    const file = `${dir}/parts/base.stp`;
+    const out = path.join(folder, 'gone/there.zip');
+    const asked = await run('package', file, '--out', out);
+    expect(asked).toMatchObject({ code: 2, error: expect.stringContaining('--make-folders') });
+    expect(await readdir(folder)).not.toContain('gone');
+    expect((await run('package', file, '--out', out, '--make-folders')).code).toBe(0);
+    expect(await readdir(path.join(folder, 'gone'))).toEqual(['there.zip']);
+    const isFolder = await run('package', file, '--out', folder);
+    expect(isFolder).toMatchObject({ code: 2, error: expect.stringContaining('is a folder') });
+    expect(await run('split', file, '--to', out)).toMatchObject({
+      code: 2,
+      error: expect.stringContaining('there.zip is a file'),
+    });
+  });
+
+  it('ends with 2 where the file to be worked on is not to be read, and says its name first', async () => {
+    const dir = await unitFolder();
+    const [broken, note] = [`${dir}/broken.stp`, `${dir}/note.txt`];
+    writeFileSync(broken, 'no STEP file');
+    writeFileSync(note, 'a note');
+    const out = path.join(folder, 'made.stp');
+    for (const args of [
+      ['package', broken, '--out', path.join(folder, 'made.zip')],
+      ['lite', broken, '--out', out],
+      ['seal', broken, '--out', out],
+      ['groups', broken],
+      ['bodies', broken],
+      ['split', broken],
+    ]) {
+      const { code, error } = await run(...args);
+      expect(code, args.join(' ')).toBe(2);
+      expect(error).toMatch(/^stonetray: (unit\/)?broken\.stp( cannot be read.*|: ?)[Ll]ine 1, column 1/);
+    }
+    for (const command of ['lite', 'seal'])
+      expect((await run(command, note, '--out', out)).error).toContain('note.txt is no STEP file');
+    expect((await run('groups', note)).error).toContain('note.txt is no STEP file');
+    expect((await run('verify', path.join(folder, 'missing.zip'))).error).toContain(
+      'missing.zip cannot be read',
+    );
+  });
+
+  it('counts what is there already when a package is taken in twice', async () => {
+    const dir = await unitFolder();
+    const zip = path.join(folder, 'base.zip');
+    await run('package', `${dir}/drive/drive.stp`, '--out', zip, '--allow-broken');
+    const into = path.join(folder, 'into');
+    await mkdir(into);
+    const first = (await run('import', into, zip, '--json')).json();
+    expect(first).toMatchObject({ unchanged: 0 });
+    expect(first.added.length).toBeGreaterThan(2);
+    const second = (await run('import', into, zip, '--json')).json();
+    expect(second).toMatchObject({ added: [], replaced: [], unchanged: first.added.length });
+  });
+
   it.each([
     [['scan', '/does/not/exist']],
     [['tree', '/does/not/exist.stp']],

@@ -92,7 +92,10 @@ describe('lite, seal, groups and leaks', () => {
 
   it('write outside of the project without a tie, and say what cannot be understood', async () => {
     const out = path.join(root, 'elsewhere', 'light.stp');
-    expect((await run('lite', inFolder('top.stp'), '--out', out, '--one-part', '--outside')).code).toBe(0);
+    expect(
+      (await run('lite', inFolder('top.stp'), '--out', out, '--one-part', '--outside', '--make-folders'))
+        .code,
+    ).toBe(0);
     expect(readdirSync(folder).sort()).toEqual(['pin.stp', 'plate.stp', 'top.stp']);
     expect((await run('leaks', out)).text).toBe('It tells nothing besides the outside of its bodies.\n');
     const dry = path.join(root, 'dry.stp');

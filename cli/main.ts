@@ -5,6 +5,7 @@ import { FINE, UNUSABLE } from './exit';
 import { addOperationCommand } from './operation-command';
 import { addReportCommand } from './report-command';
 import { addTidyCommand } from './tidy-command';
+import { usageInWords } from './usage';
 
 /** Runs one command. @returns the exit code */
 export async function main(args: string[]): Promise<number> {
@@ -20,7 +21,8 @@ export async function main(args: string[]): Promise<number> {
   const program = new Command('stonetray')
     .description('Keeps the links of multi-file CAD assemblies whole, in a folder on disk.')
     .exitOverride()
-    .configureOutput({ outputError: (text, write) => write(text) });
+    // What is wrong with a command is said below, in words of ours.
+    .configureOutput({ outputError: () => {} });
   try {
     // Of the others only their names are wanted: what belongs to a command is loaded with it.
     const asked = args.find((arg) => !arg.startsWith('-'));
@@ -33,7 +35,11 @@ export async function main(args: string[]): Promise<number> {
     await program.parseAsync(args, { from: 'user' });
     return code;
   } catch (error) {
-    if (error instanceof CommanderError) return error.exitCode === 0 ? FINE : UNUSABLE;
+    if (error instanceof CommanderError) {
+      if (error.exitCode === 0) return FINE;
+      process.stderr.write(`stonetray: ${usageInWords(error)}\n`);
+      return UNUSABLE;
+    }
     process.stderr.write(`stonetray: ${error instanceof Error ? error.message : String(error)}\n`);
     if (!(error instanceof Refusal) && process.env.STONETRAY_TRACE)
       process.stderr.write(`${(error as Error).stack}\n`);

@@ -1,3 +1,4 @@
+import { existsSync, statSync } from 'node:fs';
 import path from 'node:path';
 import type { Command } from 'commander';
 import type { CommandForm, Given, Outcome, Told } from '#core/command/form';
@@ -36,6 +37,8 @@ export async function addOperationCommand<Choices extends object, Preview>(
   const flags = addFlags(command, operation.choices, ownFlags);
   for (const flag of form.flags ?? []) command.addOption(ownFlag(flag));
   if (isFile) command.option('--root <DIR>', 'the folder that links may lead to');
+  const isOut = form.flags?.some(({ flag }) => flag.startsWith('--out')) ?? false;
+  if (isOut) command.option('--make-folders', 'make the folders of --out that are not there');
   command
     .option('--choices <FILE>', 'a JSON file with choices, for those that have no flag')
     .option('--dry-run', 'show what would change and change nothing')
@@ -45,6 +48,8 @@ export async function addOperationCommand<Choices extends object, Preview>(
       const more = rest.slice(0, -2) as (string | string[])[];
       const given: Given = command.opts();
       const { choices: listed, dryRun = false, json = false } = given;
+      if (isOut) requireFolderOf(given.out, given.makeFolders === true);
+      if (typeof given.to === 'string') refuseFile(given.to);
       const project = isFile ? path.resolve(given.root ?? (await projectAround(argument))) : argument;
       const place = form.folder?.(given, project);
       const openFolder = () => {
@@ -73,6 +78,21 @@ export async function addOperationCommand<Choices extends object, Preview>(
         onDone(outcome.hasFindings ? FINDINGS : FINE);
       });
     });
+}
+
+/** A folder that is not there is mistyped more often than meant. @throws Refusal */
+function requireFolderOf(out: unknown, mayBeMade: boolean): void {
+  if (typeof out !== 'string' || mayBeMade) return;
+  const folder = path.dirname(path.resolve(out));
+  if (!existsSync(folder))
+    throw new Refusal(`${out}: there is no folder ${folder}. Make it, or say --make-folders.`);
+}
+
+/** Before the work and not after it. @throws Refusal where a file stands in the place of a folder */
+function refuseFile(folder: string): void {
+  const there = statSync(path.resolve(folder), { throwIfNoEntry: false });
+  if (there && !there.isDirectory())
+    throw new Refusal(`${folder} is a file, and a folder is wanted there. Choose another name.`);
 }
 
 /** Works in a folder: scanned, and with a kernel where one is wanted. */

@@ -1,4 +1,5 @@
 import { closurePositions } from '#core/files/part21/closure';
+import { Part21Error } from '#core/files/part21/errors';
 import { Part21File } from '#core/files/part21/file';
 import { numberOf, referencesOf } from '#core/files/part21/parameters';
 import { append } from '#core/multimap';
@@ -44,6 +45,15 @@ interface ProductContexts {
   contextPositions: Uint32Array;
 }
 
+/** Reads a file; what is wrong with it begins with its name. @throws Refusal */
+function readNamed(path: string, bytes: Uint8Array): Part21File {
+  try {
+    return Part21File.read(bytes);
+  } catch (error) {
+    throw error instanceof Part21Error ? new Refusal(`${path}: ${error.message}`) : error;
+  }
+}
+
 /**
  * A file of several bodies, ready to be taken apart: a part, or an assembly whose parts lie in the file itself. Reading it costs
  * one pass over its styles and lists.
@@ -63,14 +73,14 @@ export class SourcePart {
 
   /**
    * @param product id or name of the one product that is taken apart, with all below it; null for the whole file
-   * @throws Refusal for a file without bodies or without this product; Part21Error for a broken file
+   * @throws Refusal for a broken file, one without bodies, and one without this product
    */
   constructor(
     readonly path: string,
     bytes: Uint8Array,
     product: string | null = null,
   ) {
-    this.file = Part21File.read(bytes);
+    this.file = readNamed(path, bytes);
     this.scope = placedBodies(path, readStructure(this.file).products, product);
     ({ product: this.product, bodies: this.bodies } = this.scope);
     this.readRepresentations();

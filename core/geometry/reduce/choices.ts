@@ -56,9 +56,17 @@ export const ReduceChoices = z.object({
     .default([])
     .describe('leave out components of these materials'),
   /** Components left out by hand, by their places in the structure. */
-  without: z.array(z.string().max(4000)).max(MOST_CHOSEN).default([]),
+  without: z
+    .array(z.string().max(4000))
+    .max(MOST_CHOSEN)
+    .default([])
+    .describe('components that are left out, by their names below the top'),
   /** Components that stay whatever else is chosen. */
-  keep: z.array(z.string().max(4000)).max(MOST_CHOSEN).default([]),
+  keep: z
+    .array(z.string().max(4000))
+    .max(MOST_CHOSEN)
+    .default([])
+    .describe('components that stay whatever is decided'),
   /** What nobody comes to from outside is left out. */
   hidden: z.boolean().default(false).describe('leave out what nobody reaches from outside'),
   /** What is seen through an opening but not reached. */

@@ -94,7 +94,11 @@ export function wholeStructure(project: Project, root: string): Whole {
 
 /** The same in steps. */
 export function* wholeStructureSteps(project: Project, root: string): Steps<Whole> {
-  if (!project.files.has(root)) throw new Refusal(`There is no file ${root}.`);
+  const file = project.files.get(root);
+  if (!file) throw new Refusal(`There is no file ${root}.`);
+  if (file.scan.error !== null) throw new Refusal(`${root} cannot be read. ${file.scan.error}`);
+  if (file.scan.format !== 'step')
+    throw new Refusal(`${root} is no STEP file: a model is made of parts and assemblies.`);
   const tops = topProducts(project, root);
   const [first] = tops;
   if (!first) throw new Refusal(`${root} holds neither parts nor assemblies.`);

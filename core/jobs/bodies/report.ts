@@ -101,6 +101,7 @@ export const BODIES = report<BodiesChoices, Bodies>({
     '',
     `${plural(bodies.length, 'body', 'bodies')} of ${plural(shapes, 'shape')}.`,
   ],
+  hasFindings: ({ bodies }) => bodies.some(({ error }) => error !== null),
   tables: ({ bodies }) => [
     {
       title: 'Bodies',

@@ -10,7 +10,7 @@ export const CutChoices = z.object({
   /** Names typed by the engineer, by path of the piece. */
   names: z.record(z.string(), z.string().max(1000)).default({}),
   /** Folder of new files; null for one named after the part, beside it. */
-  folder: z.string().max(500).nullable().default(null),
+  folder: z.string().max(500).nullable().default(null).describe('folder of the new files'),
 });
 export type CutChoices = z.infer<typeof CutChoices>;
 

@@ -1,4 +1,4 @@
-import { createWriteStream } from 'node:fs';
+import { createWriteStream, statSync } from 'node:fs';
 import { mkdir, rename, rm } from 'node:fs/promises';
 import path from 'node:path';
 import { pipeline } from 'node:stream/promises';
@@ -8,6 +8,7 @@ import type { PackageChoices } from '#core/jobs/handoff/choices';
 import type { PackageList } from '#core/jobs/handoff/package-list';
 import type { HandOffPlan } from '#core/jobs/handoff/plan';
 import type { Product } from '#core/planned';
+import { Refusal } from '#core/refusal';
 
 /** `package FILE --out ZIP`: what went in and why, or which links are broken. */
 export const PACKAGE_FORM: CommandForm<PackageChoices, HandOffPlan> = {
@@ -50,6 +51,8 @@ export const PACKAGE_FORM: CommandForm<PackageChoices, HandOffPlan> = {
 
 /** The zip appears under its name only when it is whole. */
 async function write(product: Product, out: string): Promise<PackageList> {
+  if (statSync(out, { throwIfNoEntry: false })?.isDirectory())
+    throw new Refusal(`${out} is a folder: say how the zip in it shall be called.`);
   const temporary = `${out}.part`;
   await mkdir(path.dirname(path.resolve(out)), { recursive: true });
   const { stream, contents } = await product.write();

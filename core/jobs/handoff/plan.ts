@@ -47,7 +47,10 @@ export interface HandOffPlan {
  */
 export function planHandOff(project: Project, options: HandOffChoices): HandOffPlan {
   // 1. What goes in.
-  if (!project.files.has(options.root)) throw new Refusal(`There is no file ${options.root}.`);
+  const root = project.files.get(options.root);
+  if (!root) throw new Refusal(`There is no file ${options.root}.`);
+  if (root.scan.error !== null)
+    throw new Refusal(`${options.root} cannot be read, so nobody knows what it needs: ${root.scan.error}`);
   for (const [what, text] of [
     ['prefix', options.prefix],
     ['suffix', options.suffix],

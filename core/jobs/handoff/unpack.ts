@@ -19,6 +19,8 @@ export interface UnpackPlan {
   change: ChangeSet;
   /** Paths that get a file of the package, and whether it takes the place of another. */
   laidOut: { path: string; replaces: boolean }[];
+  /** How many are there already as they are. */
+  unchanged: number;
   /** Files that were already there with other content, and what becomes of them. */
   conflicts: { path: string; outcome: string }[];
 }
@@ -67,10 +69,12 @@ export async function planUnpack(
 
   // 2. Contents, of everything that is not there already.
   const laidOut: UnpackPlan['laidOut'] = [];
+  let unchanged = 0;
   const links: { holder: string; rewritten: string; retarget: Retarget }[] = [];
   for (const [path, content] of opened.payload) {
     const name = names.get(path)!;
     const replaced = there.get(foldPath(name));
+    if (replaced && isSame(path)) unchanged++;
     if (replaced && (onConflict !== 'replace' || isSame(path))) continue;
     const retargets = (opened.project.uses.get(path) ?? []).flatMap(({ kind, written, to }) =>
       to === null || names.get(to) === joinPath(into, to) ? [] : [{ kind, written, to: names.get(to)! }],
@@ -84,7 +88,7 @@ export async function planUnpack(
   }
   for (const { holder, rewritten, retarget } of links)
     draft.linked({ holder, kind: retarget.kind, written: rewritten }, retarget.to, retarget.written);
-  return { change: await draft.finish(`Unpacked ${opened.name}`), laidOut, conflicts };
+  return { change: await draft.finish(`Unpacked ${opened.name}`), laidOut, unchanged, conflicts };
 }
 
 /** Some files of a package and, of those that are there already, all that need one of them, directly or through others. */

@@ -79,7 +79,8 @@ export async function planImport(
       if (isDamaged(opened))
         throw new Refusal(`${path} is damaged, so nothing of it was taken. Ask for it again.`);
       outline.verified.push({ path, files: opened.payload.size });
-      const { laidOut, conflicts } = await planUnpack({ draft }, { opened, into: '', onConflict });
+      const { laidOut, unchanged, conflicts } = await planUnpack({ draft }, { opened, into: '', onConflict });
+      outline.unchanged += unchanged;
       outline.conflicts.push(...conflicts);
       for (const { path: target, replaces } of laidOut)
         (replaces ? outline.replaced : outline.added).push(target);

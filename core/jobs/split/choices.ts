@@ -25,17 +25,25 @@ export const SplitChoices = z.object({
   /** The bodies to split off; null for all. */
   bodies: z.array(z.int()).max(MOST_CHOSEN).nullable().default(null),
   /** Open surfaces become files too. */
-  surfaces: z.boolean().default(false),
+  surfaces: z.boolean().default(false).describe('open surfaces become files too'),
   /** Bodies of the same shape share one file. */
   merge: z.boolean().default(true).describe('one file a body, also for bodies of the same shape'),
   /** How far congruent bodies may differ, as a part of the body's diagonal. */
-  tolerance: z.number().min(1e-7).max(0.01).default(RELATIVE_TOLERANCE),
+  tolerance: z
+    .number()
+    .min(1e-7)
+    .max(0.01)
+    .default(RELATIVE_TOLERANCE)
+    .describe('how far bodies of one shape may differ, as a part of their diagonal'),
   /** The same shape in another colour gets a file of its own. */
-  coloursApart: z.boolean().default(false),
+  coloursApart: z
+    .boolean()
+    .default(false)
+    .describe('the same shape in another colour gets a file of its own'),
   /** The same shape under another name gets a file of its own. */
-  namesApart: z.boolean().default(false),
+  namesApart: z.boolean().default(false).describe('the same shape under another name gets a file of its own'),
   /** Colours, layers and other styles are carried over. */
-  styles: z.boolean().default(true),
+  styles: z.boolean().default(true).describe('colours, layers and other styles are left behind'),
   /** Names typed by the engineer, by body. */
   names: z.record(z.string(), z.string().max(1000)).default({}),
   /** Other names for single bodies, for the components made of them and their places in the assembly. */
@@ -49,7 +57,11 @@ export const SplitChoices = z.object({
   /** Where the other names come from. */
   naming: z.enum(['body', 'number']).default('body'),
   /** For bodies without a name, or for all: {source}, {number}, {body}, {size}, {material}. */
-  pattern: z.string().max(200).default('{source}-{number}'),
+  pattern: z
+    .string()
+    .max(200)
+    .default('{source}-{number}')
+    .describe('names of bodies without one, of {source}, {number}, {body}, {size}, {material}'),
   /** Folder of the new files; null for one named after the source, beside it. */
   folder: z.string().max(500).nullable().default(null),
   origin: z.enum(ORIGINS).default('source'),
