@@ -324,6 +324,16 @@ describe('wrong usage and unreadable input', () => {
     expect(bare).toEqual([]);
   });
 
+  it('moves nothing out of the folder', async () => {
+    const dir = await unitFolder();
+    for (const to of ['/elsewhere/base.stp', '../base.stp', 'C:\\parts\\base.stp']) {
+      const { code, error } = await run('mv', dir, 'parts/base.stp', to);
+      expect(code, to).toBe(2);
+      expect(error).toMatch(/^stonetray: /);
+    }
+    expect(await readdir(path.join(dir, 'parts'))).toContain('base.stp');
+  });
+
   it('asks before it makes folders, and refuses files in the place of folders before the work', async () => {
     const dir = await unitFolder();
     const file = `${dir}/parts/base.stp`;

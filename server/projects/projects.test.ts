@@ -105,7 +105,7 @@ describe('changes', () => {
     const { db, project, fileSet } = await testProject(gearUnit());
     const move = async (from: string, to: string) => {
       const context = planningOn(await loadProject(db, project), fileSet);
-      const { change } = await MOVE.plan(context, { moves: [{ from, to }] });
+      const { change } = await MOVE.plan(context, { moves: [{ from, to }], withoutEnding: false });
       return fileSet.applyAs(change);
     };
     const versions = async (path: string) =>

@@ -67,6 +67,16 @@ describe('the page that renames and moves', () => {
     expect(await pathsOf(files)).toContain('bought/washer-2.stp');
   });
 
+  it('asks where an ending is dropped, and takes it when it is meant', async () => {
+    const { user, files } = await openPage(['std/washer.stp']);
+    fireEvent.change(to('std/washer.stp'), { target: { value: 'std/washer-new' } });
+    expect(await screen.findByText(/The ending \.stp is gone.*std\/washer-new\.stp would do/)).toBeTruthy();
+    await user.click(screen.getByRole('checkbox', { name: 'Names without an ending are meant so' }));
+    await press(user, 'Move 1 file');
+    await screen.findByText(/^Done: /);
+    expect(await pathsOf(files)).toContain('std/washer-new');
+  });
+
   it('lets a viewer look, and says what to do when nothing is chosen', async () => {
     await openPage(['unit.stp'], { mayEdit: false });
     expect(to('unit.stp').disabled).toBe(true);

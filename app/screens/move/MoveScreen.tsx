@@ -1,4 +1,4 @@
-import { Button } from '@mantine/core';
+import { Button, Checkbox } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { useOutletContext } from 'react-router';
 import { z } from 'zod';
@@ -52,7 +52,11 @@ export function MoveScreen({ paths }: MoveScreenProps) {
     () => movesOf(chosen, paths, { typed, pattern, folder }),
     [chosen, paths, typed, pattern, folder],
   );
-  const moving = useOperation<{ moves: PlannedMove[] }>('move', moves.length === 0 ? null : { moves });
+  const [withoutEnding, setWithoutEnding] = useState(false);
+  const moving = useOperation<{ moves: PlannedMove[] }>(
+    'move',
+    moves.length === 0 ? null : { moves, ...(withoutEnding && { withoutEnding }) },
+  );
   const planned = new Map(moving.planned?.preview.moves.map((move) => [move.from, move]));
   const asked = new Map(moves.map(({ from, to }) => [from, to]));
   const rows = chosen.map((from): PlannedMove => {
@@ -75,21 +79,31 @@ export function MoveScreen({ paths }: MoveScreenProps) {
       title="Rename or move"
       nothingTo={chosen.length === 0 ? 'to rename or move' : null}
       above={
-        <PatternFields
-          pattern={pattern}
-          onChange={setPattern}
-          disabled={!mayEdit}
-          onReset={
-            Object.keys(typed).length === 0 &&
-            Object.values(pattern).every((text) => text === '') &&
-            folder === null
-              ? null
-              : () => {
-                  setState(NOTHING_WANTED);
-                  forget();
-                }
-          }
-        />
+        <>
+          <PatternFields
+            pattern={pattern}
+            onChange={setPattern}
+            disabled={!mayEdit}
+            onReset={
+              Object.keys(typed).length === 0 &&
+              Object.values(pattern).every((text) => text === '') &&
+              folder === null
+                ? null
+                : () => {
+                    setState(NOTHING_WANTED);
+                    forget();
+                  }
+            }
+          />
+          {(withoutEnding || moving.planned?.preview.moves.some(({ dropsEnding }) => dropsEnding)) && (
+            <Checkbox
+              label="Names without an ending are meant so"
+              checked={withoutEnding}
+              disabled={!mayEdit || moving.isDone}
+              onChange={(event) => setWithoutEnding(event.currentTarget.checked)}
+            />
+          )}
+        </>
       }
       table={
         <Ledger

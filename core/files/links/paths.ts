@@ -104,6 +104,8 @@ export function relativePath(from: string, to: string): string {
 }
 
 const FORBIDDEN = /[<>:"|?*\u0000-\u001f]/;
+/** Bidirectional controls (Unicode, UAX 9): a name with one reads otherwise than it is. */
+const TURNING = /[\u061c\u200e\u200f\u202a-\u202e\u2066-\u2069]/u;
 const RESERVED = /^(con|prn|aux|nul|com[0-9]|lpt[0-9])(\.|$)/i;
 
 /**
@@ -124,6 +126,8 @@ export function pathProblem(path: string, strict = false): string | undefined {
     if (/^\.stonetray/i.test(segment)) return `'${segment}' is a name of Stone Tray’s own records`;
     if (strict && FORBIDDEN.test(segment))
       return `'${FORBIDDEN.exec(segment)![0]}' is not allowed in file names on every system`;
+    if (strict && TURNING.test(segment))
+      return `'${segment.replaceAll(new RegExp(TURNING, 'gu'), '…')}' holds characters that turn the direction of text`;
     if (strict && (RESERVED.test(segment) || /[. ]$/.test(segment)))
       return `'${segment}' is not a file name on every system`;
   }

@@ -4,6 +4,7 @@ import type { PlanContext } from '#core/planning';
 import { type Box, diagonalOf, emptyBox, growBox } from '#core/product/box';
 import { IDENTITY, type Matrix4, multiply, transformPoint } from '#core/product/matrix';
 import type { Body, Product } from '#core/product/structure';
+import { hasStructure } from '#core/project/formats/endings';
 import { type ProductGraph, type ProductNode, productGraphSteps } from '#core/project/scan/product-graph';
 import type { Project, ProjectLink } from '#core/project/scan/project';
 import { type ProductPlace, topProducts } from '#core/project/scan/tree';
@@ -97,7 +98,7 @@ export function* wholeStructureSteps(project: Project, root: string): Steps<Whol
   const file = project.files.get(root);
   if (!file) throw new Refusal(`There is no file ${root}.`);
   if (file.scan.error !== null) throw new Refusal(`${root} cannot be read. ${file.scan.error}`);
-  if (file.scan.format !== 'step')
+  if (!hasStructure(root))
     throw new Refusal(`${root} is no STEP file: a model is made of parts and assemblies.`);
   const tops = topProducts(project, root);
   const [first] = tops;

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { MOVE } from '#core/jobs/move/operation';
 import { planningOn } from '#core/planning';
 import { newContent } from '#core/project/change/change-set';
 import { MemoryFileSet } from '#core/project/change/memory';
@@ -28,6 +29,51 @@ async function imported(files: MemoryFileSet, received: ReceivedFile[], onConfli
     { received, onConflict },
   );
 }
+
+describe('names that other systems take otherwise', () => {
+  const text = (content: string) => Buffer.from(content);
+
+  it.each(['aux.stp', 'a|b.stp', 'ends.in.dot.', 'blank ', 'what?.stp', 'to\u202epts.exe'])(
+    'are said, by the rules that renaming has: %j',
+    async (name) => {
+      const { outline, change } = await imported(new MemoryFileSet([]), [arriving(name, text('x'))]);
+      expect(change.changes).toMatchObject([{ path: name }]);
+      expect(outline.conflicts).toEqual([
+        { path: name, outcome: expect.stringMatching(/^taken as it is, but .*: rename it here$/) },
+      ]);
+      const files = new MemoryFileSet([['a.stp', 'x']]);
+      const renamed = MOVE.plan(planningOn(await scanFileSet(files), files), {
+        moves: [{ from: 'a.stp', to: name }],
+        withoutEnding: true,
+      });
+      // What surrounds a typed name is no part of it.
+      if (name.trim() === name) expect((await renamed).hindrance).toBeDefined();
+    },
+  );
+
+  it('are one name where they differ in case or form only, in the project and among what comes', async () => {
+    const project = () => new MemoryFileSet([['Parts/Base.stp', 'old']]);
+    const newer = await imported(project(), [arriving('parts/base.STP', text('new'))]);
+    expect(newer.change.changes).toMatchObject([{ action: 'write', path: 'Parts/Base.stp' }]);
+    expect(newer.outline).toMatchObject({
+      replaced: ['Parts/Base.stp'],
+      conflicts: [
+        { path: 'parts/base.STP', outcome: 'the new version of Parts/Base.stp, written otherwise' },
+      ],
+    });
+    const same = await imported(project(), [arriving('parts/base.stp', text('old'))]);
+    expect(same.change.changes).toEqual([]);
+    expect(same.outline.conflicts).toEqual([
+      { path: 'parts/base.stp', outcome: 'is Parts/Base.stp, written otherwise' },
+    ]);
+    const both = await imported(new MemoryFileSet([]), [
+      arriving('a.txt', text('1')),
+      arriving('A.txt', text('2')),
+    ]);
+    expect(both.outline.added).toEqual(['a.txt', 'A-2.txt']);
+    expect(both.outline.conflicts).toEqual([{ path: 'A.txt', outcome: 'kept; the new one is A-2.txt' }]);
+  });
+});
 
 describe('an import, before anything changes', () => {
   it('names the links that come broken, and those that it mends', async () => {

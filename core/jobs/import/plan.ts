@@ -1,4 +1,12 @@
-import { baseName, commonTopFolder, extensionOf, folderOf, joinPath } from '#core/files/links/paths';
+import {
+  baseName,
+  commonTopFolder,
+  extensionOf,
+  folderOf,
+  foldPath,
+  joinPath,
+  pathProblem,
+} from '#core/files/links/paths';
 import type { OnConflict } from '#core/jobs/handoff/on-conflict';
 import { isDamaged, isPackage, openPackage } from '#core/jobs/handoff/open-package';
 import { planUnpack } from '#core/jobs/handoff/unpack';
@@ -37,7 +45,9 @@ export async function planImport(
   const { draft, progress, project, scansOf, unpacked } = context;
   if (received.length === 0)
     throw new Refusal('What was sent is not here any more, or was empty. Send it again.');
-  const present = new Map((await draft.list()).map((entry) => [entry.path, entry]));
+  const present = new Map((await draft.list()).map((entry) => [foldPath(entry.path), entry]));
+  /** What this import has brought, by paths without regard to case and form. */
+  const brought = new Set<string>();
   const outline: ImportOutline = {
     added: [],
     replaced: [],
@@ -49,17 +59,27 @@ export async function planImport(
   };
   const place = (path: string, content: NewContent) => {
     if (LITTER.test(path)) return;
-    const there = present.get(path);
-    if (there?.sha256 === content.sha256) {
+    const folded = foldPath(path);
+    const there = present.get(folded);
+    const isOtherwise = there !== undefined && there.path !== path;
+    if (there?.sha256 === content.sha256 && !brought.has(folded)) {
+      if (isOtherwise) outline.conflicts.push({ path, outcome: `is ${there.path}, written otherwise` });
       outline.unchanged++;
       return;
     }
     if (there && onConflict === 'keep') {
-      outline.conflicts.push({ path, outcome: 'kept as it was' });
+      const kept = isOtherwise ? `${there.path}, written otherwise, is kept` : 'kept';
+      outline.conflicts.push({ path, outcome: `${kept} as it was` });
       return;
     }
-    const isSecond = there ? onConflict === 'both' : draft.has(path);
-    const target = isSecond ? draft.free(path) : path;
+    const trouble = pathProblem(path, true);
+    if (trouble) outline.conflicts.push({ path, outcome: `taken as it is, but ${trouble}: rename it here` });
+    // Names that differ in case or form only are one name on some systems.
+    const isSecond = brought.has(folded) || (there !== undefined && onConflict === 'both');
+    const target = isSecond ? draft.free(path) : (there?.path ?? path);
+    if (isOtherwise && !isSecond)
+      outline.conflicts.push({ path, outcome: `the new version of ${there.path}, written otherwise` });
+    brought.add(folded);
     if (isSecond) outline.conflicts.push({ path, outcome: `kept; the new one is ${target}` });
     draft.put(target, content);
     (there && !isSecond ? outline.replaced : outline.added).push(target);

@@ -1,5 +1,6 @@
 import type { CommandForm } from '#core/command/form';
 import { baseName, joinPath } from '#core/files/links/paths';
+import { Refusal } from '#core/refusal';
 import type { MoveChoices } from './operation';
 
 /** `mv DIR FROM TO`: paths in DIR; what goes to a folder that is there goes into it. */
@@ -9,6 +10,8 @@ export const MOVE_FORM: CommandForm<MoveChoices, unknown> = {
     const [source, target] = [from, to].map((path) =>
       String(path).replaceAll('\\', '/').replace(/^\.\//, ''),
     );
+    if (/^([A-Za-z]:|\/)/.test(target!))
+      throw new Refusal(`${target} is outside of the folder: both paths are those below DIR.`);
     const folder = target!.replace(/\/+$/, '');
     const isFolder =
       folder === '' ||

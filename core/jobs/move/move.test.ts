@@ -9,11 +9,27 @@ import type { Move } from './plan';
 
 async function move(files: MemoryFileSet, ...moves: Move[]) {
   const context = planningOn(await scanFileSet(files), files);
-  return MOVE.plan(context, { moves });
+  return MOVE.plan(context, MOVE.choices.parse({ moves }));
 }
 
 const linksOf = async (files: MemoryFileSet) =>
   (await scanFileSet(files)).links.map(({ holder, to, state }) => `${holder} -> ${to} ${state}`);
+
+describe('a name that loses its ending', () => {
+  it('is asked about, with a path that would do, unless it is said to be meant', async () => {
+    const files = gearUnit();
+    const context = planningOn(await scanFileSet(files), files);
+    const choices = { moves: [{ from: 'parts/base.stp', to: 'parts/base-new' }], withoutEnding: false };
+    const asked = await MOVE.plan(context, choices);
+    expect(asked.hindrance).toContain('parts/base-new.stp would do');
+    expect(asked.preview.moves[0]).toMatchObject({ dropsEnding: true, proposal: 'parts/base-new.stp' });
+    const meant = await MOVE.plan(context, { ...choices, withoutEnding: true });
+    expect(meant.hindrance).toBeUndefined();
+    expect(meant.change.changes).toContainEqual(
+      expect.objectContaining({ action: 'move', to: 'parts/base-new' }),
+    );
+  });
+});
 
 describe('moving files and folders', () => {
   it('takes every link along, many at once, in one change', async () => {
@@ -115,7 +131,7 @@ describe('moving files and folders', () => {
       'unit.stp is a file',
       'parts/base.stp',
     ],
-    ['a folder for a file', { from: 'unit.stp', to: 'parts' }, 'A folder has this name.', 'parts-2'],
+    ['a folder for a file', { from: 'unit.stp', to: 'parts' }, 'A folder has this name.', 'parts.stp'],
   ])('shows %s with a path that would do, and changes nothing', async (_, asked, problem, proposal) => {
     const { change, preview, hindrance } = await move(gearUnit(), asked);
     expect(preview.moves[0]).toMatchObject({ problem: expect.stringContaining(problem), proposal });

@@ -10,6 +10,8 @@ export const MoveChoices = z.object({
     .array(z.object({ from: z.string().min(1), to: z.string().max(1024) }))
     .min(1)
     .max(MOST_CHOSEN),
+  /** Names without an ending are meant so. */
+  withoutEnding: z.boolean().default(false).describe('names without an ending are meant so'),
 });
 export type MoveChoices = z.infer<typeof MoveChoices>;
 
@@ -26,9 +28,9 @@ export const MOVE = operation<MoveChoices, { moves: PlannedMove[] }, unknown, Pl
   key: 'F2',
   choices: MoveChoices,
   cost: 'slow',
-  async plan(context, { moves: asked }) {
+  async plan(context, { moves: asked, withoutEnding }) {
     const { outlineMoves, planMoves } = await import('./plan');
-    const moves = outlineMoves(context, asked);
+    const moves = outlineMoves(context, asked, { withoutEnding });
     const wrong = moves.find(({ problem }) => problem !== null);
     if (wrong)
       return {

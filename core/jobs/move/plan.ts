@@ -1,4 +1,4 @@
-import { baseName, folderOf, foldPath, freePath, pathProblem } from '#core/files/links/paths';
+import { baseName, extensionOf, folderOf, foldPath, freePath, pathProblem } from '#core/files/links/paths';
 import type { Planning } from '#core/planning';
 import type { ChangeSet } from '#core/project/change/change-set';
 import { keepsFormat } from '#core/project/formats/formats';
@@ -18,15 +18,19 @@ export interface PlannedMove extends Move {
   proposal: string | null;
   /** The files that hold links to it and stay where they are. */
   usedBy: string[];
+  /** Its name loses the ending that says what kind of file it is. */
+  dropsEnding?: true;
 }
 
 /**
  * Takes moves of files and folders apart into moves of files, in order, and says which of them cannot be.
+ * @param options `withoutEnding`: names without an ending are meant so
  * @throws Refusal for what is not there, or a folder that would go into itself
  */
 export function outlineMoves(
   { project, draft }: Pick<Planning, 'project' | 'draft'>,
   moves: readonly Move[],
+  { withoutEnding = false }: { withoutEnding?: boolean } = {},
 ) {
   const targets = new Map<string, string>();
   for (const move of moves) {
@@ -48,19 +52,30 @@ export function outlineMoves(
   );
   const isFree = (path: string) =>
     !coming.has(foldPath(path)) && (!draft.isTaken(path) || leaving.has(foldPath(path)));
+  const taken = (path: string) => (isFree(path) ? null : 'Another file has this path.');
   return [...targets].flatMap(([from, to]): PlannedMove[] => {
     if (from === to) return [];
     const trouble = pathTrouble(to) ?? staying.trouble(to);
-    const problem = trouble ?? (isFree(to) ? null : 'Another file has this path.');
+    const dropsEnding = extensionOf(to) === '' && extensionOf(from) !== '';
+    const ending = `.${baseName(from).split('.').at(-1)}`;
+    const problem = trouble ?? endingTrouble(dropsEnding && !withoutEnding, ending) ?? taken(to);
     const proposal =
       problem === null
         ? null
-        : proposalFor(to, from, (path) => isFree(path) && staying.trouble(path) === null);
+        : proposalFor(
+            dropsEnding ? to + ending : to,
+            from,
+            (path) => isFree(path) && staying.trouble(path) === null,
+          );
     coming.add(foldPath(to));
     const holders = new Set((project.usedBy.get(from) ?? []).map((link) => link.holder));
     const usedBy = [...holders].filter((holder) => (targets.get(holder) ?? holder) === holder);
-    return [{ from, to, problem, proposal, usedBy }];
+    return [{ from, to, problem, proposal, usedBy, ...(dropsEnding && { dropsEnding }) }];
   });
+}
+
+function endingTrouble(isGone: boolean, ending: string): string | null {
+  return isGone ? `The ending ${ending} is gone, and nobody would know what kind of file it is.` : null;
 }
 
 /** Plans to move files: their links and everybody's to them follow. @throws Refusal for a path that cannot be */
