@@ -1,3 +1,4 @@
+import type { ChildProcess } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { Client } from 'pg';
 import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core';
@@ -16,6 +17,8 @@ export interface Stand {
   browser: Browser;
   /** Address of the demo project. */
   project: string;
+  web: ChildProcess;
+  worker: ChildProcess;
   stop(): Promise<void>;
 }
 
@@ -69,6 +72,8 @@ export async function startStand(): Promise<Stand> {
     address,
     browser,
     project: `${address}/projects/${project!.id}`,
+    web: processes[0]!,
+    worker: processes[1]!,
     stop: async () => {
       await browser.close();
       await endProcesses(processes);

@@ -2,6 +2,7 @@ import { startStand } from '../e2e/harness';
 import { readDamaged } from '../soak/damaged-files';
 import { killChanges } from '../soak/kills';
 import { load } from '../soak/load';
+import { oneAgainstAll } from '../soak/one-against-all';
 import { killServers } from '../soak/server-kills';
 import { dropDatabase, ensureDatabase, startPostgres, templateOf } from './postgres';
 import { buildIfStale } from './processes';
@@ -24,6 +25,8 @@ export async function soak(args: string[]): Promise<number> {
   console.log(JSON.stringify({ servers }));
   const stand = await startStand();
   try {
+    const ways = await oneAgainstAll(stand);
+    console.log(JSON.stringify({ ways }));
     const loaded = await load(stand, clients, seconds);
     console.log(JSON.stringify({ loaded }));
     return killed.broken +
@@ -32,7 +35,8 @@ export async function soak(args: string[]): Promise<number> {
       servers.hung +
       loaded.failed +
       loaded.hung +
-      loaded.letIn >
+      loaded.letIn +
+      ways.reduce((sum, { broken }) => sum + broken.length, 0) >
       0
       ? 1
       : 0;
