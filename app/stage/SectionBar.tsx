@@ -1,5 +1,6 @@
-import { Button, NumberInput, SegmentedControl, Slider } from '@mantine/core';
+import { Button, NumberInput, Slider } from '@mantine/core';
 import { length } from '../ui/format';
+import { SegmentedControl } from '../ui/options';
 import classes from './Stage.module.css';
 import { AXES, type Axis, axisOf, isTurned, placeOf, turned } from './section-address';
 import type { SectionPlane } from './types';

@@ -1,6 +1,7 @@
-import { SegmentedControl, Splitter } from '@mantine/core';
+import { Splitter } from '@mantine/core';
 import { useLocalStorage, useMediaQuery } from '@mantine/hooks';
 import { useState } from 'react';
+import { SegmentedControl } from './options';
 import classes from './Panes.module.css';
 
 interface PanesProps {

@@ -1,7 +1,8 @@
-import { Button, Radio, Select, Stack } from '@mantine/core';
+import { Button, Radio, Stack } from '@mantine/core';
 import { useOutletContext } from 'react-router';
 import type { CutChoices } from '#core/jobs/cut/choices';
 import { useView } from '../../ui/address/useView';
+import { Select } from '../../ui/options';
 import type { ProjectContext } from '../../ui/project/project-context';
 import classes from './Cut.module.css';
 import { CutterForm } from './CutterForm';

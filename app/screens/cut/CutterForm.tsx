@@ -1,6 +1,7 @@
-import { ActionIcon, Button, NumberInput, SegmentedControl, Select } from '@mantine/core';
+import { ActionIcon, Button, NumberInput } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import type { Point } from '#core/geometry/shape/cut';
+import { SegmentedControl, Select } from '../../ui/options';
 import classes from './Cut.module.css';
 import { type Box, type Draft, freshDraft, isClosed, picksFace } from './draft';
 

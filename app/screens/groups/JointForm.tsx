@@ -1,7 +1,8 @@
-import { ActionIcon, NumberInput, Select, Slider, TextInput } from '@mantine/core';
+import { ActionIcon, NumberInput, Slider, TextInput } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import { JOINT_KINDS, type Joint } from '#core/jobs/groups/choices';
 import { FREE, type Freedom, type JointValue } from '#core/jobs/groups/freedoms';
+import { Select } from '../../ui/options';
 import classes from './Groups.module.css';
 
 const KIND_WORDS: { readonly [kind in Joint['kind']]: string } = {

@@ -1,4 +1,4 @@
-import { Button, Checkbox, Select, Switch, TextInput } from '@mantine/core';
+import { Button, Checkbox, Switch, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
 import type { SceneData } from '#core/geometry/scene';
@@ -14,6 +14,7 @@ import { Ledger, type LedgerColumn } from '../../ui/ledger/Ledger';
 import { OperationPage } from '../../ui/operation/OperationPage';
 import layout from '../../ui/operation/OperationPage.module.css';
 import { useOperation } from '../../ui/operation/useOperation';
+import { Select } from '../../ui/options';
 import { PathText } from '../../ui/PathText';
 import { PathItems } from '../../ui/project/PathItems';
 import type { ProjectContext } from '../../ui/project/project-context';

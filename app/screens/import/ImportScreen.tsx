@@ -1,4 +1,4 @@
-import { Button, SegmentedControl } from '@mantine/core';
+import { Button } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { Link, useNavigate, useOutletContext } from 'react-router';
 import type { OnConflict } from '#core/jobs/handoff/on-conflict';
@@ -10,6 +10,7 @@ import { Ledger, type LedgerColumn } from '../../ui/ledger/Ledger';
 import { OperationPage } from '../../ui/operation/OperationPage';
 import layout from '../../ui/operation/OperationPage.module.css';
 import { useOperation } from '../../ui/operation/useOperation';
+import { SegmentedControl } from '../../ui/options';
 import { PathText } from '../../ui/PathText';
 import type { ProjectContext } from '../../ui/project/project-context';
 import { dropUpload } from '../../ui/sending/upload';

@@ -1,4 +1,3 @@
-import { SegmentedControl } from '@mantine/core';
 import { type ComponentProps, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import type { Step } from '#core/geometry/reduce/choices';
@@ -10,6 +9,7 @@ import { addressIn } from '../../ui/address/addresses';
 import { useView } from '../../ui/address/useView';
 import { toggledKey } from '../../ui/ledger/toggled-key';
 import { OperationPage } from '../../ui/operation/OperationPage';
+import { SegmentedControl } from '../../ui/options';
 import { NothingToGive, WholeHead } from '../../ui/project/WholeHead';
 import { FiguresStrip } from '../giving/FiguresStrip';
 import giving from '../giving/giving.module.css';

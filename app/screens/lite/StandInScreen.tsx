@@ -1,4 +1,4 @@
-import { Button, Radio, Select, Stack } from '@mantine/core';
+import { Button, Radio, Stack } from '@mantine/core';
 import { useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
 import type { StandInOutline } from '#core/jobs/stand-in/plan';
@@ -7,6 +7,7 @@ import { plural } from '../../ui/format';
 import { OperationPage } from '../../ui/operation/OperationPage';
 import layout from '../../ui/operation/OperationPage.module.css';
 import { useOperation } from '../../ui/operation/useOperation';
+import { Select } from '../../ui/options';
 import type { ProjectContext } from '../../ui/project/project-context';
 import giving from '../giving/giving.module.css';
 import classes from './Lite.module.css';

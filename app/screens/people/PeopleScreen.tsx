@@ -1,10 +1,11 @@
-import { Button, Select, Textarea, TextInput } from '@mantine/core';
+import { Button, Textarea, TextInput } from '@mantine/core';
 import { Form, useSubmit } from 'react-router';
 import type { ProjectSize } from '#server/projects/life/life';
 import type { Invitation } from '#server/projects/people/invitations';
 import type { Member } from '#server/projects/people/members';
 import { FormButton } from '../../ui/FormButton';
 import { time } from '../../ui/format';
+import { Select } from '../../ui/options';
 import { EndOfProject } from './EndOfProject';
 import classes from './People.module.css';
 

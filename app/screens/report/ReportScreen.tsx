@@ -1,4 +1,4 @@
-import { Button, SegmentedControl, Select, TextInput } from '@mantine/core';
+import { Button, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { useOutletContext } from 'react-router';
 import type { RegistryEntry } from '#core/entry';
@@ -11,6 +11,7 @@ import { LinkMark } from '../../ui/LinkMark';
 import { Ledger, type LedgerColumn } from '../../ui/ledger/Ledger';
 import { saveText } from '../../ui/ledger/table-text';
 import layout from '../../ui/operation/OperationPage.module.css';
+import { SegmentedControl, Select } from '../../ui/options';
 import { PathText } from '../../ui/PathText';
 import type { ProjectContext } from '../../ui/project/project-context';
 import { pickFiles } from '../../ui/sending/bring';

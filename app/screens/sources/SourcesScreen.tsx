@@ -1,4 +1,4 @@
-import { Checkbox, Select } from '@mantine/core';
+import { Checkbox } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { useOutletContext } from 'react-router';
 import type { FollowPreview } from '#core/jobs/follow/view';
@@ -12,6 +12,7 @@ import { Ledger } from '../../ui/ledger/Ledger';
 import { JustDone, OperationPage } from '../../ui/operation/OperationPage';
 import layout from '../../ui/operation/OperationPage.module.css';
 import { useOperation } from '../../ui/operation/useOperation';
+import { Select } from '../../ui/options';
 import { PathItems } from '../../ui/project/PathItems';
 import type { ProjectContext } from '../../ui/project/project-context';
 import { COLUMNS, keyOf } from './columns';

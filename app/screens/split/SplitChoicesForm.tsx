@@ -1,7 +1,8 @@
-import { Button, Checkbox, NumberInput, Popover, Select, TextInput } from '@mantine/core';
+import { Button, Checkbox, NumberInput, Popover, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { SplitChoices } from '#core/jobs/split/choices';
 import { USES } from '../../ui/format';
+import { Select } from '../../ui/options';
 import classes from './Split.module.css';
 
 interface Props {

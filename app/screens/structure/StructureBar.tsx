@@ -1,8 +1,9 @@
-import { Select, Switch } from '@mantine/core';
+import { Switch } from '@mantine/core';
 import type { StructureView } from '#server/views/structure/structure-view';
 import { useView } from '../../ui/address/useView';
 import { count } from '../../ui/format';
 import { FilterInput } from '../../ui/ledger/FilterInput';
+import { Select } from '../../ui/options';
 import { SHOWN_WORDS } from './columns';
 import classes from './Structure.module.css';
 

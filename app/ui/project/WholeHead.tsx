@@ -1,8 +1,9 @@
-import { Button, Select } from '@mantine/core';
+import { Button } from '@mantine/core';
 import { Link, useOutletContext } from 'react-router';
 import { addressIn } from '../address/addresses';
 import { useView } from '../address/useView';
 import layout from '../operation/OperationPage.module.css';
+import { Select } from '../options';
 import type { ProjectContext } from './project-context';
 import classes from './WholeHead.module.css';
 

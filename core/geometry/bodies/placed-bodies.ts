@@ -83,6 +83,7 @@ export function placedBodies(path: string, products: readonly Product[], wanted:
 
 function productNamed(path: string, products: readonly Product[], wanted: string): Product {
   const found =
+    products.find(({ definition }) => `#${definition}` === wanted) ??
     products.find(({ id }) => id === wanted) ??
     products.find(({ name }) => name === wanted) ??
     products.find(({ id, name }) => [id, name].some((word) => word.toLowerCase() === wanted.toLowerCase()));

@@ -1,7 +1,7 @@
 import { parentPort } from 'node:worker_threads';
 import type { GeometryJob } from './jobs/geometry-job';
 import { GEOMETRY_JOBS, type JobName } from './jobs/geometry-jobs';
-import { startOcct } from './occt';
+import { isBreakdown, startOcct } from './occt';
 
 /** What the kernel's owner asks of its thread: a job by its name. */
 export interface ThreadRequest {
@@ -27,6 +27,8 @@ port.on('message', ({ job, request }: ThreadRequest) => {
     const result = run(kernel, request, (told, buffers) => answer({ type: 'told', told }, buffers));
     answer({ type: 'done', result, memory: kernel.wasmMemory.buffer.byteLength });
   } catch (error) {
+    // It ends this thread: its owner starts another.
+    if (isBreakdown(error)) throw error;
     answer({
       type: 'failed',
       error: error instanceof Error ? error.message : 'The geometry kernel failed on this file.',

@@ -18,6 +18,11 @@ export async function startOcct(): Promise<OpenCascadeInstance> {
 /** A body that the kernel can make nothing of. */
 class BodyTrouble extends Error {}
 
+/** Whether the kernel itself broke down: its memory is not to be trusted any more, and whoever runs it starts another. */
+export function isBreakdown(error: unknown): boolean {
+  return error instanceof WebAssembly.RuntimeError;
+}
+
 /** A STEP file as the kernel read it, ready to give single bodies. */
 export class OcctStepFile {
   private readonly reader;
@@ -60,6 +65,7 @@ export class OcctStepFile {
       };
     } catch (error) {
       if (error instanceof BodyTrouble) return { body, error: error.message };
+      if (isBreakdown(error)) throw error;
       return { body, error: `The geometry kernel failed on this body: ${this.describe(error)}` };
     }
   }
@@ -81,7 +87,7 @@ export class OcctStepFile {
     try {
       return cutShape(this.oc, this.translate(body), steps, (other) => this.translate(other), unit, onStep);
     } catch (error) {
-      if (error instanceof CutError) throw error;
+      if (error instanceof CutError || isBreakdown(error)) throw error;
       throw new CutError(
         error instanceof BodyTrouble
           ? error.message
@@ -108,7 +114,7 @@ export class OcctStepFile {
   }
 
   private describe(error: unknown): string {
-    if (error instanceof Error && !(error instanceof WebAssembly.RuntimeError)) return error.message;
+    if (error instanceof Error) return error.message;
     try {
       const [type, message] = this.oc.getExceptionMessage(error as never) as unknown as [string, string];
       return [type, message].filter(Boolean).join(': ');

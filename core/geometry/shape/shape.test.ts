@@ -237,6 +237,11 @@ describe('a thread that misbehaves', () => {
   it.each([
     ['dies', 'Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 200); process.exit(1)', 'crashed'],
     ['hangs', 'for (;;);', 'took longer'],
+    [
+      'breaks down',
+      "throw new WebAssembly.RuntimeError('memory access out of bounds')",
+      'its memory was not enough',
+    ],
   ])('that %s on one body costs that body only', async (_, behaviour, words) => {
     const bad = new ThreadedKernel({ script: script(behaviour), secondsPerBody: 1 });
     const shapes = await bad.shapeBodies(new Uint8Array(), [1, 2, 3]);

@@ -190,7 +190,7 @@ export class ThreadedKernel implements Kernel {
       worker.on('message', (answer: ThreadAnswer) =>
         answer.type === 'ready' ? resolve(worker) : this.worker === worker && this.listener?.onAnswer(answer),
       );
-      worker.on('error', (error) => die(`The geometry kernel crashed: ${error.message}`));
+      worker.on('error', (error) => die(crashInWords(error)));
       worker.on('exit', () => die('The geometry kernel crashed.'));
     });
   }
@@ -200,4 +200,14 @@ export class ThreadedKernel implements Kernel {
     this.worker = undefined;
     await worker?.terminate();
   }
+}
+
+/** What WebAssembly says when its memory is gone or broken, in words for whoever works with the file. */
+function crashInWords({ message }: Error): string {
+  const isMemory = /memory|out of bounds|unreachable|table index|null function|signature mismatch/i.test(
+    message,
+  );
+  return isMemory
+    ? 'The geometry kernel crashed: its memory was not enough, or the shape is broken in a way that it does not bear.'
+    : `The geometry kernel crashed: ${message}`;
 }

@@ -140,8 +140,19 @@ function productsToSplit(file: ScannedFile): SplitProduct[] {
   const products = ownProducts(file.scan);
   if (products.length < 2) return [];
   const counts = placedBodyCounts(file.scan.products);
+  const times = new Map<string, number>();
+  for (const { id, name } of products) times.set(id || name, (times.get(id || name) ?? 0) + 1);
   return products.flatMap(({ definition, id, name }) => {
     const bodies = counts.get(definition) ?? 0;
-    return bodies > 0 && bodies <= MOST_PLACED ? [{ key: id || name, name, bodies }] : [];
+    if (bodies === 0 || bodies > MOST_PLACED) return [];
+    // Kernels call all products alike: then only the number of each tells which is meant.
+    const isAlone = times.get(id || name) === 1;
+    return [
+      {
+        key: isAlone ? id || name : `#${definition}`,
+        name: isAlone ? name : `${name} #${definition}`,
+        bodies,
+      },
+    ];
   });
 }
