@@ -31,7 +31,15 @@ export function StructureBar({
           data={roots}
           value={root}
           onChange={(value) =>
-            change({ root: value, within: null, sel: null, also: null, closed: null, hidden: null })
+            change({
+              root: value,
+              within: null,
+              sel: null,
+              also: null,
+              closed: null,
+              unfold: null,
+              hidden: null,
+            })
           }
           allowDeselect={false}
           className={classes.root}
@@ -50,6 +58,7 @@ export function StructureBar({
             single: event.currentTarget.checked ? '1' : null,
             sel: null,
             closed: null,
+            unfold: null,
             hidden: null,
           })
         }

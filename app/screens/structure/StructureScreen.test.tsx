@@ -3,6 +3,7 @@ import { describe, expect, it, vi } from 'vitest';
 import { MemoryFileSet } from '#core/project/change/memory';
 import { scanFileSet } from '#core/project/scan/scan';
 import { atOnce } from '#core/steps';
+import { multiplied } from '#core/testing/in-file-assembly';
 import { gearUnit } from '#core/testing/projects';
 import { fileLinks } from '#server/views/files/file-facts';
 import { structureViewSteps } from '#server/views/structure/structure-view';
@@ -45,6 +46,27 @@ describe('the structure page', () => {
     expect(screen.getByRole('row', { name: /M6/ }).textContent).toMatch(/M64screw-m6\.stp/);
     expect(screen.getByRole('row', { name: /LID/ }).textContent).toContain('missing');
     expect(screen.getByRole('row', { name: /LID/ }).getAttribute('aria-level')).toBe('3');
+  });
+
+  it('says what of a structure that multiplies is not listed, and fetches it when it is opened', async () => {
+    const project = await scanFileSet(new MemoryFileSet([['top.stp', multiplied(4, 3, true)]]));
+    const limits = { rows: 20, instances: 50 };
+    const viewOf = (unfold: string[]) =>
+      atOnce(structureViewSteps(project, new Map(), 'p', { root: null, grouped: true, unfold, limits }));
+    const { user, address } = renderPage(
+      (search) => <StructureScreen {...viewOf(search.get('unfold')?.split(' ') ?? [])} />,
+      { path: '/projects/p/structure' },
+    );
+    const note = await screen.findByRole('note');
+    expect(note.textContent).toMatch(/\d+ rows are not listed to the bottom/);
+    expect(note.textContent).toContain('50 of 243 placed bodies');
+    const [folded] = screen
+      .getAllByRole('row', { expanded: false })
+      .filter((row) => row.getAttribute('aria-level') === '3');
+    const before = names().length;
+    await user.click(within(folded!).getByRole('button', { name: /^(Open|Unfold|Expand|Show)/ }));
+    await waitFor(() => expect(names().length).toBeGreaterThan(before));
+    expect(address()).toContain('unfold=');
   });
 
   it('lists every placing by itself when asked', async () => {
