@@ -5,7 +5,12 @@ import { type Box, diagonalOf, emptyBox, growBox } from '#core/product/box';
 import { IDENTITY, type Matrix4, multiply, transformPoint } from '#core/product/matrix';
 import type { Body, Product } from '#core/product/structure';
 import { hasStructure } from '#core/project/formats/endings';
-import { type ProductGraph, type ProductNode, productGraphSteps } from '#core/project/scan/product-graph';
+import {
+  type ProductGraph,
+  type ProductNode,
+  productGraphSteps,
+  sumsBelow,
+} from '#core/project/scan/product-graph';
 import type { Project, ProjectLink } from '#core/project/scan/project';
 import { type ProductPlace, topProducts } from '#core/project/scan/tree';
 import { Refusal } from '#core/refusal';
@@ -151,20 +156,19 @@ interface Visited {
 class Walk {
   readonly missing = new Set<ProjectLink>();
   private readonly shapeOf = new Map<string, number>();
-  /** Products below which there is neither a body nor a file that is missing: nobody has to go there. */
-  private readonly barren = new Set<ProductNode>();
+  /** How much there is at and below each product, bodies or files that are missing: where there is nothing nobody has to go. */
+  private readonly fruits: ReadonlyMap<ProductNode, number>;
   private placings = 0;
 
   constructor(
     private readonly project: Project,
     private readonly whole: Whole,
-    { nodes }: ProductGraph,
+    graph: ProductGraph,
   ) {
-    for (const node of nodes) {
-      const { place, below, isInCircle } = node;
-      const isBarren = !place.broken && place.product.bodies.length === 0 && !isInCircle;
-      if (isBarren && below.every((inner) => this.barren.has(inner))) this.barren.add(node);
-    }
+    // What leads into a circle is walked: where it closes is found on the way.
+    this.fruits = sumsBelow(graph, ({ place, isInCircle }) =>
+      Number(isInCircle || place.broken !== undefined || place.product.bodies.length > 0),
+    );
   }
 
   /** @returns what it places */
@@ -174,7 +178,7 @@ class Walk {
       this.missing.add(place.broken);
       return [];
     }
-    if (this.barren.has(node) || (node.isInCircle && above.includes(node))) return [];
+    if (this.fruits.get(node) === 0 || (node.isInCircle && above.includes(node))) return [];
     if (place.product.bodies.length > 0) this.add(place, key, name, placement);
     const ways = node.isInCircle ? [...above, node] : above;
     const names = new Map<string, number>();

@@ -1,6 +1,7 @@
 import { baseName } from '#core/files/links/paths';
 import { isBroken } from '#core/files/links/resolve';
 import { groupBy } from '#core/multimap';
+import { onceFor } from '#core/once';
 import type { Planning } from '#core/planning';
 import type { ChangeSet } from '#core/project/change/change-set';
 import { structuredFormatOf } from '#core/project/formats/formats';
@@ -117,17 +118,10 @@ interface BrokenLinks {
 }
 
 /** Looked for once a project: each of many links is asked who is written like it. */
-const broken = new WeakMap<Project, BrokenLinks>();
-
-function brokenOf(project: Project): BrokenLinks {
-  let found = broken.get(project);
-  if (!found) {
-    const links = project.links.filter(({ state }) => isBroken(state));
-    found = { links, byName: groupBy(links, ({ written }) => fileNameOf(written)) };
-    broken.set(project, found);
-  }
-  return found;
-}
+const brokenOf = onceFor((project: Project): BrokenLinks => {
+  const links = project.links.filter(({ state }) => isBroken(state));
+  return { links, byName: groupBy(links, ({ written }) => fileNameOf(written)) };
+});
 
 function fileNameOf(written: string): string {
   return baseName(written).toLowerCase();

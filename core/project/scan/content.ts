@@ -1,4 +1,5 @@
 import { Part21Error } from '#core/files/part21/errors';
+import { onceFor } from '#core/once';
 import { type Product, rootProducts } from '#core/product/structure';
 import { formatOf, linkFormatOf } from '#core/project/formats/formats';
 import type { FileFacts, FileRole } from '#core/project/formats/link-format';
@@ -51,17 +52,11 @@ export function ownProducts(scan: ContentScan): Product[] {
   return scan.products.filter(({ definition }) => !placeholders.has(definition));
 }
 
-const definitionMaps = new WeakMap<ContentScan, ReadonlyMap<number, Product>>();
-
 /** The products of a file by their PRODUCT_DEFINITION. */
-export function productsByDefinition(scan: ContentScan): ReadonlyMap<number, Product> {
-  let map = definitionMaps.get(scan);
-  if (!map) {
-    map = new Map(scan.products.map((product) => [product.definition, product]));
-    definitionMaps.set(scan, map);
-  }
-  return map;
-}
+export const productsByDefinition = onceFor(
+  ({ products }: ContentScan): ReadonlyMap<number, Product> =>
+    new Map(products.map((product) => [product.definition, product])),
+);
 
 /** The products that a file is about: those of its own that nothing in it places. */
 export function topProductsOf(scan: ContentScan): Product[] {

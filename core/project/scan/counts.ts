@@ -1,5 +1,5 @@
 import { atOnce, type Steps } from '#core/steps';
-import { type ProductGraph, type ProductNode, productGraphSteps } from './product-graph';
+import { type ProductGraph, type ProductNode, productGraphSteps, sumsBelow } from './product-graph';
 import { type ProductTree, topProducts } from './tree';
 
 /** Leaf parts below some roots. */
@@ -15,26 +15,20 @@ export function countLeaves(tree: ProductTree, roots: readonly string[]): LeafCo
 }
 
 /** Counts leaf parts of a graph. */
-export function leavesOf({ tops, nodes }: ProductGraph): LeafCounts {
+export function leavesOf(graph: ProductGraph): LeafCounts {
+  const { tops, nodes } = graph;
   const assemblies = tops.filter(({ place }) => place.product.occurrences.length > 0);
   const parts = new Set(tops.filter((top) => !assemblies.includes(top)));
-  const counts = new Map<ProductNode, number>();
-  let distinctParts = 0;
-  for (const node of nodes) {
-    const { place, placings, below } = node;
-    if (placings.length > 0) {
-      counts.set(
-        node,
-        below.reduce((sum, inner) => sum + (counts.get(inner) ?? 0), 0),
-      );
-      continue;
-    }
-    // A file whose only product is empty holds no part.
-    const isPart = !place.product.isEmpty || place.broken !== undefined;
-    counts.set(node, Number(isPart));
-    if (isPart && !parts.has(node)) distinctParts++;
-  }
-  return { occurrences: assemblies.reduce((sum, top) => sum + counts.get(top)!, 0), distinctParts };
+  const counts = sumsBelow(graph, (node) => Number(isPart(node)));
+  return {
+    occurrences: assemblies.reduce((sum, top) => sum + counts.get(top)!, 0),
+    distinctParts: nodes.filter((node) => isPart(node) && !parts.has(node)).length,
+  };
+}
+
+/** What places nothing. A file whose only product is empty holds no part. */
+function isPart({ place, placings }: ProductNode): boolean {
+  return placings.length === 0 && (!place.product.isEmpty || place.broken !== undefined);
 }
 
 /**

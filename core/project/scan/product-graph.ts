@@ -19,6 +19,20 @@ export interface ProductGraph {
   nodes: ProductNode[];
 }
 
+/** Sums over every product and all that it places, each placing counted; a circle counts once. Linear in the placings as they are written. */
+export function sumsBelow(
+  { nodes }: ProductGraph,
+  ownOf: (node: ProductNode) => number,
+): ReadonlyMap<ProductNode, number> {
+  const sums = new Map<ProductNode, number>();
+  for (const node of nodes)
+    sums.set(
+      node,
+      node.below.reduce((sum, inner) => sum + (sums.get(inner) ?? 0), ownOf(node)),
+    );
+  return sums;
+}
+
 /** Linear in the placings as they are written: what multiplies when it is unfolded is walked once. Any depth. */
 export function* productGraphSteps(tree: ProductTree, tops: readonly ProductPlace[]): Steps<ProductGraph> {
   const known = new Map<string, ProductNode>();

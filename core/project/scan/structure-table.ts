@@ -2,7 +2,7 @@ import type { LinkState } from '#core/files/links/resolve';
 import { type Appearance, appearanceOf } from '#core/product/appearance';
 import { IDENTITY, type Matrix4, multiply } from '#core/product/matrix';
 import { atOnce, type Steps } from '#core/steps';
-import { type ProductGraph, type ProductNode, productGraphSteps } from './product-graph';
+import { type ProductGraph, type ProductNode, productGraphSteps, sumsBelow } from './product-graph';
 import { MOST_NODES, type Placing, type ProductTree, topProducts } from './tree';
 
 /** A line of the structure table: a product below its parent, with all its placings there taken together or one by one. */
@@ -123,7 +123,7 @@ export function* structureSteps(
     if (line && line.lines === null) yield* unfolding.list([line], 0);
   }
   yield* unfolding.write(tops);
-  const counts = countBodies(graph);
+  const counts = sumsBelow(graph, ({ place }) => (place.broken ? 0 : place.product.bodies.length));
   const drawing = new Drawing(tree, unfolding, counts, limits.instances);
   const isWhole = yield* drawing.draw(tops);
   const { rows, nodes } = unfolding;
@@ -341,19 +341,6 @@ function lineAt(tops: readonly Line[], key: string): Line | undefined {
   let line = tops[first ?? -1];
   for (const position of positions) line = line?.lines?.[position];
   return line;
-}
-
-/** Placings of bodies at and below each product; a circle counts once. */
-function countBodies({ nodes }: ProductGraph): ReadonlyMap<ProductNode, number> {
-  const counts = new Map<ProductNode, number>();
-  for (const node of nodes) {
-    const own = node.place.broken ? 0 : node.place.product.bodies.length;
-    counts.set(
-      node,
-      node.below.reduce((sum, inner) => sum + (counts.get(inner) ?? 0), own),
-    );
-  }
-  return counts;
 }
 
 function groupPlacings({ placings, below }: ProductNode, grouped: boolean): Group[] {

@@ -1,5 +1,6 @@
 import { stemOf } from '#core/files/links/paths';
 import { isBroken } from '#core/files/links/resolve';
+import { onceFor } from '#core/once';
 import { IDENTITY, type Matrix4 } from '#core/product/matrix';
 import type { Product } from '#core/product/structure';
 import { productsByDefinition, topProductsOf } from './content';
@@ -56,21 +57,14 @@ export function placingsOf(tree: ProductTree, { path, product }: ProductPlace): 
 }
 
 const NO_LINKS: readonly ProjectLink[] = [];
-const linkMaps = new WeakMap<readonly ProjectLink[], ReadonlyMap<number, ProjectLink>>();
-
 /** The links of a file by the stand-ins that they are for; of several the first. */
-function componentLinks(links: readonly ProjectLink[]): ReadonlyMap<number, ProjectLink> {
-  let map = linkMaps.get(links);
-  if (!map) {
-    const made = new Map<number, ProjectLink>();
-    for (const link of links)
-      if (link.kind === 'component')
-        for (const definition of link.definitions) if (!made.has(definition)) made.set(definition, link);
-    map = made;
-    linkMaps.set(links, map);
-  }
-  return map;
-}
+const componentLinks = onceFor((links: readonly ProjectLink[]): ReadonlyMap<number, ProjectLink> => {
+  const made = new Map<number, ProjectLink>();
+  for (const link of links)
+    if (link.kind === 'component')
+      for (const definition of link.definitions) if (!made.has(definition)) made.set(definition, link);
+  return made;
+});
 
 /** Which product of the linked file is meant: the one with the placeholder's id or name, else the first with a shape. */
 export function linkedProduct(

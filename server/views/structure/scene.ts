@@ -1,5 +1,6 @@
 import { href } from 'react-router';
 import type { SceneBody, SceneData, ScenePictures } from '#core/geometry/scene';
+import { onceFor } from '#core/once';
 import { type Appearance, appearanceOf } from '#core/product/appearance';
 import type { Project, ScannedFile } from '#core/project/scan/project';
 import type { StructureTable } from '#core/project/scan/structure-table';
@@ -57,7 +58,7 @@ export class Pictures implements ScenePictures {
   private content(sha256: string): { boxes: Map<number, readonly number[]>; ids: readonly number[] } {
     const known = this.known.get(sha256);
     if (known) return known;
-    const file = fileWith(this.project, sha256);
+    const file = filesByContent(this.project).get(sha256);
     const made = {
       boxes: new Map(
         this.shapes.get(sha256)?.bodies?.flatMap(({ body, facts }) => (facts ? [[body, facts.box]] : [])),
@@ -82,17 +83,11 @@ export function* sceneSteps(
   return { bodies: drawn, instances };
 }
 
-const byContent = new WeakMap<Project, ReadonlyMap<string, ScannedFile>>();
-
-/** A file with a content. */
-function fileWith(project: Project, sha256: string): ScannedFile | undefined {
-  let files = byContent.get(project);
-  if (!files) {
-    files = new Map([...project.files.values()].map((file) => [file.sha256, file]));
-    byContent.set(project, files);
-  }
-  return files.get(sha256);
-}
+/** The files of a project by what they hold; of several that hold the same, the last. */
+const filesByContent = onceFor(
+  (project: Project): ReadonlyMap<string, ScannedFile> =>
+    new Map([...project.files.values()].map((file) => [file.sha256, file])),
+);
 
 /** A tenth of a millimetre is enough to stand for what is on its way. */
 function tenth(value: number): number {
