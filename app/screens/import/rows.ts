@@ -14,7 +14,11 @@ export function arrivingRows({ added, replaced, conflicts, problems }: ImportOut
   const say = (path: string, becomes: string) => rows.set(path, { path, becomes, problem: '' });
   for (const path of added) say(path, 'a new file');
   for (const path of replaced) say(path, 'a new version');
-  for (const { path, outcome } of conflicts) if (!rows.has(path)) say(path, outcome);
+  // What is taken in may have more to be said: that its name is none on other systems.
+  for (const { path, outcome } of conflicts) {
+    const known = rows.get(path);
+    say(path, known ? `${known.becomes}; ${outcome}` : outcome);
+  }
   for (const { path, problem } of problems) {
     const row = rows.get(path) ?? { path, becomes: 'left out', problem: '' };
     rows.set(path, { ...row, problem: [row.problem, problem].filter(Boolean).join(' ') });
