@@ -4,9 +4,9 @@ import { inProject } from '#server/auth/guard';
 import { inTurns } from '#server/in-turns';
 import { shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/scan/project-scan';
+import { candidatesFor } from '#server/views/operations/repair-ranking';
 import {
   type BrokenLink,
-  candidatesFor,
   findBroken,
   keyOfLink,
   previewSteps,

@@ -6,6 +6,7 @@ import { readColours } from './colours';
 import { facesOf, shellsOf } from './faces';
 import { IDENTITY, invertRigid, isIdentity, type Matrix4, multiply } from './matrix';
 import { axisPlacement, mappedPlacement } from './placements';
+import { type StatedSize, statedSizes } from './stated-size';
 import { type LengthUnit, lengthUnitOfContext, MILLIMETRE } from './units';
 
 export type BodyKind = 'solid' | 'surface';
@@ -58,6 +59,8 @@ export interface Product {
   use?: Use;
   /** It has neither bodies nor components, nor curves, points or anything else to be seen. */
   isEmpty?: boolean;
+  /** Left out when the file does not say. */
+  statedSize?: StatedSize;
 }
 
 /** The product structure of one file. Documents that the file describes as products are not in it. */
@@ -112,6 +115,10 @@ class StructureReader {
     this.readMappedOccurrences(definitions, placed.unplaced);
     this.readMaterials(definitions);
     this.readRawMaterials(definitions);
+    for (const [definition, size] of statedSizes(this.file)) {
+      const product = definitions.get(definition);
+      if (product) product.statedSize = size;
+    }
     nameOccurrences(definitions);
     for (const product of products)
       if (

@@ -58,7 +58,8 @@ export function isRadian(file: Part21File, context: number): boolean {
   return angle === undefined || file.entity(angle, 'SI_UNIT') !== undefined;
 }
 
-function millimetresOf(file: Part21File, unit: number, depth: number): number | undefined {
+/** How many millimetres a unit of length is; undefined for any other unit. */
+export function millimetresOf(file: Part21File, unit: number, depth = 0): number | undefined {
   const records = file.instance(unit)?.records;
   if (!records || depth > 4 || !records.some(({ keyword }) => keyword === 'LENGTH_UNIT')) return undefined;
   const si = records.find(({ keyword }) => keyword === 'SI_UNIT')?.parameters;

@@ -2,7 +2,7 @@ import type { Candidate } from '#core/jobs/repair/rank';
 import classes from './Repair.module.css';
 
 interface CandidatesProps {
-  candidates: Candidate[];
+  candidates: readonly Candidate[];
   chosen: string | null;
   isBusy: boolean;
   onChoose: (path: string) => void;

@@ -20,7 +20,7 @@ interface RepairScreenProps {
   queue: BrokenLink[];
   current: {
     key: string;
-    candidates: Candidate[];
+    candidates: readonly Candidate[];
     chosen: string | null;
     all: boolean;
     scene: SceneData;

@@ -36,7 +36,7 @@ export type RepairChoices = z.infer<typeof RepairChoices>;
 /** A broken link that nobody chose a file for. */
 export interface OpenLink {
   link: ProjectLink;
-  candidates: Candidate[];
+  candidates: readonly Candidate[];
 }
 
 /** Points broken links at the files that are meant. */
@@ -88,5 +88,5 @@ export function openLinks(
             chosen.holder === holder && chosen.written === written && (chosen.kind ?? kind) === kind,
         ),
     )
-    .map((link) => ({ link, candidates: link.state === 'loop' ? [] : rankCandidates(project, link) }));
+    .map((link) => ({ link, candidates: rankCandidates(project, link) }));
 }

@@ -1,13 +1,15 @@
 import { baseName } from '#core/files/links/paths';
 import { isBroken } from '#core/files/links/resolve';
-import { groupBy } from '#core/multimap';
+import { append, groupBy } from '#core/multimap';
 import { onceFor } from '#core/once';
 import type { Planning } from '#core/planning';
 import type { ChangeSet } from '#core/project/change/change-set';
 import { structuredFormatOf } from '#core/project/formats/formats';
 import { LINK_KINDS, type LinkKind } from '#core/project/formats/kinds';
+import type { StandInName } from '#core/project/formats/link-format';
 import { topProductsOf } from '#core/project/scan/content';
-import { FitChecker, wantedBy } from '#core/project/scan/fit';
+import { wantedBy } from '#core/project/scan/designations';
+import { FitChecker } from '#core/project/scan/fit';
 import { type Project, type ProjectLink, placedBelow } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
 
@@ -43,10 +45,11 @@ export async function planRepair(
   }
 
   const byHolder = groupBy(chosen.keys(), ({ holder }) => holder);
+  const renames = standInsToName(project, chosen);
   for (const [holder, links] of byHolder) {
     for (const link of links)
       await draft.retarget({ holder, kind: link.kind, written: link.written }, chosen.get(link)!);
-    const renamed = standInsToName(project, holder, chosen);
+    const renamed = renames.get(holder) ?? [];
     for (const { was, name } of renamed)
       draft.warn(`${baseName(holder)} asked for ${was}. It will ask for ${name}, which was chosen.`);
     if (renamed.length > 0)
@@ -81,22 +84,23 @@ export function wouldLoop(project: Project, { holder, kind }: ProjectLink, targe
   return LINK_KINDS[kind].places && placedBelow(project, [target]).includes(holder);
 }
 
-/** The stand-ins of a holder that would make links be doubted although their targets were chosen. */
-function standInsToName(project: Project, holder: string, chosen: ReadonlyMap<ProjectLink, string>) {
-  const file = project.files.get(holder)!;
-  const links = (project.uses.get(holder) ?? [])
+/** The stand-ins that would make links be doubted although their targets were chosen, by their holders. */
+function standInsToName(
+  project: Project,
+  chosen: ReadonlyMap<ProjectLink, string>,
+): Map<string, (StandInName & { was: string })[]> {
+  const links = project.links
     .filter(({ kind }) => kind === 'component')
-    .map((link) => ({ definitions: link.definitions, to: chosen.get(link) ?? link.to, isFar: false, link }));
-  return new FitChecker(project.files).doubted(file, links).flatMap(({ link }) => {
-    const [offered] = link.to === null ? [] : topProductsOf(project.files.get(link.to)!.scan);
-    if (!chosen.has(link.link) || !offered) return [];
-    return wantedBy(file, link.definitions).map((wanted) => ({
-      definition: wanted.definition,
-      id: offered.id,
-      name: offered.name,
-      was: wanted.name,
-    }));
-  });
+    .map((link) => ({ ...link, to: chosen.get(link) ?? link.to, isFar: false, link }))
+    .filter(({ to }) => to !== null);
+  const names = new Map<string, (StandInName & { was: string })[]>();
+  for (const { link } of new FitChecker(project.files).doubted(links)) {
+    const [offered] = topProductsOf(project.files.get(link.to!)!.scan);
+    if (!chosen.has(link.link) || !offered) continue;
+    for (const { definition, name } of wantedBy(project.files.get(link.holder)!.scan, link.definitions))
+      append(names, link.holder, { definition, id: offered.id, name: offered.name, was: name });
+  }
+  return names;
 }
 
 /** The broken links that one choice settles: all that are written with the same file name. */

@@ -1,34 +1,29 @@
-import { baseName, extensionOf, folderOf, parseWritten, resolveSegments } from '#core/files/links/paths';
-import { isBroken, writtenPath } from '#core/files/links/resolve';
-import type { SourceMemory } from '#core/product/source/memory';
-import { formatByName, hasStructure, roleByName } from '#core/project/formats/endings';
+import { baseName, extensionOf } from '#core/files/links/paths';
+import { append } from '#core/multimap';
+import { onceFor } from '#core/once';
+import { roleByName } from '#core/project/formats/endings';
 import { LINK_KINDS } from '#core/project/formats/kinds';
-import { bodyCount, ownProducts } from '#core/project/scan/content';
-import { type Designation, wantedBy } from '#core/project/scan/fit';
 import type { Project, ProjectLink, ScannedFile } from '#core/project/scan/project';
 import { atOnce, type Steps } from '#core/steps';
-import { nameLikeness } from './name-likeness';
-import { wouldLoop } from './plan';
-import { isShaped, offeredBy, ProjectSigns } from './signs';
-
-/** One thing that speaks for or against a candidate. */
-export interface Evidence {
-  /** Part of the doubt that it takes away, 0 to 1; negative when it speaks against the candidate. */
-  weight: number;
-  words: string;
-}
+import { confidences } from './together/confidence';
+import { type Evidence, evidenceFor, type Known } from './together/evidence';
+import { wayOf } from './together/renames';
+import { Shortlist } from './together/shortlist';
+import { isShaped, ProjectSigns } from './together/signs';
+import { type Slot, slotsOf } from './together/slots';
+import { NameWords } from './together/words-of-files';
 
 /** A file that may be the one a broken link means. */
 export interface Candidate {
   path: string;
-  /** 0 to 1. */
+  /** How sure it is, 0 to 1: over all links that are broken and all files, that the link may have lost its file included. */
   score: number;
   evidence: Evidence[];
   /** Set when choosing it would do harm: why. */
   unusable: string | null;
 }
 
-/** What is remembered of the file that the link last led to. */
+/** What is remembered of the file that a link last led to. */
 export interface LastTarget {
   sha256: string;
   bodies?: number;
@@ -37,278 +32,230 @@ export interface LastTarget {
   box?: readonly [number, number, number];
 }
 
-export interface RankOptions {
-  lastTarget?: LastTarget;
-  /** Sizes of the boxes of candidates, where they are known, by content hash. */
-  boxes?: ReadonlyMap<string, readonly [number, number, number]>;
-  /** How many candidates to return. */
-  most?: number;
+/** What is known of a project besides its files. */
+export interface Memory {
+  lastTargets: ReadonlyMap<ProjectLink, LastTarget>;
+  /** Sizes of the boxes around all bodies of files, where they are known, by content hash, in millimetres. */
+  boxes: ReadonlyMap<string, readonly [number, number, number]>;
 }
+
+const NO_MEMORY: Memory = { lastTargets: new Map(), boxes: new Map() };
+
+/** The candidates of all broken links; links in a loop have none. */
+export type Ranking = ReadonlyMap<ProjectLink, readonly Candidate[]>;
+
+/** So many candidates are kept for a link, and those that all speaks against are not. */
+const MOST = 12;
+const LEAST_SUM = -4;
 
 /**
- * Ranks the files that a missing or ambiguous link may mean.
- *
- * Each piece of evidence takes away part of the doubt that is left: `score = 1 - product of (1 - weight)`, then
- * evidence against the candidate scales it down. So no single weak sign decides, and several agreeing ones do.
- * Cost grows with the number of files; `sha256` and product ids are compared, nothing is read.
+ * Where nothing in the file speaks for it, nobody is surer than this: names may lie. The same where the file seems to be put aside,
+ * unless a rule of renaming explains it.
  */
-export function rankCandidates(project: Project, link: ProjectLink, options: RankOptions = {}): Candidate[] {
-  return atOnce(rankSteps(project, link, options));
-}
+const MOST_UNWITNESSED = 0.85;
 
-/** The same in steps. */
-export function* rankSteps(
-  project: Project,
-  link: ProjectLink,
-  options: RankOptions = {},
-): Steps<Candidate[]> {
-  const asking = askingLink(project, link);
-  const holder = project.files.get(asking.holder);
-  const wanted = holder ? wantedBy(holder, asking.definitions) : [];
-  const others = holder?.scan.products.filter((product) => !wanted.includes(product)) ?? [];
-  const signs = yield* ProjectSigns.steps(project);
-  const candidates: Candidate[] = [];
-  let steps = 0;
-  for (const file of project.files.values()) {
-    if (steps++ % 32 === 0) yield;
-    if (file.path === link.holder || !isOfTheKind(file, link)) continue;
-    const evidence = [
-      ...(link.source
-        ? sourceEvidence(project, file, link, link.source, wanted)
-        : [
-            // What a doubted link leads to is no evidence for itself.
-            ...(file.path === link.doubted ? [] : contentEvidence(file, options)),
-            ...productEvidence(
-              signs,
-              file,
-              asking,
-              wanted,
-              others,
-              file.sha256 === options.lastTarget?.sha256,
-            ),
-          ]),
-      ...nameEvidence(file, link),
-      ...folderEvidence(file, link),
-      ...usageEvidence(project, signs, file, link),
-    ];
-    const score = combine(evidence);
-    if (score >= 0.15) candidates.push({ path: file.path, score, evidence, unusable: null });
-  }
-  candidates.sort((a, b) => b.score - a.score || (a.path < b.path ? -1 : 1));
-  const best = candidates.slice(0, options.most ?? 12);
-  for (const candidate of best) candidate.unusable = whyUnusable(project, link, candidate.path);
-  return best.sort((a, b) => Number(a.unusable !== null) - Number(b.unusable !== null));
-}
+/** A way of renaming that explains so many slots is a rule. */
+const RULE = 3;
+
+/** So many pairs are looked at between rests. */
+const RESTS = 32;
 
 /**
- * The link that says which part is meant: the link itself, or, where it cannot say (a drawing names a file and nothing more), a
- * component's that leads to the same path and is broken, too.
+ * Ranks the files that a broken link may mean, without what is remembered.
+ * @example rankCandidates(project, link)[0] // { path: 'parts/lid_rev-b.stp', score: 0.998, evidence: [...], unusable: null }
  */
-function askingLink(project: Project, link: ProjectLink): ProjectLink {
-  const path = writtenPath(link.holder, link.written);
-  if (!LINK_KINDS[link.kind].isAbout || path === undefined) return link;
-  const asksForIt = ({ kind, state, holder, written }: ProjectLink) =>
-    LINK_KINDS[kind].places && isBroken(state) && writtenPath(holder, written) === path;
-  return project.links.find(asksForIt) ?? link;
+export function rankCandidates(project: Project, link: ProjectLink): readonly Candidate[] {
+  return rankedOf(project).get(link) ?? [];
 }
 
-/** Whether a file is at all what a link of its kind leads to: a shape, or what has the same ending as what is written. */
-function isOfTheKind(file: ScannedFile, { kind, written }: ProjectLink): boolean {
-  if (LINK_KINDS[kind].places || LINK_KINDS[kind].isAbout || kind === 'source' || kind === 'context')
-    return isShaped(file);
-  const isImage = roleByName(written) === 'image' && file.scan.role === 'image';
-  return isImage || extensionOf(file.path) === extensionOf(written);
-}
-
-/** Two candidates nearer than this in score are a toss-up, which no automatic repair decides. */
-export const CLEAR_LEAD = 0.04;
-
-/** The candidate that may be taken without asking: usable, at or above the threshold, and clearly ahead of the next. */
-export function clearWinner(candidates: readonly Candidate[], threshold: number): Candidate | undefined {
-  const [first, second] = candidates.filter(({ unusable }) => unusable === null);
-  if (!first || first.score < threshold) return undefined;
-  return second && first.score - second.score < CLEAR_LEAD ? undefined : first;
-}
-
-function contentEvidence(file: ScannedFile, { lastTarget, boxes }: RankOptions): Evidence[] {
-  if (!lastTarget) return [];
-  if (file.sha256 === lastTarget.sha256)
-    return [{ weight: 0.997, words: 'Same content as the file that the link last led to' }];
-  const evidence: Evidence[] = [];
-  const bodies = bodyCount(file.scan);
-  if (lastTarget.bodies !== undefined && bodies > 0) {
-    if (lastTarget.bodies === bodies)
-      evidence.push({ weight: 0.08, words: `${bodies} ${bodies === 1 ? 'body' : 'bodies'}, as before` });
-    else evidence.push({ weight: -0.1, words: `${bodies} bodies where there were ${lastTarget.bodies}` });
-  }
-  if (lastTarget.unit && file.scan.unit && lastTarget.unit !== file.scan.unit)
-    evidence.push({ weight: -0.1, words: `Unit is ${file.scan.unit}, was ${lastTarget.unit}` });
-  const box = boxes?.get(file.sha256);
-  if (lastTarget.box && box) {
-    const apart = Math.max(
-      ...box.map(
-        (size, n) => Math.abs(size - lastTarget.box![n]!) / Math.max(size, lastTarget.box![n]!, 1e-9),
-      ),
-    );
-    if (apart < 0.001) evidence.push({ weight: 0.5, words: 'Box of the same size as before' });
-    else if (apart < 0.1) evidence.push({ weight: 0.25, words: 'Box of nearly the same size as before' });
-    else evidence.push({ weight: -0.25, words: 'Box of another size than before' });
-  }
-  return evidence;
-}
+const rankedOf = onceFor((project: Project): Ranking => atOnce(rankSteps(project)));
 
 /**
- * What speaks for a file that others came out of: the link itself remembers the version that was taken, and the bodies
- * of it. A newer version has other bytes and most of the bodies.
+ * Ranks the files that all broken links may mean, together: a file that fits one better is not what another means, and any may be
+ * gone. Cost grows with files, links, and the pairs of slots and files that have anything in common.
  */
-function sourceEvidence(
-  project: Project,
-  file: ScannedFile,
-  link: ProjectLink,
-  { sha256, bodies }: SourceMemory,
-  holder: { id: string; name: string }[],
-): Evidence[] {
-  if (sha256 !== null && file.sha256 === sha256)
-    return [{ weight: 0.985, words: `The very version that ${baseName(link.holder)} was taken from` }];
-  const evidence: Evidence[] = [];
-  const own = ownProducts(file.scan);
-  if (bodies.length > 0) {
-    const there = own.flatMap((product) => product.bodies);
-    const names = new Set(there.map(({ name }) => name));
-    const numbers = new Map(there.map(({ id, name }) => [id, name]));
-    const found = bodies.filter(({ id, name }) => (name === '' ? numbers.has(id) : names.has(name)));
-    const which = bodies[0]!.name || `#${bodies[0]!.id}`;
-    const what = bodies.length === 1 ? `the body ${which}` : `the ${bodies.length} bodies`;
-    if (found.length === bodies.length)
-      evidence.push({
-        weight: bodies.every(({ id, name }) => numbers.get(id) === name) ? 0.8 : 0.65,
-        words: `Has ${what} that the file was taken from`,
-      });
-    else if (found.length > 0)
-      evidence.push({ weight: 0.3, words: `Has ${found.length} of ${what} that the file was taken from` });
-    else evidence.push({ weight: -0.5, words: `Does not have ${what} that the file was taken from` });
-  } else {
-    // The assembly of a split has its source's name.
-    const same = own.find(({ name }) => name !== '' && holder.some((product) => product.name === name));
-    if (same) evidence.push({ weight: 0.6, words: `Product ${same.name} has the name of the assembly` });
-  }
-  if ((project.uses.get(file.path) ?? []).some(({ source }) => source))
-    evidence.push({ weight: -0.6, words: 'Came out of another file itself' });
-  return evidence;
-}
-
-/**
- * What the products of a file say. An id that only this file carries says most; one that several carry little. That nothing
- * agrees speaks against the file as far as the holder's other links show that its stand-ins are to be believed.
- */
-function productEvidence(
-  signs: ProjectSigns,
-  file: ScannedFile,
-  link: ProjectLink,
-  wanted: readonly Designation[],
-  others: readonly Designation[],
-  sameContent: boolean,
-): Evidence[] {
-  const offered = offeredBy(file);
-  const trust = signs.trustIn(link);
-  const same = (sign: 'id' | 'name', asked = wanted) =>
-    asked.find(
-      (want) =>
-        want[sign] !== '' &&
-        offered.some((product) => product[sign].toLowerCase() === want[sign].toLowerCase()),
-    );
-  const evidence: Evidence[] = [];
-  const byId = same('id');
-  const byName = same('name');
-  const weigh = (sign: 'id' | 'name', value: string, whole: number) => {
-    const carriers = signs.carriers(sign, value);
-    // What the assembly asks for several times over means a family of parts, whoever carries it now.
-    const askers = others.filter((other) => other[sign].toLowerCase() === value.toLowerCase()).length + 1;
-    const many = carriers > 1 ? `; ${carriers} files carry it` : '';
-    return {
-      weight: (whole * (0.5 + 0.5 * trust)) / Math.max(carriers, askers),
-      words: `Product ${sign} ${value} is the one that the assembly asks for${many}`,
-    };
+export function* rankSteps(project: Project, memory: Memory = NO_MEMORY): Steps<Ranking> {
+  const slots = slotsOf(project);
+  yield;
+  const signs = yield* ProjectSigns.steps(project, slots);
+  const names = new NameWords([
+    ...[...project.files.keys()].map((path) => baseName(path)),
+    ...slots.map(({ name }) => name),
+  ]);
+  yield;
+  const shortlist = yield* Shortlist.steps(signs, names);
+  const byHash = yield* filesByHash(project, memory);
+  const known: Known = {
+    project,
+    signs,
+    names,
+    boxes: memory.boxes,
+    pathOf: (sha256) => byHash.get(sha256)?.[0],
+    lastTargetOf: ({ links }) => links.map((link) => memory.lastTargets.get(link)).find((last) => last),
   };
-  if (byId) evidence.push(weigh('id', byId.id, 0.92));
-  if (byName && byName.name !== byId?.id) evidence.push(weigh('name', byName.name, 0.7));
-  // Content that the link led to before needs no name to speak for it.
-  if (sameContent || wanted.length === 0 || offered.length === 0 || trust < 0.05) return evidence;
-  // In a family that shares an id, the name tells whose it is.
-  const isAnothers = byName ? undefined : ((byId ? undefined : same('id', others)) ?? same('name', others));
-  if (isAnothers || (!byId && !byName)) {
-    evidence.push({
-      weight: (isAnothers ? -0.6 : -0.4) * trust,
-      words: isAnothers
-        ? `Is ${offered[0]!.name}, which the assembly asks for elsewhere`
-        : `Is ${offered[0]!.name}; the assembly asks for ${wanted[0]!.name}`,
-    });
+
+  // 1. Every slot against the files that it may mean.
+  const wayward = new UsabilityCheck(project);
+  const pairs: Pair[][] = [];
+  for (const slot of slots) {
+    const last = known.lastTargetOf(slot)?.sha256;
+    const others = [...slot.links.flatMap(({ rivals }) => rivals), ...(byHash.get(last ?? '') ?? [])];
+    const own: Pair[] = [];
+    for (const file of filesFor(slot, project, shortlist, others)) {
+      if (own.length % RESTS === 0) yield;
+      if (slot.links.some(({ holder }) => holder === file.path)) continue;
+      own.push({
+        file,
+        evidence: evidenceFor(slot, file, known),
+        unusable: wayward.reason(slot, file),
+        way: slot.part === null ? undefined : wayOf(slot.name, baseName(file.path)),
+      });
+    }
+    pairs.push(own);
   }
-  return evidence;
-}
 
-function nameEvidence(file: ScannedFile, link: ProjectLink): Evidence[] {
-  const { score, words } = nameLikeness(baseName(link.written), baseName(file.path));
-  const sameKind =
-    extensionOf(link.written) === extensionOf(file.path) ||
-    (formatByName(link.written) === file.scan.format && hasStructure(link.written));
-  if (score < 0.4) return [];
-  return [{ weight: score ** 2 * (sameKind ? 0.75 : 0.4), words }];
-}
+  // 2. Rules by which many were renamed.
+  yield;
+  tellRules(slots, pairs);
 
-function folderEvidence(file: ScannedFile, link: ProjectLink): Evidence[] {
-  const [holder, candidate] = [folderOf(link.holder), folderOf(file.path)];
-  const { origin, segments } = parseWritten(link.written);
-  const writtenFolder = segments.at(-2)?.toLowerCase();
-  const isThere =
-    origin === 'relative' &&
-    resolveSegments(holder, segments.slice(0, -1))?.toLowerCase() === candidate.toLowerCase();
-  if (holder === candidate) return [{ weight: isThere ? 0.2 : 0.12, words: 'In the folder of the assembly' }];
-  if (writtenFolder && candidate.split('/').at(-1)?.toLowerCase() === writtenFolder)
-    return [{ weight: isThere ? 0.2 : 0.12, words: `In a folder named ${writtenFolder}, as written` }];
-  if (holder.startsWith(`${candidate}/`) || candidate.startsWith(`${holder}/`) || holder === '')
-    return [{ weight: 0.06, words: 'In a folder near the assembly' }];
-  return [];
-}
-
-function usageEvidence(
-  project: Project,
-  signs: ProjectSigns,
-  file: ScannedFile,
-  link: ProjectLink,
-): Evidence[] {
-  const users = (project.usedBy.get(file.path) ?? []).filter(
-    ({ kind, holder }) => kind === 'component' && holder === link.holder,
+  // 3. How sure each is, over all.
+  yield;
+  const numbers = new Map([...project.files.keys()].map((path, n) => [path, n]));
+  const usable = pairs.map((own) => own.filter(({ unusable }) => unusable === null));
+  const beliefs = confidences(
+    slots.map(({ part }, n) => ({
+      part,
+      files: usable[n]!.map(({ file, evidence }) => ({
+        file: numbers.get(file.path)!,
+        sum: sumOf(evidence),
+      })),
+    })),
+    signs.shaped.length,
   );
-  if (users.length > 0) {
-    const isNamedSo = users.some(
-      ({ written }) => baseName(written).toLowerCase() === baseName(file.path).toLowerCase(),
-    );
-    return [
-      {
-        weight: isNamedSo ? -0.6 : -0.3,
-        words: `Already used by another link of ${baseName(link.holder)}${isNamedSo ? ', under its own name' : ''}`,
-      },
-    ];
+  const ranking = new Map<ProjectLink, readonly Candidate[]>();
+  for (const [n, slot] of slots.entries()) {
+    if (n % RESTS === 0) yield;
+    const scores = new Map(usable[n]!.map((pair, k) => [pair, capped(beliefs[n]![k]!, pair)]));
+    const candidates = pairs[n]!.map((pair) => ({
+      ...candidateOf(pair, scores.get(pair) ?? 0),
+      sum: sumOf(pair.evidence),
+    }))
+      .filter(({ sum }) => sum > LEAST_SUM)
+      .sort(
+        (a, b) =>
+          Number(a.unusable !== null) - Number(b.unusable !== null) || b.score - a.score || b.sum - a.sum,
+      )
+      .slice(0, MOST)
+      .map(({ sum: _, ...candidate }) => candidate);
+    for (const link of slot.links) ranking.set(link, candidates);
   }
-  if (link.kind !== 'component' || !signs.leftOver.has(file.path)) return [];
-  if (signs.leftOver.size > 1) return [{ weight: 0.14, words: 'Nothing uses it' }];
-  return [{ weight: signs.missed === 1 ? 0.5 : 0.3, words: 'The only file that nothing uses' }];
+  return ranking;
 }
 
-function combine(evidence: readonly Evidence[]): number {
-  let doubt = 1;
-  let against = 1;
-  for (const { weight } of evidence) {
-    if (weight >= 0) doubt *= 1 - weight;
-    else against *= 1 + weight;
-  }
-  return Math.round((1 - doubt) * against * 1000) / 1000;
+/** A slot and a file that it may mean. */
+interface Pair {
+  file: ScannedFile;
+  evidence: Evidence[];
+  unusable: string | null;
+  /** How the name that is missed may have become the file's. */
+  way: string | undefined;
+  isByRule?: boolean;
 }
 
-function whyUnusable(project: Project, link: ProjectLink, path: string): string | null {
-  if (wouldLoop(project, link, path))
-    return `Would make a loop: ${baseName(path)} itself uses ${baseName(link.holder)}`;
-  const error = project.files.get(path)?.scan.error;
-  return error ? `Cannot be read: ${error}` : null;
+function* filesByHash(project: Project, { lastTargets }: Memory): Steps<Map<string, string[]>> {
+  const paths = new Map<string, string[]>();
+  if (lastTargets.size === 0) return paths;
+  let steps = 0;
+  for (const { path, sha256 } of project.files.values()) {
+    if (steps++ % 1024 === 0) yield;
+    append(paths, sha256, path);
+  }
+  return paths;
+}
+
+/** The files that a slot may mean at all: shapes, or what has the same ending as what is written. */
+function filesFor(
+  slot: Slot,
+  project: Project,
+  shortlist: Shortlist,
+  others: Iterable<string>,
+): Iterable<ScannedFile> {
+  const { places, isAbout } = LINK_KINDS[slot.kind];
+  if (slot.kind === 'source' || slot.kind === 'context') return [...project.files.values()].filter(isShaped);
+  if (places || isAbout) return shortlist.for(slot, others);
+  const isImage = roleByName(slot.name) === 'image';
+  return [...project.files.values()].filter(
+    ({ path, scan }) => (isImage && scan.role === 'image') || extensionOf(path) === extensionOf(slot.name),
+  );
+}
+
+/** A way of renaming that explains several slots speaks for what it leads to, more than the bare name does. */
+function tellRules(slots: readonly Slot[], pairs: readonly Pair[][]): void {
+  const explained = new Map<string, number>();
+  for (const own of pairs)
+    for (const way of new Set(own.flatMap((pair) => pair.way ?? [])))
+      explained.set(way, (explained.get(way) ?? 0) + 1);
+  const asking = slots.filter(({ part }) => part !== null).length;
+  for (const pair of pairs.flat()) {
+    const count = explained.get(pair.way ?? '') ?? 0;
+    if (count < RULE || says(pair, 'isContrary')) continue;
+    const weight = Math.min(7, 3.5 + Math.log(count) + (1.5 * count) / asking);
+    const byName = pair.evidence.find(({ isName }) => isName)!;
+    pair.isByRule = true;
+    if (byName.weight < weight)
+      Object.assign(byName, { weight, words: `${byName.words}, as ${count - 1} others were renamed` });
+  }
+}
+
+function sumOf(evidence: readonly Evidence[]): number {
+  return evidence.reduce((sum, { weight }) => sum + weight, 0);
+}
+
+function capped(belief: number, pair: Pair): number {
+  const isSure =
+    says(pair, 'isProof') || (says(pair, 'isWitness') && (!says(pair, 'isPutAside') || pair.isByRule));
+  return isSure ? belief : Math.min(MOST_UNWITNESSED, belief);
+}
+
+function says({ evidence }: Pair, flag: 'isProof' | 'isWitness' | 'isContrary' | 'isPutAside'): boolean {
+  return evidence.some((piece) => piece[flag]);
+}
+
+function candidateOf({ file, evidence, unusable }: Pair, score: number): Candidate {
+  return { path: file.path, score: Math.round(score * 1000) / 1000, evidence, unusable };
+}
+
+/** The candidate that may be taken without asking: usable, and at or above the threshold. */
+export function clearWinner(candidates: readonly Candidate[], threshold: number): Candidate | undefined {
+  const first = candidates.find(({ unusable }) => unusable === null);
+  return first && first.score >= threshold ? first : undefined;
+}
+
+/** Finds the files that a slot must not have: those that place its holders, and those that cannot be read. */
+class UsabilityCheck {
+  private readonly above = new Map<string, ReadonlySet<string>>();
+
+  constructor(private readonly project: Project) {}
+
+  reason({ kind, holders }: Slot, { path, scan }: ScannedFile): string | null {
+    if (LINK_KINDS[kind].places)
+      for (const holder of holders)
+        if (this.placing(holder).has(path))
+          return `Would make a loop: ${baseName(path)} itself uses ${baseName(holder)}`;
+    return scan.error ? `Cannot be read: ${scan.error}` : null;
+  }
+
+  /** A file and all that place it, directly or through others. */
+  private placing(file: string): ReadonlySet<string> {
+    let above = this.above.get(file);
+    if (!above) {
+      const found = new Set([file]);
+      for (const path of found)
+        for (const { holder, kind } of this.project.usedBy.get(path) ?? [])
+          if (LINK_KINDS[kind].places) found.add(holder);
+      above = found;
+      this.above.set(file, above);
+    }
+    return above;
+  }
 }

@@ -6,16 +6,26 @@ import { planningOn } from '#core/planning';
 import { write } from '#core/project/change/change-set';
 import { sha256 } from '#core/project/change/file-set';
 import { MemoryFileSet } from '#core/project/change/memory';
+import type { Project, ProjectLink } from '#core/project/scan/project';
 import { scanFileSet } from '#core/project/scan/scan';
 import { Refusal } from '#core/refusal';
+import { atOnce } from '#core/steps';
 import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
 import { gearUnit, testAssembly } from '#core/testing/projects';
-import { nameLikeness } from './name-likeness';
+import { nameDifference } from './name-difference';
 import { brokenLinks, linksWrittenAlike, planRepair } from './plan';
-import { clearWinner, rankCandidates } from './rank';
+import { clearWinner, type LastTarget, type Memory, rankCandidates, rankSteps } from './rank';
+import { NameWords } from './together/words-of-files';
 
 const add = async (files: MemoryFileSet, path: string, content: Uint8Array) =>
   files.apply({ summary: '', changes: [write(path, null, content)], rewires: [], warnings: [] });
+/** Ranked with what is remembered of the link's last target. */
+const rankedWith = (
+  project: Project,
+  link: ProjectLink,
+  last: LastTarget,
+  boxes: Memory['boxes'] = new Map(),
+) => atOnce(rankSteps(project, { lastTargets: new Map([[link, last]]), boxes })).get(link)!;
 const linkTo = (project: Awaited<ReturnType<typeof scanFileSet>>, name: string) =>
   brokenLinks(project).find(({ written }) => written.includes(name))!;
 
@@ -48,7 +58,7 @@ describe('ranking candidates', () => {
     await add(files, 'elsewhere/zzz.stp', writeBoxPart({ id: 'QQ', boxes: [{ size: [1, 2, 3] }] }));
     const project = await scanFileSet(files);
     const sha256 = project.files.get('elsewhere/zzz.stp')!.sha256;
-    const [first] = rankCandidates(project, linkTo(project, 'washer'), { lastTarget: { sha256 } });
+    const [first] = rankedWith(project, linkTo(project, 'washer'), { sha256 });
     expect(first!.path).toBe('elsewhere/zzz.stp');
   });
 
@@ -117,10 +127,8 @@ describe('ranking candidates', () => {
     const project = await scanFileSet(gearUnit());
     const link = linkTo(project, 'washer');
     const boxes = new Map([[project.files.get('std/washer.stp')!.sha256, [12, 12, 1] as const]]);
-    const [first] = rankCandidates(project, link, {
-      boxes,
-      lastTarget: { sha256: 'gone', bodies: 1, unit: 'in', box: [12, 12, 1] },
-    });
+    const last = { sha256: 'gone', bodies: 1, unit: 'in', box: [12, 12, 1] as const };
+    const [first] = rankedWith(project, link, last, boxes);
     expect(first!.evidence.map(({ words }) => words)).toEqual(
       expect.arrayContaining(['1 body, as before', 'Unit is mm, was in', 'Box of the same size as before']),
     );
@@ -178,20 +186,36 @@ describe('ranking candidates', () => {
   });
 });
 
-describe('name likeness', () => {
+describe('file names', () => {
   it.each([
-    ['lid.stp', 'LID.stp', 0.98],
-    ['clevis pin 20x90.stp', 'clevis-pin_20x90.stp', 0.95],
-    ['lid.stp', 'lid_rev-b.stp', 0.85],
-    ['lid.stp', 'lid-2.stp', 0.85],
-    ['lid.stp', 'lid (copy).stp', 0.85],
-    ['lid_rev-a.stp', 'lid_rev-b.stp', 0.6],
-  ])('%s ~ %s', (a, b, score) => expect(nameLikeness(a, b).score).toBe(score));
+    ['lid.stp', 'LID.stp', 'Name differs in upper and lower case only'],
+    ['clevis pin 20x90.stp', 'clevis-pin_20x90.stp', 'Name differs in separators only'],
+    ['lid.stp', 'lid_rev-b.stp', 'Same name with _rev-b added'],
+    ['lid.stp', 'lid (copy).stp', 'Same name with (copy) added'],
+    ['lid_rev-a.stp', 'lid_rev-b.stp', 'Same name with _rev-b instead of _rev-a'],
+    ['lid.stp', 'hx_lid.stp', 'Same name with hx before it'],
+    ['housing.stp', 'houssing.stp', 'Name is 1 letter apart'],
+  ])('%s ~ %s: %s', (a, b, words) => expect(nameDifference(a, b)).toBe(words));
 
-  it('takes a small slip as near and another size as far', () => {
-    expect(nameLikeness('housing.stp', 'houssing.stp').score).toBeGreaterThan(0.7);
-    expect(nameLikeness('screw-m6x20.stp', 'screw-m6x25.stp').score).toBeLessThan(0.6);
-    expect(nameLikeness('housing.stp', 'worm.stp').score).toBeLessThan(0.4);
+  it('are alike by their words: a small slip is near, another size is far', () => {
+    const all = [
+      'housing.stp',
+      'worm.stp',
+      'screw-m6x20.stp',
+      'screw-m6x25.stp',
+      'screw-m8x20.stp',
+      'lid.stp',
+    ];
+    const names = new NameWords(all);
+    const likeness = (a: string, b: string) => names.likeness(`${a}.stp`, `${b}.stp`);
+    expect(likeness('housing', 'Housing')).toBe(1);
+    expect(likeness('housing', 'houssing')).toBeGreaterThan(0.75);
+    expect(likeness('output-shaft', 'ShaftOutput')).toBeGreaterThan(0.95);
+    expect(likeness('cover-07', 'cover_7')).toBe(1);
+    expect(likeness('lid', 'lid_rev-b')).toBeGreaterThan(0.8);
+    expect(likeness('screw-m6x20', 'screw-m6x25')).toBeLessThan(0.7);
+    expect(likeness('screw-m6x20', 'screw-m8x20')).toBeLessThan(0.7);
+    expect(likeness('housing', 'worm')).toBeLessThan(0.3);
   });
 });
 

@@ -530,7 +530,7 @@ describe('random drafts over random projects', () => {
           if (link.state !== 'sound' || spoilt.has(link) || !holder || !target) continue;
           if (!keepsFormat(link.holder, holder)) continue;
           // One that leads to another part than is asked for may be doubted once its neighbours are found.
-          if (fit.fits(before.files.get(link.holder)!, link) === false) continue;
+          if (fit.fits(link) === false) continue;
           const [definition] = link.definitions;
           const same = after.uses
             .get(holder)!

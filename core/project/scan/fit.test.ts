@@ -6,6 +6,8 @@ import { IDENTITY } from '#core/product/matrix';
 import { writeAssembly } from '#core/product/write-assembly';
 import { MemoryFileSet } from '#core/project/change/memory';
 import { writeBoxPart } from '#core/testing/box-part';
+import { holderOf, partFile } from '#core/testing/damaged-project';
+import { resolveProject } from './project';
 import { scanFileSet } from './scan';
 
 interface Part {
@@ -165,5 +167,63 @@ describe('a link that fits in a way of its own', () => {
       n > 0 ? { ...part, asked: { id: `S${n}`, name: `Solid ${n}` } } : part,
     );
     expect(await broken(all)).toEqual([]);
+  });
+});
+
+describe('files that were permuted', () => {
+  /** Each assembly asks for its parts by path; a part says what it is by id, or by volume where ids say nothing. */
+  function permuted(holders: readonly (readonly number[])[], turn: (n: number) => number, byVolume: boolean) {
+    const said = (n: number) =>
+      byVolume ? { id: 'MASTER', name: 'MASTER', volume: 100 + n } : { id: `N-${n}`, name: `Part ${n}` };
+    const parts = holders.flat().map((n) => partFile(`parts/${n}.stp`, `c${turn(n)}`, said(turn(n))));
+    const assemblies = holders.map((own, k) =>
+      holderOf(
+        `a${k}.stp`,
+        own.map((n) => ({ written: `parts/${n}.stp`, said: said(n) })),
+      ),
+    );
+    return resolveProject([...parts, ...assemblies]);
+  }
+  const HOLDERS = [
+    [0, 1, 2],
+    [3, 4, 5],
+    [6, 7],
+  ];
+
+  it.each([
+    ['ids', false],
+    ['volumes', true],
+  ])('are noticed across the whole project by %s, in a circle of any length', (_, byVolume) => {
+    for (const length of [2, 3, 5, 8]) {
+      const turn = (n: number) => (n < length ? (n + 1) % length : n);
+      const project = permuted(HOLDERS, turn, byVolume);
+      const doubted = project.links.filter(({ state }) => state === 'ambiguous');
+      expect(doubted.map(({ written }) => written)).toEqual(
+        Array.from({ length }, (_, n) => `parts/${n}.stp`),
+      );
+      for (const link of doubted) {
+        const best = rankCandidates(project, link)[0]!;
+        expect(project.files.get(best.path)!.sha256).toBe(`c${link.written.match(/\d+/)![0]}`);
+      }
+    }
+    expect(permuted(HOLDERS, (n) => n, byVolume).links.every(({ state }) => state === 'sound')).toBe(true);
+  });
+
+  it('says that the volume is another one where words say nothing', () => {
+    const [link] = permuted(HOLDERS, (n) => (n < 2 ? 1 - n : n), true).links;
+    expect(link!.reason).toBe(
+      '0.stp, where the link says, has another volume than is asked for, and another link fits. 1.stp is that part.',
+    );
+  });
+
+  it('costs no more for each link where all are permuted', () => {
+    const time = (count: number) => {
+      const holders = [Array.from({ length: count }, (_, n) => n)];
+      const start = performance.now();
+      permuted(holders, (n) => (n + 1) % count, false);
+      return performance.now() - start;
+    };
+    time(1000);
+    expect(time(8000)).toBeLessThan(8 * 4 * time(1000));
   });
 });

@@ -112,28 +112,25 @@ export function* resolveSteps(scanned: Iterable<ScannedFile>, options: ResolveOp
 
   // 2. Those that lead to another part than their holder asks for.
   yield;
-  const checker = new FitChecker(files);
-  const uses = groupBy(links, ({ holder }) => holder);
-  for (const [holder, own] of uses) {
-    steps += own.length;
-    if (Math.floor(steps / RESTS) > Math.floor((steps - own.length) / RESTS)) yield;
-    const components = own.filter(({ kind, to }) => kind === 'component' && to !== null);
-    const fitting = components.map((link) => ({
+  const components = links
+    .filter(({ kind, to }) => kind === 'component' && to !== null)
+    .map((link) => ({
+      holder: link.holder,
       definitions: link.definitions,
       to: link.to,
       isFar: far.has(link),
       link,
     }));
-    for (const { link, reason, carriers } of checker.doubted(files.get(holder)!, fitting)) {
-      const found = link.link.to!;
-      Object.assign(link.link, {
-        state: 'ambiguous',
-        to: null,
-        reason,
-        rivals: [found, ...carriers],
-        doubted: found,
-      });
-    }
+  yield;
+  for (const { link, reason, carriers } of yield* new FitChecker(files).doubtedSteps(components)) {
+    const found = link.to!;
+    Object.assign(link.link, {
+      state: 'ambiguous',
+      to: null,
+      reason,
+      rivals: [found, ...carriers],
+      doubted: found,
+    });
   }
 
   // 3. The loops that they form together.
@@ -158,7 +155,7 @@ export function* resolveSteps(scanned: Iterable<ScannedFile>, options: ResolveOp
   return {
     files,
     links,
-    uses,
+    uses: groupBy(links, ({ holder }) => holder),
     usedBy: groupBy(
       links.filter(({ to }) => to !== null),
       ({ to }) => to!,

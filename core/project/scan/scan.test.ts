@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest';
 import { planRepair } from '#core/jobs/repair/plan';
-import { rankCandidates } from '#core/jobs/repair/rank';
 import { reportOf } from '#core/jobs/scan/scan-report';
 import { planningOn } from '#core/planning';
 import { multiply, placementFromAxes } from '#core/product/matrix';
@@ -256,8 +255,6 @@ describe('documents of the whole', () => {
       ['attachment', 'sound'],
       ['component', 'sound'],
     ]);
-    const link = project.links.find(({ kind }) => kind === 'component')!;
-    expect(rankCandidates(project, link)[0]).toMatchObject({ path: 'p.stp', unusable: null });
     await planRepair(planningOn(project, withNote()), [
       { holder: 'top.stp', written: 'p.stp', target: 'p.stp' },
     ]);

@@ -8,13 +8,8 @@ import { stopJobs } from '#server/jobs/queue';
 import { requestShapes, type ShapeState } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/scan/project-scan';
 import { testProject } from '#server/testing';
-import {
-  candidatesFor,
-  findBroken,
-  keyOfLink,
-  previewSteps,
-  queueSteps,
-} from '#server/views/operations/repair-view';
+import { candidatesFor } from '#server/views/operations/repair-ranking';
+import { findBroken, keyOfLink, previewSteps, queueSteps } from '#server/views/operations/repair-view';
 import { packRowSteps, unpackRows } from '#server/views/packed/packed-rows';
 import { structureViewSteps } from '#server/views/structure/structure-view';
 import { rowSteps, shapeProgress, stateCounts } from './files-view';

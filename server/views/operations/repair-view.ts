@@ -1,15 +1,11 @@
 import type { SceneData } from '#core/geometry/scene';
 import { brokenLinks, linksWrittenAlike } from '#core/jobs/repair/plan';
-import { type Candidate, type LastTarget, rankSteps } from '#core/jobs/repair/rank';
 import type { SourceMemory } from '#core/product/source/memory';
-import { bodyCount, ownProducts, productsByDefinition } from '#core/project/scan/content';
+import { ownProducts, productsByDefinition } from '#core/project/scan/content';
 import type { Project, ProjectLink } from '#core/project/scan/project';
 import { structureSteps } from '#core/project/scan/structure-table';
 import type { Steps } from '#core/steps';
-import type { Database } from '#server/db/connection';
-import { inTurns } from '#server/in-turns';
 import type { ShapeState } from '#server/jobs/shapes';
-import { scanStored } from '#server/projects/scan/project-scan';
 import { Pictures, sceneSteps } from '#server/views/structure/scene';
 
 /** What is around a link on the stage; the more does not help to judge. */
@@ -63,53 +59,6 @@ function wantedName(project: Project, link: ProjectLink): string {
   const holder = project.files.get(link.holder);
   const standIns = holder && productsByDefinition(holder.scan);
   return link.definitions.flatMap((definition) => standIns?.get(definition) ?? []).at(0)?.name ?? '';
-}
-
-/** Candidates with all that the database knows: what the link last led to, and the size of every body's box. */
-export async function candidatesFor(
-  db: Database,
-  projectId: string,
-  project: Project,
-  shapes: ReadonlyMap<string, ShapeState>,
-  link: ProjectLink,
-): Promise<Candidate[]> {
-  if (link.state === 'loop') return [];
-  const boxes = new Map(
-    [...shapes].flatMap(([hash, state]) => {
-      const size = boxSize(state);
-      return size ? [[hash, size] as const] : [];
-    }),
-  );
-  return inTurns(rankSteps(project, link, { boxes, lastTarget: await lastTarget(db, projectId, link) }));
-}
-
-async function lastTarget(
-  db: Database,
-  projectId: string,
-  link: ProjectLink,
-): Promise<LastTarget | undefined> {
-  const row: { sha256: string; path: string } | undefined = await db('last_targets')
-    .where({ project_id: projectId, holder: link.holder, kind: link.kind, written: link.written })
-    .first('sha256', 'path');
-  if (!row) return undefined;
-  const scan = await scanStored(db, row.path, row.sha256);
-  const shape: ShapeState | undefined = await db('shapes')
-    .where({ sha256: row.sha256, state: 'done' })
-    .first();
-  return {
-    sha256: row.sha256,
-    bodies: bodyCount(scan),
-    unit: scan.unit,
-    box: shape ? boxSize(shape) : undefined,
-  };
-}
-
-function boxSize({ bodies }: ShapeState): [number, number, number] | undefined {
-  const boxes = (bodies ?? []).flatMap(({ facts }) => (facts ? [facts.box] : []));
-  if (boxes.length === 0) return undefined;
-  const span = (n: number) =>
-    Math.max(...boxes.map((box) => box[n + 3]!)) - Math.min(...boxes.map((box) => box[n]!));
-  return [span(0), span(1), span(2)];
 }
 
 /** The holder's assembly with the candidate in the link's place and everything around it faint. */

@@ -17,7 +17,7 @@ import { unitsOutOfOrder } from './units-out-of-order';
 export const STEP: LinkFormat = {
   name: 'step',
   recognises: looksLikePart21,
-  version: 8,
+  version: 9,
   read: readStep,
   links: scanStepLinks,
   rewrite: rewriteStepLinks,
