@@ -4,15 +4,15 @@ import { writeBoxPart } from '#core/testing/box-part';
 import { statedSizes } from './stated-size';
 import { readStructure } from './structure';
 
-/** A part with more records, in which DEF and SHAPE stand for its definition and its shape, CTX for the context of its geometry. */
+/** A part with more records, in which <DEF> and <SHAPE> stand for its definition and its shape, <CTX> for the context of its geometry. */
 function withRecords(records: string, unit: 'mm' | 'in' = 'mm'): Part21File {
   const text = Buffer.from(writeBoxPart({ id: 'P', unit })).toString('latin1');
   const idOf = (keyword: string) => new RegExp(`#(\\d+) ?= ?${keyword}\\(`).exec(text)![1]!;
   const context = /#(\d+) ?= ?\([^;]*GLOBAL_UNIT_ASSIGNED_CONTEXT/.exec(text)![1]!;
   const filled = records
-    .replaceAll('DEF', `#${idOf('PRODUCT_DEFINITION')}`)
-    .replaceAll('SHAPE', `#${idOf('PRODUCT_DEFINITION_SHAPE')}`)
-    .replaceAll('CTX', `#${context}`);
+    .replaceAll('<DEF>', `#${idOf('PRODUCT_DEFINITION')}`)
+    .replaceAll('<SHAPE>', `#${idOf('PRODUCT_DEFINITION_SHAPE')}`)
+    .replaceAll('<CTX>', `#${context}`);
   return Part21File.read(
     Buffer.from(text.replace('ENDSEC;\nEND-ISO', `${filled}\nENDSEC;\nEND-ISO`), 'latin1'),
   );
@@ -20,7 +20,7 @@ function withRecords(records: string, unit: 'mm' | 'in' = 'mm'): Part21File {
 
 const property = (of: string, items: string) => `
 #9001=PROPERTY_DEFINITION('geometric_validation_property','',${of});
-#9002=REPRESENTATION('',(${items}),CTX);
+#9002=REPRESENTATION('',(${items}),<CTX>);
 #9003=PROPERTY_DEFINITION_REPRESENTATION(#9001,#9002);`;
 const METRES = `
 #9010=(LENGTH_UNIT()NAMED_UNIT(*)SI_UNIT($,.METRE.));
@@ -31,7 +31,7 @@ const METRES = `
 const only = (file: Part21File) => [...statedSizes(file).values()];
 
 describe('what a file states of the size of a part', () => {
-  it.each(['DEF', 'SHAPE'])('is read from properties of its %s, in the unit that is written', (of) => {
+  it.each(['<DEF>', '<SHAPE>'])('is read from properties of its %s, in the unit that is written', (of) => {
     const file = withRecords(
       `${METRES}${property(of, '#9020,#9021,#9022')}
 #9020=MEASURE_REPRESENTATION_ITEM('volume measure',VOLUME_MEASURE(2.5E-6),#9012);
@@ -47,7 +47,7 @@ describe('what a file states of the size of a part', () => {
 
   it('is in the unit of its context where it names none', () => {
     const file = withRecords(
-      `${property('DEF', '#9020')}\n#9020=MEASURE_REPRESENTATION_ITEM('',VOLUME_MEASURE(2.),$);`,
+      `${property('<DEF>', '#9020')}\n#9020=MEASURE_REPRESENTATION_ITEM('',VOLUME_MEASURE(2.),$);`,
       'in',
     );
     expect(only(file)[0]!.volume).toBeCloseTo(2 * 25.4 ** 3, 6);
@@ -59,7 +59,7 @@ describe('what a file states of the size of a part', () => {
     ['what is no measure', "#9020=MEASURE_REPRESENTATION_ITEM('',COUNT_MEASURE(3),$);"],
     ['what is not there', ''],
   ])('is left out where it is %s', (_, item) =>
-    expect(only(withRecords(`${property('DEF', '#9020')}\n${item}`))).toEqual([]),
+    expect(only(withRecords(`${property('<DEF>', '#9020')}\n${item}`))).toEqual([]),
   );
 
   it('is left out of a part that states none', () =>
