@@ -113,6 +113,7 @@ async function inFolder(files: FolderFileSet, work: (context: PlanContext) => Pr
       return content && { scan: scanContent(file, content) };
     },
     inverseOf: (which) => files.planUndo(which),
+    isUntouched: false,
     received: async (place) => (await import('./received')).receivedFrom(place),
     unpacked: async (zip) => {
       const { unpackInMemory } = await import('#core/project/change/unpack');

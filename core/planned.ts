@@ -1,6 +1,7 @@
 import type { Readable } from 'node:stream';
 import type { ScenePictures } from './geometry/scene';
 import type { ChangeSet } from './project/change/change-set';
+import type { ProjectExport } from './project/formats/project-export';
 import type { Project } from './project/scan/project';
 
 /** What an operation would do. */
@@ -14,6 +15,8 @@ export interface Planned<Preview> {
   product?: Product;
   /** What it puts into the catalogue. */
   offer?: Offer;
+  /** A project that comes back with its history, into one in which nothing was done yet: in place of the change. */
+  restores?: ProjectExport;
 }
 
 /** A file that is made for the person who asked. */

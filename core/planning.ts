@@ -52,6 +52,8 @@ export interface PlanContext extends Planning {
   inverseOf(which: WhichChange): Promise<ChangeSet>;
   /** What arrived from outside under a name: an upload, or a file or folder on disk; nothing where nothing did. */
   received(name: string): Promise<ReceivedFile[]>;
+  /** Whether nothing was ever done in the project, and whoever asks owns it: a history can be brought into it. */
+  isUntouched: boolean;
   /** What is in a zip that arrived. @throws ArchiveError */
   unpacked(zip: ReceivedFile): Promise<Unpacked>;
   /** What contents from outside say, by the paths that they shall have. */

@@ -48,6 +48,7 @@ export function operationsStandIn(
       measured: async () => new Map(),
       olderVersion: async () => undefined,
       received: async () => [],
+      isUntouched: false,
       inverseOf: async (id: string) => ({ ...inverses.get(id)!, undoes: id }),
       ...context,
     } as PlanContext;

@@ -37,6 +37,7 @@ export async function testContext(
       throw new Error('Nothing is taken back here.');
     },
     received: async () => [],
+    isUntouched: false,
     unpacked: async (zip) => unpackInMemory(await zip.read()),
     scansOf: async () => new Map(),
     remember: (key, make) => remembered(key, make),

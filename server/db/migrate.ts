@@ -19,6 +19,7 @@ import * as sessionsOfAPerson from './migrations/017-sessions-of-a-person';
 import * as aProjectsLife from './migrations/018-a-projects-life';
 import * as uploadParts from './migrations/019-upload-parts';
 import * as fairShares from './migrations/020-fair-shares';
+import * as broughtHistory from './migrations/021-brought-history';
 
 const MIGRATIONS = {
   '001-base': base,
@@ -41,6 +42,7 @@ const MIGRATIONS = {
   '018-a-projects-life': aProjectsLife,
   '019-upload-parts': uploadParts,
   '020-fair-shares': fairShares,
+  '021-brought-history': broughtHistory,
 };
 
 /** Brings the schema up to date. Migrations are named here, so that they are found in any build. */

@@ -15,6 +15,7 @@ import type { Owner } from '#server/jobs/tasks';
 import { ProjectFileSet } from '#server/projects/files/project-files';
 import { unpackStored } from '#server/projects/files/unpack-stored';
 import { receivedIn } from '#server/projects/files/uploads';
+import { isUntouched } from '#server/projects/life/restore';
 import { filesBefore } from '#server/projects/scan/moments';
 import { loadProject, scanKey, scanStored, scansOf } from '#server/projects/scan/project-scan';
 
@@ -83,6 +84,7 @@ export async function contextFor({
     meshes: (path) => prepared(project, path, (sha256) => meshesOf(db, sha256)),
     olderVersion,
     inverseOf: (which) => files.planUndo(which),
+    isUntouched: await isUntouched(db, projectId, user),
     received: (upload) => receivedIn(db, { project: projectId, user, upload }),
     unpacked: async ({ sha256 }) => {
       let entries = await remember(`zip ${sha256}`, () => unpackStored(db, sha256));

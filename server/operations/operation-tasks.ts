@@ -13,6 +13,7 @@ import { requestShapes } from '#server/jobs/shapes';
 import { type TaskContext, taskKind } from '#server/jobs/tasks';
 import { applyInTask } from '#server/operations/apply-in-task';
 import { storeOffer } from '#server/projects/catalogue/publish';
+import { restoreProject } from '#server/projects/life/restore';
 import { writeLog } from '#server/projects/projects';
 import { loadProject } from '#server/projects/scan/project-scan';
 import { type AppliedChange, type PlannedView, plannedView } from '#server/views/operations/planned-view';
@@ -88,6 +89,14 @@ async function applyOnce(
   if (offer) {
     const { sha256 } = context.project.files.get(offer.path)!;
     return makeOffer(task, operation, change.summary, offer, { preview, blobs, sha256 });
+  }
+  if (planned.restores) {
+    const { restores } = planned;
+    await restoreProject(task.db, task, restores, (trx, summary) =>
+      task.finish({ preview, applied: null, summary }, { within: trx, blobs }),
+    );
+    await requestShapes(task.db, await loadProject(task.db, task.project));
+    return;
   }
   if (change.changes.length === 0)
     throw new Refusal('There is nothing to change any more: the files are as they would become.');

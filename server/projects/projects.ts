@@ -54,6 +54,11 @@ export async function createProject(
 /** Whoever did something and is no user any more. */
 export const GONE = 'Somebody who is gone';
 
+/** The name of whoever did something: the person's, or as it came with a history from elsewhere. */
+function nameOf(db: Database, table: 'change_sets' | 'log' | 'versions') {
+  return db.raw('coalesce(users.name, ??) as name', [`${table}.author_name`]);
+}
+
 /** Gives a user a role in a project, or changes it. */
 export async function putMember(db: Database, projectId: string, userId: string, role: Role): Promise<void> {
   await db('members')
@@ -108,7 +113,7 @@ export async function readLog(db: Database, projectId: string, before?: number):
       'log.time',
       'log.kind',
       'log.summary',
-      'users.name',
+      nameOf(db, 'log'),
       'change_sets.id as change_set_id',
       'change_sets.rewires',
       'change_sets.undoes',
@@ -154,7 +159,7 @@ export async function recordedChange(
   const row = await db('change_sets')
     .leftJoin('users', 'users.id', 'change_sets.author_id')
     .where({ project_id: projectId, 'change_sets.id': id })
-    .first('summary', 'made', 'users.name', 'change_sets.time');
+    .first('summary', 'made', nameOf(db, 'change_sets'), 'change_sets.time');
   if (!row?.made) return undefined;
   return {
     summary: row.summary,
@@ -192,7 +197,7 @@ export async function versionsOf(db: Database, projectId: string, path: string):
     .leftJoin('users', 'users.id', 'versions.author_id')
     .whereIn('file_id', db('files').where({ project_id: projectId, path }).select('file_id'))
     .orderBy('version', 'desc')
-    .select('versions.*', 'users.name');
+    .select('versions.*', nameOf(db, 'versions'));
   return rows.map((row) => ({
     version: row.version,
     path: row.path,

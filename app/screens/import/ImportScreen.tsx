@@ -14,6 +14,7 @@ import { SegmentedControl } from '../../ui/options';
 import { PathText } from '../../ui/PathText';
 import type { ProjectContext } from '../../ui/project/project-context';
 import { dropUpload } from '../../ui/sending/upload';
+import { HistoryOfExport } from './HistoryOfExport';
 import classes from './Import.module.css';
 import { changesLinks, LinksAfterImport } from './LinksAfterImport';
 import { type ArrivingRow, arrivingRows } from './rows';
@@ -51,10 +52,11 @@ export function ImportScreen({ upload }: { upload: Upload | null }) {
   const { projectId } = useOutletContext<ProjectContext>();
   const navigate = useNavigate();
   const [onConflict, setOnConflict] = useState<OnConflict>('replace');
+  const [withoutHistory, setWithoutHistory] = useState(false);
   const [selected, setSelected] = useState<string | null>(null);
   const importing = useOperation<ImportOutline>(
     'import',
-    upload && { from: [upload.id], onConflict },
+    upload && { from: [upload.id], onConflict, withoutHistory },
     'Undo the import',
   );
   const outline = importing.planned?.preview ?? null;
@@ -91,6 +93,13 @@ export function ImportScreen({ upload }: { upload: Upload | null }) {
               </span>
             ))}
           </p>
+          {outline?.history && (
+            <HistoryOfExport
+              history={outline.history}
+              isLeftOut={withoutHistory}
+              onLeaveOut={setWithoutHistory}
+            />
+          )}
           {collisions > 0 && (
             <div className={classes.collisions}>
               <span>Where a file of the same name is there already:</span>
@@ -145,11 +154,13 @@ export function ImportScreen({ upload }: { upload: Upload | null }) {
 }
 
 /** What an import did, in one line. */
-function inShort({ added, replaced, unchanged, verified, links }: ImportOutline): string {
+function inShort({ added, replaced, unchanged, verified, links, history }: ImportOutline): string {
   const parts = [
     `${plural(added.length, 'new file')}, ${plural(replaced.length, 'new version')}, ${unchanged} unchanged.`,
   ];
   if (verified.length > 0) parts.push('Every checksum was verified.');
+  if (history?.comes)
+    parts.push(`${plural(history.versions, 'version')} and ${plural(history.changes, 'change')} came along.`);
   if (links.broken.length > 0)
     parts.push(`${plural(links.broken.length, 'link leads', 'links lead')} nowhere now.`);
   if (links.mended.length > 0)

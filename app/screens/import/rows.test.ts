@@ -10,6 +10,7 @@ it('says of a file that is taken in what is the matter with its name', () => {
     problems: [],
     verified: [],
     links: { broken: [], mended: [], behind: 0 },
+    history: null,
   };
   expect(arrivingRows(outline)).toEqual([
     {

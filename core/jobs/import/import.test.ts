@@ -22,6 +22,7 @@ async function imported(files: MemoryFileSet, received: ReceivedFile[], onConfli
   return planImport(
     {
       ...planning,
+      isUntouched: false,
       unpacked: async (zip) => unpackInMemory(await zip.read()),
       scansOf: async (contents) =>
         new Map(contents.map((one) => [one.path, scanContent(one.path, one.content!)])),

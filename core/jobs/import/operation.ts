@@ -14,6 +14,10 @@ const onConflict = z
 export const ImportChoices = z.object({
   from: z.array(z.string().min(1)).min(1).max(MOST_CHOSEN).describe('what arrived'),
   onConflict: onConflict.default('replace'),
+  withoutHistory: z
+    .boolean()
+    .default(false)
+    .describe('of an exported project take the files only, where its history could come along'),
 });
 export type ImportChoices = z.infer<typeof ImportChoices>;
 
@@ -28,11 +32,15 @@ export const IMPORT = operation<ImportChoices, ImportOutline>({
   accepts: { what: 'received' },
   choices: ImportChoices,
   cost: 'slow',
-  async plan(context, { from, onConflict: choice }) {
+  async plan(context, { from, onConflict: choice, withoutHistory }) {
     const { planImport } = await import('./plan');
     const received = (await Promise.all(from.map((one) => context.received(one)))).flat();
-    const { change, outline } = await planImport(context, { received, onConflict: choice });
-    return { change, preview: outline };
+    const { outline, ...planned } = await planImport(context, {
+      received,
+      onConflict: choice,
+      withoutHistory,
+    });
+    return { ...planned, preview: outline };
   },
   form: async () => (await import('./command')).IMPORT_FORM,
 });

@@ -13,6 +13,7 @@ import { planUnpack } from '#core/jobs/handoff/unpack';
 import type { PlanContext } from '#core/planning';
 import type { ChangeSet, NamedContent, NewContent } from '#core/project/change/change-set';
 import type { ReceivedFile } from '#core/project/change/received-file';
+import type { ProjectExport } from '#core/project/formats/project-export';
 import { Refusal } from '#core/refusal';
 import { type LinksAfter, linksAfter } from './links-after';
 import { openExport } from './open-export';
@@ -29,6 +30,22 @@ export interface ImportOutline {
   verified: { path: string; files: number }[];
   /** What becomes of links. */
   links: LinksAfter;
+  /** What an exported project holds besides its files; null where none arrived by itself. */
+  history: ArrivingHistory | null;
+}
+
+/** The history of an exported project. */
+export interface ArrivingHistory {
+  /** ISO 8601. */
+  exported: string;
+  versions: number;
+  changes: number;
+  people: number;
+  publications: number;
+  /** Whether it comes along. It does into a project of one's own in which nothing was done yet, unless it is left out. */
+  comes: boolean;
+  /** Whether it could. */
+  canCome: boolean;
 }
 
 /** What systems leave in folders and nobody means to import. */
@@ -39,10 +56,14 @@ const LITTER = /(^|\/)(\.DS_Store|Thumbs\.db|desktop\.ini|__MACOSX\/.*|\.stonetr
  * @throws Refusal when nothing arrived, or one of these is damaged
  */
 export async function planImport(
-  context: Pick<PlanContext, 'draft' | 'progress' | 'project' | 'scansOf' | 'unpacked'>,
-  { received, onConflict }: { received: readonly ReceivedFile[]; onConflict: OnConflict },
-): Promise<{ change: ChangeSet; outline: ImportOutline }> {
-  const { draft, progress, project, scansOf, unpacked } = context;
+  context: Pick<PlanContext, 'draft' | 'isUntouched' | 'progress' | 'project' | 'scansOf' | 'unpacked'>,
+  {
+    received,
+    onConflict,
+    withoutHistory = false,
+  }: { received: readonly ReceivedFile[]; onConflict: OnConflict; withoutHistory?: boolean },
+): Promise<{ change: ChangeSet; outline: ImportOutline; restores?: ProjectExport }> {
+  const { draft, isUntouched, progress, project, scansOf, unpacked } = context;
   if (received.length === 0)
     throw new Refusal('What was sent is not here any more, or was empty. Send it again.');
   const present = new Map((await draft.list()).map((entry) => [foldPath(entry.path), entry]));
@@ -56,7 +77,9 @@ export async function planImport(
     problems: [],
     verified: [],
     links: { broken: [], mended: [], behind: 0 },
+    history: null,
   };
+  let restores: ProjectExport | undefined;
   const place = (path: string, content: NewContent) => {
     if (LITTER.test(path)) return;
     const folded = foldPath(path);
@@ -106,10 +129,24 @@ export async function planImport(
         (replaces ? outline.replaced : outline.added).push(target);
       continue;
     }
-    const exported = await openExport(path, zip);
-    if (exported) {
-      outline.verified.push({ path, files: exported.length });
-      for (const { path: inside, ...content } of exported) place(joinPath(folderOf(path), inside), content);
+    const opened = await openExport(path, zip);
+    if (opened) {
+      const { files, exported } = opened;
+      outline.verified.push({ path, files: files.length });
+      // A history is of one project, as it lay.
+      const isAlone = received.length === 1 && folderOf(path) === '';
+      if (isAlone && isUntouched && !withoutHistory) restores = exported;
+      if (isAlone)
+        outline.history = {
+          exported: exported.exported,
+          versions: exported.versions.length,
+          changes: exported.changes.length,
+          people: exported.members.length,
+          publications: exported.publications.length,
+          comes: restores !== undefined,
+          canCome: isUntouched,
+        };
+      for (const { path: inside, ...content } of files) place(joinPath(folderOf(path), inside), content);
       continue;
     }
     const entries: NamedContent[] = [];
@@ -138,5 +175,6 @@ export async function planImport(
   }));
   for (const { path, scan } of arrived)
     if (scan.error !== null) outline.problems.push({ path, problem: `Cannot be read. ${scan.error}` });
-  return { change, outline: { ...outline, links: linksAfter(project, arrived) } };
+  const shown = { ...outline, links: linksAfter(project, arrived) };
+  return { change, outline: shown, ...(restores && { restores }) };
 }

@@ -1,64 +1,145 @@
 import { z } from 'zod';
+import { pathProblem } from '#core/files/links/paths';
 
 /** What `project.json` of an exported project names itself. */
 export const PROJECT_EXPORT = 'stonetray-export';
 
+/** No project has more of anything; what arrives is bounded before it is looked through. */
+const MOST = 2_000_000;
+const MOST_IN_ONE_CHANGE = 500_000;
+
 const Sha256 = z.string().regex(/^[0-9a-f]{64}$/);
 const Time = z.iso.datetime();
+const Bytes = z.number().int().nonnegative();
+const Path = z
+  .string()
+  .max(4096)
+  .refine((path) => pathProblem(path) === undefined, 'No path inside a project.');
+const Role = z.enum(['owner', 'editor', 'viewer']);
+
+const Person = z.object({
+  who: z.string().max(400).describe('Name of whoever did it.'),
+  email: z
+    .string()
+    .max(320)
+    .nullish()
+    .describe('Address of whoever did it; left out or null where the person is gone.'),
+});
 
 const FileState = z.object({
-  path: z.string(),
+  path: Path,
   sha256: Sha256.describe('In files/PATH where it is the state now, else in history/SHA256.'),
-  bytes: z.number().int().nonnegative(),
+  bytes: Bytes,
   version: z.number().int().positive(),
   file: z.uuid().describe('The same for all versions of a file, wherever it lay.'),
+});
+
+const Content = { sha256: Sha256, bytes: Bytes };
+
+const FileChange = z.discriminatedUnion('action', [
+  z.object({ action: z.literal('write'), path: Path, base: Sha256.nullable(), ...Content }),
+  z.object({
+    action: z.literal('move'),
+    path: Path,
+    to: Path,
+    base: Sha256,
+    written: z.object(Content).optional(),
+  }),
+  z.object({ action: z.literal('delete'), path: Path, base: Sha256 }),
+]);
+
+const Rewire = z.object({
+  holder: z.string(),
+  written: z.string(),
+  rewritten: z.string(),
+  to: z.string().nullable(),
+  was: z.string().nullable(),
+});
+
+const Publication = Person.extend({
+  token: z
+    .string()
+    .regex(/^[\w-]{16,64}$/)
+    .describe('The end of its address.'),
+  path: Path,
+  sha256: Sha256.describe('Of the file that is offered.'),
+  title: z.string().max(400),
+  facts: z
+    .object({
+      sides: z.tuple([z.number(), z.number(), z.number()]).describe('Sides of its box, mm.'),
+      faces: z.number(),
+      bytes: Bytes,
+      mounting: z.array(z.string().max(400)).max(10_000),
+    })
+    .describe('What its page says of it.'),
+  picture: Sha256.nullable().describe('PNG, in publications/SHA256 like the files.'),
+  time: Time,
+  withdrawn: Time.nullable(),
+  files: z
+    .array(
+      z.object({
+        format: z.enum(['step', 'glb', '3mf', 'stl']),
+        name: z.string().max(400),
+        sha256: Sha256,
+        downloads: z.number().int().nonnegative(),
+      }),
+    )
+    .max(4),
 });
 
 /** A project with its history: everything but the contents, which lie beside it. */
 export const ProjectExport = z.object({
   format: z.literal(PROJECT_EXPORT),
-  version: z.literal(1),
-  name: z.string(),
-  description: z.string(),
-  searchFolders: z.array(z.string()),
+  version: z.union([z.literal(1), z.literal(2)]),
+  name: z.string().max(400),
+  description: z.string().max(100_000),
+  searchFolders: z.array(z.string().max(4096)).max(1000),
   exported: Time,
-  members: z.array(
-    z.object({ name: z.string(), email: z.string(), role: z.enum(['owner', 'editor', 'viewer']) }),
-  ),
-  files: z.array(FileState).describe('As they are now.'),
-  versions: z.array(
-    FileState.extend({
-      who: z.string(),
-      time: Time,
-      note: z.string(),
-      change: z.uuid().describe('The change that made it.'),
-    }),
-  ),
-  changes: z.array(
-    z.object({
-      id: z.uuid(),
-      who: z.string(),
-      time: Time,
-      summary: z.string(),
-      changes: z.array(z.looseObject({ action: z.enum(['write', 'move', 'delete']), path: z.string() })),
-      rewires: z.array(z.looseObject({})),
-      warnings: z.array(z.unknown()),
-      undoes: z.uuid().nullable().describe('The change that it took back.'),
-    }),
-  ),
-  log: z.array(
-    z.object({
-      who: z.string(),
-      time: Time,
-      kind: z.string(),
-      summary: z.string(),
-      change: z.uuid().nullable(),
-    }),
-  ),
+  members: z
+    .array(z.object({ name: z.string().max(400), email: z.string().max(320), role: Role }))
+    .max(10_000),
+  files: z.array(FileState).max(MOST).describe('As they are now.'),
+  versions: z
+    .array(
+      FileState.extend(Person.shape).extend({
+        time: Time,
+        note: z.string(),
+        change: z.uuid().describe('The change that made it.'),
+      }),
+    )
+    .max(MOST),
+  changes: z
+    .array(
+      Person.extend({
+        id: z.uuid(),
+        time: Time,
+        summary: z.string(),
+        changes: z.array(FileChange).max(MOST_IN_ONE_CHANGE),
+        rewires: z.array(Rewire).max(MOST_IN_ONE_CHANGE),
+        warnings: z.array(z.string()).max(MOST_IN_ONE_CHANGE),
+        made: z
+          .object({ operation: z.string().max(40), choices: z.unknown() })
+          .nullish()
+          .describe('The operation that planned it, and what was chosen.'),
+        undoes: z.uuid().nullable().describe('The change that it took back.'),
+      }),
+    )
+    .max(MOST),
+  log: z
+    .array(
+      Person.extend({
+        time: Time,
+        kind: z.string().max(40),
+        summary: z.string(),
+        change: z.uuid().nullable(),
+      }),
+    )
+    .max(MOST),
+  publications: z.array(Publication).max(10_000).default([]),
 });
 export type ProjectExport = z.infer<typeof ProjectExport>;
 
 /** The published schema of `project.json`. */
 export function projectExportSchema(): object {
-  return z.toJSONSchema(ProjectExport);
+  return z.toJSONSchema(ProjectExport, { io: 'input' });
 }

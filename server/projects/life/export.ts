@@ -38,6 +38,20 @@ export async function exportProject(
     present.add(sha256);
     add(sha256, bytes, `history/${sha256}`);
   }
+  const offered = new Set<string>();
+  for (const { sha256, read } of await publishedContents(db, projectId)) {
+    if (offered.has(sha256)) continue;
+    offered.add(sha256);
+    zip.addReadStreamLazy(
+      `publications/${sha256}`,
+      { mtime: now },
+      (give) =>
+        void read().then(
+          (content) => give(null, Readable.from([content])),
+          (error: Error) => give(error, undefined as never),
+        ),
+    );
+  }
   zip.end();
   return { name: list.name, zip: output };
 }
@@ -59,7 +73,7 @@ async function listOf(db: Database, projectId: string, now: Date): Promise<Proje
       ];
       return {
         format: PROJECT_EXPORT,
-        version: 1,
+        version: 2,
         name: project.name,
         description: project.description,
         searchFolders: project.search_folders,
@@ -73,35 +87,42 @@ async function listOf(db: Database, projectId: string, now: Date): Promise<Proje
           file: file_id,
         })),
         versions: versions.map(
-          ({ path, sha256, bytes, version, file_id, who, time, note, change_set_id }) => ({
+          ({ path, sha256, bytes, version, file_id, who, email, time, note, change_set_id }) => ({
             path,
             sha256,
             bytes: Number(bytes),
             version,
             file: file_id,
             who: who ?? GONE,
+            email,
             time: time.toISOString(),
             note,
             change: change_set_id,
           }),
         ),
-        changes: changes.map(({ id, who, time, summary, changes: made, rewires, warnings, undoes }) => ({
-          id,
+        changes: changes.map(
+          ({ id, who, email, time, summary, changes: steps, rewires, warnings, made, undoes }) => ({
+            id,
+            who: who ?? GONE,
+            email,
+            time: time.toISOString(),
+            summary,
+            changes: steps,
+            rewires,
+            warnings,
+            made,
+            undoes,
+          }),
+        ),
+        log: log.map(({ who, email, time, kind, summary, change_set_id }) => ({
           who: who ?? GONE,
-          time: time.toISOString(),
-          summary,
-          changes: made,
-          rewires,
-          warnings,
-          undoes,
-        })),
-        log: log.map(({ who, time, kind, summary, change_set_id }) => ({
-          who: who ?? GONE,
+          email,
           time: time.toISOString(),
           kind,
           summary,
           change: change_set_id,
         })),
+        publications: await publicationsFor(trx, projectId),
       };
     },
     { isolationLevel: 'repeatable read', readOnly: true },
@@ -113,5 +134,63 @@ function byPerson(db: Database, name: string, person: string, projectId: string)
   return db(name)
     .leftJoin('users', 'users.id', `${name}.${person}`)
     .where(`${name}.project_id`, projectId)
-    .select(`${name}.*`, 'users.name as who');
+    .select(`${name}.*`, 'users.email', db.raw('coalesce(users.name, ??) as who', [`${name}.author_name`]));
+}
+
+/** What was offered in the catalogue, or is. */
+async function publicationsFor(db: Database, projectId: string): Promise<ProjectExport['publications']> {
+  const rows = await db('publications')
+    .leftJoin('users', 'users.id', 'publications.user_id')
+    .where('project_id', projectId)
+    .orderBy('publications.time')
+    .select('publications.*', 'users.name as who', 'users.email', digestOf(db, 'image', 'picture'));
+  const files = await db('publication_files')
+    .whereRaw('publication_id = any(?)', [rows.map(({ id }) => id)])
+    .orderBy('format')
+    .select('publication_id', 'format', 'name', 'downloads', digestOf(db, 'content', 'sha256'));
+  return rows.map(({ id, token, path, sha256, title, facts, picture, time, withdrawn, who, email }) => ({
+    token,
+    path,
+    sha256,
+    title,
+    facts,
+    picture,
+    time: time.toISOString(),
+    withdrawn: withdrawn?.toISOString() ?? null,
+    who: who ?? GONE,
+    email,
+    files: files
+      .filter(({ publication_id }) => publication_id === id)
+      .map(({ publication_id: _, ...file }) => file),
+  }));
+}
+
+/** SHA-256 of the bytes in a column, as digests are written. */
+const digestOf = (db: Database, column: string, name: string) =>
+  db.raw("encode(sha256(??), 'hex') as ??", [column, name]);
+
+/** The pictures and files of what was offered, each read when its turn comes. */
+async function publishedContents(
+  db: Database,
+  projectId: string,
+): Promise<{ sha256: string; read: () => Promise<Buffer> }[]> {
+  const own = db('publications').where('project_id', projectId);
+  const pictures = await own
+    .clone()
+    .whereNotNull('image')
+    .select('id', digestOf(db, 'image', 'sha256'));
+  const files = await db('publication_files')
+    .whereIn('publication_id', own.clone().select('id'))
+    .select('publication_id', 'format', digestOf(db, 'content', 'sha256'));
+  return [
+    ...pictures.map(({ id, sha256 }) => ({
+      sha256,
+      read: async () => (await db('publications').where('id', id).first('image')).image,
+    })),
+    ...files.map(({ publication_id, format, sha256 }) => ({
+      sha256,
+      read: async () =>
+        (await db('publication_files').where({ publication_id, format }).first('content')).content,
+    })),
+  ];
 }

@@ -6,6 +6,7 @@ import { ZipFile } from 'yazl';
 import type { ImportOutline } from '#core/jobs/import/plan';
 import { write } from '#core/project/change/change-set';
 import { sha256 } from '#core/project/change/file-set';
+import { MemoryFileSet } from '#core/project/change/memory';
 import { ProjectExport, projectExportSchema } from '#core/project/formats/project-export';
 import { gearUnit } from '#core/testing/projects';
 import { zipContents } from '#core/testing/zip-contents';
@@ -88,35 +89,188 @@ describe('a project', () => {
     ]);
   });
 
-  it('comes back from its export into another project, file by file, and not when one was damaged', async () => {
-    const zip = await buffer((await exportProject(db, project, new Date())).zip);
-    const imported = async (content: Buffer) => {
-      const other = await testProject();
+  describe('comes back from its export', () => {
+    /** Imports a zip into a new project, in which something may have been done already. */
+    async function imported(content: Buffer, { into = [] as [string, string][], choices = {} } = {}) {
+      const other = await testProject(into.length > 0 ? new MemoryFileSet(into) : undefined);
       const who = { project: other.project, user: other.owner.id };
       const of = { ...who, upload: await startUpload(db, who) };
       await receivePart(db, of, { path: 'export.zip', from: 0, total: content.length }, content);
       await finishUpload(db, of);
       const { plan, apply } = operationsIn(db, who);
-      const choices = { from: [of.upload] };
-      const planned = await plan<ImportOutline>('import', choices);
-      const done = planned.result && (await apply('import', choices, planned.result));
-      return { planned, done, files: await other.fileSet.list() };
-    };
-    const before = await fileSet.list();
-    const { planned, done, files } = await imported(zip);
-    expect(done?.state).toBe('done');
-    expect(planned.result!.preview.verified).toEqual([{ path: 'export.zip', files: before.length }]);
-    expect(files).toEqual(before);
-    const contents = await zipContents(zip);
-    contents.set('files/unit.stp', Buffer.from('something else'));
-    const damaged = new ZipFile();
-    for (const [path, content] of contents) damaged.addBuffer(content, path);
-    damaged.end();
-    const refused = await imported(await buffer(damaged.outputStream as Readable));
-    expect(refused.planned.error).toContain(
-      'export.zip is damaged, so nothing of it was taken: unit.stp is not what',
-    );
-    expect(refused.files).toEqual([]);
+      const asked = { from: [of.upload], ...choices };
+      const planned = await plan<ImportOutline>('import', asked);
+      const done = planned.result && (await apply('import', asked, planned.result));
+      return { ...other, planned, done };
+    }
+    const exported = async (of = project) => buffer((await exportProject(db, of, new Date())).zip);
+    const listIn = async (zip: Buffer) =>
+      ProjectExport.parse(JSON.parse((await zipContents(zip)).get('project.json')!.toString()));
+    /** The same zip with some of its contents changed. */
+    async function changed(zip: Buffer, change: (contents: Map<string, Buffer>) => void) {
+      const contents = await zipContents(zip);
+      change(contents);
+      const made = new ZipFile();
+      for (const [path, content] of contents) made.addBuffer(content, path);
+      made.end();
+      return buffer(made.outputStream as Readable);
+    }
+    const withList = (zip: Buffer, edit: (list: ProjectExport) => void) =>
+      changed(zip, (contents) => {
+        const list = ProjectExport.parse(JSON.parse(contents.get('project.json')!.toString()));
+        edit(list);
+        contents.set('project.json', Buffer.from(JSON.stringify(list)));
+      });
+    let zip: Buffer;
+    beforeAll(async () => {
+      await fileSet.apply(await fileSet.planUndo(null));
+      const [{ id }] = await db('publications')
+        .insert({
+          token: `offered-${project}`,
+          project_id: project,
+          path: 'unit.stp',
+          sha256: 'a'.repeat(64),
+          title: 'Unit',
+          facts: JSON.stringify({ sides: [1, 2, 3], faces: 4, bytes: 5, mounting: ['4 holes'] }),
+          image: Buffer.from('a picture'),
+          user_id: owner.id,
+        })
+        .returning('id');
+      await db('publication_files').insert({
+        publication_id: id,
+        format: 'step',
+        name: 'unit.stp',
+        content: Buffer.from('what is offered'),
+        downloads: 7,
+      });
+      zip = await exported();
+    });
+    afterAll(() => db('publications').where('project_id', project).delete());
+
+    /** What an export says, but for what is this project's own: ids, when it was exported, and addresses that were taken. */
+    function comparable({ exported: _, name: __, members: ___, ...list }: ProjectExport) {
+      const numbers = new Map<string, string>();
+      const text = JSON.stringify({
+        ...list,
+        publications: list.publications.map(({ token: _token, ...publication }) => publication),
+      });
+      return text.replace(/[0-9a-f]{8}-[0-9a-f-]{27}/g, (id) => {
+        if (!numbers.has(id)) numbers.set(id, `id ${numbers.size}`);
+        return numbers.get(id)!;
+      });
+    }
+
+    it('with every version, change, word of the log, publication and member, into a new project', async () => {
+      const before = await listIn(zip);
+      const guest = `guest-${project}@demo.invalid`;
+      const known = await withList(zip, (list) => {
+        list.members.push({ name: 'A guest', email: guest, role: 'viewer' });
+        for (const one of [...list.changes, ...list.versions, ...list.log])
+          if (one.who === 'Owner') one.email = `gone-${one.email}`;
+      });
+      const { planned, done, project: other, fileSet: files } = await imported(known);
+      expect(planned.result!.preview.verified).toEqual([{ path: 'export.zip', files: before.files.length }]);
+      expect(planned.result!.preview.history).toMatchObject({
+        versions: before.versions.length,
+        changes: before.changes.length,
+        publications: 1,
+        comes: true,
+      });
+      expect(done).toMatchObject({ state: 'done' });
+      expect(await files.list()).toEqual(await fileSet.list());
+      const after = await listIn(await exported(other));
+      // That it was brought back is said last; what was done when it was made stands before.
+      const [made, ...log] = after.log;
+      expect(made!.summary).toBe('Created the project');
+      expect(log.pop()!.summary).toMatch(/^Brought back as exported on \d{4}-/);
+      const nameless = (list: ProjectExport) => {
+        for (const one of [...list.changes, ...list.versions, ...list.log]) one.email = null;
+        return comparable(list);
+      };
+      expect(nameless({ ...after, log })).toBe(nameless(before));
+      expect(after.changes.every(({ who, email }) => who === 'Owner' && email === null)).toBe(true);
+      const invited = await db('invitations').where('project_id', other).select('email', 'role');
+      expect(invited).toContainEqual({ email: guest, role: 'viewer' });
+      // What was done there can be taken back here.
+      const undo = await files.planUndo(null);
+      await files.apply(undo);
+      expect(sha256(await files.read('unit.stp'))).not.toBe(
+        before.files.find(({ path }) => path === 'unit.stp')!.sha256,
+      );
+    });
+
+    it('as done by those who have an account here under the same address', async () => {
+      const { project: other } = await imported(zip);
+      const authors = await db('change_sets').where('project_id', other).distinct('author_id', 'author_name');
+      expect(authors).toEqual([{ author_id: owner.id, author_name: null }]);
+    });
+
+    it('file by file where something was done already, or its history is not wanted', async () => {
+      const before = await fileSet.list();
+      for (const [some, comes] of [
+        [{ into: [['mine.txt', 'x']] as [string, string][] }, false],
+        [{ choices: { withoutHistory: true } }, true],
+      ] as const) {
+        const { planned, done, fileSet: files, project: other } = await imported(zip, some);
+        expect(done?.state).toBe('done');
+        expect(planned.result!.preview.history).toMatchObject({ comes: false, canCome: comes });
+        expect((await files.list()).filter(({ path }) => path !== 'mine.txt')).toEqual(before);
+        const changes = await db('change_sets').where('project_id', other).select('summary');
+        expect(changes.at(-1)).toEqual({ summary: 'Imported export.zip' });
+      }
+    });
+
+    it.each<[string, string, (contents: Map<string, Buffer>) => void]>([
+      [
+        'a file',
+        'unit.stp is not what',
+        (contents) => contents.set('files/unit.stp', Buffer.from('quite another')),
+      ],
+      [
+        'an older version',
+        'of unit.stp is missing',
+        (contents) => contents.delete([...contents.keys()].find((path) => path.startsWith('history/'))!),
+      ],
+      [
+        'what was published',
+        'what was published of unit.stp is missing',
+        (contents) => contents.delete([...contents.keys()].find((path) => path.startsWith('publications/'))!),
+      ],
+    ])('not at all when %s was damaged', async (_, problem, damage) => {
+      const { planned, fileSet: files } = await imported(await changed(zip, damage));
+      expect(planned.error).toContain('export.zip is damaged, so nothing of it was taken');
+      expect(planned.error).toContain(problem);
+      expect(await files.list()).toEqual([]);
+    });
+
+    it.each<[string, string, (list: ProjectExport) => void]>([
+      [
+        'fetches what belongs to others',
+        'changed is not there',
+        ({ changes }) => {
+          changes[1]!.changes[0]!.base = 'b'.repeat(64);
+        },
+      ],
+      ['has two changes of one id', 'one id', ({ changes }) => changes.push(changes[0]!)],
+      [
+        'takes back what is not there',
+        'not there to be taken back',
+        ({ changes }) => {
+          changes[0]!.undoes = '5f0c7a44-0000-4000-8000-000000000000';
+        },
+      ],
+      [
+        'says another content of a version than of the file',
+        'has no such version',
+        ({ files }) => {
+          files[0]!.version = 99;
+        },
+      ],
+    ])('not at all when its history %s', async (_, problem, forge) => {
+      const { planned, fileSet: files } = await imported(await withList(zip, forge));
+      expect(planned.error).toContain(problem);
+      expect(await files.list()).toEqual([]);
+    });
   });
 
   it('has an export whose schema is the one that is published', () => {
@@ -136,7 +290,7 @@ describe('a project', () => {
       title: 'A',
       facts: '{}',
     });
-    expect(await sizeOfProject(db, project)).toMatchObject({ files: 9, versions: 11, offered: 1 });
+    expect(await sizeOfProject(db, project)).toMatchObject({ files: 9, versions: 12, offered: 1 });
     await expect(deleteProject(db, project, owner.id, 'test project')).rejects.toThrow(
       'is called Test project',
     );

@@ -5,6 +5,7 @@ import { describe, expect, it } from 'vitest';
 import { eachReference } from '../each-reference';
 import { InstanceIndexer } from '../instance-index';
 import { indexPlainSection } from './fast-indexer';
+import { unboundedPlaces, unboundedPlacesSlowly } from './fast-unbounded';
 
 /** What the plain TypeScript indexer says, or that it refuses. */
 function slowly(bytes: Uint8Array, from: number) {
@@ -172,6 +173,49 @@ describe('instances that are referred to and not there', () => {
         expect(indexPlainSection(bytes, 0, true)!.missing).toBe(missing.length);
       }),
       { numRuns: 300 },
+    );
+  });
+});
+
+describe('places of numbers without bounds', () => {
+  const places = (text: string) => unboundedPlaces(bytesOf(text)).map((at) => text.slice(at, at + 5));
+
+  it.each([
+    ["#1=CARTESIAN_POINT('',(1.E308,2.,3.));", ['E308,']],
+    ["#1=CARTESIAN_POINT('',(1.5e+100,NAN,-nan));", ['e+100', 'NAN,-', 'nan))']],
+    ["#1=VECTOR('',#2,INF);#3=VECTOR('',#2,-IND);", ['INF);', 'IND);']],
+    ["#1=CARTESIAN_POINT('',(1.E-300,2.E+30,3.E99,1.E099));", []],
+    ["#1=NAN_BREAD('EN 100',#2);#2=PLANE100('',#3);", []],
+  ])('%s', (text, found) => expect(places(text)).toEqual(found));
+
+  it('are the same however they are looked for, wherever they stand', () => {
+    const pieces = [
+      '1.E308',
+      'NAN',
+      '-inf',
+      ',',
+      '(',
+      "'",
+      'E+200',
+      '.',
+      '3',
+      'IND',
+      'x',
+      '#12',
+      '2.5E+101',
+      ' ',
+    ];
+    fc.assert(
+      fc.property(
+        fc.array(fc.constantFrom(...pieces), { maxLength: 60 }),
+        fc.integer({ min: 20, max: 90 }),
+        (all, piece) => {
+          const bytes = bytesOf(all.join(''));
+          const fast = unboundedPlaces(bytes);
+          expect(unboundedPlacesSlowly(bytes)).toEqual(fast);
+          expect(unboundedPlacesSlowly(bytes, piece)).toEqual(fast);
+        },
+      ),
     );
   });
 });

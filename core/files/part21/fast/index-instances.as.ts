@@ -363,3 +363,63 @@ export function countMissing(ids: usize, count: u32, marks: usize, limit: u32): 
   for (let at = marks, end = marks + (limit >> 3); at < end; at += 8) missing += <u32>popcnt(load<u64>(at));
   return missing;
 }
+
+const LARGE_ES = i8x16.splat(0x45);
+const SMALL_ES = i8x16.splat(0x65);
+const LARGE_NS = i8x16.splat(0x4e);
+const LARGE_IS = i8x16.splat(0x49);
+const CASE = i8x16.splat(0x20);
+const POINT = i8x16.splat(0x2e);
+const NINE_LESS_POINT = i8x16.splat(0x0b);
+const OPEN = i8x16.splat(0x28);
+const MINUS_LESS_OPEN = i8x16.splat(0x05);
+
+/**
+ * The next place that looks like a number which is not finite, or of three digits in its exponent: an `E` behind a digit or a point
+ * with `100` or more behind it, or `NAN`, `INF`, `IND` where a parameter begins. It may stand in a string.
+ * @param from, end bytes in this memory; what stands before `from` can be read
+ * @returns where that letter stands; `end` when there is none
+ */
+export function nextUnbounded(from: usize, end: usize): usize {
+  for (let at = from; at < end; at += 16) {
+    const bytes = v128.load(at);
+    const before = v128.load(at - 1);
+    const exponents = v128.and(
+      v128.or(i8x16.eq(bytes, LARGE_ES), i8x16.eq(bytes, SMALL_ES)),
+      i8x16.le_u(i8x16.sub(before, POINT), NINE_LESS_POINT),
+    );
+    const folded = v128.andnot(bytes, CASE);
+    const words = v128.and(
+      v128.or(i8x16.eq(folded, LARGE_NS), i8x16.eq(folded, LARGE_IS)),
+      i8x16.le_u(i8x16.sub(before, OPEN), MINUS_LESS_OPEN),
+    );
+    let mask = <u32>i8x16.bitmask(v128.or(exponents, words));
+    while (mask != 0) {
+      const found = at + <usize>ctz(mask);
+      if (found >= end) return end;
+      if (isUnbounded(found)) return found;
+      mask &= mask - 1;
+    }
+  }
+  return end;
+}
+
+// @ts-ignore: decorator
+@inline
+function isUnbounded(at: usize): bool {
+  const letter = load<u8>(at) & 0xdf;
+  if (letter == 0x45) {
+    const digits = load<u8>(at + 1) == 0x2b ? at + 2 : at + 1;
+    return isDigit(load<u8>(digits)) && load<u8>(digits) != 0x30 && isDigit(load<u8>(digits + 1)) && isDigit(load<u8>(digits + 2));
+  }
+  const second = load<u8>(at + 1) & 0xdf;
+  const third = load<u8>(at + 2) & 0xdf;
+  if (letter == 0x4e) return second == 0x41 && third == 0x4e;
+  return second == 0x4e && (third == 0x46 || third == 0x44);
+}
+
+// @ts-ignore: decorator
+@inline
+function isDigit(byte: u32): bool {
+  return byte - 0x30 <= 9;
+}

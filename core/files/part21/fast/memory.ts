@@ -9,6 +9,7 @@ interface Exports {
   countMissing(...given: number[]): number;
   findReferences(...given: number[]): number;
   referenceCount(): number;
+  nextUnbounded(from: number, end: number): number;
 }
 
 /** How a run of the program ends. */

@@ -46,3 +46,36 @@ describe('a file that refers to what is not there', () => {
     expect(scanContent('x.stp', part()).damage).toBeNull();
   });
 });
+
+describe('a file with numbers that nothing can have', () => {
+  const pointWith = (written: string) => (text: string) =>
+    text.replace(/=CARTESIAN_POINT\('',\([^,]*/, `=CARTESIAN_POINT('',(${written}`);
+
+  it.each(['1.E308', '-2.5E+101', 'NAN', '-nan', 'INF'])(
+    'says where, and what cannot be trusted: %s',
+    (written) => {
+      const scan = damaged(part(), pointWith(written));
+      expect(scan.damage).toContain(
+        `(CARTESIAN_POINT) holds ${written}, which no size can be. Not to be trusted: `,
+      );
+      expect(scan.products[0]!.bodies).toHaveLength(2);
+    },
+  );
+
+  it('counts them, and says of what is missing, too', () => {
+    const scan = damaged(part(), (text) =>
+      text
+        .replace(/\n#\d+=PLANE.*/, '')
+        .replaceAll(/=CARTESIAN_POINT\('',\([^,]*/g, "=CARTESIAN_POINT('',(1.E200"),
+    );
+    expect(scan.damage).toMatch(
+      /^#\d+ \(ADVANCED_FACE\) refers to #\d+, which is not here\. #\d+ \(CARTESIAN_POINT\) holds 1\.E200, which no size can be; \d+ more such numbers\. Not to be trusted: the shape of lid, base/,
+    );
+  });
+
+  it('is none where such words stand in strings, or numbers are only small', () => {
+    for (const written of ['1.E-308', '0.E+000'])
+      expect(damaged(part(), pointWith(written)).damage).toBeNull();
+    expect(damaged(part(), (text) => text.replace("'lid'", "'lid (1.E308,NAN)'")).damage).toBeNull();
+  });
+});

@@ -1,5 +1,6 @@
 import type { Part21File } from '#core/files/part21/file';
 import { NOWHERE, ReferenceTable } from '#core/files/part21/references';
+import { unboundedNumbers } from '#core/files/part21/unbounded-numbers';
 import type { Product } from '#core/product/structure';
 
 /** What an instance is about, by its keyword: what cannot be trusted when it refers to something that is not there. */
@@ -14,17 +15,48 @@ const ABOUT: readonly [keywords: RegExp, words: string][] = [
 ];
 const MOST_NAMED = 3;
 
+/** What is wrong with some instances of a file: the first place, and how many more there are; by their positions. */
+interface Trouble {
+  words: string;
+  broken: ReadonlySet<number>;
+}
+
 /**
- * What is the matter with a file that reads well and refers to instances that are not there, in words for the engineer: the
- * first such reference, how many more there are, and what cannot be trusted for it.
+ * What is the matter with a file that reads well and cannot be trusted, in words for the engineer: instances that are referred to and not
+ * there, numbers that no size can be; the first of each, how many more there are, and what cannot be trusted for it.
  * @param file read with a check, else the references are looked through in any case
  * @returns null for a file that is whole
  */
 export function damageOf(file: Part21File, products: readonly Product[]): string | null {
+  const troubles = [missingInstances(file), numbersWithoutBounds(file)].filter((trouble) => trouble !== null);
+  if (troubles.length === 0) return null;
+  const broken = new Set(troubles.flatMap((trouble) => [...trouble.broken]));
+  const words = troubles.map((trouble) => trouble.words).join(' ');
+  return `${words} ${untrusted(file, ReferenceTable.of(file), products, broken)} Save the file again in the system that it comes from.`;
+}
+
+function numbersWithoutBounds(file: Part21File): Trouble | null {
+  const found = unboundedNumbers(file);
+  const [first] = found;
+  if (!first) return null;
+  const rest = found.length - 1;
+  const more =
+    rest === 0 ? '' : `; ${rest.toLocaleString('en')} more such ${rest === 1 ? 'number' : 'numbers'}`;
+  return {
+    words: `#${file.index.ids[first.position]} (${nameOf(file, first.position)}) holds ${first.written}, which no size can be${more}.`,
+    broken: new Set(found.map(({ position }) => position)),
+  };
+}
+
+function nameOf({ index: { keywords, types } }: Part21File, position: number): string {
+  return keywords[types[position]!] || 'a complex instance';
+}
+
+function missingInstances(file: Part21File): Trouble | null {
   if (file.missing === 0) return null;
   const table = ReferenceTable.of(file);
   if (table.isWhole) return null;
-  const { ids, types, keywords } = file.index;
+  const { ids } = file.index;
   const broken = new Set<number>();
   let count = 0;
   let first = '';
@@ -35,14 +67,14 @@ export function damageOf(file: Part21File, products: readonly Product[]): string
       if (count++ > 0) continue;
       const start = table.starts[at]!;
       const target = Buffer.from(file.bytes.subarray(start, start + table.lengths[at]!)).toString('latin1');
-      first = `#${ids[position]} (${keywords[types[position]!] || 'a complex instance'}) refers to ${target}, which is not here`;
+      first = `#${ids[position]} (${nameOf(file, position)}) refers to ${target}, which is not here`;
     }
   }
   const more =
     count === 1
       ? ''
       : `; ${(count - 1).toLocaleString('en')} more ${count === 2 ? 'reference leads' : 'references lead'} nowhere`;
-  return `${first}${more}. ${untrusted(file, table, products, broken)} Save the file again in the system that it comes from.`;
+  return { words: `${first}${more}.`, broken };
 }
 
 function untrusted(
