@@ -306,7 +306,7 @@ describe('a project', () => {
     expect(await deletedProjects(db, stranger.owner.id)).toEqual([]);
     await expect(bringBack(db, project, stranger.owner.id)).rejects.toThrow('not there any more');
     await bringBack(db, project, owner.id);
-    expect((await fileSet.read('unit.stp')).toString()).toBe('a third');
+    expect((await fileSet.read('unit.stp')).toString()).toBe('other');
     expect(await publicationAt(db, `t-${project}`)).toBeDefined();
   });
 });
