@@ -61,6 +61,25 @@ const silent = (seconds: number) =>
   db('tasks').update({ heard: db.raw('now() - make_interval(secs => ?)', [seconds]) });
 
 describe('plans', () => {
+  it('are stopped where memory runs short, the youngest first, and the others go on', async () => {
+    const [first, second] = [await plan(one, 1), await plan(other, 2)];
+    let isShort = false;
+    const nextWith = () => runNextPlan(db, {} as Kernel, kinds, () => isShort);
+    const slots = [nextWith()];
+    await begun(1);
+    slots.push(nextWith());
+    await begun(1, 2);
+    isShort = true;
+    await expect.poll(() => stateOf(other, second)).toBe('failed');
+    isShort = false;
+    await slots[1];
+    expect((await taskState(db, other, second))!.error).toContain('more memory than there is');
+    expect(await stateOf(one, first)).toBe('running');
+    making.get(1)!.end();
+    await slots[0];
+    expect(await stateOf(one, first)).toBe('done');
+  });
+
   it('of one person follow each other, whatever they ask for; those of others go between', async () => {
     for (const n of [1, 2, 3]) await plan(one, n);
     const theirs = await plan(other, 4);

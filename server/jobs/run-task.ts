@@ -4,6 +4,7 @@ import { refusalOf } from '#core/refusal';
 import type { Database } from '#server/db/connection';
 import { storedJson } from '#server/db/stored-text';
 import { defectInWords } from '#server/log';
+import { isShortOfMemory } from './memory';
 import { LOOKING, queueTask, TaskCancelled, type TaskContext, type TaskKind, type TaskName } from './tasks';
 
 /** Milliseconds between two reports, between two looks whether somebody has cancelled, and between two signs of life. */
@@ -15,6 +16,12 @@ const LOOKING_MINUTES = 20;
 
 const LEFT = 'Nobody waited for it any more.';
 const TOO_LONG = `This took longer than ${LOOKING_MINUTES} minutes and was stopped. Choose fewer files, or coarser choices.`;
+
+const TOO_MUCH =
+  'This needed more memory than there is and was stopped. Choose fewer files, or coarser choices; or tell whoever runs Stone Tray.';
+
+/** Plans that this process makes, the youngest last: where memory runs short, that one is stopped. */
+const looking: string[] = [];
 
 /** Of tasks, those that nobody asks about. */
 function unheard(tasks: Knex.QueryBuilder): Knex.QueryBuilder {
@@ -58,6 +65,7 @@ export async function runNextPlan(
   db: Database,
   kernel: Kernel,
   kinds: { readonly [name in TaskName]: TaskKind },
+  isShort = isShortOfMemory,
 ): Promise<void> {
   const task = await db.transaction(async (trx) => {
     // Two that choose at once would choose two of one person.
@@ -73,9 +81,11 @@ export async function runNextPlan(
     return begin(trx, next);
   });
   if (!task) return;
+  looking.push(task.id);
   try {
-    await doTask(db, kernel, kinds, task);
+    await doTask(db, kernel, kinds, task, isShort);
   } finally {
+    looking.splice(looking.indexOf(task.id), 1);
     // One that had to wait for this person's turn has used up its job in the queue.
     const waiting = await db('tasks').where('state', 'waiting').whereIn('kind', LOOKING).first('id', 'kind');
     if (waiting) await queueTask(waiting, `${waiting.id} after ${task.id}`);
@@ -105,6 +115,7 @@ async function doTask(
   kernel: Kernel,
   kinds: { readonly [name in TaskName]: TaskKind },
   row: BegunTask,
+  isShort: () => boolean = () => false,
 ): Promise<void> {
   const { id } = row;
   const isLooking = LOOKING.includes(row.kind);
@@ -114,10 +125,16 @@ async function doTask(
   // Whoever cancels writes it into the row; work that says nothing for long looks there now and then.
   const began = performance.now();
   let lived = began;
+  let wasShort = false;
   const giveUp = async (): Promise<boolean> => {
     if (!isLooking) return false;
     if (performance.now() - began > LOOKING_MINUTES * 60_000)
       return (await running().update({ state: 'failed', doing: '', error: TOO_LONG })) > 0;
+    // Twice in a row: what is about to be let go is no want.
+    const isShortNow = looking.at(-1) === id && isShort();
+    if (isShortNow && wasShort)
+      return (await running().update({ state: 'failed', doing: '', error: TOO_MUCH })) > 0;
+    wasShort = isShortNow;
     return (await unheard(running()).update({ state: 'cancelled', error: LEFT })) > 0;
   };
   const watch = setInterval(async () => {
