@@ -34,7 +34,7 @@ export async function repairing(scanned: Project, scan: () => Promise<Project>):
   const links = brokenLinks(project);
   const right = links.filter((link) => {
     const path = clearWinner(ranking.get(link)!, 0.9)?.path;
-    return path !== undefined && path.includes(link.written.replace(/^.*\/|\.stp$/g, '_').slice(1));
+    return path?.includes(link.written.replace(/^.*\/|\.stp$/g, '_').slice(1));
   });
   return [
     {
