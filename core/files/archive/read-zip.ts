@@ -21,7 +21,9 @@ export class EntryRefused extends Refusal {}
 export type ZipSource = Buffer | string | { bytes: number; stream(from: number, to: number): Readable };
 
 /** An entry of a zip: its content in pieces, or why it was refused. */
-export type ZipEntry = { path: string; content: AsyncIterable<Buffer> } | { path: string; refused: string };
+export type ZipEntry =
+  | { path: string; isComposed: boolean; content: AsyncIterable<Buffer> }
+  | { path: string; refused: string };
 
 /**
  * Reads a zip entry by entry; each is unpacked only while it is read, and before the next is asked for. Refused, with the rest going on: paths
@@ -40,13 +42,17 @@ export async function* readZip(
     const most = Math.min(limits.totalBytes, Math.max(WHOLE_FREE_BYTES, WHOLE_RATIO * zip.fileSize));
     const budget = { left: most, most };
     for await (const entry of entriesOf(zip)) {
-      const path = decodeName(entry);
+      const written = decodeName(entry);
+      // Some systems write `é` as an `e` and an accent; nothing would be found by its name.
+      const path = written.normalize('NFC');
       if (path.endsWith('/')) continue;
       packed += entry.compressedSize;
       if (packed > zip.fileSize)
         throw new ArchiveError('Entries of the zip lie over each other, as no program writes them.');
       const refused = whyRefused(entry, path, limits);
-      yield refused ? { path, refused } : { path, content: contentOf(zip, entry, limits, budget) };
+      yield refused
+        ? { path, refused }
+        : { path, isComposed: path !== written, content: contentOf(zip, entry, limits, budget) };
     }
   } finally {
     zip.close();
@@ -116,7 +122,7 @@ function decodeName(entry: Entry): string {
   } catch {
     name = raw.toString('latin1');
   }
-  return name.replaceAll('\\', '/').normalize('NFC');
+  return name.replaceAll('\\', '/');
 }
 
 function whyRefused(entry: Entry, path: string, limits: InputLimits): string | undefined {

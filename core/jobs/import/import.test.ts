@@ -1,4 +1,7 @@
+import type { Readable } from 'node:stream';
+import { buffer } from 'node:stream/consumers';
 import { describe, expect, it } from 'vitest';
+import { ZipFile } from 'yazl';
 import { MOVE } from '#core/jobs/move/operation';
 import { planningOn } from '#core/planning';
 import { newContent } from '#core/project/change/change-set';
@@ -30,6 +33,36 @@ async function imported(files: MemoryFileSet, received: ReceivedFile[], onConfli
     { received, onConflict },
   );
 }
+
+describe('names with letters in pieces', () => {
+  const [whole, inPieces] = ['Gehäuse é.stp', 'Gehäuse é.stp'.normalize('NFD')];
+  const zipWith = async (name: string) => {
+    const zip = new ZipFile();
+    zip.addBuffer(Buffer.from('x'), name);
+    zip.end();
+    return buffer(zip.outputStream as Readable);
+  };
+
+  it.each<[string, () => Promise<ReceivedFile>]>([
+    ['alone', async () => arriving(inPieces, Buffer.from('x'))],
+    ['in a zip', async () => arriving('all.zip', await zipWith(inPieces))],
+  ])('are written as one here, and that is said: %s', async (_, arrived) => {
+    expect(inPieces).not.toBe(whole);
+    const { outline, change } = await imported(new MemoryFileSet([]), [await arrived()]);
+    expect(change.changes.map(({ path }) => path)).toEqual([whole]);
+    expect(outline.conflicts).toEqual([
+      { path: whole, outcome: 'letters of its name came in pieces and are whole here' },
+    ]);
+  });
+
+  it('say nothing where they came whole, or nothing changes', async () => {
+    const { outline } = await imported(new MemoryFileSet([]), [arriving('all.zip', await zipWith(whole))]);
+    expect(outline.conflicts).toEqual([]);
+    const again = await imported(new MemoryFileSet([[whole, 'x']]), [arriving(inPieces, Buffer.from('x'))]);
+    expect(again.outline.conflicts).toEqual([]);
+    expect(again.outline.unchanged).toBe(1);
+  });
+});
 
 describe('names that other systems take otherwise', () => {
   const text = (content: string) => Buffer.from(content);

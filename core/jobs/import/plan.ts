@@ -11,8 +11,9 @@ import type { OnConflict } from '#core/jobs/handoff/on-conflict';
 import { isDamaged, isPackage, openPackage } from '#core/jobs/handoff/open-package';
 import { planUnpack } from '#core/jobs/handoff/unpack';
 import type { PlanContext } from '#core/planning';
-import type { ChangeSet, NamedContent, NewContent } from '#core/project/change/change-set';
+import type { ChangeSet, NewContent } from '#core/project/change/change-set';
 import type { ReceivedFile } from '#core/project/change/received-file';
+import type { UnpackedEntry } from '#core/project/change/unpack';
 import type { ProjectExport } from '#core/project/formats/project-export';
 import { Refusal } from '#core/refusal';
 import { type LinksAfter, linksAfter } from './links-after';
@@ -80,7 +81,9 @@ export async function planImport(
     history: null,
   };
   let restores: ProjectExport | undefined;
-  const place = (path: string, content: NewContent) => {
+  const place = (written: string, content: NewContent, isComposed = false) => {
+    // Some systems write `é` as an `e` and an accent; nothing would be found by its name.
+    const path = written.normalize('NFC');
     if (LITTER.test(path)) return;
     const folded = foldPath(path);
     const there = present.get(folded);
@@ -95,6 +98,8 @@ export async function planImport(
       outline.conflicts.push({ path, outcome: `${kept} as it was` });
       return;
     }
+    if (isComposed || path !== written)
+      outline.conflicts.push({ path, outcome: 'letters of its name came in pieces and are whole here' });
     const trouble = pathProblem(path, true);
     if (trouble) outline.conflicts.push({ path, outcome: `taken as it is, but ${trouble}: rename it here` });
     // Names that differ in case or form only are one name on some systems.
@@ -149,7 +154,7 @@ export async function planImport(
       for (const { path: inside, ...content } of files) place(joinPath(folderOf(path), inside), content);
       continue;
     }
-    const entries: NamedContent[] = [];
+    const entries: Exclude<UnpackedEntry, { refused: string }>[] = [];
     for (const entry of zip.entries) {
       if ('refused' in entry)
         outline.problems.push({ path: entry.path, problem: `Left out: ${entry.refused}.` });
@@ -160,8 +165,9 @@ export async function planImport(
     // Where the project has that folder, it is meant.
     const into = folderOf(path);
     const isThere = top !== '' && draft.filesIn(joinPath(into, top.slice(0, -1))).length > 0;
-    for (const { path: inside, ...entry } of entries)
-      if (inside.startsWith(top)) place(joinPath(into, isThere ? inside : inside.slice(top.length)), entry);
+    for (const { path: inside, isComposed, ...entry } of entries)
+      if (inside.startsWith(top))
+        place(joinPath(into, isThere ? inside : inside.slice(top.length)), entry, isComposed);
   }
   const what = received.length === 1 ? received[0]!.path : `${received.length} files`;
   const change = await draft.finish(`Imported ${what}`);

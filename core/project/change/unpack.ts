@@ -3,7 +3,12 @@ import { EntryRefused, readZip, type ZipSource } from '#core/files/archive/read-
 import { type NamedContent, type NewContent, newContent } from './change-set';
 
 /** What came out of a zip: a content that is kept somewhere, or why it was left out. */
-export type UnpackedEntry = NamedContent | { path: string; refused: string };
+export type UnpackedEntry =
+  | (NamedContent & {
+      /** Its name was written otherwise: letters in pieces, as some systems write them. */
+      isComposed?: boolean;
+    })
+  | { path: string; refused: string };
 
 /** A zip that is unpacked, and how its contents are read. */
 export interface Unpacked {
@@ -27,7 +32,7 @@ export async function unpack(
     if ('refused' in entry) entries.push(entry);
     else
       try {
-        entries.push({ path, ...(await keep(entry.content)) });
+        entries.push({ path, ...(entry.isComposed && { isComposed: true }), ...(await keep(entry.content)) });
       } catch (error) {
         if (!(error instanceof EntryRefused)) throw error;
         entries.push({ path, refused: error.message });

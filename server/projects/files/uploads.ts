@@ -68,7 +68,7 @@ export async function receivePart(
   { path, from, total }: Part,
   content: Uint8Array,
 ): Promise<{ there: number; refused: string[] }> {
-  const { bytes: before } = await roomIn(db, of, 1, path.replaceAll('\\', '/').normalize('NFC'));
+  const { bytes: before } = await roomIn(db, of, 1, path.replaceAll('\\', '/'));
   try {
     const clean = cleanPath(path);
     if (total > INPUT_LIMITS.fileBytes || before + total > INPUT_LIMITS.totalBytes)
@@ -223,7 +223,7 @@ function rowOf(db: Database, { project, user, upload }: UploadOf) {
 
 /** @throws Refusal */
 function cleanPath(path: string): string {
-  const clean = path.replaceAll('\\', '/').normalize('NFC');
+  const clean = path.replaceAll('\\', '/');
   const problem = pathProblem(clean);
   if (problem) throw new Refusal(`${problem}.`);
   return clean;
