@@ -132,10 +132,10 @@ function tellChange({ change, dryRun, applied }: Told<unknown>): Outcome {
   return {
     json: { dryRun, applied, ...withoutContents(change) },
     lines: [
-      ...change.changes.map((one) =>
-        one.action === 'move'
-          ? `${dryRun ? 'would move' : 'moved'}  ${one.path} -> ${one.to}`
-          : `${dryRun ? 'would ' : ''}${one.action}  ${one.path}`,
+      ...change.changes.map((file) =>
+        file.action === 'move'
+          ? `${dryRun ? 'would move' : 'moved'}  ${file.path} -> ${file.to}`
+          : `${dryRun ? 'would ' : ''}${file.action}  ${file.path}`,
       ),
       ...change.rewires.map(
         ({ holder, written, rewritten }) =>

@@ -24,7 +24,7 @@ export function choicesInWords(schema: z.ZodType, choices: object): ChoiceInWord
 
 function inWords(value: unknown): string {
   const words =
-    Array.isArray(value) && value.every((one) => typeof one !== 'object')
+    Array.isArray(value) && value.every((item) => typeof item !== 'object')
       ? value.join(', ')
       : typeof value === 'object'
         ? JSON.stringify(value)

@@ -106,13 +106,19 @@ const STATES: {
   split: ['split', stageReady],
   'nothing to cut': ['cut', (page) => page.getByRole('heading').first().waitFor()],
   'hand-off': ['hand-off', stageReady],
-  'a lite model': [`lite?file=${DRIVE}&section=y:0`, (page) => page.getByLabel('Before and after').waitFor()],
+  'a lite model': [
+    `lite?file=${encodeURIComponent('pedestal/pedestal.stp')}&section=y:0`,
+    (page) => page.getByLabel('Before and after').waitFor(),
+  ],
   // Planned once for all of its tabs.
   'the components of a lite model': [
     null,
     async (page) => {
       await page.getByText('Components', { exact: true }).first().click();
-      await page.getByRole('row', { name: /Worm/ }).first().waitFor();
+      await page
+        .getByRole('row', { name: /Pedestal post/ })
+        .first()
+        .waitFor();
     },
   ],
   'the faces that a lite model keeps': [
@@ -131,7 +137,7 @@ const STATES: {
   ],
   'moving groups': ['groups', (page) => page.getByText('Proposed from what touches').waitFor()],
   'a sealed solid': [
-    `seal?file=${encodeURIComponent('bought/actuator-la-300.stp')}`,
+    `seal?file=${encodeURIComponent('elevation/yoke.stp')}`,
     (page) => page.getByRole('region', { name: 'Proof' }).waitFor(),
   ],
   'nothing published': ['published', (page) => page.getByRole('heading').first().waitFor()],

@@ -78,7 +78,7 @@ export async function keepProcesses(
     keepRunning('web process', startAgain, { say }),
     keepRunning('job worker', () => startWorker(log), { say }),
   ];
-  return { port, end: async () => void (await Promise.all(kept.map((one) => one.end()))) };
+  return { port, end: async () => void (await Promise.all(kept.map((keeper) => keeper.end()))) };
 }
 
 /** Asks processes to end, and ends those that do not within the time that they have. */

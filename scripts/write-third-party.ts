@@ -35,7 +35,7 @@ export function writeThirdParty(): void {
     .sort((a, b) => (a.name < b.name ? -1 : 1));
   // One text for all that share it.
   const byText = new Map<string, Shipped[]>();
-  for (const one of shipped) byText.set(one.text, [...(byText.get(one.text) ?? []), one]);
+  for (const entry of shipped) byText.set(entry.text, [...(byText.get(entry.text) ?? []), entry]);
   const lines = [
     '# What others made of this',
     '',
@@ -66,9 +66,9 @@ function described(place: string): Shipped[] {
   };
   const files = readdirSync(folder);
   const texts = [
-    ...files.filter((one) => LICENCE_FILE.test(one)),
-    ...files.filter((one) => NOTICE_FILE.test(one)),
-  ].map((one) => readFileSync(path.join(folder, one), 'utf8').replaceAll('```', "'''").trim());
+    ...files.filter((entry) => LICENCE_FILE.test(entry)),
+    ...files.filter((entry) => NOTICE_FILE.test(entry)),
+  ].map((entry) => readFileSync(path.join(folder, entry), 'utf8').replaceAll('```', "'''").trim());
   return [
     {
       name,

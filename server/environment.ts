@@ -40,7 +40,7 @@ export function environment(): {
   return {
     databaseUrl: DATABASE_URL,
     demo: STONETRAY_DEMO === '1',
-    proxies: STONETRAY_PROXIES.split(',').flatMap((one) => one.trim() || []),
+    proxies: STONETRAY_PROXIES.split(',').flatMap((proxy) => proxy.trim() || []),
     metricsToken: settings.STONETRAY_METRICS_TOKEN,
     port: PORT,
     host: HOST,

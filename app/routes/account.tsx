@@ -11,10 +11,10 @@ export const meta = () => [{ title: 'Account · Stone Tray' }];
 
 export const loader = forSignedIn(async ({ db, user }, { request }: Route.LoaderArgs) => ({
   user,
-  sessions: (await sessionsOf(db, user, request)).map((one) => ({
-    ...one,
-    opened: one.opened.toISOString(),
-    seen: one.seen.toISOString(),
+  sessions: (await sessionsOf(db, user, request)).map((session) => ({
+    ...session,
+    opened: session.opened.toISOString(),
+    seen: session.seen.toISOString(),
   })),
 }));
 

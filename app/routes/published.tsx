@@ -19,10 +19,10 @@ export const loader = inProject('viewer', async ({ db, project, role }) => {
       path,
       sha256: scanned.files.get(path)!.sha256,
     })),
-    published: published.map((one) => ({
-      ...one,
-      time: one.time.toISOString(),
-      withdrawn: one.withdrawn?.toISOString() ?? null,
+    published: published.map((publication) => ({
+      ...publication,
+      time: publication.time.toISOString(),
+      withdrawn: publication.withdrawn?.toISOString() ?? null,
     })),
     mayPublish: role !== 'viewer',
   };

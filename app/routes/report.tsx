@@ -51,7 +51,7 @@ function otherChoices({ choices, argument }: { choices: z.ZodType; argument?: st
     required?: string[];
   };
   return Object.entries(properties).flatMap(([name, { description = name, type, anyOf = [] }]) =>
-    name !== argument && (type === 'string' || anyOf.some((one) => one.type === 'string'))
+    name !== argument && (type === 'string' || anyOf.some((option) => option.type === 'string'))
       ? [{ name, description, isRequired: required.includes(name) }]
       : [],
   );

@@ -84,6 +84,7 @@ export class Highlight {
   }
 
   dispose(): void {
-    for (const one of [this.seen, this.behind, this.mask, this.through, this.outline]) one.dispose();
+    for (const disposable of [this.seen, this.behind, this.mask, this.through, this.outline])
+      disposable.dispose();
   }
 }

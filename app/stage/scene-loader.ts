@@ -83,7 +83,7 @@ export class SceneLoader {
     for (const [number, placed] of instances) {
       const { url, node: _, box, ...appearance } = scene.bodies[number]!;
       if (url === null || !box) continue;
-      const faint = placed.map((one) => ({ ...one, tone: one.tone ?? ('standIn' as const) }));
+      const faint = placed.map((instance) => ({ ...instance, tone: instance.tone ?? ('standIn' as const) }));
       made.set(number, new InstancedBody(boxGeometry(box), { colour: appearance.colour }, faint, null));
     }
     for (const body of made.values()) this.stage.addBody(body);

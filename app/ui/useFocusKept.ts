@@ -41,7 +41,8 @@ export function useFocusKept(root: React.RefObject<HTMLElement | null>): void {
       if (!last || (last.isConnected && !last.matches(':disabled'))) return;
       if (activeElement && activeElement !== document.body && activeElement !== last) return;
       const place = outer.find(
-        (one) => one.isConnected && element.contains(one) && one.querySelector(CAN_HAVE_FOCUS),
+        (ancestor) =>
+          ancestor.isConnected && element.contains(ancestor) && ancestor.querySelector(CAN_HAVE_FOCUS),
       );
       const next = place?.querySelector<HTMLElement>(CAN_HAVE_FOCUS) ?? element;
       next.focus();

@@ -9,15 +9,19 @@ const PITCH = 300;
 /**
  * An assembly of ten groups with 300 parts, placed 5,000 times side by side.
  * @param part text of a STEP file, in which `id` stands for the part's own
+ * @param parts how many, where it shall be fewer
  */
-export function* largeStructure(part: string, id: string): Generator<[path: string, content: Uint8Array]> {
+export function* largeStructure(
+  part: string,
+  id: string,
+  parts = LARGE.parts,
+): Generator<[path: string, content: Uint8Array]> {
   const assembly = (name: string, components: ComponentToWrite[]) =>
     writeAssembly({ id: name, name, fileName: `${name}.stp`, timeStamp: '2026-01-01T00:00:00', components });
-  for (let n = 0; n < LARGE.parts; n++)
-    yield [`p${n}.stp`, Buffer.from(part.replaceAll(id, `P${n}`), 'latin1')];
-  const perGroup = LARGE.parts / GROUPS;
-  const more = LARGE.occurrences % LARGE.parts;
-  const times = Math.floor(LARGE.occurrences / LARGE.parts);
+  for (let n = 0; n < parts; n++) yield [`p${n}.stp`, Buffer.from(part.replaceAll(id, `P${n}`), 'latin1')];
+  const perGroup = parts / GROUPS;
+  const more = LARGE.occurrences % parts;
+  const times = Math.floor(LARGE.occurrences / parts);
   for (let group = 0; group < GROUPS; group++)
     yield [
       `g${group}.stp`,

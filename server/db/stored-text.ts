@@ -14,9 +14,9 @@ const SUSPECT = /\\u(?:0000|d[89a-f])/i;
 export function storedJson(value: unknown): string {
   const json = JSON.stringify(value);
   if (!SUSPECT.test(json)) return json;
-  return JSON.stringify(value, (_, one) => {
-    if (typeof one === 'string') return storedText(one);
-    if (one === null || typeof one !== 'object' || Array.isArray(one)) return one;
-    return Object.fromEntries(Object.entries(one).map(([key, own]) => [storedText(key), own]));
+  return JSON.stringify(value, (_, inner) => {
+    if (typeof inner === 'string') return storedText(inner);
+    if (inner === null || typeof inner !== 'object' || Array.isArray(inner)) return inner;
+    return Object.fromEntries(Object.entries(inner).map(([key, own]) => [storedText(key), own]));
   });
 }

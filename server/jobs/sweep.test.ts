@@ -65,7 +65,7 @@ describe('work that nobody does', () => {
 
     const hopeless = await startTask(db, who, 'apply', {});
     await die(hopeless, 3);
-    expect((await sweep(db)).given).toBeGreaterThan(0);
+    expect((await sweep(db)).givenUp).toBeGreaterThan(0);
     expect(await taskState(db, who, hopeless)).toMatchObject({
       state: 'failed',
       error: expect.stringContaining('The job worker ended 3 times'),

@@ -19,16 +19,16 @@ const GIVEN_UP = `The job worker ended ${MOST_ATTEMPTS} times while it did this.
  * several times. Any number of workers may do this at once.
  * @returns how much was queued again, and how much was given up
  */
-export async function sweep(db: Database): Promise<{ again: number; given: number }> {
+export async function sweep(db: Database): Promise<{ again: number; givenUp: number }> {
   const isDead = (query: ReturnType<Database>) =>
     query.whereRaw(`coalesce(alive, '-infinity') < now() - make_interval(secs => ?)`, [DEAD_SECONDS]);
-  let given = 0;
+  let givenUp = 0;
   for (const [table, only] of [
     ['tasks', {}],
     ['shapes', SHAPE_KEY],
   ] as const) {
     const running = () => isDead(db(table).where({ ...only, state: 'running' }));
-    given += await running()
+    givenUp += await running()
       .where('attempts', '>=', MOST_ATTEMPTS)
       .update({ state: 'failed', error: GIVEN_UP });
     await running().update({ state: 'waiting', alive: null });
@@ -51,7 +51,7 @@ export async function sweep(db: Database): Promise<{ again: number; given: numbe
   for (const { sha256, extension } of shapes)
     if (extension !== null) await enqueue('shape', { sha256, extension }, sha256);
   await dropAbandoned(db);
-  return { again: tasks.length + shapes.length, given };
+  return { again: tasks.length + shapes.length, givenUp };
 }
 
 /** Rows that wait for a job longer than the queue takes, or once more. */

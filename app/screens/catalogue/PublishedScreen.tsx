@@ -107,7 +107,7 @@ export function PublishedScreen({ files, published, mayPublish, error }: Publish
             <PublishForm
               key={path}
               path={path}
-              offered={offered.find((one) => one.path === path)}
+              offered={offered.find((publication) => publication.path === path)}
               disabled={!mayPublish || isBusy}
             />
           ))}

@@ -101,8 +101,8 @@ export function DeleteScreen() {
               rows={lost}
               keyOf={keyOf}
               selected={link}
-              onSelect={(one) => setLink(keyOf(one))}
-              menu={([one]) => <PathItems path={one?.holder} />}
+              onSelect={(row) => setLink(keyOf(row))}
+              menu={([row]) => <PathItems path={row?.holder} />}
               empty=""
             />
           )}

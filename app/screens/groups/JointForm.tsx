@@ -60,7 +60,7 @@ export function JointForm(props: JointFormProps) {
         <Select
           size="xs"
           aria-label={`Kind of ${name}`}
-          data={JOINT_KINDS.map((one) => ({ value: one, label: KIND_WORDS[one] }))}
+          data={JOINT_KINDS.map((kind) => ({ value: kind, label: KIND_WORDS[kind] }))}
           value={kind}
           onChange={(next) => onChange({ kind: next as Joint['kind'] })}
           allowDeselect={false}
@@ -170,7 +170,7 @@ function Drive({
         min={low}
         max={high}
         step={turns ? 1 : 0.5}
-        label={(one) => `${one.toFixed(1)}${unit}`}
+        label={(value) => `${value.toFixed(1)}${unit}`}
         thumbLabel={FREE[kind].length === 1 ? `Drive ${name}` : `Drive ${name}: ${words}`}
         value={Math.min(high, Math.max(low, value[freedom]))}
         onChange={(next) => onDrive({ [freedom]: next })}

@@ -128,7 +128,7 @@ export function LiteScreen({ root, roots, scene, trouble }: WholeView) {
                 onToggle={(face) => set({ keepFaces: toggledFace(choices.keepFaces, face) })}
                 onName={(face, name) =>
                   set({
-                    keepFaces: choices.keepFaces.map((one) => (one === face ? { ...one, name } : one)),
+                    keepFaces: choices.keepFaces.map((kept) => (kept === face ? { ...kept, name } : kept)),
                   })
                 }
               />

@@ -41,7 +41,7 @@ export function ReportList({ report, odd, onRemedy, disabled }: ReportListProps)
     row('Bytes', 'bytes', bytes),
     ['Volume', litres(volume.before), litres(volume.after), share(volume.after, volume.before)],
   ];
-  const identical = kept.filter((one) => one.identical).length;
+  const identical = kept.filter((face) => face.identical).length;
   return (
     <div className={classes.report}>
       <table>

@@ -82,7 +82,7 @@ export function StepsList({ choices, onChange, preview, open, onOpen, disabled }
 }
 
 function savingInWords(step: Step, choices: LiteChoices, preview: LitePreview | null): React.ReactNode {
-  const saving = preview?.steps.find((one) => one.step === step);
+  const saving = preview?.steps.find((candidate) => candidate.step === step);
   if (step === 'forget') return choices.outside ? 'all' : `${choices.forget.length} of ${FORGETTABLE.length}`;
   if (!saving) return '';
   const { occurrences, faces } = saving;

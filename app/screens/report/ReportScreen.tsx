@@ -114,13 +114,13 @@ function FromThisComputer({ onSent }: { onSent: (upload: string) => void }) {
   const [sent, setSent] = useState<string | null>(null);
   const pick = () =>
     pickFiles((picked) => {
-      const [one] = picked;
-      if (!one) return;
+      const [upload] = picked;
+      if (!upload) return;
       setTrouble(null);
-      sendFiles(projectId, [one], () => {}, new AbortController().signal).then(
-        (upload) => {
-          setSent(one.path);
-          onSent(upload);
+      sendFiles(projectId, [upload], () => {}, new AbortController().signal).then(
+        (received) => {
+          setSent(upload.path);
+          onSent(received);
         },
         (error: Error) => setTrouble(error.message),
       );

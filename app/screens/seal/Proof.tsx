@@ -9,10 +9,10 @@ type Line = [isRight: boolean, words: string];
 /** Whether the faces for mounting are what they were: of facets, to a tenth of what is asked of all others. */
 function keptInWords({ kept, within }: SealReport): Line {
   if (within === null) {
-    const identical = kept.filter((one) => one.identical).length;
+    const identical = kept.filter((face) => face.identical).length;
     return [identical === kept.length, `${identical} of ${kept.length} kept faces identical`];
   }
-  const off = Math.max(...kept.map((one) => one.off ?? 0));
+  const off = Math.max(...kept.map((face) => face.off ?? 0));
   return [off <= within / 10, `kept faces within ${figure(off, 'mm')}`];
 }
 

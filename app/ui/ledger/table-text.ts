@@ -10,13 +10,13 @@ export function tableText<Row>(
   rows: readonly Row[],
   delimiter: '\t' | ',',
 ): string {
-  const told = columns.flatMap(({ title, name, unit, sort, text = sort }) =>
+  const fields = columns.flatMap(({ title, name, unit, sort, text = sort }) =>
     text ? [{ heading: [name ?? title, unit].filter(Boolean).join(', '), value: text }] : [],
   );
   return Papa.unparse(
     {
-      fields: told.map(({ heading }) => heading),
-      data: rows.map((row) => told.map(({ value }) => value(row))),
+      fields: fields.map(({ heading }) => heading),
+      data: rows.map((row) => fields.map(({ value }) => value(row))),
     },
     // A name that begins like a formula is a name.
     { delimiter, escapeFormulae: true },

@@ -14,12 +14,12 @@ const WORDS: { readonly [does in ChangedFile['does']]: [one: string, many: strin
 /** What a plan does to files, a line for each kind of change. Old versions are kept, whatever it is. */
 export function changeLines({ files, rewires }: Pick<PlannedView, 'files' | 'rewires'>): React.ReactNode[] {
   return (Object.keys(WORDS) as ChangedFile['does'][]).flatMap((does) => {
-    const some = files.filter((file) => file.does === does);
-    if (some.length === 0) return [];
-    const names = some.slice(0, MOST_NAMED);
+    const changed = files.filter((file) => file.does === does);
+    if (changed.length === 0) return [];
+    const names = changed.slice(0, MOST_NAMED);
     return [
       <>
-        {plural(some.length, ...WORDS[does])}
+        {plural(changed.length, ...WORDS[does])}
         {does === 'written' && rewires.length > 0 && `, with ${plural(rewires.length, 'link')} written anew`}:{' '}
         {names.map(({ path, to }, n) => (
           <span key={path} className="mono">
@@ -28,10 +28,10 @@ export function changeLines({ files, rewires }: Pick<PlannedView, 'files' | 'rew
             {to !== undefined && ` → ${to}`}
           </span>
         ))}
-        {some.length > names.length && (
+        {changed.length > names.length && (
           <details>
-            <summary>and {some.length - names.length} more</summary>
-            {some.slice(MOST_NAMED).map(({ path, to }) => (
+            <summary>and {changed.length - names.length} more</summary>
+            {changed.slice(MOST_NAMED).map(({ path, to }) => (
               <div key={path} className="mono">
                 {path}
                 {to !== undefined && ` → ${to}`}

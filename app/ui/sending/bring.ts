@@ -4,14 +4,14 @@ import type { Sending } from './useSending';
 
 /** Sends one file as the newest version of one that is there, whatever it is called outside. */
 export function sendNewVersion(path: string, uploads: readonly Upload[], sending: Sending): void {
-  const [one] = uploads;
-  if (!one) return;
+  const [upload] = uploads;
+  if (!upload) return;
   if (uploads.length > 1) sending.refuse('Pick one file for the new version.');
-  else if (extensionOf(one.path) !== extensionOf(path))
+  else if (extensionOf(upload.path) !== extensionOf(path))
     sending.refuse(
-      `${one.path} is of another kind than ${path}. Pick a file that ends in .${extensionOf(path)}.`,
+      `${upload.path} is of another kind than ${path}. Pick a file that ends in .${extensionOf(path)}.`,
     );
-  else sending.send([{ path, file: one.file }]);
+  else sending.send([{ path, file: upload.file }]);
 }
 
 /** Lets the person pick files of this computer. */

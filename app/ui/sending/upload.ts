@@ -26,11 +26,11 @@ export async function filesOfDrop(transfer: DataTransfer): Promise<Upload[]> {
     }
     const reader = (entry as FileSystemDirectoryEntry).createReader();
     for (;;) {
-      const some = await new Promise<FileSystemEntry[]>((resolve, reject) =>
+      const entries = await new Promise<FileSystemEntry[]>((resolve, reject) =>
         reader.readEntries(resolve, reject),
       );
-      if (some.length === 0) return;
-      for (const child of some) await walk(child, path);
+      if (entries.length === 0) return;
+      for (const child of entries) await walk(child, path);
     }
   };
   for (const entry of entries) await walk(entry, '');
@@ -123,11 +123,11 @@ export async function sendFiles(
           });
         else {
           const form = new FormData();
-          form.set('paths', JSON.stringify(next.map((one) => one.path)));
-          for (const one of next) form.append('file', one.file);
+          form.set('paths', JSON.stringify(next.map((file) => file.path)));
+          for (const file of next) form.append('file', file.file);
           await send(address('files', { upload }), form);
         }
-        done += next.reduce((sum, one) => sum + one.file.size, 0);
+        done += next.reduce((sum, file) => sum + file.file.size, 0);
       }
     };
     await Promise.all(Array.from({ length: AT_ONCE }, sendNext));

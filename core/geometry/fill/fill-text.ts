@@ -93,7 +93,7 @@ function listEdit(file: Part21File, id: number, left: readonly number[]): Edit {
   const range = listRange(file, id, 1);
   if (!range)
     throw new Part21Error(file.bytes, file.rangeOf(id)!.start, `#${id} has no list`, 'a list of references');
-  return { ...range, content: Buffer.from(`(${left.map((one) => `#${one}`).join(',')})`) };
+  return { ...range, content: Buffer.from(`(${left.map((id) => `#${id}`).join(',')})`) };
 }
 
 /** Inner shells that have no faces left leave their solid. */

@@ -182,7 +182,7 @@ class MeshPlaces {
       const middle = triangle.map(
         (_, axis) => (triangle[0]![axis as 0]! + triangle[1]![axis as 0]! + triangle[2]![axis as 0]!) / 3,
       ) as unknown as Vector3;
-      const off = Math.min(...triangle.map((one) => distance(one, point)), distance(middle, point));
+      const off = Math.min(...triangle.map((corner) => distance(corner, point)), distance(middle, point));
       if (off < least) {
         least = off;
         best = triangle as [Vector3, Vector3, Vector3];
@@ -201,7 +201,7 @@ function isHole(
   members: readonly number[],
 ): boolean {
   const host = topology.faces[face]!;
-  const loop = host.loops.find((one) => one.bound === bound)!;
+  const loop = host.loops.find((candidate) => candidate.bound === bound)!;
   const inside = new Set(members);
   const beyond = new Set(
     loop.edges.flatMap((edge) =>

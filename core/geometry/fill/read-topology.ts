@@ -61,8 +61,8 @@ function readLoop(file: Part21File, bound: number, { points: known }: Topology, 
   const listed: OrientedEdge[] = [];
   const points: Vector3[] = [];
   for (const oriented of referencesOf(file.parameters(path)?.[1])) {
-    const given = file.entity(oriented, 'ORIENTED_EDGE');
-    const edge = referenceOf(given?.[3]);
+    const parameters = file.entity(oriented, 'ORIENTED_EDGE');
+    const edge = referenceOf(parameters?.[3]);
     if (edge === undefined || file.typeOf(edge) !== 'EDGE_CURVE') throw new OddTopology('an edge is missing');
     let along = known.get(edge);
     if (!along) {
@@ -76,7 +76,7 @@ function readLoop(file: Part21File, bound: number, { points: known }: Topology, 
       along = edgePoints(file, referenceOf(curve), ends, millimetres);
       known.set(edge, along);
     }
-    const isForward = isTrue(given?.[4]);
+    const isForward = isTrue(parameters?.[4]);
     const [, first, last] = file.parameters(edge)!.map(referenceOf);
     listed.push({
       id: oriented,

@@ -99,7 +99,7 @@ export async function reachedFaces(
   progress: Progress = async () => {},
 ): Promise<Reached> {
   const standing = standingMeshes(whole);
-  const meshes = standing.filter((one) => one !== null);
+  const meshes = standing.filter((mesh) => mesh !== null);
   const field = await ReachField.roll(meshes, whole.box, gap, progress);
   const faces: Reached['faces'] = [];
   for (const [n, one] of standing.entries()) {

@@ -91,6 +91,6 @@ export const ReduceChoices = z.object({
 export type ReduceChoices = z.infer<typeof ReduceChoices>;
 
 /** @example reduceChoices({ hidden: true }) leaves out what nobody reaches, and nothing else */
-export function reduceChoices(given: z.input<typeof ReduceChoices> = {}): ReduceChoices {
-  return ReduceChoices.parse(given);
+export function reduceChoices(choices: z.input<typeof ReduceChoices> = {}): ReduceChoices {
+  return ReduceChoices.parse(choices);
 }

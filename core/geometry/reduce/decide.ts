@@ -70,8 +70,8 @@ export function decide(whole: Whole, reach: ReachOfWhole, choices: ReduceChoices
           bodies[body] = 'size';
     if (!choices.hidden || !isOn('hidden')) return fate(null);
     const classes = occurrence.bodies.map((body) => reach.bodies[body]!.class);
-    if (classes.every((one) => one === 'neither')) return fate('hidden');
-    if (choices.seen === 'drop' && classes.every((one) => one !== 'reached')) return fate('seen');
+    if (classes.every((reach) => reach === 'neither')) return fate('hidden');
+    if (choices.seen === 'drop' && classes.every((reach) => reach !== 'reached')) return fate('seen');
     for (const [at, body] of occurrence.bodies.entries()) {
       if (bodies[body] !== null) continue;
       if (classes[at] === 'neither') bodies[body] = 'hidden';

@@ -56,7 +56,7 @@ export class FilledSpace {
       if (!this.trees.isInside(filled.geometry, at) || this.trees.isInside(mesh, at)) continue;
       const faces = new Set(filled.openings.flatMap((opening) => opening.faces));
       const face = this.trees.nearestFace(mesh, at, faces);
-      const opening = filled.openings.find((one) => one.faces.includes(face));
+      const opening = filled.openings.find((candidate) => candidate.faces.includes(face));
       if (opening) yield openingKey(shape, opening.faces);
     }
   }

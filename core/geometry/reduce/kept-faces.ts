@@ -17,9 +17,9 @@ export async function keptFacesNow(
   isAgain: boolean,
 ): Promise<KeptFace[]> {
   const faces: KeptFace[] = [];
-  for (const given of kept) {
-    const one = { ...given, file: given.file || root };
-    const { file, face, name, trace } = one;
+  for (const asked of kept) {
+    const wanted = { ...asked, file: asked.file || root };
+    const { file, face, name, trace } = wanted;
     if (!context.project.files.has(file))
       throw new Refusal(
         `${file}, which holds the face “${name || `#${face}`}” that shall stay, is not there.`,
@@ -40,8 +40,8 @@ export async function keptFacesNow(
         context.draft.warn(
           `The face “${name || `#${face}`}” of ${file} has changed much: ${Math.round(100 * best.likeness)} % alike. Look whether it is the right one.`,
         );
-      faces.push(await withTrace({ ...one, face: best.face, trace: null }));
-    } else faces.push(await withTrace(one));
+      faces.push(await withTrace({ ...wanted, face: best.face, trace: null }));
+    } else faces.push(await withTrace(wanted));
     async function withTrace(wanted: KeptFace): Promise<KeptFace> {
       for (const [body, { topology }] of part.bodies) {
         const position = topology.faces.findIndex(({ id }) => id === wanted.face);

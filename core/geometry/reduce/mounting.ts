@@ -102,10 +102,10 @@ function boltCircles(
   for (const { position, diameter, centres } of holes.values()) {
     if (centres.length < 3) continue;
     const middle = scale(
-      centres.reduce<Vector3>((sum, one) => add(sum, one), [0, 0, 0]),
+      centres.reduce<Vector3>((sum, centre) => add(sum, centre), [0, 0, 0]),
       1 / centres.length,
     );
-    const radii = centres.map((one) => distance(one, middle));
+    const radii = centres.map((centre) => distance(centre, middle));
     const [least, most] = [Math.min(...radii), Math.max(...radii)];
     if (most - least > OFF * diagonal) continue;
     const before = circles.get(position);

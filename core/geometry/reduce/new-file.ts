@@ -28,7 +28,7 @@ export function newFileOf(
   for (let number = 1; ; number++) {
     const stem = number === 1 ? name : `${name}-${number}`;
     const names = [newFileName(stem), ...beside.map((ending) => stem + ending)];
-    const [file, ...others] = names.map((one) => joinPath(folder, one));
+    const [file, ...others] = names.map((name) => joinPath(folder, name));
     if (![file!, ...others].some((path) => draft.isTaken(path))) return { folder, name, file: file! };
   }
 }

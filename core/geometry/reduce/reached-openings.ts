@@ -29,7 +29,7 @@ export async function reachedOpenings(reduced: ReducedWhole, progress?: Progress
   const guests = guestsIn(reduced);
   // Rolling a ball around it takes seconds.
   if (guests.length === 0) return new Set();
-  const meshes = standingMeshes(whole).filter((one) => one !== null);
+  const meshes = standingMeshes(whole).filter((mesh) => mesh !== null);
   const field = await ReachField.roll(meshes, whole.box, gap, progress, COARSE);
   return new Set(guests.flatMap(({ opening, at, normal }) => (field.isReached(at, normal) ? [opening] : [])));
 }

@@ -30,9 +30,9 @@ export const GROUPS_FORM: CommandForm<GroupsFileChoices, GroupsOutline> = {
     if (out === undefined) return true;
     const { full, isInside } = outFile(fileAt(out), files.root);
     if (isInside) return false;
-    for (const one of change.changes)
-      if (one.action === 'write' && one.content)
-        await writeWhole(path.join(path.dirname(full), path.basename(one.path)), one.content);
+    for (const written of change.changes)
+      if (written.action === 'write' && written.content)
+        await writeWhole(path.join(path.dirname(full), path.basename(written.path)), written.content);
     return true;
   },
   tell({ preview: { groups, joints, made, loose }, change, dryRun }, { out }) {

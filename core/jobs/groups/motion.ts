@@ -257,10 +257,10 @@ function norm(values: readonly number[]): number {
 /** The x of least length that makes columns · x nearest to a goal: damped normal equations, by Cholesky. */
 function leastSquares(columns: readonly (readonly number[])[], goal: readonly number[]): number[] {
   const count = columns.length;
-  const matrix = columns.map((one) =>
-    columns.map((other) => one.reduce((sum, value, n) => sum + value * other[n]!, 0)),
+  const matrix = columns.map((column) =>
+    columns.map((other) => column.reduce((sum, value, n) => sum + value * other[n]!, 0)),
   );
-  const right = columns.map((one) => one.reduce((sum, value, n) => sum + value * goal[n]!, 0));
+  const right = columns.map((column) => column.reduce((sum, value, n) => sum + value * goal[n]!, 0));
   const trace = matrix.reduce((sum, row, n) => sum + row[n]!, 0);
   for (let n = 0; n < count; n++) matrix[n]![n]! += 1e-10 * trace + 1e-12;
   for (let n = 0; n < count; n++) {

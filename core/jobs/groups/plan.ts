@@ -126,7 +126,7 @@ async function reducedGroups(
 ): Promise<{ subs: ReducedWhole[]; reopened: number }> {
   const choices = reduceChoices({ gap: wanted, smallerThan, hidden, fill: fill ? [...OPENING_KINDS] : [] });
   const gap = gapOf(choices, whole);
-  const given: Pick<ReducedWhole, 'whole' | 'reach' | 'gap'>[] = [];
+  const parts: Pick<ReducedWhole, 'whole' | 'reach' | 'gap'>[] = [];
   for (const { members } of groups) {
     const sub = subWhole(whole, new Set(members));
     const key = createHash('sha256')
@@ -135,15 +135,15 @@ async function reducedGroups(
     const reach = hidden
       ? await context.remember(`group reach ${gap} ${key}`, () => reachOf(sub, gap, context.progress))
       : everythingReached(sub);
-    given.push({ whole: sub, gap, reach });
+    parts.push({ whole: sub, gap, reach });
   }
   // What was opened stays open, so this comes to its end.
   const open = new Set<string>();
   for (;;) {
     const subs: ReducedWhole[] = [];
-    for (const one of given)
+    for (const part of parts)
       subs.push(
-        await reduceGiven(context, one, choices, (shape, { faces }) => !open.has(openingKey(shape, faces))),
+        await reduceGiven(context, part, choices, (shape, { faces }) => !open.has(openingKey(shape, faces))),
       );
     const before = open.size;
     for (const sub of subs) {

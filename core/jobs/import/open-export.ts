@@ -69,7 +69,7 @@ function checkHistory(
 ): void {
   const ids = new Set(changes.map(({ id }) => id));
   if (ids.size < changes.length) throw damaged('two changes have one id');
-  const known = new Map(versions.map((one) => [`${one.file} ${one.version}`, one]));
+  const known = new Map(versions.map((state) => [`${state.file} ${state.version}`, state]));
   if (known.size < versions.length) throw damaged('a file has two versions of one number');
   if (new Set(files.map(({ path }) => path)).size < files.length) throw damaged('two files have one path');
   for (const { file, version, path, sha256 } of files)

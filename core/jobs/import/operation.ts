@@ -34,7 +34,7 @@ export const IMPORT = operation<ImportChoices, ImportOutline>({
   cost: 'slow',
   async plan(context, { from, onConflict: choice, withoutHistory }) {
     const { planImport } = await import('./plan');
-    const received = (await Promise.all(from.map((one) => context.received(one)))).flat();
+    const received = (await Promise.all(from.map((name) => context.received(name)))).flat();
     const { outline, ...planned } = await planImport(context, {
       received,
       onConflict: choice,

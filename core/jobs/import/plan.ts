@@ -171,7 +171,7 @@ export async function planImport(
   }
   const what = received.length === 1 ? received[0]!.path : `${received.length} files`;
   const change = await draft.finish(`Imported ${what}`);
-  const written = change.changes.flatMap((one) => (one.action === 'write' ? [one] : []));
+  const written = change.changes.flatMap((change) => (change.action === 'write' ? [change] : []));
   const scans = await scansOf(written);
   const arrived = written.map(({ path, sha256, bytes }) => ({
     path,

@@ -25,8 +25,8 @@ export const LiteFileChoices = LiteChoices.extend({
 });
 export type LiteFileChoices = z.infer<typeof LiteFileChoices>;
 
-export function liteChoices(given: z.input<typeof LiteChoices> = {}): LiteChoices {
-  return LiteChoices.parse(given);
+export function liteChoices(choices: z.input<typeof LiteChoices> = {}): LiteChoices {
+  return LiteChoices.parse(choices);
 }
 
 /** How a lite model is made again. */

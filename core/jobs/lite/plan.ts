@@ -41,11 +41,11 @@ export interface LiteOutline extends ReducedWhole {
  * Plans a lite model on the draft: one new file.
  * @throws Refusal for a file without bodies, and where nothing would be left
  */
-export async function planLite(context: PlanContext, root: string, given: LiteChoices): Promise<LiteOutline> {
+export async function planLite(context: PlanContext, root: string, asked: LiteChoices): Promise<LiteOutline> {
   const { draft, project, now } = context;
   const choices = {
-    ...given,
-    keepFaces: await keptFacesNow(context, root, given.keepFaces, context.remadeFile !== undefined),
+    ...asked,
+    keepFaces: await keptFacesNow(context, root, asked.keepFaces, context.remadeFile !== undefined),
   };
   const reduced = await reduceWhole(context, root, choices);
   const { whole, reach, decision, filled, originals, parts } = reduced;
@@ -92,12 +92,12 @@ export async function planLite(context: PlanContext, root: string, given: LiteCh
     removed: removedFrom(whole, decision, filled),
     leaks: leaksOf(reach, reduced, result, name),
   };
-  const told = { ...recipe, report: madeReport(report) };
-  const { bytes } = isTied ? write(told) : bare;
+  const remembered = { ...recipe, report: madeReport(report) };
+  const { bytes } = isTied ? write(remembered) : bare;
   report.after.bytes = bytes.length;
   draft.write(file, bytes);
   if (isTied) linkTies(context, file, sources);
-  else if (choices.tie) await rememberOutside(context, file, told, sources);
+  else if (choices.tie) await rememberOutside(context, file, remembered, sources);
   return {
     ...reduced,
     report,

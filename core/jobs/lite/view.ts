@@ -59,8 +59,8 @@ export async function litePreview(outline: LiteOutline, home: PreviewHome): Prom
     const known = openings.get(path)?.bodies.get(body.id);
     return known ? { file: path, ids: known.topology.faces.map(({ id }) => id) } : null;
   });
-  const faces = facesByShape.filter((one) => one !== null);
-  const placeOf = facesByShape.map((one) => (one ? faces.indexOf(one) : -1));
+  const faces = facesByShape.filter((shape) => shape !== null);
+  const placeOf = facesByShape.map((shape) => (shape ? faces.indexOf(shape) : -1));
   return {
     file,
     gap,
@@ -69,15 +69,15 @@ export async function litePreview(outline: LiteOutline, home: PreviewHome): Prom
     components: whole.occurrences.map((occurrence, n): LiteComponent => {
       const { reason, percent, isProtected } = decision.components[n]!;
       const own = occurrence.bodies.map((row) => reach.bodies[row]!);
-      const best = own.reduce((most, one) => (one.share > most.share ? one : most), own[0]!);
-      const reached = own.some((one) => one.class === 'reached');
+      const best = own.reduce((most, shape) => (shape.share > most.share ? shape : most), own[0]!);
+      const reached = own.some((shape) => shape.class === 'reached');
       return {
         key: occurrence.key,
         name: occurrence.name,
         file: occurrence.place.path,
         material: occurrence.place.product.material ?? null,
         percent,
-        reach: reached ? 'reached' : own.some((one) => one.class === 'seen') ? 'seen' : 'neither',
+        reach: reached ? 'reached' : own.some((shape) => shape.class === 'seen') ? 'seen' : 'neither',
         share: own.reduce((sum, { share }) => sum + share, 0),
         from: best.from && directionInWords(best.from),
         reason: reason ?? commonReason(occurrence.bodies.map((row) => decision.bodies[row]!)),
@@ -98,7 +98,7 @@ export async function litePreview(outline: LiteOutline, home: PreviewHome): Prom
 
 function commonReason(reasons: readonly (Reason | null)[]): Reason | null {
   const [first] = reasons;
-  return reasons.every((one) => one !== null) ? first! : null;
+  return reasons.every((shape) => shape !== null) ? first! : null;
 }
 
 async function filledScene(

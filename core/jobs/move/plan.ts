@@ -104,12 +104,12 @@ export async function planMoves(
 }
 
 function inWords(moves: readonly PlannedMove[], asked: readonly Move[]): string {
-  const [one] = asked;
-  if (asked.length === 1 && one) {
-    const isRenamed = folderOf(trimmed(one.from)) === folderOf(trimmed(one.to));
+  const [only] = asked;
+  if (asked.length === 1 && only) {
+    const isRenamed = folderOf(trimmed(only.from)) === folderOf(trimmed(only.to));
     return isRenamed
-      ? `Renamed ${trimmed(one.from)} to ${baseName(trimmed(one.to))}`
-      : `Moved ${trimmed(one.from)} to ${trimmed(one.to) || 'the top folder'}`;
+      ? `Renamed ${trimmed(only.from)} to ${baseName(trimmed(only.to))}`
+      : `Moved ${trimmed(only.from)} to ${trimmed(only.to) || 'the top folder'}`;
   }
   return `Moved ${moves.length} files`;
 }

@@ -52,7 +52,7 @@ export async function planPublish(
   const file = project.files.get(path);
   if (!file) throw new Refusal(`There is no file ${path}.`);
   const made = draft.has(MANIFEST_NAME) ? outsideFiles(await draft.read(MANIFEST_NAME), project) : [];
-  const found = made.find((one) => one.path === path);
+  const found = made.find((file) => file.path === path);
   if (!found)
     throw new Refusal(
       `${path} was not made for outside: it may tell of the inside. Make a lite model for outside first.`,

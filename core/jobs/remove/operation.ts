@@ -45,7 +45,7 @@ export const REMOVE = operation<RemoveChoices, RemovePreview, unknown, Planning>
   async plan({ project, draft }, { paths: asked }) {
     // 1. What goes.
     const going = new Set<string>();
-    for (const path of asked.map((one) => one.replace(/\/+$/, ''))) {
+    for (const path of asked.map((path) => path.replace(/\/+$/, ''))) {
       if (draft.has(path)) going.add(path);
       else {
         const inside = draft.filesIn(path);

@@ -35,12 +35,12 @@ export interface SealOutline {
  * Plans one sealed solid on the draft: what is hidden is left out and filled, the rest becomes one.
  * @throws Refusal where neither way leads to a closed solid
  */
-export async function planSeal(context: PlanContext, root: string, given: SealChoices): Promise<SealOutline> {
+export async function planSeal(context: PlanContext, root: string, asked: SealChoices): Promise<SealOutline> {
   const { draft } = context;
   // 1. What is left, as for a lite model that forgets everything.
   const choices = {
-    ...given,
-    keepFaces: await keptFacesNow(context, root, given.keepFaces, context.remadeFile !== undefined),
+    ...asked,
+    keepFaces: await keptFacesNow(context, root, asked.keepFaces, context.remadeFile !== undefined),
   };
   const reduced = await reduceWhole(
     context,

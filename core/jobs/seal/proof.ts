@@ -106,6 +106,6 @@ export function keptInSolid(
     file,
     face,
     name,
-    identical: places.every((trace) => traces.some((one) => likeness(trace, one) > SAME)),
+    identical: places.every((trace) => traces.some((other) => likeness(trace, other) > SAME)),
   }));
 }

@@ -122,8 +122,8 @@ export function choicesOfRecipe(recipe: Recipe | undefined): SplitChoices {
   return read.success ? read.data : splitChoices();
 }
 
-export function splitChoices(given: z.input<typeof SplitChoices> = {}): SplitChoices {
-  return SplitChoices.parse(given);
+export function splitChoices(choices: z.input<typeof SplitChoices> = {}): SplitChoices {
+  return SplitChoices.parse(choices);
 }
 
 export const SplitFileChoices = SplitChoices.extend({

@@ -54,9 +54,9 @@ export function agree(wanted: readonly Designation[], offered: readonly Designat
   // Mostly the ids are the same to the letter.
   const [first, other] = [wanted[0]?.id, offered[0]?.id];
   if (first !== undefined && first === other && !isGeneric(fold(first))) return true;
-  const [asked, given] = [wordsOf(wanted), wordsOf(offered)];
-  if (asked.size === 0 || given.size === 0) return undefined;
-  for (const word of asked) if (given.has(word)) return true;
+  const [asked, there] = [wordsOf(wanted), wordsOf(offered)];
+  if (asked.size === 0 || there.size === 0) return undefined;
+  for (const word of asked) if (there.has(word)) return true;
   return false;
 }
 

@@ -96,7 +96,7 @@ async function withFiles(db: Database, rows: Omit<Publication, 'files'>[]): Prom
   return rows.map((row) => ({
     ...row,
     files: FORMATS.flatMap((format) =>
-      files.filter((one) => one.publication_id === row.id && one.format === format),
+      files.filter((file) => file.publication_id === row.id && file.format === format),
     ),
   }));
 }

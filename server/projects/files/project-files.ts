@@ -155,9 +155,9 @@ export class ProjectFileSet implements ChangeableFileSet {
       await trx('files').where('project_id', this.projectId).whereRaw('path = any(?)', [leaving]).delete();
     const files = await this.nextVersions(trx, arrivingFiles(changes, current));
     for (let at = 0; at < files.length; at += ROWS) {
-      const some = files.slice(at, at + ROWS);
+      const rows = files.slice(at, at + ROWS);
       await trx('versions').insert(
-        some.map((file) => ({
+        rows.map((file) => ({
           ...file,
           author_id: this.authorId,
           note: summary,
@@ -166,7 +166,7 @@ export class ProjectFileSet implements ChangeableFileSet {
       );
       // A path that arrives twice is there as it arrived last.
       await trx('files')
-        .insert([...new Map(some.map((file) => [file.path, file])).values()])
+        .insert([...new Map(rows.map((file) => [file.path, file])).values()])
         .onConflict(['project_id', 'path'])
         .merge(['sha256', 'bytes', 'version', 'time', 'file_id']);
     }

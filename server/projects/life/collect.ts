@@ -47,14 +47,14 @@ export async function collect(db: Database): Promise<Collected> {
       .delete();
   let contents = 0;
   for (;;) {
-    const some = arrived(unreferenced(db))
+    const hashes = arrived(unreferenced(db))
       .where('time', '<', looseSince(db))
       .limit(AT_ONCE)
       // One that somebody is about to refer to is locked by them: it is left alone.
       .forUpdate()
       .skipLocked()
       .select('sha256');
-    const gone = await db('blobs').whereIn('sha256', some).delete();
+    const gone = await db('blobs').whereIn('sha256', hashes).delete();
     contents += gone;
     if (gone < AT_ONCE) return { projects, contents };
   }

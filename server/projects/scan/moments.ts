@@ -27,9 +27,9 @@ export async function filesBefore(
     .select('path', 'sha256');
   const lay = new Map(now.map(({ path, sha256 }) => [path, sha256]));
   for (const { changes } of since)
-    for (const one of [...changes].reverse()) {
-      lay.delete(one.action === 'move' ? one.to : one.path);
-      if (one.base !== null) lay.set(one.path, one.base);
+    for (const change of [...changes].reverse()) {
+      lay.delete(change.action === 'move' ? change.to : change.path);
+      if (change.base !== null) lay.set(change.path, change.base);
     }
   const sizes: { sha256: string; bytes: string }[] = await db('blobs')
     .whereRaw('sha256 = any(?)', [[...lay.values()]])

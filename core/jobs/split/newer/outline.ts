@@ -117,10 +117,10 @@ export function outlineFollow(
 
 /** Both versions, every body where it stands, and what somebody has worked on since. */
 function bothVersions(
-  given: Pick<BothVersions, 'ties' | 'source' | 'measured' | 'contentOf' | 'taken'>,
+  versions: Pick<BothVersions, 'ties' | 'source' | 'measured' | 'contentOf' | 'taken'>,
 ): BothVersions {
-  const { ties, source, measured, contentOf, taken } = given;
-  const both: BothVersions = { ...given, places: [], older: [], newer: [], kept: new Map() };
+  const { ties, source, measured, contentOf, taken } = versions;
+  const both: BothVersions = { ...versions, places: [], older: [], newer: [], kept: new Map() };
   for (const component of ties.components) {
     const there = contentOf(component.path).measured;
     const own = component.bodies?.map(({ id }) => there.get(id)) ?? [];
