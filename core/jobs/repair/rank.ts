@@ -5,7 +5,7 @@ import { roleByName } from '#core/project/formats/endings';
 import { LINK_KINDS } from '#core/project/formats/kinds';
 import type { Project, ProjectLink, ScannedFile } from '#core/project/scan/project';
 import { atOnce, type Steps } from '#core/steps';
-import { confidences } from './together/confidence';
+import { confidenceSteps } from './together/confidence';
 import { type Evidence, evidenceFor, type Known } from './together/evidence';
 import { wayOf } from './together/renames';
 import { Shortlist } from './together/shortlist';
@@ -78,11 +78,10 @@ export function* rankSteps(project: Project, memory: Memory = NO_MEMORY): Steps<
   const slots = slotsOf(project);
   yield;
   const signs = yield* ProjectSigns.steps(project, slots);
-  const names = new NameWords([
+  const names = yield* NameWords.steps([
     ...[...project.files.keys()].map((path) => baseName(path)),
     ...slots.map(({ name }) => name),
   ]);
-  yield;
   const shortlist = yield* Shortlist.steps(signs, names);
   const byHash = yield* filesByHash(project, memory);
   const known: Known = {
@@ -108,7 +107,10 @@ export function* rankSteps(project: Project, memory: Memory = NO_MEMORY): Steps<
         file,
         evidence: evidenceFor(slot, file, known),
         unusable: wayward.reason(slot, file),
-        way: slot.part === null ? undefined : wayOf(slot.name, baseName(file.path)),
+        way:
+          slot.part === null
+            ? undefined
+            : wayOf(names.partsOf(slot.name), names.partsOf(baseName(file.path))),
       });
     }
     pairs.push(own);
@@ -122,7 +124,7 @@ export function* rankSteps(project: Project, memory: Memory = NO_MEMORY): Steps<
   yield;
   const numbers = new Map([...project.files.keys()].map((path, n) => [path, n]));
   const usable = pairs.map((own) => own.filter(({ unusable }) => unusable === null));
-  const beliefs = confidences(
+  const beliefs = yield* confidenceSteps(
     slots.map(({ part }, n) => ({
       part,
       files: usable[n]!.map(({ file, evidence }) => ({

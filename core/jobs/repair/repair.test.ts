@@ -206,7 +206,7 @@ describe('file names', () => {
       'screw-m8x20.stp',
       'lid.stp',
     ];
-    const names = new NameWords(all);
+    const names = atOnce(NameWords.steps(all));
     const likeness = (a: string, b: string) => names.likeness(`${a}.stp`, `${b}.stp`);
     expect(likeness('housing', 'Housing')).toBe(1);
     expect(likeness('housing', 'houssing')).toBeGreaterThan(0.75);

@@ -1,3 +1,5 @@
+import type { Steps } from '#core/steps';
+
 /** One missed thing with the files that may be it. */
 export interface Contender {
   /** Contenders of one part may have the same file; others may not. Null where nobody contends. */
@@ -15,21 +17,40 @@ const MOST = 16;
 const ROUNDS = 30;
 const DAMPING = 0.3;
 
+/** What weighs less against being gone changes nothing that anybody sees. */
+const NEGLIGIBLE = 1e-5;
+
 /**
  * How sure it is that a missed thing is a file, over all that are missed at once: each is at most one file or gone, and a file is
  * at most one part. Belief propagation on the graph of both (sum-product, damped). Cost grows with the pairs, thirty times over.
  * @param count how many files there are to choose from
  * @returns for each contender, in its order of files, 0 to 1
- * @example confidences([{ part: 'lid', files: [{ file: 0, sum: 12 }] }], 10) // [[0.99985]]
+ * @example atOnce(confidenceSteps([{ part: 'lid', files: [{ file: 0, sum: 12 }] }], 10)) // [[0.99985]]
  */
-export function confidences(contenders: readonly Contender[], count: number): number[][] {
+export function* confidenceSteps(all: readonly Contender[], count: number): Steps<number[][]> {
+  const weightOf = ({ sum }: { sum: number }) => (THERE / Math.max(1, count)) * Math.exp(Math.min(MOST, sum));
+  const contenders = all.map(({ part, files }) => ({
+    part,
+    files: files.filter((one) => weightOf(one) > NEGLIGIBLE),
+  }));
+  yield;
+  const beliefs = yield* believed(contenders, weightOf);
+  return all.map(({ files }, n) => {
+    const byFile = new Map(contenders[n]!.files.map(({ file }, k) => [file, beliefs[n]![k]!]));
+    return files.map(({ file }) => byFile.get(file) ?? 0);
+  });
+}
+
+function* believed(
+  contenders: readonly Contender[],
+  weightOf: (one: { sum: number }) => number,
+): Steps<number[][]> {
   const gone = 1 - THERE;
-  const weights = contenders.map(({ files }) =>
-    files.map(({ sum }) => (THERE / Math.max(1, count)) * Math.exp(Math.min(MOST, sum))),
-  );
+  const weights = contenders.map(({ files }) => files.map(weightOf));
   const free = contenders.map(({ files }) => files.map(() => 1));
   const asks = contenders.map(({ files }) => files.map(() => 0));
   for (let round = 0; round < ROUNDS; round++) {
+    yield;
     // 1. What each says to its files: how much it wants one, against its other files and being gone.
     for (const [n, own] of weights.entries()) {
       const total = own.reduce((sum, weight, k) => sum + weight * free[n]![k]!, gone);

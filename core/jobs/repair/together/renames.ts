@@ -1,4 +1,4 @@
-import { plain, splitName } from './words-of-files';
+import type { NameParts } from './words-of-files';
 
 /*
  * Whoever renames many files does it by a rule: a prefix for the project, a suffix for the revision, all cut to so many letters.
@@ -11,11 +11,11 @@ const SHORTEST = 3;
 /**
  * The way in which one name may have become another; undefined where no rule would explain it. Digits of what was added or taken
  * away count as one, since they run on.
- * @example wayOf('lid.stp', 'HX12-lid.stp') // '>hx # '
+ * @example wayOf(partsOf('lid.stp'), partsOf('HX12-lid.stp')) // '+hx #|'
  */
-export function wayOf(asked: string, offered: string): string | undefined {
-  const [a, b] = [splitName(asked), splitName(offered)];
-  const [from, to] = [plain(asked), plain(offered)];
+export function wayOf(asked: NameParts, offered: NameParts): string | undefined {
+  const [a, b] = [asked.words, offered.words];
+  const [from, to] = [asked.plain, offered.plain];
   if (to.length >= 4 && to.length < from.length && from.startsWith(to)) return `cut ${to.length}`;
   const [shorter, longer] = a.length <= b.length ? [a, b] : [b, a];
   const at = positionIn(longer, shorter);

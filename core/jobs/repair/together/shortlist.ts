@@ -1,9 +1,10 @@
+import { baseName } from '#core/files/links/paths';
 import { append } from '#core/multimap';
 import type { ScannedFile } from '#core/project/scan/project';
 import type { Steps } from '#core/steps';
 import type { ProjectSigns } from './signs';
 import type { Slot } from './slots';
-import { type NameWords, plain, splitName } from './words-of-files';
+import type { NameWords } from './words-of-files';
 
 /*
  * Which files are looked at for a slot. In a small project all are; in a large one those that share an id, a name, a volume, a word
@@ -40,9 +41,9 @@ export class Shortlist {
     if (signs.shaped.length <= SMALL) return list;
     for (const [n, file] of signs.shaped.entries()) {
       if (n % RESTS === 0) yield;
-      for (const word of new Set(splitName(file.path.slice(file.path.lastIndexOf('/') + 1))))
-        append(list.byWord, word, file);
-      for (const letters of lettersOf(file.path)) append(list.byLetters, letters, file);
+      const { words, plain } = names.partsOf(baseName(file.path));
+      for (const word of new Set(words)) append(list.byWord, word, file);
+      for (const letters of lettersOf(plain)) append(list.byLetters, letters, file);
     }
     return list;
   }
@@ -64,11 +65,12 @@ export class Shortlist {
     }
     const ofTheVolume = this.signs.ofTheVolume(slot);
     if (isSign(ofTheVolume)) add(at(ofTheVolume), TELLING);
-    for (const word of new Set(splitName(slot.name))) {
+    const { words, plain } = this.names.partsOf(slot.name);
+    for (const word of new Set(words)) {
       const files = this.byWord.get(word) ?? [];
       if (isSign(files)) add(files, this.names.weightOf(word));
     }
-    for (const letters of lettersOf(slot.name)) {
+    for (const letters of lettersOf(plain)) {
       const files = this.byLetters.get(letters) ?? [];
       if (isSign(files)) add(files, LETTERS);
     }
@@ -81,8 +83,7 @@ export class Shortlist {
 }
 
 /** Three letters in a row, each once. */
-function lettersOf(path: string): Set<string> {
-  const text = plain(path.slice(path.lastIndexOf('/') + 1));
+function lettersOf(text: string): Set<string> {
   const found = new Set<string>();
   for (let n = 0; n + 3 <= text.length; n++) found.add(text.slice(n, n + 3));
   return found;

@@ -2,10 +2,11 @@ import { describe, expect, it } from 'vitest';
 import { brokenLinks } from '#core/jobs/repair/plan';
 import { clearWinner, rankCandidates } from '#core/jobs/repair/rank';
 import { resolveProject } from '#core/project/scan/project';
+import { atOnce } from '#core/steps';
 import { DAMAGES, damagedProject, MANNERS, partSets, seeded } from '#core/testing/damaged-project';
-import { confidences } from './confidence';
+import { type Contender, confidenceSteps } from './confidence';
 import { wayOf } from './renames';
-import { NameWords, splitName } from './words-of-files';
+import { NameWords, partsOf, splitName } from './words-of-files';
 
 /** Not the one that the figures were found on. */
 const SEED = 2026;
@@ -66,6 +67,7 @@ describe('links that are repaired together', () => {
 });
 
 describe('how sure it is', () => {
+  const confidences = (contenders: Contender[], count: number) => atOnce(confidenceSteps(contenders, count));
   const file = (n: number, sum: number) => ({ file: n, sum });
 
   it('is nearly certain for what much speaks for, and little for what nothing does', () => {
@@ -113,7 +115,7 @@ describe('ways of renaming', () => {
     // Another size, and another part.
     ['screw-m6x20.stp', 'screw-m6x25.stp', undefined],
     ['lid.stp', 'cover.stp', undefined],
-  ])('%s -> %s: %s', (a, b, way) => expect(wayOf(a, b)).toBe(way));
+  ])('%s -> %s: %s', (a, b, way) => expect(wayOf(partsOf(a), partsOf(b))).toBe(way));
 });
 
 describe('words of file names', () => {
@@ -124,7 +126,9 @@ describe('words of file names', () => {
   ])('%s: %s', (name, words) => expect(splitName(name).join(' ')).toBe(words));
 
   it('tell the less, the more files have them', () => {
-    const names = new NameWords(['part-lid.stp', 'part-cover.stp', 'part-bush.stp', 'part-ring.stp']);
+    const names = atOnce(
+      NameWords.steps(['part-lid.stp', 'part-cover.stp', 'part-bush.stp', 'part-ring.stp']),
+    );
     expect(names.likeness('part-lid', 'x-lid')).toBeGreaterThan(names.likeness('part-lid', 'part-x'));
   });
 });

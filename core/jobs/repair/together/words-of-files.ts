@@ -1,5 +1,6 @@
 import { distance as editDistance } from 'fastest-levenshtein';
 import { stemOf } from '#core/files/links/paths';
+import type { Steps } from '#core/steps';
 
 /*
  * How alike two file names are, by the words and numbers in them. A word that many files have tells little; what is added at
@@ -54,26 +55,57 @@ export function splitName(name: string): string[] {
     .map((word) => word.replace(/^0+(?=\d)/, ''));
 }
 
+/** A name, taken apart. */
+export interface NameParts {
+  words: readonly string[];
+  /** Without its ending, folded, with one blank for each separator. */
+  plain: string;
+}
+
+export function partsOf(name: string): NameParts {
+  return { words: splitName(name), plain: plain(name) };
+}
+
+/** So many names are taken apart between rests. */
+const RESTS = 256;
+
 /** Knows how common words are in the names of a project. */
 export class NameWords {
+  private readonly parts = new Map<string, NameParts>();
   private readonly known = new Map<string, Word[]>();
   private readonly counts = new Map<string, number>();
+  private count = 0;
 
   /** @param names of all files, and those that are missed */
-  constructor(private readonly names: readonly string[]) {
-    for (const name of names)
-      for (const word of new Set(splitName(name))) this.counts.set(word, (this.counts.get(word) ?? 0) + 1);
+  static *steps(names: readonly string[]): Steps<NameWords> {
+    const made = new NameWords();
+    for (const [n, name] of names.entries()) {
+      if (n % RESTS === 0) yield;
+      made.count++;
+      for (const word of new Set(made.partsOf(name).words))
+        made.counts.set(word, (made.counts.get(word) ?? 0) + 1);
+    }
+    return made;
+  }
+
+  partsOf(name: string): NameParts {
+    let parts = this.parts.get(name);
+    if (!parts) {
+      parts = partsOf(name);
+      this.parts.set(name, parts);
+    }
+    return parts;
   }
 
   /** How much a word tells: the rarer, the more. */
   weightOf(word: string): number {
-    return Math.log(1 + this.names.length / (this.counts.get(word) ?? 1));
+    return Math.log(1 + this.count / (this.counts.get(word) ?? 1));
   }
 
   /** From 0 to 1. */
   likeness(asked: string, offered: string): number {
     const byWords = this.byWords(this.wordsOf(asked), this.wordsOf(offered));
-    const mixed = 0.75 * byWords + 0.25 * pairsAlike(plain(asked), plain(offered));
+    const mixed = 0.75 * byWords + 0.25 * pairsAlike(this.partsOf(asked).plain, this.partsOf(offered).plain);
     return byWords >= 0.8 ? Math.max(byWords, mixed) : mixed;
   }
 
@@ -109,7 +141,7 @@ export class NameWords {
   private wordsOf(name: string): Word[] {
     let words = this.known.get(name);
     if (!words) {
-      words = splitName(name).map((text) => {
+      words = this.partsOf(name).words.map((text) => {
         const isNumber = /^\p{N}/u.test(text);
         const isNoise = NOISE.has(text);
         return {
@@ -138,7 +170,7 @@ function wordLikeness(a: Word, b: Word): number {
 }
 
 /** A name without its ending, folded, with one blank for each separator. */
-export function plain(name: string): string {
+function plain(name: string): string {
   return stemOf(name)
     .normalize('NFKD')
     .replace(/\p{M}/gu, '')
