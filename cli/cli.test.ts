@@ -258,7 +258,7 @@ describe('the whole job on a folder', () => {
 
   it('leaves open what is not clear, with the candidates', async () => {
     const dir = await unitFolder();
-    const { code, json } = await run('repair', dir, '--accept', '0.99', '--json');
+    const { code, json } = await run('repair', dir, '--accept', '1', '--json');
     expect(code).toBe(1);
     expect(json().applied).toBe(false);
     expect(json().open[0].candidates[0]).toMatchObject({

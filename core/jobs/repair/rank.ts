@@ -6,11 +6,12 @@ import { LINK_KINDS } from '#core/project/formats/kinds';
 import type { Project, ProjectLink, ScannedFile } from '#core/project/scan/project';
 import { atOnce, type Steps } from '#core/steps';
 import { confidenceSteps } from './together/confidence';
-import { type Evidence, evidenceFor, type Known } from './together/evidence';
+import { evidenceFor, type Known } from './together/evidence';
 import { wayOf } from './together/renames';
 import { Shortlist } from './together/shortlist';
 import { isShaped, ProjectSigns } from './together/signs';
 import { type Slot, slotsOf } from './together/slots';
+import { type Evidence, type LastTarget, sumOf } from './together/sum-of-evidence';
 import { NameWords } from './together/words-of-files';
 
 /** A file that may be the one a broken link means. */
@@ -21,15 +22,6 @@ export interface Candidate {
   evidence: Evidence[];
   /** Set when choosing it would do harm: why. */
   unusable: string | null;
-}
-
-/** What is remembered of the file that a link last led to. */
-export interface LastTarget {
-  sha256: string;
-  bodies?: number;
-  unit?: string | null;
-  /** Size of the box around all bodies, millimetres. */
-  box?: readonly [number, number, number];
 }
 
 /** What is known of a project besides its files. */
@@ -53,6 +45,9 @@ const LEAST_SUM = -4;
  * unless a rule of renaming explains it.
  */
 const MOST_UNWITNESSED = 0.85;
+
+/** Nobody is certain. */
+const SUREST = 0.999;
 
 /** A way of renaming that explains so many slots is a rule. */
 const RULE = 3;
@@ -209,10 +204,6 @@ function tellRules(slots: readonly Slot[], pairs: readonly Pair[][]): void {
   }
 }
 
-function sumOf(evidence: readonly Evidence[]): number {
-  return evidence.reduce((sum, { weight }) => sum + weight, 0);
-}
-
 function capped(belief: number, pair: Pair): number {
   const isSure =
     says(pair, 'isProof') || (says(pair, 'isWitness') && (!says(pair, 'isPutAside') || pair.isByRule));
@@ -224,7 +215,7 @@ function says({ evidence }: Pair, flag: 'isProof' | 'isWitness' | 'isContrary' |
 }
 
 function candidateOf({ file, evidence, unusable }: Pair, score: number): Candidate {
-  return { path: file.path, score: Math.round(score * 1000) / 1000, evidence, unusable };
+  return { path: file.path, score: Math.min(SUREST, Math.round(score * 1000) / 1000), evidence, unusable };
 }
 
 /** The candidate that may be taken without asking: usable, and at or above the threshold. */

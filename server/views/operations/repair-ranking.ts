@@ -1,5 +1,6 @@
 import { brokenLinks } from '#core/jobs/repair/plan';
-import { type Candidate, type LastTarget, type Ranking, rankSteps } from '#core/jobs/repair/rank';
+import { type Candidate, type Ranking, rankSteps } from '#core/jobs/repair/rank';
+import type { LastTarget } from '#core/jobs/repair/together/sum-of-evidence';
 import { bodyCount } from '#core/project/scan/content';
 import type { Project, ProjectLink } from '#core/project/scan/project';
 import type { Database } from '#server/db/connection';

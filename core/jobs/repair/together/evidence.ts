@@ -1,5 +1,4 @@
 import { baseName, extensionOf, folderOf } from '#core/files/links/paths';
-import type { LastTarget } from '#core/jobs/repair/rank';
 import { formatByName, hasStructure } from '#core/project/formats/endings';
 import { bodyCount } from '#core/project/scan/content';
 import { isGeneric } from '#core/project/scan/designations';
@@ -8,6 +7,7 @@ import { nameDifference } from '../name-difference';
 import type { ProjectSigns } from './signs';
 import type { Slot } from './slots';
 import { sourceEvidence } from './source-evidence';
+import { type Evidence, type LastTarget, PROOF } from './sum-of-evidence';
 import type { NameWords } from './words-of-files';
 
 /*
@@ -15,23 +15,6 @@ import type { NameWords } from './words-of-files';
  * where the file is the one than where it is any other; their sum is how much all together say. The figures were found on made-up
  * damage of many kinds (core/testing/damaged-project.ts).
  */
-
-/** One thing that speaks for or against a candidate. */
-export interface Evidence {
-  /** Natural logarithm of a likelihood ratio: above 0 speaks for the file, below against it. */
-  weight: number;
-  words: string;
-  /** It is about what is in the file, not about how it is called or where it lies. */
-  isWitness?: boolean;
-  /** It is the very content: no matter where it lies. */
-  isProof?: boolean;
-  /** What is in the file says that it is another part. */
-  isContrary?: boolean;
-  /** What lies there may be put aside: it is not taken without being asked about. */
-  isPutAside?: boolean;
-  /** It is about the name of the file. */
-  isName?: boolean;
-}
 
 /** What is known of the whole project. */
 export interface Known {
@@ -48,9 +31,6 @@ export interface Known {
 /** What a link last led to is remembered by its content. Where that is in the project, hardly another file is meant. */
 const SAME_CONTENT = 12;
 const OTHER_CONTENT = -7;
-
-/** What is the very content. */
-export const PROOF = { isWitness: true, isProof: true } as const;
 
 /** So often an id happens to be the same although the part is another one: rarely where it tells, often where it does not. */
 const CHANCE = 0.0008;

@@ -4,7 +4,7 @@ import type { SourceMemory } from '#core/product/source/memory';
 import { type ContentScan, ownProducts } from '#core/project/scan/content';
 import type { Designation } from '#core/project/scan/designations';
 import type { Project, ProjectLink, ScannedFile } from '#core/project/scan/project';
-import { type Evidence, PROOF } from './evidence';
+import { type Evidence, PROOF } from './sum-of-evidence';
 
 /** By which a newer version of a source is recognised, found once for each content. */
 const bodiesOf = onceFor((scan: ContentScan) => {
