@@ -8,6 +8,12 @@ interface CandidatesProps {
   onChoose: (path: string) => void;
 }
 
+/** How sure it is, in words that never say that it is certain. @example inPercent(0.9987) // '> 99 %' */
+function inPercent(score: number): string {
+  if (score > 0.99) return '> 99 %';
+  return score < 0.01 ? '< 1 %' : `${Math.round(100 * score)} %`;
+}
+
 /** Files that may be meant, the likeliest first, with what speaks for and against each. */
 export function Candidates({ candidates, chosen, isBusy, onChoose }: CandidatesProps) {
   return (
@@ -24,7 +30,7 @@ export function Candidates({ candidates, chosen, isBusy, onChoose }: CandidatesP
         >
           <span className={classes.score}>
             <span className={classes.bar} style={{ width: `${Math.round(score * 100)}%` }} />
-            {score.toFixed(2)}
+            <span aria-label={`${inPercent(score)} sure`}>{inPercent(score)}</span>
           </span>
           <span>
             <span className={classes.path}>{path}</span>

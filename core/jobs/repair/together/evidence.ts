@@ -210,7 +210,10 @@ function nameEvidence(slot: Slot, file: ScannedFile, { names }: Known): Evidence
     extensionOf(slot.name) === extensionOf(offered) ||
     (formatByName(slot.name) === file.scan.format && hasStructure(slot.name));
   if (!isSameKind)
-    evidence.push({ weight: -2, words: `Is ${file.scan.format}, which the link does not say` });
+    evidence.push({
+      weight: -2,
+      words: `Another kind of file: the link says ${extensionOf(slot.name) || 'none'}`,
+    });
   return evidence;
 }
 
