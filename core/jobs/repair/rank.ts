@@ -36,8 +36,10 @@ const NO_MEMORY: Memory = { lastTargets: new Map(), boxes: new Map() };
 /** The candidates of all broken links; links in a loop have none. */
 export type Ranking = ReadonlyMap<ProjectLink, readonly Candidate[]>;
 
-/** So many candidates are kept for a link, and those that all speaks against are not. */
+/** So many candidates are kept for a link; of those that are hopeless only few, and none that all speaks against. */
 const MOST = 12;
+const LEAST_SHOWN = 4;
+const HOPELESS = 0.01;
 const LEAST_SUM = -4;
 
 /**
@@ -142,6 +144,7 @@ export function* rankSteps(project: Project, memory: Memory = NO_MEMORY): Steps<
         (a, b) =>
           Number(a.unusable !== null) - Number(b.unusable !== null) || b.score - a.score || b.sum - a.sum,
       )
+      .filter(({ score }, k) => k < LEAST_SHOWN || score >= HOPELESS)
       .slice(0, MOST)
       .map(({ sum: _, ...candidate }) => candidate);
     for (const link of slot.links) ranking.set(link, candidates);
