@@ -1,3 +1,4 @@
+import { VisuallyHidden } from '@mantine/core';
 import type { Candidate } from '#core/jobs/repair/rank';
 import classes from './Repair.module.css';
 
@@ -30,7 +31,8 @@ export function Candidates({ candidates, chosen, isBusy, onChoose }: CandidatesP
         >
           <span className={classes.score}>
             <span className={classes.bar} style={{ width: `${Math.round(score * 100)}%` }} />
-            <span aria-label={`${inPercent(score)} sure`}>{inPercent(score)}</span>
+            {inPercent(score)}
+            <VisuallyHidden> sure</VisuallyHidden>
           </span>
           <span>
             <span className={classes.path}>{path}</span>

@@ -14,8 +14,8 @@ import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
 import { gearUnit, testAssembly } from '#core/testing/projects';
 import { nameDifference } from './name-difference';
 import { brokenLinks, linksWrittenAlike, planRepair } from './plan';
-import { clearWinner, type Memory, rankCandidates, rankSteps } from './rank';
-import type { LastTarget } from './together/sum-of-evidence';
+import { clearWinner, rankCandidates, rankSteps } from './rank';
+import type { LastTarget, Memory } from './together/sum-of-evidence';
 import { NameWords } from './together/words-of-files';
 
 const add = async (files: MemoryFileSet, path: string, content: Uint8Array) =>

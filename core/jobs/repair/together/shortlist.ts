@@ -1,5 +1,6 @@
 import { baseName } from '#core/files/links/paths';
 import { append } from '#core/multimap';
+import { ownProducts } from '#core/project/scan/content';
 import type { ScannedFile } from '#core/project/scan/project';
 import type { Steps } from '#core/steps';
 import type { ProjectSigns } from './signs';
@@ -27,6 +28,8 @@ const RESTS = 64;
 export class Shortlist {
   private readonly byWord = new Map<string, ScannedFile[]>();
   private readonly byLetters = new Map<string, ScannedFile[]>();
+  /** By the names of bodies, for what others came out of. */
+  private readonly byBody = new Map<string, ScannedFile[]>();
   private readonly byPath: ReadonlyMap<string, ScannedFile>;
 
   private constructor(
@@ -44,6 +47,8 @@ export class Shortlist {
       const { words, plain } = names.partsOf(baseName(file.path));
       for (const word of new Set(words)) append(list.byWord, word, file);
       for (const letters of lettersOf(plain)) append(list.byLetters, letters, file);
+      const bodies = ownProducts(file.scan).flatMap((product) => product.bodies.map((body) => body.name));
+      for (const body of new Set(bodies)) if (body !== '') append(list.byBody, body, file);
     }
     return list;
   }
@@ -65,6 +70,10 @@ export class Shortlist {
     }
     const ofTheVolume = this.signs.ofTheVolume(slot);
     if (isSign(ofTheVolume)) add(at(ofTheVolume), TELLING);
+    for (const { name } of slot.links[0]!.source?.bodies ?? []) {
+      const files = this.byBody.get(name) ?? [];
+      if (isSign(files)) add(files, TELLING);
+    }
     const { words, plain } = this.names.partsOf(slot.name);
     for (const word of new Set(words)) {
       const files = this.byWord.get(word) ?? [];

@@ -1,3 +1,5 @@
+import type { ProjectLink } from '#core/project/scan/project';
+
 /** One thing that speaks for or against a candidate. */
 export interface Evidence {
   /** Natural logarithm of a likelihood ratio: above 0 speaks for the file, below against it. */
@@ -29,4 +31,11 @@ export interface LastTarget {
   unit?: string | null;
   /** Size of the box around all bodies, millimetres. */
   box?: readonly [number, number, number];
+}
+
+/** What is known of a project besides its files. */
+export interface Memory {
+  lastTargets: ReadonlyMap<ProjectLink, LastTarget>;
+  /** Sizes of the boxes around all bodies of files, where they are known, by content hash, in millimetres. */
+  boxes: ReadonlyMap<string, readonly [number, number, number]>;
 }
