@@ -1,6 +1,5 @@
-import { type ChildProcess, spawn, spawnSync } from 'node:child_process';
-import { once } from 'node:events';
-import { openSync, readFileSync, rmSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import { readFileSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { hasOutsideReader } from '#core/testing/outside-reader';
@@ -8,7 +7,7 @@ import { ROOT } from './bootstrap.mjs';
 import { dropDatabase, ensureDatabase, startPostgres, templateOf } from './postgres';
 import { buildIfStale } from './processes';
 
-/** One after the other: side by side on two processors they take longer together than each alone, but for the compiler (below). */
+/** One after the other: side by side on two processors they take longer together than each alone. */
 const SUITES = ['unit', 'screens', 'server', 'e2e'];
 const STEPS = ['check', 'types', ...SUITES];
 
@@ -90,14 +89,7 @@ export async function test(args: string[]): Promise<number> {
     process.env.STONETRAY_PASSWORD_COST = '12';
     if (wanted('types')) spawnSync('npx', ['react-router', 'typegen'], { cwd: ROOT, stdio: 'ignore' });
     if (wanted('e2e')) buildIfStale();
-    for (const step of STEPS.filter(wanted)) {
-      if (step === 'types') continue;
-      // Tests with PostgreSQL wait much of the time, and leave a processor to the compiler.
-      const types = step === 'server' && wanted('types') ? startTypes() : undefined;
-      run(step, files, outcome);
-      if (types) await endTypes(types, outcome);
-    }
-    if (wanted('types') && !wanted('server')) await endTypes(startTypes(), outcome);
+    for (const step of STEPS.filter(wanted)) run(step, files, outcome);
   } finally {
     if (cluster) {
       await dropDatabase(cluster, name);
@@ -109,28 +101,12 @@ export async function test(args: string[]): Promise<number> {
   return outcome.failed.length === 0 ? 0 : 1;
 }
 
-const TYPES_SAID = path.join(os.tmpdir(), `stonetray-${process.pid}-types.txt`);
-
-/** What it says goes into a file: nobody reads it meanwhile. */
-function startTypes(): ChildProcess {
-  const said = openSync(TYPES_SAID, 'w');
-  return spawn('npx', ['tsc', '--noEmit'], { cwd: ROOT, stdio: ['ignore', said, said] });
-}
-
-async function endTypes(types: ChildProcess, outcome: Outcome): Promise<void> {
-  if (types.exitCode === null) await once(types, 'exit');
-  console.log('\n== types');
-  console.log(readFileSync(TYPES_SAID, 'utf8').trim());
-  rmSync(TYPES_SAID);
-  console.log(types.exitCode === 0 ? 'types fit' : 'types do not fit');
-  if (types.exitCode !== 0) outcome.failed.push('types');
-}
-
 function run(step: string, files: string[], outcome: Outcome): void {
   const began = performance.now();
   const report = path.join(os.tmpdir(), `stonetray-${process.pid}-${step}.json`);
   const command = {
     check: ['biome', 'check', '--error-on-warnings', '.'],
+    types: ['tsc', '--noEmit'],
   }[step] ?? [
     'vitest',
     'run',

@@ -73,6 +73,18 @@ function reversed(text: string): Uint8Array {
 }
 
 export const AWKWARD_FILES: readonly AwkwardFile[] = [
+  {
+    what: 'one body that its part places twice',
+    bytes: more(
+      part().replace(/(#\d+=ADVANCED_BREP_SHAPE_REPRESENTATION\('P',)\(#\d+\)/, '$1(#9003,#9004)'),
+      // The representation that holds it, mapped to where it is and to beside that.
+      `#9000=CARTESIAN_POINT('',(50.,0.,0.));#9001=AXIS2_PLACEMENT_3D('',#9000,$,$);
+#9006=CARTESIAN_POINT('',(0.,0.,0.));#9007=AXIS2_PLACEMENT_3D('',#9006,$,$);
+#9005=SHAPE_REPRESENTATION('',(#${/#(\d+)=MANIFOLD_SOLID_BREP/.exec(part())![1]}),#${/#(\d+)=\(GEOMETRIC_REPRESENTATION_CONTEXT/.exec(part())![1]});
+#9002=REPRESENTATION_MAP(#9007,#9005);#9003=MAPPED_ITEM('',#9002,#9007);#9004=MAPPED_ITEM('',#9002,#9001);`,
+    ),
+    expected: { ...one, bodies: 2 },
+  },
   // The text (ISO 10303-21).
   { what: 'ids in no order', bytes: reversed(part()), expected: one },
   {
