@@ -13,20 +13,19 @@ import {
 import { theme } from '../ui/theme';
 import { type RouteModule, routeObjects, type TestedRoute } from './routes';
 
-/** The page of a module, with what the framework hands it. */
-function drawn({ default: Page }: RouteModule) {
-  if (!Page) return {};
-  return {
-    Component: function PageOfRoute() {
-      const given = {
-        loaderData: useLoaderData(),
-        actionData: useActionData(),
-        params: useParams(),
-        matches: useMatches(),
-      };
-      return <Page {...given} />;
-    },
+/** A page, with what the framework hands it. */
+function PageOfRoute({ page: Page }: { page: React.ComponentType<object> }) {
+  const handed = {
+    loaderData: useLoaderData(),
+    actionData: useActionData(),
+    params: useParams(),
+    matches: useMatches(),
   };
+  return <Page {...handed} />;
+}
+
+function drawn({ default: page }: RouteModule) {
+  return page ? { element: <PageOfRoute page={page} /> } : {};
 }
 
 /** Draws whole pages as the server does, without a browser: what somebody sees before the scripts run. */
@@ -37,10 +36,10 @@ export async function drawnPages(): Promise<{
   draw: (request: Request) => Promise<string | Response>;
 }> {
   const withPages = new Set<string>();
-  const { routes, objects } = await routeObjects((module) => drawn(module));
+  const { routes, objects } = await routeObjects(drawn);
   const note = (all: typeof objects) => {
-    for (const { id, Component, children } of all) {
-      if (Component) withPages.add(id!);
+    for (const { id, element, children } of all) {
+      if (element) withPages.add(id!);
       note((children ?? []) as typeof objects);
     }
   };

@@ -31,7 +31,7 @@ export interface RouteModule extends Pick<TestedRoute, 'loader' | 'action'> {
  * @param drawn how the page of a route is drawn; left out, pages are not
  */
 export async function routeObjects(
-  drawn: (module: RouteModule) => Pick<DataRouteObject, 'Component'> = () => ({}),
+  drawn: (module: RouteModule) => Pick<DataRouteObject, 'element'> = () => ({}),
 ): Promise<{ routes: TestedRoute[]; objects: DataRouteObject[] }> {
   const found: TestedRoute[] = [];
   const made = async (entries: readonly RouteEntry[], above: string): Promise<DataRouteObject[]> =>
