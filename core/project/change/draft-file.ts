@@ -68,22 +68,27 @@ export function draftFile(path: string, origin: FileEntry | null): DraftFile {
   };
 }
 
-/** Remembers that a link is written anew; one that was written anew before is still one. */
+/**
+ * Remembers that links are written anew; one that was written anew before is still one. Together: two may change places, and what one is
+ * now called the other was.
+ */
 export function rewire(
   { rewired }: DraftFile,
-  { kind, written, target, targetAt, isMeant }: HeldLink,
-  rewritten: string,
+  links: readonly { link: Readonly<HeldLink>; rewritten: string }[],
 ): void {
-  const before = rewired.get(`${kind} ${written}`);
-  rewired.delete(`${kind} ${written}`);
-  const first = before ?? { written, was: targetAt, isMeant: false };
-  rewired.set(`${kind} ${rewritten}`, {
-    written: first.written,
-    rewritten,
-    target: target!,
-    was: first.was,
-    isMeant: isMeant || first.isMeant,
-  });
+  const known = links.map(({ link: { kind, written } }) => rewired.get(`${kind} ${written}`));
+  for (const { link } of links) rewired.delete(`${link.kind} ${link.written}`);
+  for (const [n, { link, rewritten }] of links.entries()) {
+    const { kind, written, target, targetAt, isMeant } = link;
+    const first = known[n] ?? { written, was: targetAt, isMeant: false };
+    rewired.set(`${kind} ${rewritten}`, {
+      written: first.written,
+      rewritten,
+      target: target!,
+      was: first.was,
+      isMeant: isMeant || first.isMeant,
+    });
+  }
 }
 
 /** The links of a file that were set anew, for the record. */

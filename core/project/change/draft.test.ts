@@ -26,6 +26,19 @@ const linesOf = ({ links }: Project) =>
   links.map(({ holder, written, to, state }) => `${holder}: ${written} -> ${to} ${state}`);
 
 describe('a draft', () => {
+  it('records each link that was set anew, also where two change places', async () => {
+    const files = gearUnit();
+    const { draft } = await draftOf(files);
+    const [holder, kind] = ['unit.stp', 'component' as const];
+    await draft.retarget({ holder, kind, written: 'drive/drive.stp' }, 'parts/base.stp');
+    await draft.retarget({ holder, kind, written: 'parts/base.stp' }, 'drive/drive.stp');
+    const { rewires } = await draft.finish('Swapped');
+    expect(rewires.map(({ written, rewritten, was, to }) => [written, rewritten, was, to])).toEqual([
+      ['drive/drive.stp', 'parts/base.stp', 'drive/drive.stp', 'parts/base.stp'],
+      ['parts/base.stp', 'drive/drive.stp', 'parts/base.stp', 'drive/drive.stp'],
+    ]);
+  });
+
   it('reads what it wrote, and gives each file once, on the version below', async () => {
     const files = new MemoryFileSet([
       ['a.txt', 'old a'],

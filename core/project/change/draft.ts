@@ -412,14 +412,20 @@ export class Draft implements FileSet {
             file.path,
             wanted.map(({ retarget }) => retarget),
           );
-    for (const [n, { link, retarget }] of wanted.entries()) {
-      const now = rewritten[n]!;
-      if (link.isMeant || now !== link.written) rewire(file, link, now);
-      Object.assign(link, { written: now, sha256: retarget.sha256 ?? link.sha256, isMeant: false });
-    }
+    const anew = wanted.map(({ link }, n) => ({ link, rewritten: rewritten[n]! }));
+    rewire(
+      file,
+      anew.filter(({ link, rewritten: now }) => link.isMeant || now !== link.written),
+    );
+    for (const [n, { link, retarget }] of wanted.entries())
+      Object.assign(link, {
+        written: rewritten[n]!,
+        sha256: retarget.sha256 ?? link.sha256,
+        isMeant: false,
+      });
     for (const link of links) {
       // One that was meant and said so already.
-      if (link.isMeant) rewire(file, link, link.written);
+      if (link.isMeant) rewire(file, [{ link, rewritten: link.written }]);
       Object.assign(link, { isMeant: false, targetAt: link.target?.path ?? null, holderAt: file.path });
     }
     if (bytes === null) return;
