@@ -1,7 +1,6 @@
-import { createRequire } from 'node:module';
-import type { AxeResults } from 'axe-core';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { ABOVE, inBothColours } from './accessible';
 import { type Stand, signedIn, stageReady, startStand } from './harness';
 
 let stand: Stand;
@@ -12,73 +11,11 @@ beforeAll(async () => {
 });
 afterAll(() => stand?.stop());
 
-const ENGINE = createRequire(import.meta.url).resolve('axe-core/axe.min.js');
-
-/** WCAG 2.2 on levels A and AA, and what the engine's makers hold to be good besides. */
-const RULES = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'];
-
-/** What opens above a page stands outside of its landmarks. */
-const ABOVE = RULES.filter((tag) => tag !== 'best-practice');
-
-/** What an engine finds wrong with a page as it is: one line a rule, with the places. */
-async function findings(page: Page, rules = RULES): Promise<string[]> {
-  if (!(await page.evaluate(() => 'axe' in window))) {
-    // The page lets in no script from outside: it is handed to the browser itself.
-    const session = await page.context().newCDPSession(page);
-    const { readFileSync } = await import('node:fs');
-    await session.send('Runtime.evaluate', { expression: readFileSync(ENGINE, 'utf8') });
-    await session.detach();
-  }
-  const { violations } = await page.evaluate(
-    async (tags): Promise<AxeResults> =>
-      (window as unknown as { axe: typeof import('axe-core') }).axe.run(document, {
-        runOnly: tags,
-        resultTypes: ['violations'],
-      }),
-    rules,
-  );
-  const moving = await page.evaluate(() =>
-    document
-      .getAnimations()
-      .filter(({ effect }) => effect?.getComputedTiming().iterations !== Number.POSITIVE_INFINITY)
-      .map(
-        ({ effect }) =>
-          `moves though less motion is asked for: ${(effect as KeyframeEffect).target?.className}`,
-      ),
-  );
-  const wrong = violations.map(
-    ({ id, help, nodes }) =>
-      `${id}: ${help}: ${nodes
-        .slice(0, 4)
-        .map(
-          ({ target, failureSummary }) =>
-            `${target.join(' ')} (${failureSummary?.split('\n').slice(1, 2).join('').trim()})`,
-        )
-        .join('; ')}`,
-  );
-  return [...wrong, ...moving];
-}
-
-/** The same in light and in dark colours. */
-async function inBothColours(page: Page, rules = RULES): Promise<string[]> {
-  const scheme = (colours: string) =>
-    page.evaluate(
-      (value) => document.documentElement.setAttribute('data-mantine-color-scheme', value),
-      colours,
-    );
-  await scheme('light');
-  const light = await findings(page, rules);
-  await scheme('dark');
-  const dark = await findings(page, ['color-contrast']);
-  await scheme('light');
-  return [...light, ...dark.map((finding) => `dark: ${finding}`)];
-}
-
 const DRIVE = encodeURIComponent('azimuth-drive/azimuth-drive.stp');
 
-/** Without an address: on the page of the state before. */
+/** What costs a long plan is looked at where it is made (give-away-less). */
 const STATES: {
-  readonly [state: string]: [address: string | null, ready: (page: Page) => Promise<unknown>];
+  readonly [state: string]: [address: string, ready: (page: Page) => Promise<unknown>];
 } = {
   files: ['files', (page) => page.getByRole('grid', { name: 'Files' }).waitFor()],
   'a file': ['files?sel=elevation%2Felevation.stp', (page) => page.getByText('Versions').waitFor()],
@@ -106,40 +43,6 @@ const STATES: {
   split: ['split', stageReady],
   'nothing to cut': ['cut', (page) => page.getByRole('heading').first().waitFor()],
   'hand-off': ['hand-off', stageReady],
-  'a lite model': [
-    `lite?file=${encodeURIComponent('pedestal/pedestal.stp')}&section=y:0`,
-    (page) => page.getByLabel('Before and after').waitFor(),
-  ],
-  // Planned once for all of its tabs.
-  'the components of a lite model': [
-    null,
-    async (page) => {
-      await page.getByText('Components', { exact: true }).first().click();
-      await page
-        .getByRole('row', { name: /Pedestal post/ })
-        .first()
-        .waitFor();
-    },
-  ],
-  'the faces that a lite model keeps': [
-    null,
-    async (page) => {
-      await page.getByText('Faces that stay', { exact: true }).click();
-      await page.getByRole('list', { name: 'Proposed faces' }).waitFor();
-    },
-  ],
-  'the report of a lite model': [
-    null,
-    async (page) => {
-      await page.getByText('Report', { exact: true }).click();
-      await page.getByText('Kept faces').waitFor();
-    },
-  ],
-  'moving groups': ['groups', (page) => page.getByText('Proposed from what touches').waitFor()],
-  'a sealed solid': [
-    `seal?file=${encodeURIComponent('elevation/yoke.stp')}`,
-    (page) => page.getByRole('region', { name: 'Proof' }).waitFor(),
-  ],
   'nothing published': ['published', (page) => page.getByRole('heading').first().waitFor()],
   'no lite model to be used': ['stand-in', (page) => page.getByRole('heading').first().waitFor()],
   'no lite model of a file': [
@@ -169,7 +72,7 @@ const STATES: {
 
 describe('an accessibility engine', () => {
   it.each(Object.entries(STATES))('finds nothing wrong with %s', async (_, [address, ready]) => {
-    if (address !== null) await page.goto(`${stand.project}/${address}`);
+    await page.goto(`${stand.project}/${address}`);
     await ready(page);
     expect(await inBothColours(page)).toEqual([]);
   });

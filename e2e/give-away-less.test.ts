@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { inBothColours } from './accessible';
 import { type Stand, signedIn, startStand } from './harness';
 
 let stand: Stand;
@@ -20,6 +21,12 @@ describe('an engineer who gives away less', () => {
     const first = Number(await componentsOf());
     expect(first).toBeGreaterThan(20);
     expect(first).toBeLessThan(50);
+    // What costs a plan is looked at by the accessibility engine here, where it is made.
+    expect(await inBothColours(page)).toEqual([]);
+    await page.getByText('Components', { exact: true }).first().click();
+    await page.getByRole('row', { name: /Worm/ }).first().waitFor();
+    expect(await inBothColours(page)).toEqual([]);
+    await page.getByText('Steps', { exact: true }).first().click();
 
     // 1. What is only seen goes, too; the flange's bolt circle stays, to the last digit. A plan that is no longer asked for ends.
     await page.getByRole('button', { name: 'Leave out what nobody reaches' }).click();
@@ -30,12 +37,14 @@ describe('an engineer who gives away less', () => {
       .first()
       .click();
     await page.getByRole('list', { name: 'Faces that stay' }).getByRole('listitem').waitFor();
+    expect(await inBothColours(page)).toEqual([]);
     // What can still be told has its remedy beside it.
     await page.getByText('Report', { exact: true }).click();
     await page.getByRole('button', { name: 'Make it for outside' }).first().click();
     await page.getByText('1 of 1 identical, to the last digit').waitFor();
     await expect.poll(() => page.getByText('names of parts').count()).toBe(0);
     expect(Number(await componentsOf())).toBeLessThan(first);
+    expect(await inBothColours(page)).toEqual([]);
 
     // 2. Made as it was seen.
     await page.getByRole('button', { name: 'Make the lite model' }).click();
@@ -95,6 +104,7 @@ describe('an engineer who gives away less', () => {
     await page.getByText('Proposed from what touches').waitFor();
     const sliders = page.getByRole('slider');
     expect(await sliders.count()).toBe(2);
+    expect(await inBothColours(page)).toEqual([]);
     await sliders.first().focus();
     for (let n = 0; n < 5; n++) await page.keyboard.press('ArrowRight');
     await expect.poll(() => sliders.first().getAttribute('aria-valuenow')).toBe('5');
@@ -106,6 +116,7 @@ describe('an engineer who gives away less', () => {
     await proof.waitFor();
     await expect.poll(() => proof.textContent()).toContain('one outer shell, no inner one');
     expect(await proof.getByRole('img', { name: 'no:' }).count()).toBe(0);
+    expect(await inBothColours(page)).toEqual([]);
     await page.getByRole('button', { name: 'Make the sealed solid' }).click();
     await page.getByText(/^Done: Made actuator-la-300-sealed.stp: one solid, exact/).waitFor();
     expect(problems).toEqual([]);
