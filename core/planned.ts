@@ -1,7 +1,7 @@
 import type { Readable } from 'node:stream';
 import type { ScenePictures } from './geometry/scene';
 import type { ChangeSet } from './project/change/change-set';
-import type { ProjectExport } from './project/formats/project-export';
+import type { ProjectExport } from './project/change/project-export';
 import type { Project } from './project/scan/project';
 
 /** What an operation would do. */

@@ -1,8 +1,8 @@
 import { writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { packageListSchema } from '#core/jobs/handoff/package-list';
+import { projectExportSchema } from '#core/project/change/project-export';
 import { manifestSchema } from '#core/project/formats/manifest';
-import { projectExportSchema } from '#core/project/formats/project-export';
 import { ROOT } from './bootstrap.mjs';
 
 /** Renews the published schemas in docs/; tests hold them to the code. */

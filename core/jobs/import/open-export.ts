@@ -1,6 +1,6 @@
 import type { NamedContent, NewContent } from '#core/project/change/change-set';
+import { ProjectExport } from '#core/project/change/project-export';
 import type { Unpacked } from '#core/project/change/unpack';
-import { ProjectExport } from '#core/project/formats/project-export';
 import { Refusal } from '#core/refusal';
 
 const LIST = 'project.json';

@@ -12,9 +12,9 @@ import { isDamaged, isPackage, openPackage } from '#core/jobs/handoff/open-packa
 import { planUnpack } from '#core/jobs/handoff/unpack';
 import type { PlanContext } from '#core/planning';
 import type { ChangeSet, NewContent } from '#core/project/change/change-set';
+import type { ProjectExport } from '#core/project/change/project-export';
 import type { ReceivedFile } from '#core/project/change/received-file';
 import type { UnpackedEntry } from '#core/project/change/unpack';
-import type { ProjectExport } from '#core/project/formats/project-export';
 import { Refusal } from '#core/refusal';
 import { type LinksAfter, linksAfter } from './links-after';
 import { openExport } from './open-export';

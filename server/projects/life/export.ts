@@ -1,6 +1,6 @@
 import { Readable } from 'node:stream';
 import { ZipFile } from 'yazl';
-import { PROJECT_EXPORT, type ProjectExport } from '#core/project/formats/project-export';
+import { PROJECT_EXPORT, type ProjectExport } from '#core/project/change/project-export';
 import { streamBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { listMembers } from '#server/projects/people/members';

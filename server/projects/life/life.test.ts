@@ -7,7 +7,7 @@ import type { ImportOutline } from '#core/jobs/import/plan';
 import { write } from '#core/project/change/change-set';
 import { sha256 } from '#core/project/change/file-set';
 import { MemoryFileSet } from '#core/project/change/memory';
-import { ProjectExport, projectExportSchema } from '#core/project/formats/project-export';
+import { ProjectExport, projectExportSchema } from '#core/project/change/project-export';
 import { gearUnit } from '#core/testing/projects';
 import { zipContents } from '#core/testing/zip-contents';
 import type { User } from '#server/auth/sessions';

@@ -1,6 +1,6 @@
 import { randomBytes, randomUUID } from 'node:crypto';
 import type { Knex } from 'knex';
-import type { ProjectExport } from '#core/project/formats/project-export';
+import type { ProjectExport } from '#core/project/change/project-export';
 import { Refusal } from '#core/refusal';
 import { type Actor, holdAs } from '#server/auth/standing';
 import { getBlob } from '#server/db/blobs';

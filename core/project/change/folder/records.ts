@@ -4,8 +4,9 @@ import path from 'node:path';
 import type { z } from 'zod';
 import { Refusal } from '#core/refusal';
 import { sha256 } from '../file-set';
+import { Hash } from '../recorded-change';
 import { flushFolder, hashFile, infoOf, readPlain, writeFlushed } from './disk';
-import { Entry, Folders, Hash, Journal } from './entry';
+import { Entry, Folders, Journal } from './entry';
 
 /** Where a folder keeps its records. */
 export const OWN_FOLDER = '.stonetray';

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { pathProblem } from '#core/files/links/paths';
+import { FilePath, Hash, RecordedFileChange, RecordedRewire } from './recorded-change';
 
 /** What `project.json` of an exported project names itself. */
 export const PROJECT_EXPORT = 'stonetray-export';
@@ -8,13 +8,8 @@ export const PROJECT_EXPORT = 'stonetray-export';
 const MOST = 2_000_000;
 const MOST_IN_ONE_CHANGE = 500_000;
 
-const Sha256 = z.string().regex(/^[0-9a-f]{64}$/);
 const Time = z.iso.datetime();
 const Bytes = z.number().int().nonnegative();
-const Path = z
-  .string()
-  .max(4096)
-  .refine((path) => pathProblem(path) === undefined, 'No path inside a project.');
 const Role = z.enum(['owner', 'editor', 'viewer']);
 
 const Person = z.object({
@@ -27,33 +22,11 @@ const Person = z.object({
 });
 
 const FileState = z.object({
-  path: Path,
-  sha256: Sha256.describe('In files/PATH where it is the state now, else in history/SHA256.'),
+  path: FilePath,
+  sha256: Hash.describe('In files/PATH where it is the state now, else in history/SHA256.'),
   bytes: Bytes,
   version: z.number().int().positive(),
   file: z.uuid().describe('The same for all versions of a file, wherever it lay.'),
-});
-
-const Content = { sha256: Sha256, bytes: Bytes };
-
-const FileChange = z.discriminatedUnion('action', [
-  z.object({ action: z.literal('write'), path: Path, base: Sha256.nullable(), ...Content }),
-  z.object({
-    action: z.literal('move'),
-    path: Path,
-    to: Path,
-    base: Sha256,
-    written: z.object(Content).optional(),
-  }),
-  z.object({ action: z.literal('delete'), path: Path, base: Sha256 }),
-]);
-
-const Rewire = z.object({
-  holder: z.string(),
-  written: z.string(),
-  rewritten: z.string(),
-  to: z.string().nullable(),
-  was: z.string().nullable(),
 });
 
 const Publication = Person.extend({
@@ -61,8 +34,8 @@ const Publication = Person.extend({
     .string()
     .regex(/^[\w-]{16,64}$/)
     .describe('The end of its address.'),
-  path: Path,
-  sha256: Sha256.describe('Of the file that is offered.'),
+  path: FilePath,
+  sha256: Hash.describe('Of the file that is offered.'),
   title: z.string().max(400),
   facts: z
     .object({
@@ -72,7 +45,7 @@ const Publication = Person.extend({
       mounting: z.array(z.string().max(400)).max(10_000),
     })
     .describe('What its page says of it.'),
-  picture: Sha256.nullable().describe('PNG, in publications/SHA256 like the files.'),
+  picture: Hash.nullable().describe('PNG, in publications/SHA256 like the files.'),
   time: Time,
   withdrawn: Time.nullable(),
   files: z
@@ -80,7 +53,7 @@ const Publication = Person.extend({
       z.object({
         format: z.enum(['step', 'glb', '3mf', 'stl']),
         name: z.string().max(400),
-        sha256: Sha256,
+        sha256: Hash,
         downloads: z.number().int().nonnegative(),
       }),
     )
@@ -114,8 +87,8 @@ export const ProjectExport = z.object({
         id: z.uuid(),
         time: Time,
         summary: z.string(),
-        changes: z.array(FileChange).max(MOST_IN_ONE_CHANGE),
-        rewires: z.array(Rewire).max(MOST_IN_ONE_CHANGE),
+        changes: z.array(RecordedFileChange).max(MOST_IN_ONE_CHANGE),
+        rewires: z.array(RecordedRewire).max(MOST_IN_ONE_CHANGE),
         warnings: z.array(z.string()).max(MOST_IN_ONE_CHANGE),
         made: z
           .object({ operation: z.string().max(40), choices: z.unknown() })
