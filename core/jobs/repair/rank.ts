@@ -75,22 +75,18 @@ function* believed(
   pairs: readonly (readonly Pair[])[],
 ): Steps<number[][]> {
   const numbers = new Map([...project.files.keys()].map((path, n) => [path, n]));
-  const usable = pairs.map((own) => own.filter(({ unusable }) => unusable === null));
   yield;
   const beliefs = yield* confidenceSteps(
     slots.map(({ part }, n) => ({
       part,
-      files: usable[n]!.map(({ file, evidence }) => ({
+      files: pairs[n]!.map(({ file, evidence, unusable }) => ({
         file: numbers.get(file.path)!,
-        sum: sumOf(evidence),
+        sum: unusable === null ? sumOf(evidence) : Number.NEGATIVE_INFINITY,
       })),
     })),
     [...project.files.values()].filter(isShaped).length,
   );
-  return pairs.map((own, n) => {
-    const known = new Map(usable[n]!.map((pair, k) => [pair, capped(beliefs[n]![k]!, pair)]));
-    return own.map((pair) => known.get(pair) ?? 0);
-  });
+  return pairs.map((own, n) => own.map((pair, k) => capped(beliefs[n]![k]!, pair)));
 }
 
 /** The best first, what would do harm last. */

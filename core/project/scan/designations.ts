@@ -1,3 +1,4 @@
+import { append } from '#core/multimap';
 import type { Product } from '#core/product/structure';
 import { type ContentScan, ownProducts, productsByDefinition, topProductsOf } from './content';
 
@@ -23,20 +24,9 @@ export function isGeneric(word: string): boolean {
   return GENERIC.test(word);
 }
 
-/** Folded ids and names, each once, those that say nothing included. */
-export function allWordsOf(designations: readonly Designation[]): Set<string> {
-  const words = new Set<string>();
-  for (const { id, name } of designations) {
-    words.add(fold(id));
-    words.add(fold(name));
-  }
-  words.delete('');
-  return words;
-}
-
-/** The same without those that say nothing. */
+/** Folded ids and names, each once, without those that say nothing. */
 export function wordsOf(designations: readonly Designation[]): Set<string> {
-  const words = allWordsOf(designations);
+  const words = new Set(designations.flatMap(({ id, name }) => [fold(id), fold(name)]));
   for (const word of words) if (isGeneric(word)) words.delete(word);
   return words;
 }
@@ -89,11 +79,7 @@ export class VolumeIndex<Item> {
   add(item: Item, designations: readonly Designation[]): void {
     const volume = statedSizeOf(designations)?.volume;
     if (volume === undefined) return;
-    const key = keyOfVolume(volume);
-    const there = this.items.get(key);
-    const entry = { item, designations };
-    if (there) there.push(entry);
-    else this.items.set(key, [entry]);
+    append(this.items, keyOfVolume(volume), { item, designations });
   }
 
   /** All that state the volume that is asked for, and no other area. */

@@ -1,7 +1,7 @@
 import { baseName, extensionOf, folderOf } from '#core/files/links/paths';
 import { formatByName, hasStructure } from '#core/project/formats/endings';
 import { bodyCount } from '#core/project/scan/content';
-import { isGeneric } from '#core/project/scan/designations';
+import { fold } from '#core/project/scan/designations';
 import type { Project, ScannedFile } from '#core/project/scan/project';
 import { nameDifference } from '../name-difference';
 import type { ProjectSigns } from './signs';
@@ -32,9 +32,9 @@ export interface Known {
 const SAME_CONTENT = 12;
 const OTHER_CONTENT = -7;
 
-/** So often an id happens to be the same although the part is another one: rarely where it tells, often where it does not. */
+/** So often an id or a volume happens to be the same although the part is another one. */
 const CHANCE = 0.0008;
-const GENERIC_CHANCE = 0.3;
+
 /** What speaks against the file that a doubted link leads to, besides what it is doubted for. */
 const DOUBTED: readonly Evidence[] = [{ weight: -2, words: 'Doubted, though it is where the link says' }];
 
@@ -145,14 +145,14 @@ function productEvidence(slot: Slot, file: ScannedFile, known: Known): Evidence[
 
 function weightOfWord(word: string, trust: number, signs: ProjectSigns): number {
   const others = (signs.sharers(word) - 1) / Math.max(1, signs.shaped.length);
-  return Math.log(trust / (others + (isGeneric(word) ? GENERIC_CHANCE : CHANCE)));
+  return Math.log(trust / (others + CHANCE));
 }
 
 /** A folded word as the stand-in writes it, and which of both it is. */
 function writtenOf({ wanted }: Slot, word: string): string {
   for (const { id, name } of wanted) {
-    if (id.trim().toLowerCase() === word) return `id ${id}`;
-    if (name.trim().toLowerCase() === word) return `name ${name}`;
+    if (fold(id) === word) return `id ${id}`;
+    if (fold(name) === word) return `name ${name}`;
   }
   return word;
 }

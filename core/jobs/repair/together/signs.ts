@@ -1,8 +1,7 @@
+import { append } from '#core/multimap';
 import { LINK_KINDS } from '#core/project/formats/kinds';
 import {
-  allWordsOf,
   type Designation,
-  isGeneric,
   offeredBy,
   sameStatedSize,
   VolumeIndex,
@@ -42,7 +41,6 @@ const UNCARRIED = 0.3;
 /** What a file offers, as it is compared. */
 export interface Offer {
   designations: readonly Designation[];
-  all: ReadonlySet<string>;
   words: ReadonlySet<string>;
 }
 
@@ -76,12 +74,8 @@ export class ProjectSigns {
       if (steps++ % RESTS === 0) yield;
       if (!isShaped(file)) continue;
       this.shaped.push(file);
-      const { all, designations } = this.offerOf(file);
-      for (const word of all) {
-        const there = this.carried.get(word);
-        if (there) there.push(file.path);
-        else this.carried.set(word, [file.path]);
-      }
+      const { words, designations } = this.offerOf(file);
+      for (const word of words) append(this.carried, word, file.path);
       this.volumes.add(file.path, designations);
       const isPlaced = (project.usedBy.get(file.path) ?? []).some(({ kind }) => LINK_KINDS[kind].places);
       if (!isPlaced && file.scan.role !== 'assembly') this.leftOver.add(file.path);
@@ -97,7 +91,7 @@ export class ProjectSigns {
   }
 
   private askFor(wanted: readonly Designation[]): void {
-    for (const word of allWordsOf(wanted)) this.askedBy.set(word, (this.askedBy.get(word) ?? 0) + 1);
+    for (const word of wordsOf(wanted)) this.askedBy.set(word, (this.askedBy.get(word) ?? 0) + 1);
   }
 
   private *readLinks(project: Project, slots: readonly Slot[]): Steps<void> {
@@ -139,7 +133,7 @@ export class ProjectSigns {
     let offer = this.offers.get(file.path);
     if (!offer) {
       const designations = offeredBy(file.scan);
-      offer = { designations, all: allWordsOf(designations), words: wordsOf(designations) };
+      offer = { designations, words: wordsOf(designations) };
       this.offers.set(file.path, offer);
     }
     return offer;
@@ -161,10 +155,7 @@ export class ProjectSigns {
 
   /** Whether a word tells one part from the others. */
   isTelling(word: string): boolean {
-    return (
-      !isGeneric(word) &&
-      this.carriersOf(word).length <= Math.max(FEW_CARRIERS, this.shaped.length * FEW_OF_ALL)
-    );
+    return this.carriersOf(word).length <= Math.max(FEW_CARRIERS, this.shaped.length * FEW_OF_ALL);
   }
 
   /** The files that state the volume that a slot asks for. */
