@@ -10,7 +10,7 @@ import type { StandInName } from '#core/project/formats/link-format';
 import { topProductsOf } from '#core/project/scan/content';
 import { wantedBy } from '#core/project/scan/designations';
 import { FitChecker } from '#core/project/scan/fit';
-import { type Project, type ProjectLink, placedBelow } from '#core/project/scan/project';
+import { type Project, type ProjectLink, placedAbove } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
 
 /** The engineer's choice for one link. */
@@ -81,7 +81,7 @@ export function findLink(
 /** Whether a link that led to a file would make files place each other. A file never refers to itself. */
 export function wouldLoop(project: Project, { holder, kind }: ProjectLink, target: string): boolean {
   if (target === holder) return true;
-  return LINK_KINDS[kind].places && placedBelow(project, [target]).includes(holder);
+  return LINK_KINDS[kind].places && placedAbove(project, holder).has(target);
 }
 
 /** The stand-ins that would make links be doubted although their targets were chosen, by their holders. */

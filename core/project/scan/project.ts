@@ -262,6 +262,15 @@ export function placedBelow(project: Project, starts: readonly string[]): string
   return reached(project, starts, (kind) => LINK_KINDS[kind].places);
 }
 
+/** A file and all that place it, directly or through others: what must not come to stand below it. */
+export function placedAbove(project: Project, path: string): Set<string> {
+  const found = new Set([path]);
+  for (const below of found)
+    for (const { holder, kind } of project.usedBy.get(below) ?? [])
+      if (LINK_KINDS[kind].places) found.add(holder);
+  return found;
+}
+
 function reached(
   project: Project,
   starts: readonly string[],

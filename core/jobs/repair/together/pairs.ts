@@ -2,7 +2,7 @@ import { baseName, extensionOf } from '#core/files/links/paths';
 import { append } from '#core/multimap';
 import { roleByName } from '#core/project/formats/endings';
 import { LINK_KINDS } from '#core/project/formats/kinds';
-import type { Project, ScannedFile } from '#core/project/scan/project';
+import { type Project, placedAbove, type ScannedFile } from '#core/project/scan/project';
 import type { Steps } from '#core/steps';
 import { evidenceFor, type Known } from './evidence';
 import { wayOf } from './renames';
@@ -136,21 +136,16 @@ class UsabilityCheck {
   reason({ kind, holders }: Slot, { path, scan }: ScannedFile): string | null {
     if (LINK_KINDS[kind].places)
       for (const holder of holders)
-        if (this.placing(holder).has(path))
+        if (this.aboveOf(holder).has(path))
           return `Would make a loop: ${baseName(path)} itself uses ${baseName(holder)}`;
     return scan.error ? `Cannot be read: ${scan.error}` : null;
   }
 
-  /** A file and all that place it, directly or through others. */
-  private placing(file: string): ReadonlySet<string> {
-    let above = this.above.get(file);
+  private aboveOf(holder: string): ReadonlySet<string> {
+    let above = this.above.get(holder);
     if (!above) {
-      const found = new Set([file]);
-      for (const path of found)
-        for (const { holder, kind } of this.project.usedBy.get(path) ?? [])
-          if (LINK_KINDS[kind].places) found.add(holder);
-      above = found;
-      this.above.set(file, above);
+      above = placedAbove(this.project, holder);
+      this.above.set(holder, above);
     }
     return above;
   }
