@@ -119,8 +119,10 @@ function productEvidence(slot: Slot, file: ScannedFile, known: Known): Evidence[
     [...words].filter((word) => !common.includes(word) && signs.isTelling(word));
   const [asked, there] = [telling(slot.words), telling(offer.words)];
   if (asked.length === 0 || there.length === 0) return evidence;
+  // Ids of a family differ by a letter: what is asked for elsewhere is no other spelling of this one.
+  const isAnothers = there.some((word) => signs.isAskedFor(word));
   const alike = Math.max(...asked.flatMap((word) => there.map((other) => names.likeness(word, other))));
-  if (alike >= 0.8) {
+  if (alike >= 0.8 && !isAnothers) {
     if (!best)
       evidence.push({
         weight: 2 + 10 * (alike - 0.8),
@@ -128,7 +130,6 @@ function productEvidence(slot: Slot, file: ScannedFile, known: Known): Evidence[
       });
     return evidence;
   }
-  const isAnothers = there.some((word) => signs.isAskedFor(word));
   // A word that is this part's alone outweighs a name in another language.
   if (best && signs.sharers(best.word) === 1 && !isAnothers) return evidence;
   const against = Math.max(WORST, Math.log(1 - trust)) - (isAnothers ? 2 * trust : 0);

@@ -3,7 +3,15 @@ import { brokenLinks } from '#core/jobs/repair/plan';
 import { clearWinner, rankCandidates } from '#core/jobs/repair/rank';
 import { resolveProject } from '#core/project/scan/project';
 import { atOnce } from '#core/steps';
-import { DAMAGES, damagedProject, MANNERS, partSets, seeded } from '#core/testing/damaged-project';
+import {
+  DAMAGES,
+  damagedProject,
+  holderOf,
+  MANNERS,
+  partFile,
+  partSets,
+  seeded,
+} from '#core/testing/damaged-project';
 import { type Contender, confidenceSteps } from './confidence';
 import { wayOf } from './renames';
 import { NameWords, partsOf, splitName } from './words-of-files';
@@ -64,6 +72,23 @@ describe('links that are repaired together', () => {
     expect(silent).toEqual([]));
 
   it('alarm nobody where nothing is wrong', () => expect(alarmed).toEqual([]));
+});
+
+describe('parts whose ids and names are much alike', () => {
+  it('are told apart where files were turned round: what is asked for elsewhere is no other spelling', () => {
+    const stems = ['inner-ring', 'outer-ring', 'cage'];
+    const said = (n: number) => ({ id: `BRG-6018-${'IOC'[n]}`, name: `${stems[n]} 6018` });
+    const files = stems.map((stem, n) =>
+      partFile(`${stem}.stp`, `content ${(n + 1) % 3}`, said((n + 1) % 3)),
+    );
+    const asked = stems.map((stem, n) => ({ written: `${stem}.stp`, said: said(n) }));
+    const project = resolveProject([...files, holderOf('bearing.stp', asked)]);
+    const found = brokenLinks(project).map((link) => {
+      const path = clearWinner(rankCandidates(project, link), 0.9)?.path;
+      return path === undefined ? 'open' : project.files.get(path)!.sha256;
+    });
+    expect(found).toEqual(['content 0', 'content 1', 'content 2']);
+  });
 });
 
 describe('how sure it is', () => {
