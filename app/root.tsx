@@ -5,10 +5,23 @@ import '@fontsource-variable/jetbrains-mono';
 import './ui/tokens.css';
 import { ColorSchemeScript, MantineProvider, mantineHtmlProps } from '@mantine/core';
 import { useEffect, useMemo } from 'react';
-import { Links, Meta, Outlet, Scripts, ScrollRestoration, useRouteLoaderData } from 'react-router';
+import {
+  Links,
+  Meta,
+  Outlet,
+  Scripts,
+  ScrollRestoration,
+  type ShouldRevalidateFunctionArgs,
+  useRouteLoaderData,
+} from 'react-router';
+import { forEverybody } from '#server/auth/guard';
+import { preferencesOf } from '#server/auth/kept-preferences';
+import { USUAL } from '#server/auth/preferences';
+import { isAway } from '#server/db/away';
 import type { Route } from './+types/root';
 import { coloursOf, keptInCookie } from './ui/colours';
 import { RouteErrorPage } from './ui/frame/ErrorPage';
+import { PreferencesContext } from './ui/measures/useMeasures';
 import { useNonce } from './ui/nonce';
 import { theme } from './ui/theme';
 
@@ -18,16 +31,22 @@ export const links: Route.LinksFunction = () => [
 
 export const meta: Route.MetaFunction = () => [{ title: 'Stone Tray' }];
 
-export const loader = ({ request }: Route.LoaderArgs) => ({
+export const loader = forEverybody(async (db, { request }: Route.LoaderArgs) => ({
   colours: coloursOf(request.headers.get('Cookie')),
-});
+  // While the database is away the page says so, and how numbers are written is no matter.
+  preferences: await preferencesOf(db, request).catch((error: unknown) => {
+    if (isAway(error)) return USUAL;
+    throw error;
+  }),
+}));
 
-/** A page that is there knows the choice. */
-export const shouldRevalidate = () => false;
+/** A page that is there knows the choices, unless somebody else signs in or they are made anew. */
+export const shouldRevalidate = ({ formMethod, formAction }: ShouldRevalidateFunctionArgs) =>
+  formMethod !== undefined && /^\/(sign-in|sign-out|session|account)\b/.test(formAction ?? '');
 
 export function Layout({ children }: { children: React.ReactNode }) {
   const nonce = useNonce();
-  const colours = useRouteLoaderData<typeof loader>('root')?.colours ?? 'auto';
+  const { colours = 'auto', preferences = USUAL } = useRouteLoaderData<typeof loader>('root') ?? {};
   const manager = useMemo(() => keptInCookie(colours), [colours]);
   return (
     <html lang="en" {...mantineHtmlProps} data-mantine-color-scheme={colours === 'dark' ? 'dark' : 'light'}>
@@ -41,7 +60,7 @@ export function Layout({ children }: { children: React.ReactNode }) {
       </head>
       <body>
         <MantineProvider theme={theme} defaultColorScheme={colours} colorSchemeManager={manager}>
-          {children}
+          <PreferencesContext value={preferences}>{children}</PreferencesContext>
         </MantineProvider>
         <ScrollRestoration nonce={nonce} />
         <Scripts nonce={nonce} />

@@ -55,7 +55,7 @@ describe('an engineer who cuts a body', () => {
     await page.getByText('A plane', { exact: true }).click();
     await page.getByLabel('Cut with').first().click();
     await page.getByRole('option', { name: 'XZ plane' }).click();
-    expect(middle).toBe('5000 mm');
+    expect(middle).toBe('5\u202f000 mm');
     await page.getByRole('button', { name: 'Cut piece 2 again' }).click();
     await expect.poll(() => pieces.getByRole('listitem').count()).toBe(3);
     await pieces.getByRole('button', { name: 'Take the last cut back' }).click();

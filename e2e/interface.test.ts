@@ -78,11 +78,11 @@ describe('the model', () => {
     await page.getByRole('button', { name: 'Measure', exact: true }).click();
 
     await page.getByRole('button', { name: 'Section', exact: true }).click();
-    await page.getByLabel('Where the section lies, mm').fill('120');
+    await page.getByRole('textbox', { name: 'Where the section lies' }).fill('120');
     await page.waitForURL(/section=-?y%3A-?120/);
     await page.reload();
     await stageReady(page);
-    expect(await page.getByLabel('Where the section lies, mm').inputValue()).toBe('120 mm');
+    expect(await page.getByRole('textbox', { name: 'Where the section lies' }).inputValue()).toBe('120 mm');
     await page.getByRole('button', { name: 'Section', exact: true }).click();
 
     await lookFrom('Top');

@@ -87,7 +87,7 @@ it('stays quick with 5,000 occurrences of 100 parts', async () => {
   await page.goto(`${stand.address}/projects/${project}/files`);
   await page.getByText('Preparing shapes').waitFor({ state: 'detached' });
   await page.goto(`${stand.address}/projects/${project}/structure?single=1`);
-  await page.getByText('5,000 occurrences of 100 distinct parts').waitFor();
+  await page.getByText('5 000 occurrences of 100 distinct parts').waitFor();
   const { bodies, drawCalls } = await stageReady(page);
   expect(bodies).toBe(PARTS);
   expect(drawCalls).toBeLessThanOrEqual(3 * PARTS + 1);

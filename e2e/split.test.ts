@@ -62,9 +62,9 @@ describe('splitting the mirror frame', () => {
     await page.keyboard.press('Escape');
     await pair.getByTitle('Chosen here; the source keeps its own').waitFor();
     await page.getByRole('button', { name: 'Shift', exact: true }).click();
-    await page.getByLabel('Shift along z, mm').fill('400');
+    await page.getByLabel('Shift along z').fill('400');
     await page.getByRole('button', { name: 'Put all back' }).click();
-    await expect.poll(() => page.getByLabel('Shift along z, mm').inputValue()).toBe('0');
+    await expect.poll(() => page.getByLabel('Shift along z').inputValue()).toBe('0 mm');
     await page.getByRole('button', { name: 'Shift', exact: true }).click();
     await page.getByRole('button', { name: 'Take the component apart' }).click();
     await expect.poll(() => plan.textContent()).toContain('52 bodies of 32 shapes');

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { Refusal } from '#core/refusal';
 import { changePassword, endOtherSessions, endSession, sessionsOf } from '#server/auth/account';
 import { forSignedIn } from '#server/auth/guard';
+import { keepPreferences, PREFERENCES } from '#server/auth/kept-preferences';
 import { sentFields } from '#server/sent';
 import { AccountScreen } from '../screens/account/AccountScreen';
 import type { Route } from './+types/account';
@@ -21,6 +22,7 @@ export const loader = forSignedIn(async ({ db, user }, { request }: Route.Loader
 const Form = z.discriminatedUnion('do', [
   z.object({ do: z.literal('end'), id: z.uuid() }),
   z.object({ do: z.literal('end-others') }),
+  PREFERENCES.extend({ do: z.literal('preferences') }),
   z.object({
     do: z.literal('password'),
     before: z.string().min(1, 'Write the present password.').max(200),
@@ -34,6 +36,7 @@ export const action = forSignedIn(async ({ db, user }, { request }: Route.Action
   try {
     if (form.data.do === 'end') await endSession(db, user, form.data.id);
     else if (form.data.do === 'end-others') await endOtherSessions(db, user, request);
+    else if (form.data.do === 'preferences') await keepPreferences(db, user, PREFERENCES.parse(form.data));
     else await changePassword(db, user, request, form.data);
     return { done: form.data.do };
   } catch (error) {

@@ -1,6 +1,6 @@
 import { Button, CopyButton } from '@mantine/core';
 import { between, type Figure, figuresOf, nameOf } from '#core/geometry/shape/measure';
-import { figure } from '../ui/format';
+import { useMeasures } from '../ui/measures/useMeasures';
 import classes from './MeasurePanel.module.css';
 import type { MeasuredThing } from './measure-tool';
 
@@ -46,6 +46,7 @@ export function MeasurePanel({ things, trouble, onStartAgain }: MeasurePanelProp
 }
 
 function Figures({ title, figures, empty }: { title: string; figures: readonly Figure[]; empty?: string }) {
+  const { figure } = useMeasures();
   return (
     <>
       <h3 className={classes.title}>{title}</h3>

@@ -1,5 +1,6 @@
-import { Button, NumberInput, Slider } from '@mantine/core';
+import { Button, Slider } from '@mantine/core';
 import type { Point } from '#core/geometry/shape/cut';
+import { NumberField } from '../ui/fields/NumberField';
 import classes from './Stage.module.css';
 
 interface PullApartBarProps {
@@ -49,17 +50,16 @@ export function PullApartBar({
       {isShifting &&
         hasSelection &&
         (['x', 'y', 'z'] as const).map((axis, n) => (
-          <NumberInput
+          <NumberField
             key={axis}
             className={classes.shift}
-            size="xs"
-            aria-label={`Shift along ${axis}, mm`}
+            aria-label={`Shift along ${axis}`}
             leftSection={axis}
-            hideControls
-            decimalScale={1}
-            value={Math.round(shift[n]! * 10) / 10}
+            kind="length"
+            digits={1}
+            value={shift[n]!}
             onChange={(value) =>
-              onShift(shift.map((old, at) => (at === n ? Number(value) || 0 : old)) as unknown as Point)
+              onShift(shift.map((old, at) => (at === n ? value : old)) as unknown as Point)
             }
           />
         ))}

@@ -1,5 +1,6 @@
-import { Button, NumberInput, Slider } from '@mantine/core';
-import { length } from '../ui/format';
+import { Button, Slider } from '@mantine/core';
+import { NumberField } from '../ui/fields/NumberField';
+import { useMeasures } from '../ui/measures/useMeasures';
 import { SegmentedControl } from '../ui/options';
 import classes from './Stage.module.css';
 import { AXES, type Axis, axisOf, isTurned, placeOf, turned } from './section-address';
@@ -18,6 +19,7 @@ interface SectionBarProps {
 
 /** Where the model is cut open: across an axis or along a face, how far along, and which side is taken away. */
 export function SectionBar({ section, reach, isPicking, onAxis, onPickFace, onChange }: SectionBarProps) {
+  const { length } = useMeasures();
   const axis = axisOf(section.normal);
   const place = placeOf(section);
   const side = isTurned(section.normal) ? -1 : 1;
@@ -47,15 +49,12 @@ export function SectionBar({ section, reach, isPicking, onAxis, onPickFace, onCh
             onChange={move}
             thumbLabel="Where the section lies"
           />
-          <NumberInput
+          <NumberField
             className={classes.place}
-            size="xs"
-            aria-label="Where the section lies, mm"
-            suffix=" mm"
-            hideControls
-            decimalScale={2}
-            value={Math.round(place * 100) / 100}
-            onChange={(value) => typeof value === 'number' && move(value)}
+            aria-label="Where the section lies"
+            kind="length"
+            value={place}
+            onChange={move}
           />
           <Button variant="default" onClick={() => onChange(turned(section))}>
             Other side

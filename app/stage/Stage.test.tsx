@@ -88,7 +88,7 @@ describe('the stage', () => {
     screen.getByRole('slider', { name: 'Where the section lies' }).focus();
     await user.keyboard('{ArrowRight}');
     await waitFor(() => expect(last('setSection')).toEqual([{ normal: [0, 0, 1], at: 5.1 }]));
-    const place = screen.getByRole('textbox', { name: 'Where the section lies, mm' });
+    const place = screen.getByRole('textbox', { name: 'Where the section lies' });
     await user.clear(place);
     await user.type(place, '-7');
     await waitFor(() => expect(last('setSection')).toEqual([{ normal: [0, 0, 1], at: -7 }]));
@@ -102,7 +102,7 @@ describe('the stage', () => {
 
   it('says positions along the axis, whichever side is taken away, also from the middle on', async () => {
     renderPage(<Stage scene={SCENE} sceneKey="a" />, { path: '/projects/p/page?section=-y:0' });
-    const place = await screen.findByRole('textbox', { name: 'Where the section lies, mm' });
+    const place = await screen.findByRole('textbox', { name: 'Where the section lies' });
     fireEvent.change(place, { target: { value: '12' } });
     await waitFor(() => expect(last('setSection')).toEqual([{ normal: [0, -1, 0], at: -12 }]));
     expect((place as HTMLInputElement).value).toBe('12 mm');
@@ -191,15 +191,15 @@ describe('the stage', () => {
     const { user } = await openStage({ spreads: true, selected: new Set([0]) });
     await user.click(screen.getByRole('button', { name: 'Shift' }));
     expect(last('setShifting')).toEqual([true]);
-    const along = (axis: string) => screen.getByRole('textbox', { name: `Shift along ${axis}, mm` });
+    const along = (axis: string) => screen.getByRole('textbox', { name: `Shift along ${axis}` });
     await user.clear(along('y'));
     await user.type(along('y'), '25');
     await waitFor(() => expect(last('shiftSelected')).toEqual([[0, 25, 0]]));
     act(() => callbacks().onShift([1.25, 25, -3]));
-    expect((along('z') as HTMLInputElement).value).toBe('-3');
+    expect((along('z') as HTMLInputElement).value).toBe('-3 mm');
     await user.click(screen.getByRole('button', { name: 'Put all back' }));
     expect(last('putBack')).toEqual([]);
-    expect((along('y') as HTMLInputElement).value).toBe('0');
+    expect((along('y') as HTMLInputElement).value).toBe('0 mm');
   });
 
   it('asks to select something before it can be shifted', async () => {

@@ -3,6 +3,7 @@ import type { Point } from '#core/geometry/shape/cut';
 import { plural } from '../ui/format';
 import { usePageCommands } from '../ui/frame/page-commands';
 import { RowMenu } from '../ui/ledger/RowMenu';
+import { useMeasures } from '../ui/measures/useMeasures';
 import classes from './Stage.module.css';
 import { StageBars } from './StageBars';
 import { StageControls, type StageSwitches } from './StageControls';
@@ -143,6 +144,7 @@ export function Stage({
     setShift,
   });
 
+  const measures = useMeasures();
   const turnSwitch = (name: keyof StageSwitches, on: boolean) => {
     if (name !== 'section') return setSwitches({ ...switches, [name]: on });
     setSection(on ? (view?.sectionTowardsEye('y') ?? null) : null);
@@ -151,8 +153,8 @@ export function Stage({
   const status = useMemo(() => picturesInWords(scene, loading.failed), [scene, loading.failed]);
   usePageCommands(isBare ? NO_COMMANDS : stageCommands(view, { section, switches, turnSwitch }));
   const words = useMemo(
-    () => stageInWords(scene, selected, hidden, section),
-    [scene, selected, hidden, section],
+    () => stageInWords(scene, selected, hidden, section, measures),
+    [scene, selected, hidden, section, measures],
   );
 
   const onKeyDown = (event: React.KeyboardEvent) => {

@@ -1,4 +1,5 @@
-import { length, plural } from '../ui/format';
+import { plural } from '../ui/format';
+import type { Measures } from '../ui/measures/measures';
 import { axisOf, placeOf } from './section-address';
 import type { SectionPlane, StageScene } from './types';
 
@@ -25,6 +26,7 @@ export function stageInWords(
   selected: ReadonlySet<number>,
   hidden: ReadonlySet<number>,
   section: SectionPlane | null,
+  { length }: Measures,
 ): string {
   const shown = scene.instances.filter(({ row, tone }) => !hidden.has(row) && tone !== 'ghost');
   const names = [...new Set(shown.filter(({ row }) => selected.has(row)).map(({ name }) => name))];

@@ -48,11 +48,12 @@ const SHAPES: { [state in LinkState]: React.ReactNode } = {
 /** The state of a link: a shape of its own and the word, never colour alone. */
 export function LinkMark({
   state,
-  word = true,
+  isBrief = false,
   title,
 }: {
   state: LinkState;
-  word?: boolean;
+  /** What is as it should be needs no word beside its shape. */
+  isBrief?: boolean;
   title?: string;
 }) {
   return (
@@ -60,7 +61,7 @@ export function LinkMark({
       <svg viewBox="0 0 12 12" width="12" height="12" aria-hidden="true">
         {SHAPES[state]}
       </svg>
-      {word ? state : <span className={classes.hidden}>{state}</span>}
+      {isBrief && state === 'sound' ? <span className={classes.hidden}>{state}</span> : state}
     </span>
   );
 }

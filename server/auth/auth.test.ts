@@ -7,7 +7,9 @@ import { testProject } from '#server/testing';
 import { changePassword, endSession, sessionsOf } from './account';
 import { waitAfter } from './attempts';
 import { answerInProject, enterProject, forSignedIn, inProject, type Role } from './guard';
+import { keepPreferences, PREFERENCES, preferencesOf } from './kept-preferences';
 import { hashPassword, isOutdated, verifyPassword } from './passwords';
+import { USUAL } from './preferences';
 import { putUser, signIn, signOut } from './sessions';
 
 afterAll(closeDatabase);
@@ -207,5 +209,28 @@ describe('the guard', () => {
     expect([answer.status, await answer.text()]).toEqual([409, 'a.stp is not here.']);
     const left = new Response(null, { status: 304 });
     expect(await thrownBy(answerInProject, left)).toBe(left);
+  });
+});
+
+describe('how somebody reads numbers and times', () => {
+  it('is kept with the person, not with the browser; as is usual until then, and for strangers', async () => {
+    const { db, owner } = await testProject();
+    const [one, other] = [
+      await signIn(db, page(), owner.email, 'test-password'),
+      await signIn(db, page(), owner.email, 'test-password'),
+    ];
+    expect(await preferencesOf(db, page(one))).toEqual(USUAL);
+    const chosen = { length: 'in', mass: 'lb', decimal: ',', zone: 'Europe/Zurich' } as const;
+    await keepPreferences(db, owner, chosen);
+    expect(await preferencesOf(db, page(other))).toEqual(chosen);
+    expect(await preferencesOf(db, page())).toEqual(USUAL);
+    await db('users').where('id', owner.id).update({ preferences: JSON.stringify({ length: 'cubit' }) });
+    expect(await preferencesOf(db, page(one))).toEqual(USUAL);
+  });
+
+  it('is refused where there is no such unit or zone', () => {
+    expect(PREFERENCES.parse({ zone: '' })).toEqual(USUAL);
+    expect(PREFERENCES.safeParse({ zone: 'Middle/Earth' }).success).toBe(false);
+    expect(PREFERENCES.safeParse({ mass: 'stone' }).success).toBe(false);
   });
 });

@@ -20,6 +20,7 @@ import * as aProjectsLife from './migrations/018-a-projects-life';
 import * as uploadParts from './migrations/019-upload-parts';
 import * as fairShares from './migrations/020-fair-shares';
 import * as broughtHistory from './migrations/021-brought-history';
+import * as preferences from './migrations/022-preferences';
 
 const MIGRATIONS = {
   '001-base': base,
@@ -43,6 +44,7 @@ const MIGRATIONS = {
   '019-upload-parts': uploadParts,
   '020-fair-shares': fairShares,
   '021-brought-history': broughtHistory,
+  '022-preferences': preferences,
 };
 
 /** Brings the schema up to date. Migrations are named here, so that they are found in any build. */

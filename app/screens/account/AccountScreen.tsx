@@ -1,10 +1,12 @@
 import { Badge, Button, PasswordInput } from '@mantine/core';
 import { Form, useNavigation } from 'react-router';
 import { FormButton } from '../../ui/FormButton';
-import { time } from '../../ui/format';
 import { TopBar } from '../../ui/frame/TopBar';
+import { Time } from '../../ui/measures/Time';
+import { useMeasures } from '../../ui/measures/useMeasures';
 import classes from './Account.module.css';
 import { browserInWords } from './browser-in-words';
+import { NumbersAndTimes } from './NumbersAndTimes';
 
 interface AccountProps {
   user: { name: string; email: string };
@@ -17,6 +19,7 @@ interface AccountProps {
 
 /** Who one is here, where one is signed in, and one's password. */
 export function AccountScreen({ user, sessions, error, done }: AccountProps) {
+  const { time } = useMeasures();
   const isBusy = useNavigation().state !== 'idle';
   return (
     <>
@@ -29,6 +32,7 @@ export function AccountScreen({ user, sessions, error, done }: AccountProps) {
             {error}
           </p>
         )}
+        <NumbersAndTimes isBusy={isBusy} isDone={done === 'preferences'} />
         <section aria-label="Where you are signed in">
           <div className={classes.head}>
             <h2>Where you are signed in</h2>
@@ -47,7 +51,7 @@ export function AccountScreen({ user, sessions, error, done }: AccountProps) {
                     </Badge>
                   )}
                   <p className="muted">
-                    Since {time(opened)}, used last {time(seen)}
+                    Since <Time iso={opened} />, used last <Time iso={seen} />
                   </p>
                 </div>
                 {!isThis && (

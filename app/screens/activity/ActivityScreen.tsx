@@ -4,7 +4,8 @@ import { Link, useOutletContext } from 'react-router';
 import type { LogEntry } from '#server/projects/projects';
 import { addressIn } from '../../ui/address/addresses';
 import { useView } from '../../ui/address/useView';
-import { plural, time } from '../../ui/format';
+import { plural } from '../../ui/format';
+import { Time } from '../../ui/measures/Time';
 import type { ProjectContext } from '../../ui/project/project-context';
 import classes from './Activity.module.css';
 import { TakeBack } from './TakeBack';
@@ -31,7 +32,9 @@ export function ActivityScreen({ entries }: { entries: LogEntry[] }) {
       <ol className={classes.log}>
         {entries.map(({ id, time: when, who, summary, changeSet }) => (
           <li key={id} className={classes.entry}>
-            <span className={classes.when}>{time(when)}</span>
+            <span className={classes.when}>
+              <Time iso={when} />
+            </span>
             <div className={classes.what}>
               <span data-undone={changeSet?.undone || undefined}>{summary}</span>
               <span className="muted"> by {who}</span>

@@ -2,7 +2,7 @@ import { Link, useOutletContext } from 'react-router';
 import type { ChoiceInWords } from '#core/choices-in-words';
 import type { RegistryEntry } from '#core/entry';
 import type { RecordedChange } from '#server/projects/projects';
-import { time } from '../../ui/format';
+import { Time } from '../../ui/measures/Time';
 import { OperationPage } from '../../ui/operation/OperationPage';
 import { addressOf } from '../../ui/operation/operations';
 import { useOperation } from '../../ui/operation/useOperation';
@@ -28,7 +28,7 @@ export function AgainScreen({ summary, who, when, made, entry, words }: AgainScr
         <div className={classes.page}>
           <h1>{entry.title}, again with the same choices</h1>
           <p className="muted">
-            {summary}, by {who}, {time(when)}. To choose otherwise,{' '}
+            {summary}, by {who}, <Time iso={when} />. To choose otherwise,{' '}
             <Link to={addressOf(projectId, entry, typeof path === 'string' ? [path] : [])}>
               open its own page
             </Link>

@@ -3,6 +3,7 @@ import { href, Link } from 'react-router';
 import type { PublishedFacts } from '#core/jobs/publish/plan';
 import { bytes, count } from '../../ui/format';
 import { Wordmark } from '../../ui/frame/Wordmark';
+import { useMeasures } from '../../ui/measures/useMeasures';
 import classes from './Catalogue.module.css';
 
 const FORMAT_WORDS: { readonly [format: string]: string } = {
@@ -21,6 +22,7 @@ interface CatalogueItemProps {
 
 /** One product: its picture, its box, how it is mounted, and the files. */
 export function CatalogueItemScreen({ token, title, facts, files }: CatalogueItemProps) {
+  const { box } = useMeasures();
   return (
     <main className={classes.page}>
       <header className={classes.head}>
@@ -36,7 +38,7 @@ export function CatalogueItemScreen({ token, title, facts, files }: CatalogueIte
           <h1>{title}</h1>
           <dl>
             <dt>Box</dt>
-            <dd className="number">{facts.sides.map((side) => side.toFixed(1)).join(' × ')} mm</dd>
+            <dd className="number">{box(facts.sides)}</dd>
             <dt>Faces</dt>
             <dd className="number">{count(facts.faces)}</dd>
             <dt>Mounted by</dt>

@@ -1,6 +1,7 @@
 import { href, Link } from 'react-router';
 import type { PublishedFacts } from '#core/jobs/publish/plan';
 import { Wordmark } from '../../ui/frame/Wordmark';
+import { useMeasures } from '../../ui/measures/useMeasures';
 import classes from './Catalogue.module.css';
 
 /** Everything that is offered for download, without an account. */
@@ -9,6 +10,7 @@ export function CatalogueScreen({
 }: {
   offered: { token: string; title: string; facts: PublishedFacts }[];
 }) {
+  const { box } = useMeasures();
   return (
     <main className={classes.page}>
       <header className={classes.head}>
@@ -22,7 +24,7 @@ export function CatalogueScreen({
             <Link to={href('/catalogue/:token', { token })}>
               <img src={href('/catalogue/:token/picture', { token })} alt="" width={360} height={240} />
               <strong>{title}</strong>
-              <span className="muted">{facts.sides.map((side) => side.toFixed(0)).join(' × ')} mm</span>
+              <span className="muted">{box(facts.sides)}</span>
             </Link>
           </li>
         ))}

@@ -5,7 +5,9 @@ import { stemOf } from '#core/files/links/paths';
 import type { PublishOutline } from '#core/jobs/publish/plan';
 import { addressIn } from '../../ui/address/addresses';
 import { FormButton } from '../../ui/FormButton';
-import { count, time } from '../../ui/format';
+import { count } from '../../ui/format';
+import { Time } from '../../ui/measures/Time';
+import { useMeasures } from '../../ui/measures/useMeasures';
 import layout from '../../ui/operation/OperationPage.module.css';
 import { useOperation } from '../../ui/operation/useOperation';
 import type { ProjectContext } from '../../ui/project/project-context';
@@ -83,7 +85,9 @@ export function PublishedScreen({ files, published, mayPublish, error }: Publish
                       {now !== sha256 && <span className={classes.older}> an older version</span>}
                     </td>
                     <td className="mono">{path}</td>
-                    <td>{time(since)}</td>
+                    <td>
+                      <Time iso={since} />
+                    </td>
                     <td className="number">
                       {formats.map(({ format, downloads }) => `${format} ${count(downloads)}`).join(', ')}
                     </td>
@@ -156,6 +160,7 @@ function PublishForm({ path, offered, disabled }: PublishFormProps) {
 function PublishLook({ path, title, onClose }: { path: string; title: string; onClose: () => void }) {
   const publishing = useOperation<PublishOutline>('publish', { file: path, title });
   const { planned, refusal, isStale, progress, work } = publishing;
+  const { box } = useMeasures();
   const trouble = refusal ?? work.error;
   if (work.running)
     return <TaskBar progress={work.running} label={`Publishing ${path}`} onCancel={work.cancel} />;
@@ -171,7 +176,7 @@ function PublishLook({ path, title, onClose }: { path: string; title: string; on
         <p>
           Whoever has its address can download “{planned.preview.title}” without an account: STEP,{' '}
           {planned.preview.formats.map((format) => format.toUpperCase()).join(', ')} and a picture;{' '}
-          {planned.preview.facts.sides.join(' × ')} mm. No file changes.
+          {box(planned.preview.facts.sides)}. No file changes.
         </p>
       )}
       <Button

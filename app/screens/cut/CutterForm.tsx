@@ -1,6 +1,7 @@
-import { ActionIcon, Button, NumberInput } from '@mantine/core';
+import { ActionIcon, Button } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import type { Point } from '#core/geometry/shape/cut';
+import { NumberField } from '../../ui/fields/NumberField';
 import { SegmentedControl, Select } from '../../ui/options';
 import classes from './Cut.module.css';
 import { type Box, type Draft, freshDraft, isClosed, picksFace } from './draft';
@@ -48,14 +49,13 @@ export function CutterForm({ draft, box, onChange }: Props) {
             onChange={(value) => onChange(freshDraft(kind, value as Draft['on'], box))}
             allowDeselect={false}
           />
-          <NumberInput
+          <NumberField
             label={on === 'face' ? 'Off the face' : `At ${on}`}
-            suffix=" mm"
+            kind="length"
             value={offset}
-            decimalScale={3}
-            step={1}
+            digits={3}
             disabled={on === 'face' && !face?.isFlat}
-            onChange={(value) => onChange({ ...draft, offset: Number(value) || 0, points: [] })}
+            onChange={(value) => onChange({ ...draft, offset: value, points: [] })}
           />
         </div>
       )}
@@ -91,20 +91,14 @@ export function CutterForm({ draft, box, onChange }: Props) {
                 // biome-ignore lint/suspicious/noArrayIndexKey: points have no identity of their own
                 <li key={n}>
                   {point.map((value, axis) => (
-                    <NumberInput
+                    <NumberField
                       key={'xyz'[axis]}
-                      aria-label={`${'xyz'[axis]} of point ${n + 1}, mm`}
-                      size="xs"
-                      hideControls
-                      decimalScale={3}
-                      value={Math.round(value * 1000) / 1000}
-                      onChange={(typed) =>
-                        setPoint(
-                          n,
-                          point.map((old, at) =>
-                            at === axis ? Number(typed) || 0 : old,
-                          ) as unknown as Point,
-                        )
+                      aria-label={`${'xyz'[axis]} of point ${n + 1}`}
+                      kind="length"
+                      digits={3}
+                      value={value}
+                      onChange={(next) =>
+                        setPoint(n, point.map((old, at) => (at === axis ? next : old)) as unknown as Point)
                       }
                     />
                   ))}

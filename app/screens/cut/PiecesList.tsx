@@ -1,7 +1,7 @@
 import { Button, TextInput } from '@mantine/core';
 import type { CutStep } from '#core/geometry/shape/cut';
 import type { PieceView } from '#core/jobs/cut/view';
-import { volume } from '../../ui/format';
+import { useMeasures } from '../../ui/measures/useMeasures';
 import classes from './Cut.module.css';
 import { cutInWords } from './draft';
 import { PIECE_COLOURS } from './pieces';
@@ -30,6 +30,8 @@ export function PiecesList({
   onTakeBack,
   disabled,
 }: Props) {
+  const measures = useMeasures();
+  const space = measures.volumes(pieces.map(({ facts }) => facts.volume));
   const whole = pieces.reduce((sum, { facts }) => sum + facts.volume, 0);
   return (
     <section className={classes.pieces} aria-label="Pieces">
@@ -61,8 +63,8 @@ export function PiecesList({
               disabled={disabled}
               onChange={(event) => onName(path, event.currentTarget.value)}
             />
-            <span className="number">{volume(facts.volume)}</span>
-            <span className="number">{((100 * facts.volume) / whole).toFixed(1)} %</span>
+            <span className="number">{space.words(facts.volume)}</span>
+            <span className="number">{measures.number((100 * facts.volume) / whole, 1)} %</span>
             {sliver && (
               <p className={classes.sliver} role="alert">
                 {sliver}

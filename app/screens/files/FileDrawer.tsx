@@ -4,8 +4,9 @@ import { Link, useFetcher } from 'react-router';
 import type { FileFacts } from '#server/views/files/file-facts';
 import type { FileRow } from '#server/views/packed/packed-rows';
 import { addressIn, downloadAddress } from '../../ui/address/addresses';
-import { bytes, time } from '../../ui/format';
+import { bytes } from '../../ui/format';
 import { LinkMark } from '../../ui/LinkMark';
+import { Time } from '../../ui/measures/Time';
 import { CameOutOf } from '../../ui/project/CameOutOf';
 import { FileLink } from '../../ui/project/FileLink';
 import { MadeLighter } from '../../ui/project/MadeLighter';
@@ -136,7 +137,7 @@ export function FileDrawer({
                   </span>
                 )}
                 <span className="muted">
-                  {version.who}, {time(version.time)}, {bytes(version.bytes)}
+                  {version.who}, <Time iso={version.time} />, {bytes(version.bytes)}
                 </span>{' '}
                 <a href={downloadAddress(projectId, version.sha256, version.path)}>Download</a>
               </li>
@@ -154,8 +155,7 @@ function LinkList({ links, projectId }: { links: FileFacts['uses']; projectId: s
     <ul>
       {links.map(({ kind, written, to, state, reason }) => (
         <li key={`${kind} ${written}`} title={reason}>
-          <LinkMark state={state} word={state !== 'sound'} />{' '}
-          <FileLink projectId={projectId} path={to} written={written} />
+          <LinkMark state={state} isBrief /> <FileLink projectId={projectId} path={to} written={written} />
         </li>
       ))}
     </ul>

@@ -1,4 +1,5 @@
-import { NumberInput } from '@mantine/core';
+import { NumberField } from '../../ui/fields/NumberField';
+import { useMeasures } from '../../ui/measures/useMeasures';
 
 interface GapFieldProps {
   label: string;
@@ -12,15 +13,15 @@ interface GapFieldProps {
 
 /** How narrow an opening must be so that nothing passes it. */
 export function GapField({ label, gap, usual, onChange, disabled }: GapFieldProps) {
+  const { length } = useMeasures();
   return (
-    <NumberInput
+    <NumberField
       label={label}
-      suffix=" mm"
-      min={0.01}
-      decimalScale={2}
-      placeholder={usual === undefined ? '' : `${usual} mm`}
-      value={gap ?? ''}
-      onChange={(value) => onChange(Number(value) > 0 ? Number(value) : null)}
+      kind="length"
+      least={0.01}
+      empty={usual === undefined ? 'from the size' : `${length(usual)}, from the size`}
+      value={gap}
+      onChange={onChange}
       disabled={disabled}
     />
   );

@@ -1,7 +1,9 @@
-import { ActionIcon, NumberInput, Slider, TextInput } from '@mantine/core';
+import { ActionIcon, Slider, TextInput } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import { JOINT_KINDS, type Joint } from '#core/jobs/groups/choices';
 import { FREE, type Freedom, type JointValue } from '#core/jobs/groups/freedoms';
+import { NumberField } from '../../ui/fields/NumberField';
+import { useMeasures } from '../../ui/measures/useMeasures';
 import { Select } from '../../ui/options';
 import classes from './Groups.module.css';
 
@@ -100,20 +102,19 @@ export function JointForm(props: JointFormProps) {
       <div className={classes.axis}>
         {(['at', 'direction'] as const).map((what) => (
           <div key={what}>
-            <span className="muted">{what === 'at' ? 'Axis through, mm' : 'Along'}</span>
+            <span className="muted">{what === 'at' ? 'Axis through' : 'Along'}</span>
             {(what === 'at' ? at : direction).map((number, axis) => (
-              <NumberInput
+              <NumberField
                 // biome-ignore lint/suspicious/noArrayIndexKey: x, y and z
                 key={axis}
-                size="xs"
-                hideControls
-                decimalScale={4}
+                kind={what === 'at' ? 'length' : 'number'}
+                digits={4}
                 aria-label={`${'xyz'[axis]} of ${what === 'at' ? 'a point of the axis' : 'the direction'} of ${name}`}
-                value={Number(number.toFixed(4))}
+                value={number}
                 disabled={disabled}
                 onChange={(next) => {
                   const changed = [...(what === 'at' ? at : direction)] as Joint['at'];
-                  changed[axis] = Number(next) || 0;
+                  changed[axis] = next;
                   if (what === 'at' || Math.hypot(...changed) > 0) onChange({ [what]: changed });
                 }}
               />
@@ -140,24 +141,23 @@ function Drive({
 }: JointFormProps & { freedom: Freedom }) {
   const { name, kind, [freedom]: range } = joint;
   const turns = freedom === 'turn';
-  const unit = turns ? '°' : ' mm';
+  const { figure } = useMeasures();
   const most = turns ? 180 : Math.max(1, Math.round(size / 4));
   const [low, high] = range ?? [-most, most];
   const words = FREEDOM_WORDS[freedom];
-  const limit = (which: 0 | 1, next: number | string) => {
+  const limit = (which: 0 | 1, next: number | null) => {
     const changed: [number, number] = [low, high];
-    changed[which] = Number(next) || 0;
-    if (next === '') onChange({ [freedom]: null });
-    else if (changed[0] <= changed[1]) onChange({ [freedom]: changed });
+    if (next !== null) changed[which] = next;
+    onChange({ [freedom]: next === null ? null : changed });
   };
   const limitField = (which: 0 | 1) => (
-    <NumberInput
-      size="xs"
-      hideControls
+    <NumberField
+      kind={turns ? 'angle' : 'length'}
+      least={which === 0 ? undefined : low}
+      most={which === 0 ? high : undefined}
       aria-label={`${which === 0 ? 'Least' : 'Largest'} ${words} of ${name}`}
-      placeholder="any"
-      suffix={unit}
-      value={range?.[which] ?? ''}
+      empty="any"
+      value={range?.[which] ?? null}
       disabled={disabled}
       onChange={(next) => limit(which, next)}
     />
@@ -170,7 +170,7 @@ function Drive({
         min={low}
         max={high}
         step={turns ? 1 : 0.5}
-        label={(value) => `${value.toFixed(1)}${unit}`}
+        label={(value) => figure(value, turns ? '°' : 'mm')}
         thumbLabel={FREE[kind].length === 1 ? `Drive ${name}` : `Drive ${name}: ${words}`}
         value={Math.min(high, Math.max(low, value[freedom]))}
         onChange={(next) => onDrive({ [freedom]: next })}

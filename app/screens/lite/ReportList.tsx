@@ -3,7 +3,8 @@ import type { LeakKind } from '#core/geometry/leaks/leaks';
 import { FORGETTABLE, type Forgettable } from '#core/geometry/reduce/choices';
 import type { ReductionReport } from '#core/geometry/reduce/report';
 import { boxOff } from '#core/product/box';
-import { bytes, count, figure, plural } from '../../ui/format';
+import { bytes, count, plural } from '../../ui/format';
+import { useMeasures } from '../../ui/measures/useMeasures';
 import { LEAK_WORDS } from '../../ui/project/leak-words';
 import classes from './Lite.module.css';
 
@@ -24,7 +25,10 @@ interface ReportListProps {
 /** What the lite model is, held against the original. */
 export function ReportList({ report, odd, onRemedy, disabled }: ReportListProps) {
   const { before, after, box, volume, kept, deviation, removed } = report;
+  const measures = useMeasures();
+  const { figure, number } = measures;
   const off = boxOff(box.before, box.after);
+  const space = measures.volumes([volume.before, volume.after]);
   type Row = [what: string, before: string, after: string, left: string];
   const row = (what: string, key: keyof typeof before, inWords = count): Row => [
     what,
@@ -39,7 +43,7 @@ export function ReportList({ report, odd, onRemedy, disabled }: ReportListProps)
     row('Faces', 'faces'),
     row('Triangles', 'triangles'),
     row('Bytes', 'bytes', bytes),
-    ['Volume', litres(volume.before), litres(volume.after), share(volume.after, volume.before)],
+    ['Volume', space.words(volume.before), space.words(volume.after), share(volume.after, volume.before)],
   ];
   const identical = kept.filter((face) => face.identical).length;
   return (
@@ -70,7 +74,8 @@ export function ReportList({ report, odd, onRemedy, disabled }: ReportListProps)
       <dl>
         <dt>Box</dt>
         <dd>
-          {sides(box.before)}: {off < 1e-3 ? 'the same' : `off by ${figure(off, 'mm')}`}
+          {measures.box([0, 1, 2].map((n) => box.before[n + 3]! - box.before[n]!))}:{' '}
+          {off < 1e-3 ? 'the same' : `off by ${figure(off, 'mm')}`}
         </dd>
         <dt>Kept faces</dt>
         <dd>
@@ -81,7 +86,7 @@ export function ReportList({ report, odd, onRemedy, disabled }: ReportListProps)
           {deviation.max === 0
             ? 'nothing that is reached from outside has gone'
             : `what is reached lies at most ${figure(deviation.max, 'mm')} from what is left${
-                deviation.at ? `, at ${deviation.at.map((value) => value.toFixed(1)).join(', ')}` : ''
+                deviation.at ? `, at ${deviation.at.map((value) => number(value, 1)).join(', ')}` : ''
               } (${plural(deviation.points, 'point')} tried)`}
         </dd>
         <dt>Filled</dt>
@@ -134,15 +139,4 @@ export function ReportList({ report, odd, onRemedy, disabled }: ReportListProps)
 
 function share(after: number, before: number): string {
   return before === 0 ? '' : `${Math.round((100 * after) / before)} %`;
-}
-
-function litres(cubicMillimetres: number): string {
-  return `${(cubicMillimetres / 1e6).toFixed(2)} l`;
-}
-
-function sides(box: readonly number[]): string {
-  return [0, 1, 2]
-    .map((n) => (box[n + 3]! - box[n]!).toFixed(1))
-    .join(' × ')
-    .concat(' mm');
 }

@@ -1,19 +1,12 @@
-import {
-  Checkbox,
-  NumberInput,
-  Slider,
-  Stack,
-  Switch,
-  TagsInput,
-  TextInput,
-  UnstyledButton,
-} from '@mantine/core';
+import { Checkbox, Slider, Stack, Switch, TagsInput, TextInput, UnstyledButton } from '@mantine/core';
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
 import { OPENING_KINDS, type OpeningKind } from '#core/geometry/fill/opening-kinds';
 import { FORGETTABLE, type Forgettable, STEPS, type Step } from '#core/geometry/reduce/choices';
 import type { LiteChoices } from '#core/jobs/lite/choices';
 import type { LitePreview } from '#core/jobs/lite/view';
+import { NumberField } from '../../ui/fields/NumberField';
 import { count, plural } from '../../ui/format';
+import { useMeasures } from '../../ui/measures/useMeasures';
 import { GapField } from '../giving/GapField';
 import giving from '../giving/giving.module.css';
 import { OneOf } from '../giving/OneOf';
@@ -102,6 +95,7 @@ type ChoicesOfStepProps = Pick<StepsListProps, 'choices' | 'onChange' | 'preview
 function ChoicesOfStep({ step, choices, onChange, preview, disabled }: ChoicesOfStepProps) {
   const set = (part: Partial<LiteChoices>) => onChange({ ...choices, ...part });
   const components = preview?.components ?? [];
+  const { length, number } = useMeasures();
   if (step === 'size')
     return (
       <>
@@ -112,27 +106,27 @@ function ChoicesOfStep({ step, choices, onChange, preview, disabled }: ChoicesOf
             min={0}
             max={MOST_PERCENT}
             step={0.25}
-            label={(value) => `${value} %`}
+            label={(value) => `${number(value, 2)} %`}
             thumbLabel="Smallest size, percent of the whole"
             value={Math.min(choices.smallerThan, MOST_PERCENT)}
             onChange={(smallerThan) => set({ smallerThan })}
             disabled={disabled}
           />
-          <NumberInput
+          <NumberField
             aria-label="Smallest size, percent of the whole"
-            suffix=" %"
-            min={0}
-            max={100}
+            kind="percent"
+            least={0}
+            most={100}
             step={0.25}
-            decimalScale={2}
             value={choices.smallerThan}
-            onChange={(value) => set({ smallerThan: Number(value) || 0 })}
+            onChange={(smallerThan) => set({ smallerThan })}
             disabled={disabled}
             className={classes.number}
           />
         </div>
         <p className="muted">
-          Components whose box has a diagonal below {choices.smallerThan} % of the whole’s are left out.
+          Components whose box has a diagonal below {number(choices.smallerThan, 2)} % of the whole’s are left
+          out.
         </p>
       </>
     );
@@ -162,6 +156,7 @@ function ChoicesOfStep({ step, choices, onChange, preview, disabled }: ChoicesOf
         {plural(choices.without.length, 'component')}. Choose them on the list of components, or on the model.
       </p>
     );
+  const narrowest = choices.gap ?? preview?.gap;
   if (step === 'hidden')
     return (
       <>
@@ -182,8 +177,9 @@ function ChoicesOfStep({ step, choices, onChange, preview, disabled }: ChoicesOf
           />
         </div>
         <p className="muted">
-          An opening narrower than {choices.gap ?? preview?.gap ?? '…'} mm is never passed, one twice as wide
-          always is.
+          {narrowest === undefined
+            ? 'An opening is passed or not by its width.'
+            : `An opening narrower than ${length(narrowest)} is never passed, one twice as wide always is.`}
         </p>
       </>
     );
@@ -198,13 +194,13 @@ function ChoicesOfStep({ step, choices, onChange, preview, disabled }: ChoicesOf
           </Stack>
         </Checkbox.Group>
         <div className={giving.pair}>
-          <NumberInput
+          <NumberField
             label="Largest mouth"
-            suffix=" mm"
-            min={0}
-            placeholder="any"
-            value={choices.fillBelow ?? ''}
-            onChange={(value) => set({ fillBelow: Number(value) > 0 ? Number(value) : null })}
+            kind="length"
+            least={0.001}
+            empty="any size"
+            value={choices.fillBelow}
+            onChange={(fillBelow) => set({ fillBelow })}
             disabled={disabled}
           />
           <Checkbox

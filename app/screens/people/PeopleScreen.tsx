@@ -4,7 +4,7 @@ import type { ProjectSize } from '#server/projects/life/life';
 import type { Invitation } from '#server/projects/people/invitations';
 import type { Member } from '#server/projects/people/members';
 import { FormButton } from '../../ui/FormButton';
-import { time } from '../../ui/format';
+import { Time } from '../../ui/measures/Time';
 import { Select } from '../../ui/options';
 import { EndOfProject } from './EndOfProject';
 import classes from './People.module.css';
@@ -130,7 +130,9 @@ function Invitations({ invitations }: Pick<PeopleScreenProps, 'invitations'>) {
               <span>
                 {email}
                 <br />
-                <span className="muted">Invited {time(sent)}</span>
+                <span className="muted">
+                  Invited <Time iso={sent} />
+                </span>
               </span>
               <span>{role}</span>
               <FormButton

@@ -8,9 +8,10 @@ import { addressIn } from '../../ui/address/addresses';
 import { listenTogether } from '../../ui/connection/live-events';
 import { useReloadSoon } from '../../ui/connection/useReload';
 import { FormButton } from '../../ui/FormButton';
-import { plural, time } from '../../ui/format';
+import { plural } from '../../ui/format';
 import { TopBar } from '../../ui/frame/TopBar';
 import { LinkCounts } from '../../ui/LinkMark';
+import { Time } from '../../ui/measures/Time';
 import classes from './Projects.module.css';
 
 interface ProjectLine {
@@ -97,7 +98,9 @@ export function ProjectsScreen({ user, projects, invitations, deleted, error }: 
                   <span>
                     <b>{name}</b>
                     <br />
-                    <span className="muted">Gone for good on {time(until)}</span>
+                    <span className="muted">
+                      Gone for good on <Time iso={until} />
+                    </span>
                   </span>
                   <FormButton fields={{ do: 'bring-back', id }} aria-label={`Bring back ${name}`}>
                     Bring back
@@ -160,7 +163,7 @@ function ProjectList({ projects }: Pick<ProjectsScreenProps, 'projects'>) {
             <p className={classes.facts}>
               {facts &&
                 `${plural(facts.files, 'file')}, ${plural(facts.roots, 'root assembly', 'root assemblies')}. `}
-              Last change {time(project.changed)}
+              Last change <Time iso={project.changed} />
             </p>
           </li>
         );

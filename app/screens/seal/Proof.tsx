@@ -1,13 +1,15 @@
 import { IconCheck, IconX } from '@tabler/icons-react';
 import type { SealReport } from '#core/jobs/seal/proof';
 import { boxOff } from '#core/product/box';
-import { bytes, count, figure } from '../../ui/format';
+import { bytes, count } from '../../ui/format';
+import type { Measures } from '../../ui/measures/measures';
+import { useMeasures } from '../../ui/measures/useMeasures';
 import classes from './Seal.module.css';
 
 type Line = [isRight: boolean, words: string];
 
 /** Whether the faces for mounting are what they were: of facets, to a tenth of what is asked of all others. */
-function keptInWords({ kept, within }: SealReport): Line {
+function keptInWords({ kept, within }: SealReport, { figure }: Measures): Line {
   if (within === null) {
     const identical = kept.filter((face) => face.identical).length;
     return [identical === kept.length, `${identical} of ${kept.length} kept faces identical`];
@@ -18,6 +20,7 @@ function keptInWords({ kept, within }: SealReport): Line {
 
 /** What stands for it that it is one solid, line by line. */
 export function Proof({ report }: { report: SealReport }) {
+  const measures = useMeasures();
   const off = boxOff(report.box.before, report.box.after);
   const lines: Line[] = [
     [report.loose.length === 0, 'one solid'],
@@ -27,7 +30,7 @@ export function Proof({ report }: { report: SealReport }) {
       report.sections.every((part) => part > 0.9999),
       `sections filled: ${report.sections.map((part) => `${(100 * part).toFixed(1)} %`).join(', ')} across x, y, z`,
     ],
-    [off < 0.1, off < 1e-3 ? 'the same box' : `box off by ${figure(off, 'mm')}`],
+    [off < 0.1, off < 1e-3 ? 'the same box' : `box off by ${measures.figure(off, 'mm')}`],
     [
       report.names.length === 0,
       report.names.length === 0
@@ -43,7 +46,7 @@ export function Proof({ report }: { report: SealReport }) {
             .slice(0, 4)
             .join(', ')}`,
     ],
-    ...(report.kept.length > 0 ? [keptInWords(report)] : []),
+    ...(report.kept.length > 0 ? [keptInWords(report, measures)] : []),
   ];
   return (
     <section className={classes.proof} aria-label="Proof">

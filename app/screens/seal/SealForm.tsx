@@ -1,8 +1,9 @@
-import { Checkbox, NumberInput } from '@mantine/core';
+import { Checkbox } from '@mantine/core';
 import { baseName } from '#core/files/links/paths';
 import { MESH_FORMATS, type MeshFormat } from '#core/geometry/shape/mesh-formats';
 import type { SealChoices } from '#core/jobs/seal/choices';
 import type { SealPreview } from '#core/jobs/seal/view';
+import { NumberField } from '../../ui/fields/NumberField';
 import { GapField } from '../giving/GapField';
 import giving from '../giving/giving.module.css';
 import { toggledFace } from '../giving/kept-faces';
@@ -29,14 +30,14 @@ export function SealForm({ choices, onChange, preview, disabled }: SealFormProps
           onChange={(gap) => onChange({ gap })}
           disabled={disabled}
         />
-        <NumberInput
+        <NumberField
           label="Leave out what is smaller than"
-          suffix=" %"
-          min={0}
-          max={100}
+          kind="percent"
+          least={0}
+          most={100}
           step={0.5}
           value={choices.smallerThan}
-          onChange={(value) => onChange({ smallerThan: Number(value) || 0 })}
+          onChange={(smallerThan) => onChange({ smallerThan })}
           disabled={disabled}
         />
       </div>
@@ -55,15 +56,15 @@ export function SealForm({ choices, onChange, preview, disabled }: SealFormProps
         disabled={disabled}
       />
       {choices.way !== 'exact' && (
-        <NumberInput
+        <NumberField
           label="Facets lie no further off than"
-          suffix=" mm"
-          min={0.001}
-          max={100}
+          kind="length"
+          least={0.001}
+          most={100}
           step={0.05}
-          decimalScale={3}
+          digits={3}
           value={choices.within}
-          onChange={(value) => Number(value) >= 0.001 && onChange({ within: Number(value) })}
+          onChange={(within) => onChange({ within })}
           disabled={disabled}
           className={classes.within}
         />

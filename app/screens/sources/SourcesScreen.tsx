@@ -9,13 +9,14 @@ import { useView } from '../../ui/address/useView';
 import { plural } from '../../ui/format';
 import { PageTitle } from '../../ui/frame/PageTitle';
 import { Ledger } from '../../ui/ledger/Ledger';
+import { useMeasures } from '../../ui/measures/useMeasures';
 import { JustDone, OperationPage } from '../../ui/operation/OperationPage';
 import layout from '../../ui/operation/OperationPage.module.css';
 import { useOperation } from '../../ui/operation/useOperation';
 import { Select } from '../../ui/options';
 import { PathItems } from '../../ui/project/PathItems';
 import type { ProjectContext } from '../../ui/project/project-context';
-import { COLUMNS, keyOf } from './columns';
+import { columnsFor, keyOf } from './columns';
 import { DetachMenu, DetachPage } from './Detach';
 import { followLines } from './follow-lines';
 import { NothingFollows } from './NothingFollows';
@@ -34,6 +35,8 @@ const NOTHING: FollowPreview = { lines: [], scene: { bodies: [], instances: [] }
 /** Files that others came out of: what a newer version changed, body by body, and bringing all of them up to it. */
 export function SourcesScreen({ sources, source, isPreparing }: SourcesScreenProps) {
   const { projectId, mayEdit } = useOutletContext<ProjectContext>();
+  const measures = useMeasures();
+  const columns = useMemo(() => columnsFor(measures), [measures]);
   const [view, change] = useView();
   const take = view.get('take');
   const taken = useMemo(() => readPaths(take), [take]);
@@ -106,7 +109,7 @@ export function SourcesScreen({ sources, source, isPreparing }: SourcesScreenPro
       <div className={layout.table}>
         <Ledger
           label="Bodies of the source"
-          columns={COLUMNS}
+          columns={columns}
           rows={shown}
           keyOf={keyOf}
           selected={selected}

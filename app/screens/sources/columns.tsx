@@ -1,12 +1,13 @@
 import type { FollowLine } from '#core/jobs/split/newer/outline';
 import type { LedgerColumn } from '../../ui/ledger/Ledger';
+import type { Measures } from '../../ui/measures/measures';
 import { differenceInWords } from './difference';
 import classes from './Sources.module.css';
 
 /** A line, and whether its component is taken from the source although it has changes of its own. */
 export type ShownLine = FollowLine & { isTaken: boolean };
 
-export const COLUMNS: LedgerColumn<ShownLine>[] = [
+export const columnsFor = (measures: Measures): LedgerColumn<ShownLine>[] => [
   {
     key: 'change',
     title: 'Change',
@@ -30,7 +31,7 @@ export const COLUMNS: LedgerColumn<ShownLine>[] = [
     title: 'Difference',
     width: 'minmax(130px, 1.3fr)',
     cell: (line) => {
-      const words = differenceInWords(line);
+      const words = differenceInWords(line, measures);
       return (
         <span className={classes.text} title={words}>
           {words}

@@ -1,6 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import type { FollowLine } from '#core/jobs/split/newer/outline';
-import { differenceInWords } from './difference';
+import { USUAL } from '#server/auth/preferences';
+import { measuresFor } from '../../ui/measures/measures';
+import { differenceInWords as inWords } from './difference';
+
+const differenceInWords = (line: FollowLine) => inWords(line, measuresFor(USUAL, null));
 
 const size = (x: number, y: number, z: number) => ({ volume: x * y * z, sides: [x, y, z] as never });
 const line = (parts: Partial<FollowLine>): FollowLine => ({
@@ -39,8 +43,8 @@ describe('the difference of a body', () => {
   });
 
   it('is the size of what is new or gone', () => {
-    expect(differenceInWords(line({ change: 'new', now: size(5, 60, 70) }))).toBe('5.0 × 60 × 70 mm');
-    expect(differenceInWords(line({ change: 'gone', before: size(5, 60, 70) }))).toBe('5.0 × 60 × 70 mm');
+    expect(differenceInWords(line({ change: 'new', now: size(5, 60, 70) }))).toBe('5 × 60 × 70 mm');
+    expect(differenceInWords(line({ change: 'gone', before: size(5, 60, 70) }))).toBe('5 × 60 × 70 mm');
   });
 
   it('is not told where nothing is different or known', () => {

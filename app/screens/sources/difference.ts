@@ -1,5 +1,5 @@
 import type { FollowLine } from '#core/jobs/split/newer/outline';
-import { box, length, volume } from '../../ui/format';
+import type { Measures } from '../../ui/measures/measures';
 
 /** Less than this is rounding, mm. */
 const LEAST = 0.005;
@@ -8,7 +8,10 @@ const LEAST = 0.005;
  * What a line of the plan means for the body, in numbers: by how much it grew or shrank, how far it went, how large it
  * is when it is new or gone. '' where nothing is different, or nothing is known.
  */
-export function differenceInWords({ change, before, now, way }: FollowLine): string {
+export function differenceInWords(
+  { change, before, now, way }: FollowLine,
+  { box, length, volume }: Measures,
+): string {
   if (change === 'moved') return way === null ? '' : way < LEAST ? 'turned' : `by ${length(way)}`;
   if (change === 'new' || change === 'gone') {
     const sides = (now ?? before)?.sides;

@@ -1,6 +1,7 @@
-import { Button, Checkbox, NumberInput, Popover, TextInput } from '@mantine/core';
+import { Button, Checkbox, Popover, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { SplitChoices } from '#core/jobs/split/choices';
+import { NumberField } from '../../ui/fields/NumberField';
 import { USES } from '../../ui/format';
 import { Select } from '../../ui/options';
 import classes from './Split.module.css';
@@ -129,19 +130,16 @@ export function SplitChoicesForm({ choices, onChange, folder }: Props) {
             disabled={choices.rest === 'remove' || choices.inFile}
             onChange={(event) => onChange({ tie: event.currentTarget.checked })}
           />
-          <NumberInput
-            size="xs"
+          <NumberField
             label="Tolerance for the same shape"
             description="As a part of the body’s diagonal"
-            decimalScale={7}
-            min={0.0000001}
-            max={0.01}
+            kind="number"
+            digits={7}
+            least={1e-7}
+            most={0.01}
             step={0.0001}
             value={choices.tolerance}
-            onChange={(value) => {
-              const tolerance = Number(value);
-              if (tolerance >= 1e-7 && tolerance <= 0.01) onChange({ tolerance });
-            }}
+            onChange={(tolerance) => onChange({ tolerance })}
           />
           <Select
             label="In the bill of materials"

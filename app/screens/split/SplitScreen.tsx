@@ -8,6 +8,7 @@ import { addressIn } from '../../ui/address/addresses';
 import { useTyped, useView } from '../../ui/address/useView';
 import { plural } from '../../ui/format';
 import { PageTitle } from '../../ui/frame/PageTitle';
+import { useMeasures } from '../../ui/measures/useMeasures';
 import { OperationPage } from '../../ui/operation/OperationPage';
 import { useOperation } from '../../ui/operation/useOperation';
 import type { ProjectContext } from '../../ui/project/project-context';
@@ -32,6 +33,7 @@ const OUTDATED = 'What you had chosen was for an older version of this part, and
 
 /** A part of many bodies becomes component files and an assembly: name, choose, see, apply. */
 export function SplitScreen({ path, product, products, sha256, parts, bodies, ready, scene }: SplitView) {
+  const measures = useMeasures();
   const { projectId, mayEdit } = useOutletContext<ProjectContext>();
   const [, change] = useView();
   const [query, setQuery] = useTyped('q');
@@ -142,6 +144,7 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
             facts={factsInWords(
               [...lit].map((position) => bodies[position]!),
               choices.materials,
+              measures,
             )}
             count={lit.size}
             isAlone={alone}

@@ -2,6 +2,7 @@ import type { SplitChoices } from '#core/jobs/split/choices';
 import type { SplitComponentView } from '#core/jobs/split/view';
 import type { SplitBody } from '#server/views/operations/split-view';
 import { Ledger } from '../../ui/ledger/Ledger';
+import { useMeasures } from '../../ui/measures/useMeasures';
 import layout from '../../ui/operation/OperationPage.module.css';
 import { columnsFor } from './columns';
 import { positionsIn, type SplitRow } from './rows';
@@ -35,6 +36,7 @@ export function SplitTable({
   empty,
 }: SplitTableProps) {
   const { meant, focusKey, setFocusKey, colourKey, setColourKey, move } = table;
+  const measures = useMeasures();
   const setChosen = (positions: readonly number[], isChosen: boolean) =>
     choose.setChosen(meant(positions), isChosen, inPlan);
   const typeName = ({ key }: SplitRow) => setFocusKey(key);
@@ -47,6 +49,7 @@ export function SplitTable({
     choices,
     components,
     mayEdit,
+    measures,
     focusKey,
     setFocusKey,
     leave: (key) => setFocusKey((now) => (now === key ? null : now)),

@@ -1,6 +1,7 @@
 import type { SplitChoices } from '#core/jobs/split/choices';
 import type { SplitOutlineView } from '#core/jobs/split/view';
 import type { SplitView } from '#server/views/operations/split-view';
+import type { Measures } from '../../ui/measures/measures';
 
 /** What the cells of the split table show and call. */
 export interface ColumnContext {
@@ -8,6 +9,7 @@ export interface ColumnContext {
   components: readonly SplitOutlineView['components'][number][];
   bodies: readonly SplitView['bodies'][number][];
   mayEdit: boolean;
+  measures: Measures;
   focusKey: string | null;
   setFocusKey: (key: string) => void;
   /** The name of a row is no longer typed in. */

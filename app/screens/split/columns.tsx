@@ -1,6 +1,6 @@
 import { Checkbox } from '@mantine/core';
 import { densityOf } from '#core/product/materials';
-import { mass, plural, volume } from '../../ui/format';
+import { plural } from '../../ui/format';
 import type { LedgerColumn } from '../../ui/ledger/Ledger';
 import { ColourCell } from './ColourCell';
 import type { ColumnContext } from './column-context';
@@ -28,6 +28,18 @@ export function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
   const everywhere = bodies.map((_, position) => position);
   const planned = new Set(components.flatMap((component) => component.bodies));
   const count = everywhere.filter((position) => isChosen([position], planned.has(position))).length;
+  const { measures } = context;
+  const massOf = (row: SplitRow, space: number): number | null => {
+    const first = row.kind === 'component' ? row.bodies[0]! : row.body;
+    const density = densityOf(choices.materials[first.id]);
+    return density === null ? null : (space * density) / 1e6;
+  };
+  // One unit for the whole column; the largest body may be a component of its own.
+  const spaces = bodies.map(({ volume }) => volume);
+  const space = measures.volumes(spaces);
+  const weight = measures.masses(
+    bodies.map(({ id, volume }) => ((volume ?? 0) * (densityOf(choices.materials[id]) ?? 0)) / 1e6),
+  );
   return [
     {
       key: 'name',
@@ -114,7 +126,7 @@ export function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
     },
     {
       key: 'size',
-      title: 'Box, mm',
+      title: `Box, ${measures.preferences.length}`,
       width: '116px',
       numeric: true,
       cell: (row) => {
@@ -122,7 +134,7 @@ export function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
           return <span className="muted">{plural(row.bodies.length, 'body', 'bodies')}</span>;
         const { size, error } = row.kind === 'component' ? row.bodies[0]! : row.body;
         if (error) return <span title={error}>no shape</span>;
-        return size ? size.map((side) => side.toFixed(0)).join(' × ') : '';
+        return size ? measures.box(size).replace(/ \S+$/, '') : '';
       },
     },
     {
@@ -134,14 +146,10 @@ export function columnsFor(context: ColumnContext): LedgerColumn<SplitRow>[] {
       cell: (row) => {
         const known = row.kind === 'component' ? volumeOf(row) : row.body.volume;
         if (known === null || known === 0) return '';
+        const grams = massOf(row, known);
+        if (grams === null) return space.words(known);
         const first = row.kind === 'component' ? row.bodies[0]! : row.body;
-        const material = choices.materials[first.id];
-        const density = densityOf(material);
-        return density === null ? (
-          volume(known)
-        ) : (
-          <span title={material}>{mass((known * density) / 1e6)}</span>
-        );
+        return <span title={choices.materials[first.id]}>{weight.words(grams)}</span>;
       },
     },
   ];

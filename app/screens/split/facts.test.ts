@@ -1,6 +1,11 @@
 import { describe, expect, it } from 'vitest';
+import { USUAL } from '#server/auth/preferences';
 import type { SplitBody } from '#server/views/operations/split-view';
-import { factsInWords } from './facts';
+import { measuresFor } from '../../ui/measures/measures';
+import { factsInWords as inWords } from './facts';
+
+const factsInWords = (bodies: Parameters<typeof inWords>[0], materials: { [body: string]: string }) =>
+  inWords(bodies, materials, measuresFor(USUAL, null));
 
 const body = (id: number, given: Partial<SplitBody> = {}): SplitBody => ({
   id,
@@ -18,13 +23,13 @@ const body = (id: number, given: Partial<SplitBody> = {}): SplitBody => ({
 describe('the facts of what is selected', () => {
   it('are those of one body, or the sums of several', () => {
     expect(factsInWords([], {})).toBe('');
-    expect(factsInWords([body(1)], {})).toBe('1,000 cm³, 200 × 50 × 2.5 mm, 6 faces');
-    expect(factsInWords([body(1)], { '1': 'Steel' })).toBe('1,000 cm³, 7.85 kg, 200 × 50 × 2.5 mm, 6 faces');
+    expect(factsInWords([body(1)], {})).toBe('1\u202f000 cm³, 200 × 50 × 2.5 mm, 6 faces');
+    expect(factsInWords([body(1)], { '1': 'Steel' })).toBe('1\u202f000 cm³, 7.85 kg, 200 × 50 × 2.5 mm, 6 faces');
     expect(factsInWords([body(1), body(2, { volume: 2e6 })], { '1': 'Steel', '2': 'Aluminium' })).toBe(
-      '2 bodies, 3,000 cm³, 13.3 kg',
+      '2 bodies, 3\u202f000 cm³, 13.3 kg',
     );
     // Without a material for each of them there is no mass.
-    expect(factsInWords([body(1), body(2)], { '1': 'Steel' })).toBe('2 bodies, 2,000 cm³');
+    expect(factsInWords([body(1), body(2)], { '1': 'Steel' })).toBe('2 bodies, 2\u202f000 cm³');
   });
 
   it('say what is not known, and why', () => {

@@ -1,11 +1,13 @@
 import { densityOf } from '#core/product/materials';
 import type { SplitBody } from '#server/views/operations/split-view';
-import { box, mass, plural, volume } from '../../ui/format';
+import { plural } from '../../ui/format';
+import type { Measures } from '../../ui/measures/measures';
 
 /** Volume, mass, box and faces of one body; volume and mass of several together. '' for none. */
 export function factsInWords(
   bodies: readonly SplitBody[],
   materials: { readonly [body: string]: string },
+  { box, mass, volume }: Measures,
 ): string {
   const [first] = bodies;
   if (!first) return '';

@@ -3,8 +3,9 @@ import { Link } from 'react-router';
 import type { FileFacts } from '#server/views/files/file-facts';
 import type { StructureViewRow } from '#server/views/structure/structure-view';
 import { addressIn } from '../../ui/address/addresses';
-import { count, length, mass, plural, USES, volume } from '../../ui/format';
+import { count, plural, USES } from '../../ui/format';
 import { LinkMark } from '../../ui/LinkMark';
+import { useMeasures } from '../../ui/measures/useMeasures';
 import { CameOutOf } from '../../ui/project/CameOutOf';
 import { FileLink } from '../../ui/project/FileLink';
 import { MadeLighter } from '../../ui/project/MadeLighter';
@@ -25,6 +26,7 @@ interface ComponentFactsProps {
 /** What is wrong with a component, where it sits, and what it is. */
 export function ComponentFacts({ row, above, onSelect, facts, pickedName, projectId }: ComponentFactsProps) {
   const { box } = row;
+  const measures = useMeasures();
   return (
     <>
       {row.link && row.link.state !== 'sound' && (
@@ -65,15 +67,9 @@ export function ComponentFacts({ row, above, onSelect, facts, pickedName, projec
         {row.children > 0 && <Fact name="Files" value={`${count(row.totals.files)} in all`} />}
         {row.use && <Fact name="Use" value={USES[row.use]} />}
         {row.material && <Fact name="Material" value={row.material} />}
-        {!!row.totals.volume && <Fact name="Volume" value={volume(row.totals.volume)} mono />}
-        {!!row.totals.mass && <Fact name="Mass" value={mass(row.totals.mass)} mono />}
-        {box && (
-          <Fact
-            name="Box"
-            value={`${length(box[3]! - box[0]!)} × ${length(box[4]! - box[1]!)} × ${length(box[5]! - box[2]!)}`}
-            mono
-          />
-        )}
+        {!!row.totals.volume && <Fact name="Volume" value={measures.volume(row.totals.volume)} mono />}
+        {!!row.totals.mass && <Fact name="Mass" value={measures.mass(row.totals.mass)} mono />}
+        {box && <Fact name="Box" value={measures.box([0, 1, 2].map((n) => box[n + 3]! - box[n]!))} mono />}
         {facts && facts.drawings.length > 0 && (
           <Fact
             name={facts.drawings.length === 1 ? 'Drawing' : 'Drawings'}

@@ -5,7 +5,9 @@ import type { FileToWorkOn } from '#core/accepts';
 import type { FileFacts } from '#server/views/files/file-facts';
 import type { StructureViewRow } from '#server/views/structure/structure-view';
 import { addressIn, downloadAddress } from '../../ui/address/addresses';
-import { bytes, time } from '../../ui/format';
+import { bytes } from '../../ui/format';
+import { Time } from '../../ui/measures/Time';
+import { useMeasures } from '../../ui/measures/useMeasures';
 import { OperationItems } from '../../ui/operation/OperationItems';
 import { ComponentFacts } from './ComponentFacts';
 import classes from './FactsDrawer.module.css';
@@ -36,6 +38,7 @@ export function FactsDrawer({
   pickedName,
   projectId,
 }: FactsDrawerProps) {
+  const measures = useMeasures();
   const fetcher = useFetcher<FileFacts>();
   const { load } = fetcher;
   const file = row && row.link?.state !== 'missing' && row.link?.state !== 'ambiguous' ? row.file : undefined;
@@ -45,7 +48,7 @@ export function FactsDrawer({
   if (several)
     return (
       <aside className={classes.drawer} data-empty aria-label="What is selected">
-        {severalInWords(several)}
+        {severalInWords(several, measures)}
       </aside>
     );
   if (!row)
@@ -132,7 +135,7 @@ export function FactsDrawer({
                 <span className={classes.number}>{version.version}</span>
                 <span>{version.note}</span>
                 <span className="muted">
-                  {version.who}, {time(version.time)}
+                  {version.who}, <Time iso={version.time} />
                 </span>
                 <span className={classes.number}>{bytes(version.bytes)}</span>
                 <a href={downloadAddress(projectId, version.sha256, version.path)}>Download</a>

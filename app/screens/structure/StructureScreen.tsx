@@ -10,10 +10,11 @@ import { count, plural } from '../../ui/format';
 import { PageTitle } from '../../ui/frame/PageTitle';
 import { filterFor } from '../../ui/ledger/filter-rows';
 import { Ledger } from '../../ui/ledger/Ledger';
+import { useMeasures } from '../../ui/measures/useMeasures';
 import { OperationItems } from '../../ui/operation/OperationItems';
 import { Panes } from '../../ui/Panes';
 import type { ProjectContext } from '../../ui/project/project-context';
-import { COLUMNS, WORDS } from './columns';
+import { columnsFor, WORDS } from './columns';
 import { FactsDrawer } from './FactsDrawer';
 import { coloursByLink } from './link-colours';
 import { rowsAbove, shownRows, topmost } from './rows';
@@ -40,6 +41,8 @@ export function StructureScreen({
   const [query, setQuery] = useTyped('q');
   const [pickedName, setPickedName] = useState<string | null>(null);
 
+  const measures = useMeasures();
+  const columns = useMemo(() => columnsFor(measures, rows), [measures, rows]);
   const closed = useMemo(() => new Set(view.get('closed')?.split(' ') ?? []), [view]);
   const shown = useMemo(() => {
     const texts = ({ name, file, product }: StructureViewRow) => [name, file, product];
@@ -63,7 +66,7 @@ export function StructureScreen({
   return (
     <Panes
       name="structure"
-      share={47}
+      share={53}
       left={
         <div className={classes.ledger}>
           <PageTitle>Structure</PageTitle>
@@ -81,7 +84,7 @@ export function StructureScreen({
             <Ledger
               label="Structure"
               isMain
-              columns={COLUMNS}
+              columns={columns}
               rows={shown}
               keyOf={({ key }) => key}
               selected={selectedKey}

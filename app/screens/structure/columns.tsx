@@ -1,97 +1,114 @@
 import type { StructureViewRow } from '#server/views/structure/structure-view';
-import { count, mass, shortCount, volume } from '../../ui/format';
+import { count, shortCount } from '../../ui/format';
 import { LinkMark, WORST_FIRST } from '../../ui/LinkMark';
 import type { FilterWords } from '../../ui/ledger/filter-rows';
 import type { LedgerColumn } from '../../ui/ledger/Ledger';
+import type { Measures } from '../../ui/measures/measures';
 import classes from './Structure.module.css';
 
-export const COLUMNS: LedgerColumn<StructureViewRow>[] = [
-  {
-    key: 'name',
-    title: 'Component',
-    width: 'minmax(168px, 2fr)',
-    cell: (row) => (
-      <span className={classes.name}>
-        {row.name}
-        {row.liteOf && (
-          <span className="muted" title={row.liteOf}>
-            {' '}
-            lite of {row.liteOf.split('/').at(-1)}
+/** @param all rows of the table, folded ones too: they fix the unit of a column */
+export function columnsFor(
+  measures: Measures,
+  all: readonly StructureViewRow[],
+): LedgerColumn<StructureViewRow>[] {
+  const space = measures.volumes(all.map(({ totals }) => totals.volume));
+  const weight = measures.masses(all.map(({ totals }) => totals.mass));
+  return [
+    {
+      key: 'name',
+      title: 'Component',
+      width: 'minmax(180px, 2fr)',
+      cell: (row) => (
+        <span className={classes.name}>
+          {row.name}
+          {row.liteOf && (
+            <span className="muted" title={row.liteOf}>
+              {' '}
+              lite of {row.liteOf.split('/').at(-1)}
+            </span>
+          )}
+        </span>
+      ),
+      sort: ({ name }) => name,
+    },
+    {
+      key: 'quantity',
+      title: 'Qty',
+      width: '34px',
+      numeric: true,
+      cell: (row) => (row.depth > 0 ? count(row.quantity) : ''),
+      sort: ({ quantity }) => quantity,
+    },
+    {
+      key: 'file',
+      title: 'File',
+      width: 'minmax(146px, 1.2fr)',
+      cell: (row) => (
+        <span className={classes.fileCell}>
+          {row.link && <LinkMark state={row.link.state} title={row.link.reason} isBrief />}
+          <span className={classes.file}>
+            {row.link || row.depth === 0 ? row.file.split(/[\\/]/).at(-1) : 'in its parent’s file'}
           </span>
-        )}
-      </span>
-    ),
-    sort: ({ name }) => name,
-  },
-  {
-    key: 'quantity',
-    title: 'Qty',
-    width: '34px',
-    numeric: true,
-    cell: (row) => (row.depth > 0 ? count(row.quantity) : ''),
-    sort: ({ quantity }) => quantity,
-  },
-  {
-    key: 'file',
-    title: 'File',
-    width: 'minmax(72px, 1fr)',
-    cell: (row) => (
-      <span className={classes.file}>
-        {row.link || row.depth === 0 ? row.file.split(/[\\/]/).at(-1) : 'in its parent’s file'}
-      </span>
-    ),
-    sort: ({ file }) => file.split(/[\\/]/).at(-1)!,
-  },
-  {
-    key: 'link',
-    title: 'Link',
-    width: '86px',
-    cell: (row) => row.link && <LinkMark state={row.link.state} title={row.link.reason} />,
-    sort: ({ link }) => link && WORST_FIRST.indexOf(link.state),
-    text: ({ link }) => link?.state ?? null,
-  },
-  {
-    key: 'bodies',
-    title: 'Bodies',
-    width: '46px',
-    numeric: true,
-    cell: ({ totals, children }) => (
-      <Total isSum={children > 0} whole={totals.bodies}>
-        {totals.bodies > 0 && shortCount(totals.bodies)}
-      </Total>
-    ),
-    sort: ({ totals }) => totals.bodies || null,
-  },
-  {
-    key: 'volume',
-    title: 'Volume',
-    unit: 'mm³',
-    width: '88px',
-    numeric: true,
-    cell: ({ totals, children }) => (
-      <Total isSum={children > 0}>{!!totals.volume && volume(totals.volume)}</Total>
-    ),
-    sort: ({ totals }) => totals.volume || null,
-  },
-  {
-    key: 'mass',
-    title: 'Mass',
-    unit: 'g',
-    width: '76px',
-    numeric: true,
-    isExtra: true,
-    cell: ({ totals, children }) => <Total isSum={children > 0}>{!!totals.mass && mass(totals.mass)}</Total>,
-    sort: ({ totals }) => totals.mass || null,
-  },
-  {
-    key: 'material',
-    title: 'Material',
-    width: 'minmax(80px, 1fr)',
-    isExtra: true,
-    cell: ({ material }) => material ?? '',
-    sort: ({ material }) => material,
-  },
-];
+        </span>
+      ),
+      sort: ({ file }) => file.split(/[\\/]/).at(-1)!,
+    },
+    {
+      key: 'link',
+      title: 'Link',
+      width: '86px',
+      // Its mark stands before the file; by itself it is sorted by.
+      isExtra: true,
+      cell: (row) => row.link && <LinkMark state={row.link.state} title={row.link.reason} />,
+      sort: ({ link }) => link && WORST_FIRST.indexOf(link.state),
+      text: ({ link }) => link?.state ?? null,
+    },
+    {
+      key: 'bodies',
+      title: 'Bodies',
+      width: '46px',
+      numeric: true,
+      cell: ({ totals, children }) => (
+        <Total isSum={children > 0} whole={totals.bodies}>
+          {totals.bodies > 0 && shortCount(totals.bodies)}
+        </Total>
+      ),
+      sort: ({ totals }) => totals.bodies || null,
+    },
+    {
+      key: 'volume',
+      title: 'Volume',
+      unit: space.unit,
+      width: '88px',
+      numeric: true,
+      cell: ({ totals, children }) => (
+        <Total isSum={children > 0}>{!!totals.volume && space.words(totals.volume)}</Total>
+      ),
+      sort: ({ totals }) => totals.volume || null,
+      text: ({ totals }) => (totals.volume ? space.amount(totals.volume) : null),
+    },
+    {
+      key: 'mass',
+      title: 'Mass',
+      unit: weight.unit,
+      width: '76px',
+      numeric: true,
+      cell: ({ totals, children }) => (
+        <Total isSum={children > 0}>{!!totals.mass && weight.words(totals.mass)}</Total>
+      ),
+      sort: ({ totals }) => totals.mass || null,
+      text: ({ totals }) => (totals.mass ? weight.amount(totals.mass) : null),
+    },
+    {
+      key: 'material',
+      title: 'Material',
+      width: 'minmax(80px, 1fr)',
+      isExtra: true,
+      cell: ({ material }) => material ?? '',
+      sort: ({ material }) => material,
+    },
+  ];
+}
 
 /** A number; quiet where it is the sum of what lies below. */
 function Total({

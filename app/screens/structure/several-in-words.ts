@@ -1,8 +1,9 @@
 import type { StructureViewRow } from '#server/views/structure/structure-view';
-import { mass, plural, volume } from '../../ui/format';
+import { plural } from '../../ui/format';
+import type { Measures } from '../../ui/measures/measures';
 
 /** What several components are together, each as often as it is placed. */
-export function severalInWords(rows: readonly StructureViewRow[]): string {
+export function severalInWords(rows: readonly StructureViewRow[], { mass, volume }: Measures): string {
   const bodies = rows.reduce((sum, { total, totals }) => sum + total * totals.bodies, 0);
   const sumOf = (what: 'volume' | 'mass') =>
     rows.every(({ totals }) => totals[what] !== null)

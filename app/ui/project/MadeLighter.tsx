@@ -1,9 +1,11 @@
 import type { MadeReport } from '#core/product/source/made-report';
-import { count, figure } from '../format';
+import { count } from '../format';
+import { useMeasures } from '../measures/useMeasures';
 import { LEAK_WORDS } from './leak-words';
 
 /** What a file turned out to be that was made lighter than its original, in a few sentences. */
 export function MadeLighter({ report }: { report: MadeReport }) {
+  const { figure } = useMeasures();
   const { before, after, boxOff, kept, deviation, leaks, solid } = report;
   const sentences = [
     solid

@@ -1,0 +1,17 @@
+import { createContext, useContext, useMemo } from 'react';
+import { type Preferences, USUAL } from '#server/auth/preferences';
+import { useIsHydrated } from '../useIsHydrated';
+import { type Measures, measuresFor } from './measures';
+
+/** How whoever looks reads numbers and times. */
+export const PreferencesContext = createContext<Preferences>(USUAL);
+
+/** Values as whoever looks reads them. The server does not know the browser's time zone: its first picture has UTC. */
+export function useMeasures(): Measures {
+  const preferences = useContext(PreferencesContext);
+  const isHydrated = useIsHydrated();
+  return useMemo(
+    () => measuresFor(preferences, isHydrated ? new Intl.DateTimeFormat().resolvedOptions().timeZone : null),
+    [preferences, isHydrated],
+  );
+}
