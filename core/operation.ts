@@ -39,6 +39,8 @@ export type MadeAgain =
   /** Writes the files on the draft. @throws Refusal that says which step no longer fits, and why */
   | { remake(context: PlanContext, asked: Remaking): Promise<Remade> };
 
+export type Cost = 'quick' | 'slow';
+
 /**
  * Everything that the interface, the command line and the job worker have to know of one operation. What belongs to it stands here, or
  * beside it in its folder: nothing else lists operations by name.
@@ -53,8 +55,8 @@ export interface Operation<
   /** What its command is called, where that is another word. */
   command?: string;
   choices: z.ZodType<Choices>;
-  /** Quick: planned while the page waits, in less than 100 ms. Slow: planned by the job worker. */
-  cost: 'quick' | 'slow';
+  /** Quick: planned while the page waits, in less than 100 ms. Slow: planned by the job worker. Some depend on what is chosen. */
+  cost: Cost | ((choices: Choices) => Cost);
   /** With no more in its context than it uses. @throws Refusal in words for the person who asked */
   plan(context: Context, choices: Choices): Promise<Planned<Preview>>;
   /** How a preview that is more than plain data reaches its page. */

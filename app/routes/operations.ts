@@ -45,7 +45,6 @@ export const action = answerInProject('viewer', async (access, { request }: Rout
   const { revision } = access.project;
   const { db } = access;
   const owner = ownerOf(access);
-  const isQuick = known.cost === 'quick';
   if (wish.intent === 'apply') {
     const { intent: _, ...wanted } = wish;
     requireRole(access, known.role);
@@ -53,12 +52,19 @@ export const action = answerInProject('viewer', async (access, { request }: Rout
   }
   if (wish.intent === 'look') {
     const { intent: _, ...wanted } = wish;
-    if (isQuick) return answered(async () => ({ looked: await lookFor({ db, ...owner }, wanted) }));
+    if (known.cost === 'quick')
+      return answered(async () => ({ looked: await lookFor({ db, ...owner }, wanted) }));
     const task = await startLooking(db, owner, 'look', wanted, { id, revision, isFresh });
     return whenEnded<LookedAt>(access, task, (looked) => ({ looked }));
   }
   const { intent: _, ...wanted } = wish;
-  if (isQuick) return answered(async () => ({ planned: (await planFor({ db, ...owner }, wanted)).view }));
+  // What cannot be read is refused at once.
+  const read = known.choices.safeParse(wanted.choices);
+  const isSlow =
+    typeof known.cost === 'function'
+      ? read.success && known.cost(read.data) === 'slow'
+      : known.cost === 'slow';
+  if (!isSlow) return answered(async () => ({ planned: (await planFor({ db, ...owner }, wanted)).view }));
   const task = await startLooking(db, owner, 'plan', wanted, { id, revision, isFresh });
   return whenEnded<PlannedView>(access, task, (planned) => ({ planned }));
 });

@@ -49,11 +49,14 @@ const SHAPES: { [state in LinkState]: React.ReactNode } = {
 export function LinkMark({
   state,
   isBrief = false,
+  isShapeOnly = false,
   title,
 }: {
   state: LinkState;
   /** What is as it should be needs no word beside its shape. */
   isBrief?: boolean;
+  /** What it says stands elsewhere in the row, or on hover. */
+  isShapeOnly?: boolean;
   title?: string;
 }) {
   return (
@@ -61,7 +64,11 @@ export function LinkMark({
       <svg viewBox="0 0 12 12" width="12" height="12" aria-hidden="true">
         {SHAPES[state]}
       </svg>
-      {isBrief && state === 'sound' ? <span className={classes.hidden}>{state}</span> : state}
+      {isShapeOnly || (isBrief && state === 'sound') ? (
+        <span className={classes.hidden}>{state}</span>
+      ) : (
+        state
+      )}
     </span>
   );
 }

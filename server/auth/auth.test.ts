@@ -224,7 +224,9 @@ describe('how somebody reads numbers and times', () => {
     await keepPreferences(db, owner, chosen);
     expect(await preferencesOf(db, page(other))).toEqual(chosen);
     expect(await preferencesOf(db, page())).toEqual(USUAL);
-    await db('users').where('id', owner.id).update({ preferences: JSON.stringify({ length: 'cubit' }) });
+    await db('users')
+      .where('id', owner.id)
+      .update({ preferences: JSON.stringify({ length: 'cubit' }) });
     expect(await preferencesOf(db, page(one))).toEqual(USUAL);
   });
 

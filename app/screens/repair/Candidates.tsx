@@ -1,5 +1,5 @@
-import { VisuallyHidden } from '@mantine/core';
 import type { Candidate } from '#core/jobs/repair/rank';
+import { Sure } from '../../ui/Sure';
 import classes from './Repair.module.css';
 
 interface CandidatesProps {
@@ -9,16 +9,16 @@ interface CandidatesProps {
   onChoose: (path: string) => void;
 }
 
-/** How sure it is, in words that never say that it is certain. @example inPercent(0.9987) // '> 99 %' */
-function inPercent(score: number): string {
-  if (score > 0.99) return '> 99 %';
-  return score < 0.01 ? '< 1 %' : `${Math.round(100 * score)} %`;
-}
-
 /** Files that may be meant, the likeliest first, with what speaks for and against each. */
 export function Candidates({ candidates, chosen, isBusy, onChoose }: CandidatesProps) {
   return (
     <div className={classes.candidates} role="radiogroup" aria-label="Candidates" aria-busy={isBusy}>
+      {candidates.length > 0 && (
+        <p className={classes.candidatesHead} aria-hidden>
+          <span>How sure</span>
+          <span>File, and why</span>
+        </p>
+      )}
       {candidates.map(({ path, score, evidence, unusable }) => (
         <button
           key={path}
@@ -29,11 +29,7 @@ export function Candidates({ candidates, chosen, isBusy, onChoose }: CandidatesP
           className={classes.candidate}
           onClick={() => onChoose(path)}
         >
-          <span className={classes.score}>
-            <span className={classes.bar} style={{ width: `${Math.round(score * 100)}%` }} />
-            {inPercent(score)}
-            <VisuallyHidden> sure</VisuallyHidden>
-          </span>
+          <Sure part={score} />
           <span>
             <span className={classes.path}>{path}</span>
             {unusable !== null && <span className={classes.against}>{unusable}</span>}

@@ -1,6 +1,6 @@
 import { screen, waitFor, within } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
-import { rankCandidates } from '#core/jobs/repair/rank';
+import { rankCandidates, rankSteps } from '#core/jobs/repair/rank';
 import { splitChoices } from '#core/jobs/split/choices';
 import { openSource, outlineSplit, planSplit } from '#core/jobs/split/plan';
 import { planningOn } from '#core/planning';
@@ -9,6 +9,7 @@ import { scanFileSet } from '#core/project/scan/scan';
 import { atOnce } from '#core/steps';
 import { writeBoxPart } from '#core/testing/box-part';
 import { gearUnit } from '#core/testing/projects';
+import { repairTableSteps } from '#server/views/operations/repair-table';
 import { findBroken, keyOfLink, previewSteps, queueSteps } from '#server/views/operations/repair-view';
 import { operationsStandIn } from '../../testing/operations-stand-in';
 import { press, renderPage } from '../../testing/render';
@@ -37,9 +38,10 @@ async function renamedSource(): Promise<MemoryFileSet> {
 }
 
 /** The page over a gear unit with broken links, as its loader fills it for the address that it is at. */
-async function openPage(context = {}, files: MemoryFileSet = gearUnit()) {
+async function openPage(context = {}, files: MemoryFileSet = gearUnit(), path = '/projects/p/repair') {
   const project = await scanFileSet(files);
   const queue = atOnce(queueSteps(project));
+  const table = atOnce(repairTableSteps(project, atOnce(rankSteps(project)), null));
   const states = new Map<string, React.ComponentProps<typeof RepairScreen>['current']>();
   for (const { key } of queue) {
     const link = findBroken(project, key)!;
@@ -61,6 +63,7 @@ async function openPage(context = {}, files: MemoryFileSet = gearUnit()) {
     return (
       <RepairScreen
         queue={queue}
+        table={search.get('as') === 'together' ? table : null}
         toRenew={2}
         files={9}
         current={current && { ...current, all: !search.has('only') }}
@@ -69,10 +72,13 @@ async function openPage(context = {}, files: MemoryFileSet = gearUnit()) {
   };
   const operations = operationsStandIn(files);
   vi.stubGlobal('fetch', operations.answer);
-  const page = renderPage(at, { context });
+  const page = renderPage(at, { context, path });
   await waitFor(() => expect(screen.getByRole('button', { name: /^Repair/ })).toBeTruthy());
   return { ...page, ...operations, files, queue };
 }
+
+const candidates = (options = {}) =>
+  within(screen.getByRole('radiogroup', { name: 'Candidates' })).getAllByRole('radio', options);
 
 describe('the repair desk', () => {
   it('shows every broken link with its reason, and the files that may be meant with the evidence', async () => {
@@ -80,9 +86,9 @@ describe('the repair desk', () => {
     expect(queue.length).toBeGreaterThan(0);
     expect(screen.getByRole('heading', { name: new RegExp(`^${queue.length} broken links?$`) })).toBeTruthy();
     expect(screen.getAllByRole('listitem').length).toBeGreaterThanOrEqual(queue.length);
-    const first = screen.getAllByRole('radio')[0]!;
+    const first = candidates()[0]!;
     expect(first.getAttribute('aria-checked')).toBe('true');
-    expect(first.textContent).toMatch(/> 99 %/);
+    expect(first.textContent).toMatch(/almost certain/);
   });
 
   it('says in words what will be written, before it is', async () => {
@@ -119,16 +125,14 @@ describe('the repair desk', () => {
     const { user, address } = await openPage();
     await user.click(screen.getByRole('button', { name: /^WASHER/ }));
     await screen.findByRole('heading', { name: /Which file is\s*washer/ });
-    const others = screen
-      .getAllByRole('radio')
-      .filter((radio) => radio.getAttribute('aria-checked') === 'false' && !radio.hasAttribute('disabled'));
+    const others = candidates().filter(
+      (radio) => radio.getAttribute('aria-checked') === 'false' && !radio.hasAttribute('disabled'),
+    );
     const words = others[0]!.textContent;
     await user.click(others[0]!);
     await waitFor(() => expect(address()).toContain('candidate='));
     await waitFor(() =>
-      expect(screen.getAllByRole('radio', { checked: true }).map(({ textContent }) => textContent)).toEqual([
-        words,
-      ]),
+      expect(candidates({ checked: true }).map(({ textContent }) => textContent)).toEqual([words]),
     );
   });
 
@@ -137,11 +141,41 @@ describe('the repair desk', () => {
     const queue = () => within(screen.getByRole('list', { name: 'Broken links' })).getAllByRole('listitem');
     expect(queue()).toHaveLength(1);
     expect(queue()[0]!.textContent).toMatch(/The source.*Of \S+\.stp and 2 more files\./);
-    expect(screen.getAllByRole('radio')[0]!.textContent).toMatch(/weld r2\.stp.*The very version that/);
+    expect(candidates()[0]!.textContent).toMatch(/weld r2\.stp.*The very version that/);
     expect(screen.getByText(/, with what \S+\.stp came out of$/)).toBeTruthy();
     expect(await screen.findByRole('button', { name: 'Repair 3 links' })).toBeTruthy();
     await user.click(screen.getByRole('checkbox', { name: 'All 3 links to this name' }));
     await waitFor(() => expect(queue()).toHaveLength(3));
+  });
+
+  it('repairs all that are clear in one change, with ticks and other files as they were chosen', async () => {
+    const { user, asked, files, queue } = await openPage({}, gearUnit(), '/projects/p/repair?as=together');
+    expect(screen.getAllByRole('row')).toHaveLength(queue.length + 1);
+    const plan = () => asked.filter(({ intent }) => intent === 'plan').at(-1)?.choices as { set: unknown[] };
+    const clear = screen.getByRole('checkbox', { name: /^All \d+ links? that (is|are) clear$/ });
+    expect((clear as HTMLInputElement).checked).toBe(true);
+    await waitFor(() =>
+      expect(plan().set).toMatchObject([
+        { written: '..\\parts\\lid.stp', target: 'parts/lid_rev-b.stp' },
+        {},
+      ]),
+    );
+    await user.click(clear);
+    expect(screen.getByText(`0 of ${queue.length} links ticked`)).toBeTruthy();
+    expect(await screen.findByText('Tick the links that are to be repaired.')).toBeTruthy();
+    await user.click(screen.getByRole('checkbox', { name: /^Repair LID in / }));
+    // Another file than the one that is proposed, for the link that is selected.
+    await user.click(screen.getByRole('row', { name: /WASHER/ }));
+    await screen.findByRole('heading', { name: /Which file is\s*washer/ });
+    const [, other] = candidates().filter((radio) => !radio.hasAttribute('disabled'));
+    await user.click(other!);
+    await waitFor(() => expect(plan().set).toHaveLength(2));
+    await press(user, 'Repair 2 links');
+    expect(await screen.findByText(/^Repaired 2 links in /)).toBeTruthy();
+    const after = (await scanFileSet(files)).links;
+    expect(
+      after.filter(({ written }) => /lid|washer/i.test(written)).every(({ state }) => state === 'sound'),
+    ).toBe(true);
   });
 
   it('lets a viewer see the plan and not carry it out', async () => {
@@ -150,13 +184,13 @@ describe('the repair desk', () => {
   });
 
   it('does not call a project ready that has no file', () => {
-    renderPage(<RepairScreen queue={[]} current={null} toRenew={0} files={0} />);
+    renderPage(<RepairScreen queue={[]} table={null} current={null} toRenew={0} files={0} />);
     expect(screen.getByRole('heading', { name: 'Nothing to look through yet' })).toBeTruthy();
     expect(screen.queryByRole('link', { name: 'Go to Hand-off' })).toBeNull();
   });
 
   it('says that every link is sound when none is broken', () => {
-    renderPage(<RepairScreen queue={[]} current={null} toRenew={1} files={9} />);
+    renderPage(<RepairScreen queue={[]} table={null} current={null} toRenew={1} files={9} />);
     expect(screen.getByRole('heading', { name: 'Every link is sound' })).toBeTruthy();
     expect(screen.getByRole('link', { name: 'Go to Hand-off' }).getAttribute('href')).toBe(
       '/projects/p/hand-off',

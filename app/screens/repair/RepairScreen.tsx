@@ -2,6 +2,7 @@ import { Checkbox } from '@mantine/core';
 import { Link, useNavigation, useOutletContext } from 'react-router';
 import type { SceneData } from '#core/geometry/scene';
 import type { Candidate } from '#core/jobs/repair/rank';
+import type { RepairRow, RepairTable } from '#server/views/operations/repair-table';
 import type { BrokenLink } from '#server/views/operations/repair-view';
 import { Stage } from '../../stage/Stage';
 import { addressIn } from '../../ui/address/addresses';
@@ -9,15 +10,21 @@ import { useView } from '../../ui/address/useView';
 import { plural } from '../../ui/format';
 import { JustDone, OperationPage } from '../../ui/operation/OperationPage';
 import { useOperation } from '../../ui/operation/useOperation';
+import { SegmentedControl } from '../../ui/options';
 import type { ProjectContext } from '../../ui/project/project-context';
 import { BrokenQueue } from './BrokenQueue';
 import { Candidates } from './Candidates';
 import { AllSound, NoFiles } from './NothingToRepair';
 import { planLines } from './plan-lines';
+import { keyAfter } from './queue';
 import classes from './Repair.module.css';
+import { Together } from './Together';
+import { useTicks } from './useTicks';
 
 interface RepairScreenProps {
   queue: BrokenLink[];
+  /** All of them with what is proposed for each; null where one at a time is looked at. */
+  table: RepairTable | null;
   current: {
     key: string;
     candidates: readonly Candidate[];
@@ -31,21 +38,26 @@ interface RepairScreenProps {
   files: number;
 }
 
-/** The queue of broken links: pick the right file, see it in its place, see what will change, apply. */
-export function RepairScreen({ queue, current, toRenew, files }: RepairScreenProps) {
+const NO_ROWS: readonly RepairRow[] = [];
+
+/** Broken links, one at a time or all together: pick the right file, see it in its place, see what will change, apply. */
+export function RepairScreen({ queue, table, current, toRenew, files }: RepairScreenProps) {
   const { projectId } = useOutletContext<ProjectContext>();
   const [, change] = useView();
   const busy = useNavigation().state === 'loading';
   const link = queue.find(({ key }) => key === current?.key);
   const target = current?.candidates.find(({ path }) => path === current.chosen);
+  const ticks = useTicks(projectId, table?.rows ?? NO_ROWS);
   const repair = useOperation(
     'repair',
-    link && target && target.unusable === null
-      ? {
-          set: [{ holder: link.holder, kind: link.kind, written: link.written, target: target.path }],
-          alike: current!.all,
-        }
-      : null,
+    table
+      ? choicesOf(ticks)
+      : link && target && target.unusable === null
+        ? {
+            set: [{ holder: link.holder, kind: link.kind, written: link.written, target: target.path }],
+            alike: current!.all,
+          }
+        : null,
   );
 
   const renew = toRenew > 0 && (
@@ -64,43 +76,78 @@ export function RepairScreen({ queue, current, toRenew, files }: RepairScreenPro
       </AllSound>
     );
   }
-  const { candidates, chosen, all } = current;
+  const { candidates, all } = current;
+  const row = table?.rows.find(({ key }) => key === current.key);
+  const chosen = row ? ticks.targetOf(row) : current.chosen;
+  const onSelect = (key: string) => change({ link: key, candidate: null });
+  const head = (
+    <div className={classes.head}>
+      <h1 className={classes.heading}>{plural(queue.length, 'broken link')}</h1>
+      {queue.length > 1 && (
+        <SegmentedControl
+          aria-label="How they are repaired"
+          data={[
+            { value: 'each', label: 'One at a time' },
+            { value: 'together', label: 'All together' },
+          ]}
+          value={table ? 'together' : 'each'}
+          onChange={(as) => change({ as, candidate: null })}
+        />
+      )}
+    </div>
+  );
+  const offered = (
+    <Candidates
+      candidates={candidates}
+      chosen={chosen}
+      isBusy={busy}
+      onChoose={(path) => {
+        if (row) ticks.pick(row, path);
+        change({ candidate: path });
+      }}
+    />
+  );
+  const question = (
+    <>
+      <h2 className={classes.heading}>
+        Which file is <span className="mono">{link.written.split(/[\\/]/).at(-1)}</span>?
+      </h2>
+      {link.state === 'loop' && (
+        <p className={classes.none}>
+          These files place each other. Replace one of them outside, or import a version that does not, to
+          break the loop.
+        </p>
+      )}
+      {link.state !== 'loop' && candidates.length === 0 && (
+        <p className={classes.none}>
+          No file of this project comes near. Import the missing file on the Files page, and it will be found
+          by its name.
+        </p>
+      )}
+      {offered}
+    </>
+  );
   return (
     <OperationPage
       operation={repair}
-      width="narrow"
+      width={table ? 'wide' : 'narrow'}
       choices={
-        <div className={classes.choices}>
-          <h1 className={classes.heading}>{plural(queue.length, 'broken link')}</h1>
-          <BrokenQueue
-            queue={queue}
-            current={current.key}
-            alikeApart={!all}
-            onSelect={(key) => change({ link: key, candidate: null })}
-          />
-          <h2 className={classes.heading}>
-            Which file is <span className="mono">{link.written.split(/[\\/]/).at(-1)}</span>?
-          </h2>
-          {link.state === 'loop' && (
-            <p className={classes.none}>
-              These files place each other. Replace one of them outside, or import a version that does not, to
-              break the loop.
-            </p>
-          )}
-          {link.state !== 'loop' && candidates.length === 0 && (
-            <p className={classes.none}>
-              No file of this project comes near. Import the missing file on the Files page, and it will be
-              found by its name.
-            </p>
-          )}
-          <Candidates
-            candidates={candidates}
-            chosen={chosen}
-            isBusy={busy}
-            onChoose={(path) => change({ candidate: path })}
-          />
-          {renew}
-        </div>
+        table ? (
+          <div className={classes.together}>
+            {head}
+            <Together table={table} ticks={ticks} current={current.key} onSelect={onSelect} />
+            <section className={classes.others} aria-label="The link that is selected">
+              {question}
+            </section>
+          </div>
+        ) : (
+          <div className={classes.choices}>
+            {head}
+            <BrokenQueue queue={queue} current={current.key} alikeApart={!all} onSelect={onSelect} />
+            {question}
+            {renew}
+          </div>
+        )
       }
       stage={
         <>
@@ -120,13 +167,19 @@ export function RepairScreen({ queue, current, toRenew, files }: RepairScreenPro
         </>
       }
       lines={planLines}
-      empty="Choose a file that can be used."
+      empty={table ? 'Tick the links that are to be repaired.' : 'Choose a file that can be used.'}
       label={(plan) =>
-        plan && plan.rewires.length > 1 ? `Repair ${plan.rewires.length} links` : 'Repair the link'
+        plan && plan.rewires.length > 1 ? `Repair ${plural(plan.rewires.length, 'link')}` : 'Repair the link'
       }
       doing="Repairing"
+      onApplied={() => {
+        const done = repair.planned?.rewires ?? [];
+        const repaired = new Set(done.map(({ holder, written }) => `${holder}::${written}`));
+        if (table) ticks.forget();
+        change({ link: keyAfter(queue, current.key, repaired), candidate: null, from: null, to: null });
+      }}
     >
-      {link.alike > 1 && (
+      {!table && link.alike > 1 && (
         <Checkbox
           label={`All ${link.alike} links to this name`}
           checked={all}
@@ -135,4 +188,17 @@ export function RepairScreen({ queue, current, toRenew, files }: RepairScreenPro
       )}
     </OperationPage>
   );
+}
+
+/** Every link that is ticked, with its file; null where none is. */
+function choicesOf({ ticked, targetOf }: ReturnType<typeof useTicks>): object | null {
+  if (ticked.length === 0) return null;
+  return {
+    set: ticked.map((row) => ({
+      holder: row.holder,
+      kind: row.kind,
+      written: row.written,
+      target: targetOf(row)!,
+    })),
+  };
 }

@@ -29,3 +29,18 @@ export function queueEntries(
 function nameOf({ written }: BrokenLink): string {
   return written.split(/[\\/]/).at(-1)!.toLowerCase();
 }
+
+/**
+ * The link that is looked at when some have been repaired: the next one behind the current one, else the first.
+ * @param repaired `holder::written` of each
+ * @returns null where none is left
+ */
+export function keyAfter(
+  queue: readonly BrokenLink[],
+  current: string,
+  repaired: ReadonlySet<string>,
+): string | null {
+  const at = queue.findIndex(({ key }) => key === current);
+  const isLeft = ({ holder, written }: BrokenLink) => !repaired.has(`${holder}::${written}`);
+  return (queue.slice(at).find(isLeft) ?? queue.find(isLeft))?.key ?? null;
+}

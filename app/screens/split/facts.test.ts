@@ -24,7 +24,9 @@ describe('the facts of what is selected', () => {
   it('are those of one body, or the sums of several', () => {
     expect(factsInWords([], {})).toBe('');
     expect(factsInWords([body(1)], {})).toBe('1\u202f000 cm³, 200 × 50 × 2.5 mm, 6 faces');
-    expect(factsInWords([body(1)], { '1': 'Steel' })).toBe('1\u202f000 cm³, 7.85 kg, 200 × 50 × 2.5 mm, 6 faces');
+    expect(factsInWords([body(1)], { '1': 'Steel' })).toBe(
+      '1\u202f000 cm³, 7.85 kg, 200 × 50 × 2.5 mm, 6 faces',
+    );
     expect(factsInWords([body(1), body(2, { volume: 2e6 })], { '1': 'Steel', '2': 'Aluminium' })).toBe(
       '2 bodies, 3\u202f000 cm³, 13.3 kg',
     );

@@ -1,4 +1,3 @@
-import { MantineProvider } from '@mantine/core';
 import { screen, waitFor } from '@testing-library/react';
 import { useState } from 'react';
 import { describe, expect, it, vi } from 'vitest';
@@ -7,33 +6,33 @@ import { renderPage } from '../../testing/render';
 import { PreferencesContext } from '../measures/useMeasures';
 import { NumberField, type NumberFieldProps } from './NumberField';
 
+interface PageProps {
+  props: Partial<NumberFieldProps>;
+  chosen: Partial<Preferences>;
+  told: (value: number | null) => void;
+}
+
 /** A field whose value is kept as a page keeps it. */
+function PageWithField({ props, chosen, told }: PageProps) {
+  const [value, setValue] = useState<number | null>(props.value === undefined ? 16 : props.value);
+  const onChange = (next: number | null) => {
+    told(next);
+    setValue(next);
+  };
+  const field = { kind: 'length', label: 'Width', ...props, value, onChange } as NumberFieldProps;
+  return (
+    <PreferencesContext value={{ ...USUAL, ...chosen }}>
+      <NumberField {...field} />
+      <button type="button" onClick={() => setValue(99)}>
+        From elsewhere
+      </button>
+    </PreferencesContext>
+  );
+}
+
 function openField(props: Partial<NumberFieldProps> = {}, chosen: Partial<Preferences> = {}) {
   const told = vi.fn();
-  function Page() {
-    const [value, setValue] = useState<number | null>(props.value === undefined ? 16 : props.value);
-    const field = {
-      kind: 'length',
-      label: 'Width',
-      ...props,
-      value,
-      onChange: (next: number | null) => {
-        told(next);
-        setValue(next);
-      },
-    } as NumberFieldProps;
-    return (
-      <PreferencesContext value={{ ...USUAL, ...chosen }}>
-        <MantineProvider env="test">
-          <NumberField {...field} />
-          <button type="button" onClick={() => setValue(99)}>
-            From elsewhere
-          </button>
-        </MantineProvider>
-      </PreferencesContext>
-    );
-  }
-  const page = renderPage(<Page />);
+  const page = renderPage(<PageWithField {...{ props, chosen, told }} />);
   const field = screen.getByRole('textbox', { name: 'Width' }) as HTMLInputElement;
   return { ...page, field, told };
 }

@@ -1,5 +1,6 @@
 import type { CommandForm } from '#core/command/form';
 import { plural } from '#core/command/words';
+import type { MovedFolder } from '#core/jobs/repair/moved-folder';
 import { type OpenLink, openLinks, type RepairChoices } from '#core/jobs/repair/operation';
 import type { RepairChoice } from '#core/jobs/repair/plan';
 import type { Project } from '#core/project/scan/project';
@@ -7,10 +8,17 @@ import { Refusal } from '#core/refusal';
 
 /** `repair DIR`: links by hand or by their score, and what stays open with its candidates. */
 export const REPAIR_FORM: CommandForm<RepairChoices, { open: OpenLink[] | null }> = {
-  ownFlags: ['set'],
-  flags: [{ flag: '--set <HOLDER::WRITTEN=TARGET...>', words: 'point one link at one file' }],
-  choices: ({ set = [] }, { project }) => ({
+  ownFlags: ['set', 'moved'],
+  flags: [
+    { flag: '--set <HOLDER::WRITTEN=TARGET...>', words: 'point one link at one file' },
+    {
+      flag: '--moved <FROM=TO...>',
+      words: 'what lay in one folder lies in another now: broken links into it follow',
+    },
+  ],
+  choices: ({ set = [], moved = [] }, { project }) => ({
     set: (set as string[]).map((text) => parseChoice(text, project)),
+    moved: (moved as string[]).map(parseMoved),
   }),
   tell({ change, preview, context, dryRun, applied }) {
     const { rewires, warnings } = change;
@@ -48,6 +56,14 @@ export const REPAIR_FORM: CommandForm<RepairChoices, { open: OpenLink[] | null }
     return { json, lines, hasFindings: open.length > 0 };
   },
 };
+
+/** `FROM=TO`; an empty one is the top folder. */
+function parseMoved(text: string): MovedFolder {
+  const [from, to, more] = text.split('=');
+  if (from === undefined || to === undefined || more !== undefined)
+    throw new Refusal(`--moved takes FROM=TO, such as old/parts=parts, not ${text}.`);
+  return { from, to };
+}
 
 /** `HOLDER::WRITTEN=TARGET`. Each may hold a `=` of its own: what the project knows tells where the target begins. */
 function parseChoice(text: string, project: Project): RepairChoice {

@@ -4,6 +4,7 @@ import { operation } from '#core/operation';
 import type { Planning } from '#core/planning';
 import { LINK_KIND_NAMES } from '#core/project/formats/kinds';
 import type { Project, ProjectLink } from '#core/project/scan/project';
+import { relocated } from './moved-folder';
 import { brokenLinks, findLink, linksWrittenAlike, planRepair, type RepairChoice } from './plan';
 import { type Candidate, clearWinner, rankCandidates } from './rank';
 
@@ -23,6 +24,11 @@ export const RepairChoices = z.object({
     .default([])
     .describe('point one link at one file'),
   alike: z.boolean().default(false).describe('and every broken link that is written with the same file name'),
+  moved: z
+    .array(z.object({ from: z.string(), to: z.string() }))
+    .max(100)
+    .default([])
+    .describe('what lay in one folder lies in another now: links into it follow'),
   accept: z
     .number()
     .min(0)
@@ -32,6 +38,9 @@ export const RepairChoices = z.object({
     .describe('take the best candidate at or above this score (0 to 1)'),
 });
 export type RepairChoices = z.infer<typeof RepairChoices>;
+
+/** So many links are repaired while somebody waits. */
+const FEW = 10;
 
 /** A broken link that nobody chose a file for. */
 export interface OpenLink {
@@ -49,8 +58,10 @@ export const REPAIR = operation<RepairChoices, { open: OpenLink[] | null }, unkn
   role: 'editor',
   accepts: { what: 'link' },
   choices: RepairChoices,
-  cost: 'quick',
-  async plan(context, { set, alike, accept }) {
+  // Each holder is written anew.
+  cost: ({ set, alike, accept, moved }) =>
+    set.length > FEW || alike || accept !== null || moved.length > 0 ? 'slow' : 'quick',
+  async plan(context, { set, alike, accept, moved }) {
     const { project } = context;
     const chosen = new Map<string, RepairChoice>();
     const choose = (choice: RepairChoice) =>
@@ -62,9 +73,12 @@ export const REPAIR = operation<RepairChoices, { open: OpenLink[] | null }, unkn
       for (const { holder, kind, written } of linksWrittenAlike(project, choice))
         if (holder !== choice.target) choose({ holder: holder, kind, written, target: choice.target });
     }
+    for (const folder of moved)
+      for (const [{ holder, kind, written }, target] of relocated(project, folder).targets)
+        choose({ holder, kind, written, target });
     const open: OpenLink[] | null = accept === null ? null : [];
     if (accept !== null)
-      for (const candidate of openLinks(project, set)) {
+      for (const candidate of openLinks(project, [...chosen.values()])) {
         const { link, candidates } = candidate;
         const winner = clearWinner(candidates, accept);
         if (!winner) open?.push(candidate);

@@ -8,7 +8,7 @@ import { stopJobs } from '#server/jobs/queue';
 import { requestShapes, type ShapeState } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/scan/project-scan';
 import { testProject } from '#server/testing';
-import { candidatesFor } from '#server/views/operations/repair-ranking';
+import { rankingFor } from '#server/views/operations/repair-ranking';
 import { findBroken, keyOfLink, previewSteps, queueSteps } from '#server/views/operations/repair-view';
 import { packRowSteps, unpackRows } from '#server/views/packed/packed-rows';
 import { structureViewSteps } from '#server/views/structure/structure-view';
@@ -199,7 +199,7 @@ describe('the Repair desk', () => {
     });
     const later = await loadProject(db, project);
     const link = findBroken(later, 'unit.stp::parts/base.stp')!;
-    const [best] = await candidatesFor(db, project, later, new Map(), link);
+    const [best] = (await rankingFor(db, project, later, new Map())).get(link)!;
     expect(best).toMatchObject({ path: 'elsewhere/foundation.stp' });
     expect(best!.evidence[0]!.words).toBe('Same content as the file that the link last led to');
   });

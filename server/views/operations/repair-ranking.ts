@@ -1,5 +1,5 @@
 import { brokenLinks } from '#core/jobs/repair/plan';
-import { type Candidate, type Ranking, rankSteps } from '#core/jobs/repair/rank';
+import { type Ranking, rankSteps } from '#core/jobs/repair/rank';
 import type { LastTarget } from '#core/jobs/repair/together/sum-of-evidence';
 import { bodyCount } from '#core/project/scan/content';
 import type { Project, ProjectLink } from '#core/project/scan/project';
@@ -11,14 +11,13 @@ import { scanKey, scansOf } from '#server/projects/scan/project-scan';
 /** All broken links of a project are ranked together, once a state of it and of the shapes that are known. */
 const known = new WeakMap<Project, { shapes: number; ranking: Promise<Ranking> }>();
 
-/** Candidates with all that the database knows: what links last led to, and the size of every body's box. */
-export async function candidatesFor(
+/** Candidates of all broken links, with all that the database knows: what links last led to, and the size of every body's box. */
+export async function rankingFor(
   db: Database,
   projectId: string,
   project: Project,
   shapes: ReadonlyMap<string, ShapeState>,
-  link: ProjectLink,
-): Promise<readonly Candidate[]> {
+): Promise<Ranking> {
   let ranked = known.get(project);
   if (ranked?.shapes !== shapes.size) {
     ranked = { shapes: shapes.size, ranking: rank(db, projectId, project, shapes) };
@@ -26,7 +25,7 @@ export async function candidatesFor(
     // Whoever asks next tries anew.
     ranked.ranking.catch(() => known.delete(project));
   }
-  return (await ranked.ranking).get(link) ?? [];
+  return ranked.ranking;
 }
 
 async function rank(

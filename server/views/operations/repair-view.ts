@@ -31,19 +31,20 @@ export function* queueSteps(project: Project): Steps<BrokenLink[]> {
   const queue: BrokenLink[] = [];
   for (const link of brokenLinks(project)) {
     if (queue.length % 64 === 0) yield;
-    queue.push({
-      key: keyOfLink(link),
-      kind: link.kind,
-      holder: link.holder,
-      written: link.written,
-      state: link.state,
-      reason: link.reason,
-      occurrences: link.occurrences,
-      wanted: wantedName(project, link),
-      alike: linksWrittenAlike(project, link).length,
-    });
+    queue.push(brokenLinkView(project, link));
   }
   return queue;
+}
+
+/** A broken link as pages show it. */
+export function brokenLinkView(project: Project, link: ProjectLink): BrokenLink {
+  const { kind, holder, written, state, reason, occurrences } = link;
+  return {
+    key: keyOfLink(link),
+    ...{ kind, holder, written, state, reason, occurrences },
+    wanted: wantedName(project, link),
+    alike: linksWrittenAlike(project, link).length,
+  };
 }
 
 /** A link in the address of the page. Components have the short form. */
