@@ -1,6 +1,7 @@
 import type { FollowLine } from '#core/jobs/split/newer/outline';
 import type { LedgerColumn } from '../../ui/ledger/Ledger';
 import type { Measures } from '../../ui/measures/measures';
+import { Sure } from '../../ui/Sure';
 import { differenceInWords } from './difference';
 import classes from './Sources.module.css';
 
@@ -61,10 +62,9 @@ export const columnsFor = (measures: Measures): LedgerColumn<ShownLine>[] => [
   },
   {
     key: 'confidence',
-    title: 'Sure',
-    width: '44px',
-    numeric: true,
-    cell: ({ confidence }) => (confidence === null ? '' : `${Math.round(confidence * 100)} %`),
+    title: 'How sure',
+    width: '104px',
+    cell: ({ confidence }) => confidence !== null && <Sure part={confidence} />,
     sort: ({ confidence }) => confidence,
   },
 ];

@@ -43,7 +43,7 @@ describe('the structure page', () => {
   it('is an indented table with quantities and the state of every link', async () => {
     await openPage();
     expect(names()).toEqual(['UNIT assembly', 'DRIVE assembly', 'HOUSING', 'LID', 'M6', 'WASHER', 'BASE']);
-    expect(screen.getByRole('row', { name: /M6/ }).textContent).toMatch(/M64screw-m6\.stp/);
+    expect(screen.getByRole('row', { name: /M6/ }).textContent).toMatch(/M64soundscrew-m6\.stp/);
     expect(screen.getByRole('row', { name: /LID/ }).textContent).toContain('missing');
     expect(screen.getByRole('row', { name: /LID/ }).getAttribute('aria-level')).toBe('3');
   });

@@ -93,6 +93,7 @@ export function columnsFor(
       unit: weight.unit,
       width: '76px',
       numeric: true,
+      isExtra: all.every(({ totals }) => !totals.mass),
       cell: ({ totals, children }) => (
         <Total isSum={children > 0}>{!!totals.mass && weight.words(totals.mass)}</Total>
       ),
