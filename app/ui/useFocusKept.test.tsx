@@ -1,4 +1,4 @@
-import { screen, waitFor } from '@testing-library/react';
+import { act, screen, waitFor } from '@testing-library/react';
 import { useRef, useState } from 'react';
 import { describe, expect, it } from 'vitest';
 import { renderPage } from '../testing/render';
@@ -55,5 +55,44 @@ describe('the focus', () => {
     await waitFor(() => expect(focused()).toBe('Repair pin'));
     await user.click(document.body);
     expect(document.activeElement).toBe(document.body);
+  });
+});
+
+function Foot() {
+  const main = useRef<HTMLElement>(null);
+  useFocusKept(main);
+  const [phase, setPhase] = useState<'ready' | 'works' | 'done' | 'next'>('ready');
+  return (
+    <main ref={main} tabIndex={-1}>
+      <div>
+        {(phase === 'done' || phase === 'next') && <button type="button">Undo</button>}
+        {phase === 'works' ? (
+          <button type="button" onClick={() => setPhase('done')}>
+            Cancel
+          </button>
+        ) : (
+          <button type="button" data-next disabled={phase === 'done'} onClick={() => setPhase('works')}>
+            Repair the link
+          </button>
+        )}
+      </div>
+      <button type="button" tabIndex={-1} onClick={() => setPhase('next')}>
+        The next plan is there
+      </button>
+    </main>
+  );
+}
+
+describe('what is marked as what comes next', () => {
+  it('gets the focus as soon as it can be used, if nobody has gone elsewhere meanwhile', async () => {
+    const { user } = renderPage(<Foot />);
+    const arrive = () => act(() => screen.getByRole('button', { name: 'The next plan is there' }).click());
+    screen.getByRole('button', { name: 'Repair the link' }).focus();
+    await user.keyboard('{Enter}');
+    await waitFor(() => expect(focused()).toBe('Cancel'));
+    await user.keyboard('{Enter}');
+    await waitFor(() => expect(focused()).toBe('Undo'));
+    arrive();
+    await waitFor(() => expect(focused()).toBe('Repair the link'));
   });
 });

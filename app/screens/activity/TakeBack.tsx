@@ -48,6 +48,7 @@ export function TakeBack({ of, onClose }: { of: Step; onClose: () => void }) {
       ) : (
         <>
           <Button
+            data-next
             disabled={!planned || isStale || refusal !== null}
             onClick={() => void undoing.apply().then((done) => done && onClose())}
           >

@@ -1,3 +1,4 @@
+import { baseName, extensionOf } from '#core/files/links/paths';
 import type { PlannedMove } from '#core/jobs/move/plan';
 import { plural } from '../../ui/format';
 import type { LedgerColumn } from '../../ui/ledger/Ledger';
@@ -35,6 +36,11 @@ export function columnsFor({ moves, disabled, onPath }: ColumnContext): LedgerCo
           data-changed={to !== from || undefined}
           aria-invalid={problem !== null}
           title={problem ?? undefined}
+          data-next
+          // The name is what is typed anew, not the folder and not the ending.
+          onFocus={({ currentTarget: field }) =>
+            field.setSelectionRange(field.value.length - baseName(field.value).length, endOfName(field.value))
+          }
           onChange={(event) => onPath(from, event.currentTarget.value)}
         />
       ),
@@ -49,6 +55,11 @@ export function columnsFor({ moves, disabled, onPath }: ColumnContext): LedgerCo
       },
     },
   ];
+}
+
+function endOfName(path: string): number {
+  const ending = extensionOf(path);
+  return ending === '' ? path.length : path.length - ending.length - 1;
 }
 
 /** How many files that stay use a file, or what lies in a folder. */

@@ -17,6 +17,7 @@ import { preparationOf } from '../../ui/project/preparation';
 import type { ProjectContext } from '../../ui/project/project-context';
 import { useSending } from '../../ui/sending/useSending';
 import { useFocusKept } from '../../ui/useFocusKept';
+import { Voice } from '../../ui/voice';
 import { type PageCounts, PagesNav, PlacesNav, ProjectTools } from './PlacesNav';
 import classes from './ProjectFrame.module.css';
 import { Running } from './Running';
@@ -50,10 +51,10 @@ export function ProjectFrame({ user, role, project, links, shapes, operations }:
     sending,
   };
   const main = useRef<HTMLElement>(null);
-  useFocusKept(main);
   const isLost = useLost();
   useWaitingNavigation(isLost);
   const { pathname } = useLocation();
+  useFocusKept(main, pathname);
   const current = pathname.split('/')[3] ?? '';
   const places = placesOf(operations, current);
   const here = placeOf(places, current);
@@ -113,6 +114,7 @@ export function ProjectFrame({ user, role, project, links, shapes, operations }:
       )}
       <SignInAgain email={user.email} />
       <SendingBar projectId={project.id} sending={sending} />
+      <Voice />
       <WorkBar projectId={project.id} />
       <main ref={main} className={classes.view} id="main" tabIndex={-1}>
         <Outlet context={context} />

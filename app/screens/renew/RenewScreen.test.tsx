@@ -1,4 +1,4 @@
-import { screen, waitFor } from '@testing-library/react';
+import { screen } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
 import { filesToRenew, formInWords } from '#core/jobs/repair/renew';
 import { MemoryFileSet } from '#core/project/change/memory';
@@ -30,7 +30,7 @@ describe('the page that renews how links are written', () => {
     );
     expect(await screen.findByText(/2 files get a new version each/)).toBeTruthy();
     await press(user, 'Renew 2 files');
-    await waitFor(() => expect(screen.getByRole('status').textContent).toContain('in 2 files'));
+    expect(await screen.findByText(/^Done: .* in 2 files\.$/)).toBeTruthy();
     expect(filesToRenew(await scanFileSet(files))).toEqual([]);
     expect(screen.getByRole('button', { name: 'Undo' })).toBeTruthy();
   });

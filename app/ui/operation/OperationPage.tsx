@@ -57,13 +57,7 @@ export function OperationFoot<Preview>({
   const mayApply = mayEdit || (planned?.makes ?? null) !== null;
   if (operation.isDone && result)
     return (
-      <WhatWillChange
-        lines={[
-          <span key="done" role="status">{`Done: ${result.summary}.`}</span>,
-          ...(outcome?.(result) ?? []),
-        ]}
-        empty=""
-      >
+      <WhatWillChange lines={[`Done: ${result.summary}.`, ...(outcome?.(result) ?? [])]} empty="">
         {done?.(result, operation.work.done!.id)}
         {operation.undoButton}
         {again && mayEdit && (
@@ -107,6 +101,7 @@ export function OperationFoot<Preview>({
       {!running && !progress && (
         <Button
           size="sm"
+          data-next
           disabled={
             !mayApply || !planned || isStale || refusal !== null || isNothing || planned.hindrance !== null
           }
@@ -132,7 +127,7 @@ export function JustDone<Preview>({
   if (!result) return null;
   return (
     <div className={layout.undo}>
-      <span role="status">{result.summary}.</span>
+      <span>{result.summary}.</span>
       {done?.(result, operation.work.done!.id)}
       {undoButton}
     </div>

@@ -3,6 +3,7 @@ import type { AppliedChange, PlannedView } from '#server/views/operations/planne
 import { useAnswer } from '../task/useAnswer';
 import { useTask } from '../task/useTask';
 import { useUndo } from '../task/useUndo';
+import { announce } from '../voice';
 
 /**
  * What an operation would do with some choices, made again whenever they or the project are others; and carrying it out just
@@ -32,6 +33,7 @@ export function useOperation<Preview>(operation: string, choices: object | null,
     if (done) {
       setAppliedKey(key);
       setGoesOn(false);
+      announce(`Done: ${done.result.summary}.`);
     }
     return done;
   }, [planned, isStale, refusal, start, key]);

@@ -7,6 +7,7 @@ import { fetchPatiently } from '../connection/connection';
 import { post, wordsOf } from '../connection/json-request';
 import { useReload } from '../connection/useReload';
 import type { ProjectContext } from '../project/project-context';
+import { announce } from '../voice';
 import { beginWork, endWork, leaveWork } from './left-work';
 
 /** How far work is. */
@@ -105,6 +106,7 @@ export function useTask<Result>() {
         if (mine.isCancelled) void cancelTask(projectId, id);
         const state = await untilEnded<Result>(address, id, setRunning, isWaitedFor);
         if (state) endWork(id);
+        if (state?.state === 'cancelled') announce('It was stopped. Nothing has changed.');
         if (state?.state === 'failed') throw new Error(state.error ?? 'It failed. Try again.');
         if (state?.state === 'done' && state.result) ended = { id, result: state.result };
       } catch (trouble) {

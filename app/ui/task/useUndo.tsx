@@ -5,6 +5,7 @@ import type { AppliedChange, PlannedView } from '#server/views/operations/planne
 import { askingAddress } from '../address/addresses';
 import { post } from '../connection/json-request';
 import type { ProjectContext } from '../project/project-context';
+import { announce } from '../voice';
 import { useTask } from './useTask';
 
 /**
@@ -29,10 +30,16 @@ export function useUndo(
         askingAddress(projectId, 'undo'),
         { intent: 'plan', ...asked },
       );
-      if ('refused' in answer) return setRefusal(answer.refused);
+      if ('refused' in answer) {
+        announce(answer.refused);
+        return setRefusal(answer.refused);
+      }
       setRefusal(null);
       const done = await start({ intent: 'apply', ...asked, seen: answer.planned.seen });
-      if (done) setUndoneId(change);
+      if (done) {
+        setUndoneId(change);
+        announce(`Done: ${done.result.summary}.`);
+      }
     } catch (failed) {
       setRefusal(failed instanceof Error ? failed.message : String(failed));
     }
