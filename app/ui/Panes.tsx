@@ -3,6 +3,7 @@ import { useLocalStorage, useMediaQuery } from '@mantine/hooks';
 import { useState } from 'react';
 import { SegmentedControl } from './options';
 import classes from './Panes.module.css';
+import { SMALL } from './small';
 
 interface PanesProps {
   /** What the page is, for remembering where its bar stands. */
@@ -20,16 +21,16 @@ const LEAST = 25;
 /** Percent: where the page is narrow, the model keeps half of it. */
 const MOST_WHEN_NARROW = 50;
 
-/** Two panes with a bar between them that stays where it is dragged; on a very narrow page one of them at a time. */
+/** Two panes with a bar between them that stays where it is dragged; on a small page one of them at a time. */
 export function Panes({ name, share, left, right, titles = ['Table', 'Model'] }: PanesProps) {
   const isNarrow = useMediaQuery('(max-width: 1000px)') ?? false;
-  const isVeryNarrow = useMediaQuery('(max-width: 760px)') ?? false;
+  const isSmall = useMediaQuery(SMALL) ?? false;
   const [kept, setKept] = useLocalStorage<number | null>({
     key: `stonetray panes ${name}`,
     defaultValue: null,
   });
   const [shown, setShown] = useState<string>(titles[0]);
-  if (isVeryNarrow)
+  if (isSmall)
     return (
       <div className={classes.one}>
         <SegmentedControl

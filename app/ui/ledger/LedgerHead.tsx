@@ -97,7 +97,7 @@ export function ColumnsMenu<Row>({ label, columns, arranged, rows }: ColumnsMenu
           className={classes.columnsButton}
           variant="subtle"
           color="gray"
-          size="sm"
+          size={24}
           aria-label="Columns"
         >
           <IconColumns3 size={14} />
