@@ -3,6 +3,7 @@ import { answerInProject } from '#server/auth/guard';
 import { versionsOf } from '#server/projects/projects';
 import { loadProject } from '#server/projects/scan/project-scan';
 import { type FileFacts, fileLinks, madeReportOf } from '#server/views/files/file-facts';
+import { outsideOf } from '#server/views/files/made-before';
 import { clientAsks } from '../ui/connection/connection';
 import type { Route } from './+types/file-facts';
 
@@ -13,9 +14,10 @@ export const loader = answerInProject(
     const path = new URL(request.url).searchParams.get('path') ?? '';
     const scanned = await loadProject(db, project.id);
     if (!scanned.files.has(path)) throw data(`There is no file ${path}.`, { status: 404 });
+    const outside = await outsideOf(db, scanned);
     return {
-      ...fileLinks(scanned, path),
-      made: await madeReportOf(db, scanned, path),
+      ...fileLinks(scanned, path, outside),
+      made: madeReportOf(scanned, path, outside),
       versions: await versionsOf(db, project.id, path),
     };
   },

@@ -9,7 +9,7 @@ import type { Route } from './+types/groups';
 export const meta = titled('Moving groups');
 
 export const loader = inProject('viewer', (access, { request }: Route.LoaderArgs) =>
-  wholeViewOf(access, request),
+  wholeViewOf(access, request, 'groups'),
 );
 
 export const shouldRevalidate = revalidateOnNewData;

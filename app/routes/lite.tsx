@@ -9,7 +9,7 @@ import type { Route } from './+types/lite';
 export const meta = titled('Lite model');
 
 export const loader = inProject('viewer', (access, { request }: Route.LoaderArgs) =>
-  wholeViewOf(access, request),
+  wholeViewOf(access, request, 'lite'),
 );
 
 export const shouldRevalidate = revalidateOnNewData;

@@ -9,7 +9,7 @@ import type { Route } from './+types/seal';
 export const meta = titled('Sealed solid');
 
 export const loader = inProject('viewer', (access, { request }: Route.LoaderArgs) =>
-  wholeViewOf(access, request),
+  wholeViewOf(access, request, 'seal'),
 );
 
 export const shouldRevalidate = revalidateOnNewData;

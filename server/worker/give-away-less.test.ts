@@ -21,6 +21,7 @@ import {
 import { loadProject } from '#server/projects/scan/project-scan';
 import { operationsIn, testProject } from '#server/testing';
 import { madeReportOf } from '#server/views/files/file-facts';
+import { madeBeforeBy, outsideOf } from '#server/views/files/made-before';
 import type { AppliedChange } from '#server/views/operations/planned-view';
 import { makeShapes } from './make-shapes';
 
@@ -83,13 +84,24 @@ describe('giving away less, in a project', () => {
     expect((await operations.apply('lite', choices, planned.result!)).state).toBe('done');
     const made = await loadProject(db, project);
     expect([...made.files.keys()]).toContain('a/top-lite.stp');
-    expect(await madeReportOf(db, made, 'a/top-lite.stp')).toMatchObject({
+    const outside = await outsideOf(db, made);
+    expect(madeReportOf(made, 'a/top-lite.stp', outside)).toMatchObject({
       before: { occurrences: 4, faces: 24 },
       after: { occurrences: 1, bodies: 1, faces: 6 },
       kept: { faces: 0, identical: 0 },
       leaks: [],
     });
-    expect(await madeReportOf(db, made, 'a/plate.stp')).toBeNull();
+    expect(madeReportOf(made, 'a/plate.stp', outside)).toBeNull();
+    expect(await madeBeforeBy(db, made, 'a/top.stp', 'lite')).toEqual({
+      operation: 'lite',
+      source: 'a/top.stp',
+      files: ['a/top-lite.stp'],
+      opens: 'a/top-lite.stp',
+      behind: 0,
+    });
+    // Parts of the whole were not made lighter themselves, and nothing was sealed.
+    expect(await madeBeforeBy(db, made, 'a/plate.stp', 'lite')).toBeNull();
+    expect(await madeBeforeBy(db, made, 'a/top.stp', 'seal')).toBeNull();
   });
 
   it('plans a sealed solid and moving groups with what their pages show', async () => {

@@ -89,7 +89,7 @@ export function FileDrawer({
             <LinkList links={data.shows} projectId={projectId} />
           </section>
         )}
-        {data && (data.sources.length > 0 || data.cameOut > 0) && (
+        {data && (data.sources.length > 0 || data.cameOut.length > 0) && (
           <section>
             <h3>{data.sources.length > 0 ? 'Came out of' : 'Source of'}</h3>
             <CameOutOf {...data} projectId={projectId} />

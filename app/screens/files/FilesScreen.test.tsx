@@ -56,7 +56,7 @@ const FACTS: FileFacts = {
   shows: [],
   drawings: ['papers/weld.svg'],
   sources: [],
-  cameOut: 0,
+  cameOut: [],
   versions: [
     {
       version: 2,

@@ -23,7 +23,7 @@ const NO_JOINTS: Joint[] = [];
 const NO_COMPONENTS: GroupsPreview['components'] = [];
 
 /** Components gathered into rigid groups, and the joints by which the groups move. */
-export function GroupsScreen({ root, roots, scene, trouble }: WholeView) {
+export function GroupsScreen({ root, roots, scene, trouble, before }: WholeView) {
   // The proposal is shown as soon as it is there; what would be made of it comes after.
   const [isAccepted, setAccepted] = useState(false);
   const { projectId, choices, set, making, preview, forget, isDone } = useGiving<
@@ -68,6 +68,7 @@ export function GroupsScreen({ root, roots, scene, trouble }: WholeView) {
   return (
     <OperationPage
       operation={making}
+      before={before}
       width="narrow"
       choices={
         <>

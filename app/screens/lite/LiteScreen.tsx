@@ -35,7 +35,7 @@ const TABS = [
 ];
 
 /** An assembly made lighter: what can be taken away, before and after side by side, and the report. */
-export function LiteScreen({ root, roots, scene, trouble }: WholeView) {
+export function LiteScreen({ root, roots, scene, trouble, before: madeBefore }: WholeView) {
   const [view, change] = useView();
   const { projectId, choices, setChoices, set, making, preview, forget, isDone } = useGiving<
     LiteChoices,
@@ -85,6 +85,7 @@ export function LiteScreen({ root, roots, scene, trouble }: WholeView) {
   return (
     <OperationPage
       operation={making}
+      before={madeBefore}
       width="least"
       choices={
         <>

@@ -21,7 +21,7 @@ import { SealForm } from './SealForm';
 const COLOUR = '#9aa3a8';
 
 /** A whole assembly as one solid: what is closed, how it is made, and the proof that it is one. */
-export function SealScreen({ root, roots, scene, trouble }: WholeView) {
+export function SealScreen({ root, roots, scene, trouble, before }: WholeView) {
   const { projectId, choices, set, making, preview, forget, isDone } = useGiving<SealChoices, SealPreview>(
     'seal',
     { root, trouble },
@@ -34,6 +34,7 @@ export function SealScreen({ root, roots, scene, trouble }: WholeView) {
   return (
     <OperationPage
       operation={making}
+      before={before}
       width="least"
       choices={
         <>

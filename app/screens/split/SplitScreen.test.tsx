@@ -2,6 +2,7 @@ import { screen, waitFor, within } from '@testing-library/react';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { openSource } from '#core/jobs/split/plan';
 import { MemoryFileSet } from '#core/project/change/memory';
+import type { MadeBefore } from '#core/project/scan/made-before';
 import { scanFileSet } from '#core/project/scan/scan';
 import { type BoxToWrite, writeBoxPart } from '#core/testing/box-part';
 import { testAssembly } from '#core/testing/projects';
@@ -25,7 +26,7 @@ const madeFiles = () =>
   ]);
 
 /** The page over real files and plans. @param state in which a split is found that was asked for, in place of its result */
-async function openPage(context: object = {}, state?: object) {
+async function openPage(context: object = {}, state?: object, before: MadeBefore | null = null) {
   const files = madeFiles();
   const project = await scanFileSet(files);
   const source = await openSource(files, 'frame/weld.stp');
@@ -51,7 +52,10 @@ async function openPage(context: object = {}, state?: object) {
       (await operations.answer(address, init)) ?? Response.json({ check: null }),
   );
   const page = renderPage(
-    <SplitScreen {...splitView(project, new Map([[sha256, shape]]), 'p', 'frame/weld.stp')} />,
+    <SplitScreen
+      before={before}
+      {...splitView(project, new Map([[sha256, shape]]), 'p', 'frame/weld.stp')}
+    />,
     { context },
   );
   await screen.findByDisplayValue('plate');
@@ -288,6 +292,26 @@ describe('the split page', () => {
     expect(await plan().findByText(/one new file/)).toBeTruthy();
   });
 
+  it('says that it was split before, and splits again when somebody wants just that', async () => {
+    const before = {
+      operation: 'split',
+      source: 'frame/weld.stp',
+      files: ['frame/weld-assembly.stp', 'frame/weld/plate.stp'],
+      opens: 'frame/weld-assembly.stp',
+      behind: 1,
+    };
+    const { user } = await openPage({}, undefined, before);
+    const words = 'This was done before: 2 files came out of it; one of them is behind its newest version.';
+    expect(await plan().findByText(words)).toBeTruthy();
+    const to = (name: string) => plan().getByRole('link', { name }).getAttribute('href');
+    expect(to('Open')).toBe('/projects/p/structure?root=frame%2Fweld-assembly.stp');
+    expect(to('Bring up to date')).toBe('/projects/p/sources?source=frame%2Fweld.stp');
+    expect(plan().queryByRole('button', { name: /^Split/ })).toBeNull();
+    await press(user, 'Again, as new files');
+    await press(user, 'Split off 4 bodies');
+    expect(await plan().findByText(/^Done: /)).toBeTruthy();
+  });
+
   it('lets a viewer look and change nothing', async () => {
     await openPage({ mayEdit: false });
     expect(nameField(1)).toHaveProperty('disabled', true);
@@ -298,7 +322,7 @@ describe('the split page', () => {
 
   it('says so when there is nothing to split', async () => {
     const none = splitView(await scanFileSet(new MemoryFileSet([])), new Map(), 'p', null);
-    renderPage(<SplitScreen {...none} />);
+    renderPage(<SplitScreen before={null} {...none} />);
     expect(screen.getByRole('heading', { name: 'Nothing to split' })).toBeTruthy();
     expect(screen.getByRole('link', { name: 'Go to Files' }).getAttribute('href')).toBe('/projects/p/files');
   });

@@ -2,6 +2,7 @@ import { Button } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
 import type { SplitComponentView, SplitOutlineView } from '#core/jobs/split/view';
+import type { MadeBefore } from '#core/project/scan/made-before';
 import type { SplitView } from '#server/views/operations/split-view';
 import { Stage } from '../../stage/Stage';
 import { addressIn } from '../../ui/address/addresses';
@@ -32,7 +33,17 @@ const NONE: SplitComponentView[] = [];
 const OUTDATED = 'What you had chosen was for an older version of this part, and was put aside.';
 
 /** A part of many bodies becomes component files and an assembly: name, choose, see, apply. */
-export function SplitScreen({ path, product, products, sha256, parts, bodies, ready, scene }: SplitView) {
+export function SplitScreen({
+  path,
+  product,
+  products,
+  sha256,
+  parts,
+  bodies,
+  ready,
+  scene,
+  before,
+}: SplitView & { before: MadeBefore | null }) {
   const measures = useMeasures();
   const { projectId, mayEdit } = useOutletContext<ProjectContext>();
   const [, change] = useView();
@@ -85,6 +96,7 @@ export function SplitScreen({ path, product, products, sha256, parts, bodies, re
   return (
     <OperationPage
       operation={splitting}
+      before={before}
       choices={
         <>
           <PageTitle>Split</PageTitle>

@@ -78,7 +78,7 @@ export function ComponentFacts({ row, above, onSelect, facts, pickedName, projec
             ))}
           />
         )}
-        {facts && (facts.sources.length > 0 || facts.cameOut > 0) && (
+        {facts && (facts.sources.length > 0 || facts.cameOut.length > 0) && (
           <Fact
             name={facts.sources.length > 0 ? 'Came out of' : 'Source of'}
             value={<CameOutOf {...facts} projectId={projectId} />}

@@ -1,5 +1,7 @@
 import { Button } from '@mantine/core';
+import { useState } from 'react';
 import { useOutletContext } from 'react-router';
+import type { MadeBefore } from '#core/project/scan/made-before';
 import type { AppliedChange, PlannedView } from '#server/views/operations/planned-view';
 import { Panes } from '../Panes';
 import type { ProjectContext } from '../project/project-context';
@@ -8,6 +10,7 @@ import type { DoneTask } from '../task/useTask';
 import { changeLines } from './change-lines';
 import layout from './OperationPage.module.css';
 import type { useOperation } from './useOperation';
+import { WasMadeBefore } from './WasMadeBefore';
 import { WhatWillChange } from './WhatWillChange';
 
 type OperationOf<Preview> = ReturnType<typeof useOperation<Preview>>;
@@ -26,6 +29,8 @@ interface OperationFootProps<Preview> {
   warnings?: readonly string[];
   /** Asked before just the same is done a second time. */
   again?: string;
+  /** What it has made of the same file before: that is shown until somebody wants it once more. */
+  before?: MadeBefore | null;
   /** What came of it, in lines, when it is done. */
   outcome?: (result: AppliedChange & { preview: Preview }) => React.ReactNode[];
   /** Where to go when it is done. */
@@ -45,12 +50,14 @@ export function OperationFoot<Preview>({
   doing,
   warnings = [],
   again,
+  before = null,
   outcome,
   done,
   onApplied,
   children,
 }: OperationFootProps<Preview>) {
   const { mayEdit } = useOutletContext<ProjectContext>();
+  const [wantsAgain, setWantsAgain] = useState(false);
   const { planned, refusal, isStale, isStopped, progress, work, result } = operation;
   const { running } = work;
   // What makes a file for the person changes nothing: whoever may look may have it.
@@ -66,6 +73,12 @@ export function OperationFoot<Preview>({
           </Button>
         )}
       </WhatWillChange>
+    );
+  if (before && !wantsAgain && !running)
+    return (
+      <WasMadeBefore before={before} onAgain={() => setWantsAgain(true)}>
+        <JustDone operation={operation} done={done} />
+      </WasMadeBefore>
     );
   const isNothing = planned !== null && planned.files.length === 0 && planned.makes === null;
   const nothing = isStopped ? 'It was stopped.' : isStale ? 'Looking at what changes…' : empty;

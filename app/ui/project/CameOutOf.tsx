@@ -1,5 +1,8 @@
-import { Link } from 'react-router';
+import { Link, useOutletContext } from 'react-router';
+import type { MadeBefore } from '#core/project/scan/made-before';
 import { addressIn } from '../address/addresses';
+import { madeBeforeInWords } from './made-before-words';
+import type { ProjectContext } from './project-context';
 
 /** One source of a file, as its facts give it. */
 export interface SourceOfFile {
@@ -18,9 +21,10 @@ export function CameOutOf({
   path: string;
   projectId: string;
   sources: readonly SourceOfFile[];
-  /** How many files came out of this one. */
-  cameOut: number;
+  /** What came out of this one. */
+  cameOut: readonly MadeBefore[];
 }) {
+  const { operations } = useOutletContext<ProjectContext>();
   const page = (source: string, file?: string) => addressIn(projectId, 'sources', { source, file });
   return (
     <>
@@ -34,9 +38,14 @@ export function CameOutOf({
           </Link>
         </span>
       ))}
-      {cameOut > 0 && (
-        <Link to={page(path)}>{cameOut === 1 ? 'One file' : `${cameOut} files`} came out of it</Link>
-      )}
+      {cameOut.map((made) => (
+        <span key={made.operation}>
+          {operations.find(({ name }) => name === made.operation)?.title ?? made.operation}:{' '}
+          {madeBeforeInWords(made)}{' '}
+          <Link to={addressIn(projectId, 'files', { file: made.opens })}>Show it</Link>{' '}
+          <Link to={page(path)}>{made.behind > 0 ? 'Bring up to date' : 'Compare'}</Link>
+        </span>
+      ))}
     </>
   );
 }

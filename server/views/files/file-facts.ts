@@ -1,9 +1,8 @@
 import type { MadeReport } from '#core/product/source/made-report';
 import { LINK_KINDS } from '#core/project/formats/kinds';
-import { MANIFEST_NAME, readManifest } from '#core/project/formats/manifest';
+import type { MadeForOutside } from '#core/project/formats/manifest';
+import { type MadeBefore, madeBefore } from '#core/project/scan/made-before';
 import type { Project, ProjectLink } from '#core/project/scan/project';
-import { getBlob } from '#server/db/blobs';
-import type { Database } from '#server/db/connection';
 import type { FileVersion } from '#server/projects/projects';
 
 type PlainLink = Pick<ProjectLink, 'holder' | 'kind' | 'written' | 'to' | 'state' | 'reason' | 'occurrences'>;
@@ -19,8 +18,8 @@ export interface FileLinks {
   drawings: string[];
   /** What it came out of. */
   sources: { source: string; isBehind: boolean; bodies: string[] }[];
-  /** How many files came out of it. */
-  cameOut: number;
+  /** What came out of it, by the operation. */
+  cameOut: MadeBefore[];
 }
 
 /** All that a drawer shows of a file. */
@@ -30,7 +29,11 @@ export interface FileFacts extends FileLinks {
   versions: FileVersion[];
 }
 
-export function fileLinks(project: Project, path: string): FileLinks {
+export function fileLinks(
+  project: Project,
+  path: string,
+  outside: readonly MadeForOutside[] = [],
+): FileLinks {
   const uses = project.uses.get(path) ?? [];
   const usedBy = project.usedBy.get(path) ?? [];
   return {
@@ -44,19 +47,19 @@ export function fileLinks(project: Project, path: string): FileLinks {
       const bodies = source.bodies.map(({ id, name }) => name || `body #${id}`);
       return [{ source: to, isBehind: state === 'behind', bodies }];
     }),
-    cameOut: usedBy.filter(({ source }) => source).length,
+    cameOut: madeBefore(project, path, outside),
   };
 }
 
 /** The report of how a file was made: it stands in the file, or for strangers' files in the manifest. */
-export async function madeReportOf(db: Database, project: Project, path: string): Promise<MadeReport | null> {
+export function madeReportOf(
+  project: Project,
+  path: string,
+  outside: readonly MadeForOutside[],
+): MadeReport | null {
   const recipes = project.uses.get(path)?.map(({ source }) => source?.recipe) ?? [];
   const own = recipes.find((recipe) => recipe?.report)?.report;
-  const manifest = project.files.get(MANIFEST_NAME);
-  if (own || !manifest || manifest.scan.error) return own ?? null;
-  if (!project.usedBy.get(path)?.some(({ holder }) => holder === MANIFEST_NAME)) return null;
-  const { outside } = readManifest(await getBlob(db, manifest.sha256));
-  return outside.find(({ file }) => file === path)?.report ?? null;
+  return own ?? outside.find(({ file }) => file === path)?.report ?? null;
 }
 
 function isAbout({ kind }: ProjectLink): boolean {

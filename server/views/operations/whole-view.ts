@@ -1,6 +1,7 @@
 import type { SceneData } from '#core/geometry/scene';
 import { type Whole, wholeStructureSteps } from '#core/geometry/whole/whole';
 import { appearanceOf } from '#core/product/appearance';
+import type { MadeBefore } from '#core/project/scan/made-before';
 import { type Project, startingPoints } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
 import type { Steps } from '#core/steps';
@@ -8,6 +9,7 @@ import type { ProjectAccess } from '#server/auth/guard';
 import { inTurns } from '#server/in-turns';
 import { type ShapeState, shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/scan/project-scan';
+import { madeBeforeBy } from '#server/views/files/made-before';
 import { requireNamed } from '#server/views/files/named-file';
 import { sceneTextSteps } from '#server/views/packed/packed-scene';
 import { Pictures } from '#server/views/structure/scene';
@@ -21,6 +23,8 @@ export interface WholeView {
   scene: SceneData;
   /** Why there is nothing to be shown. */
   trouble: string | null;
+  /** What the page's operation has made of it before. */
+  before: MadeBefore | null;
 }
 
 function* wholeViewSteps(
@@ -28,7 +32,7 @@ function* wholeViewSteps(
   shapes: ReadonlyMap<string, ShapeState>,
   projectId: string,
   wanted: string | null,
-): Steps<WholeView> {
+): Steps<Omit<WholeView, 'before'>> {
   const parts = [...project.files.values()].filter(
     ({ scan }) => scan.role === 'assembly' || scan.role === 'part',
   );
@@ -50,13 +54,18 @@ function* wholeViewSteps(
 export async function wholeViewOf(
   { db, project }: Pick<ProjectAccess, 'db' | 'project'>,
   request: Request,
+  operation: string,
 ): Promise<Omit<WholeView, 'scene'> & { sceneText: string }> {
   const wanted = new URL(request.url).searchParams.get('file');
   const scanned = await loadProject(db, project.id);
   requireNamed(scanned, wanted);
   const shapes = await shapesOf(db, scanned, project.id);
   const { scene, ...view } = await inTurns(wholeViewSteps(scanned, shapes, project.id, wanted));
-  return { ...view, sceneText: await inTurns(sceneTextSteps(scene)) };
+  return {
+    ...view,
+    before: await madeBeforeBy(db, scanned, view.root, operation),
+    sceneText: await inTurns(sceneTextSteps(scene)),
+  };
 }
 
 /** A whole as the stage draws it: a row for each placed body. */
