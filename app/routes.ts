@@ -51,6 +51,7 @@ export default [
     route('shapes/:sha256/:gltf', 'routes/shapes.ts'),
     route('shapes/:sha256/:gltf/:body', 'routes/exact.ts'),
     route('package.zip', 'routes/package.ts'),
+    route('files.zip', 'routes/files-zip.ts'),
     route('export.zip', 'routes/export.ts'),
     route('content/:sha256', 'routes/content.ts'),
     route('latest', 'routes/latest.ts'),

@@ -11,6 +11,8 @@ export interface Accepts {
   bodies?: number;
   /** For files: it takes folders, too. */
   folders?: true;
+  /** For sources: something that came out of it must be behind. */
+  isBehind?: true;
   /** It must have been made for outside. */
   isForOutside?: true;
   /** What makes sense with a file in mind only: found in menus and the palette, and not in the row of pages of its place. */
@@ -24,6 +26,8 @@ export interface FileToWorkOn {
   bodies: number;
   /** How many files came out of it. */
   derived: number;
+  /** How many of those are behind its newest version. */
+  behind?: number;
   /** It was made lighter from another file, and can take its place. */
   isLighter?: boolean;
   /** It was made for outside, and tells of nothing else. */
@@ -34,7 +38,7 @@ export interface FileToWorkOn {
 
 /** Whether an operation or a report can start from just these files. */
 export function canStartFrom(
-  { what, roles, bodies = 0, isForOutside }: Accepts,
+  { what, roles, bodies = 0, isForOutside, isBehind }: Accepts,
   files: readonly FileToWorkOn[],
 ): boolean {
   const [file, ...more] = files;
@@ -51,7 +55,7 @@ export function canStartFrom(
     case 'body':
       return fits;
     case 'source':
-      return fits && file.derived > 0;
+      return fits && file.derived > 0 && (!isBehind || (file.behind ?? 0) > 0);
     case 'lighter':
       return fits && (file.isLighter === true || file.hasLighter === true);
     default:

@@ -4,7 +4,7 @@ import { inProject } from '#server/auth/guard';
 import { measuredBodies, shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/scan/project-scan';
 import { requireNamed } from '#server/views/files/named-file';
-import { cutView } from '#server/views/operations/cut-view';
+import { cutView, partToCut } from '#server/views/operations/cut-view';
 import { CutScreen } from '../screens/cut/CutScreen';
 import { NothingToCut } from '../screens/cut/NothingToCut';
 import { revalidateOnNewData } from '../ui/address/useView';
@@ -17,7 +17,7 @@ export const loader = inProject('viewer', async ({ db, project }, { request }: R
   const search = new URL(request.url).searchParams;
   const scanned = await loadProject(db, project.id);
   requireNamed(scanned, search.get('file'));
-  const file = search.get('file');
+  const file = partToCut(scanned, search.get('file'));
   const sha256 = file === null ? undefined : scanned.files.get(file)?.sha256;
   const measured = sha256 === undefined ? undefined : await measuredBodies(db, sha256);
   const body = z.coerce.number().int().safeParse(search.get('body'));

@@ -38,7 +38,19 @@ export function CutPane({ cut, bodyName }: CutPaneProps) {
           disabled={current !== null}
           title={current ? 'Take the cuts back to choose another body.' : undefined}
         />
-        <span className="muted">of {path}</span>
+        <span className="muted">of</span>
+        <Select
+          aria-label="Part"
+          data={[...new Set([path, ...cut.part.parts])].map((value) => ({
+            value,
+            label: value.split('/').at(-1)!,
+          }))}
+          value={path}
+          onChange={(value) => change({ file: value, body: null })}
+          allowDeselect={false}
+          searchable
+          disabled={current !== null}
+        />
       </div>
       <div className={classes.scroll}>
         {!isDone && <CutterForm draft={draft} box={nextBox} onChange={setDraft} />}

@@ -4,18 +4,17 @@ import { addressIn } from '../../ui/address/addresses';
 import layout from '../../ui/operation/OperationPage.module.css';
 import type { ProjectContext } from '../../ui/project/project-context';
 
-/** The page when its address names no part of the project. */
+/** The page in a project without a part that holds a solid. */
 export function NothingToCut() {
   const { projectId } = useOutletContext<ProjectContext>();
   return (
     <div className={layout.blank}>
       <h1>No body to cut</h1>
       <p className="muted">
-        Choose a body on the page Split and press “Cut this body”, or open a part in Files and cut it from
-        there.
+        No part of this project holds a solid. Import one, and any of its bodies can be cut into pieces here.
       </p>
-      <Button component={Link} to={addressIn(projectId, 'split')}>
-        Go to Split
+      <Button component={Link} to={addressIn(projectId, 'files')}>
+        Go to Files
       </Button>
     </div>
   );

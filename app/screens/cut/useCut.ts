@@ -13,7 +13,7 @@ import { type CutState, cutterOf, type Draft, freshDraft, KeptCut } from './draf
 export function useCut(now: CutView) {
   const { projectId } = useOutletContext<ProjectContext>();
   // What was opened is what is cut; a newer version of the file comes with a reload.
-  const [{ path, sha256, bodies, target, snaps, box, users, scene }] = useState(now);
+  const [{ path, parts, sha256, bodies, target, snaps, box, users, scene }] = useState(now);
   const body = target === null ? null : bodies[target]!;
   const { state, setState, isOutdated, forget } = useKept<CutState>(
     `cut ${projectId} ${path} ${body?.id}`,
@@ -60,7 +60,7 @@ export function useCut(now: CutView) {
   }, [isTrying, isStale, refusal, planned, setState]);
   const cutter = cutterOf(draft, nextBox);
   return {
-    part: { path, sha256, bodies, target, users, scene },
+    part: { path, parts, sha256, bodies, target, users, scene },
     body,
     cutting,
     isOutdated,

@@ -95,9 +95,10 @@ describe('the import page', () => {
     expect(dropped).toEqual([expect.stringContaining('step=drop')]);
   });
 
-  it('says that nothing is here, or why it cannot be taken', async () => {
+  it('can be begun here, and says why what was sent cannot be taken', async () => {
     const first = renderPage(<ImportScreen upload={null} />);
-    expect(screen.getByRole('heading', { name: 'Nothing here to import' })).toBeTruthy();
+    expect(screen.getByRole('heading', { name: 'Import' })).toBeTruthy();
+    expect(screen.getByRole('button', { name: 'Import' })).toHaveProperty('disabled', false);
     first.unmount();
     await openPage([]);
     expect((await screen.findByRole('alert')).textContent).toContain('Send it again');

@@ -14,6 +14,7 @@ import { SegmentedControl } from '../../ui/options';
 import { PathText } from '../../ui/PathText';
 import type { ProjectContext } from '../../ui/project/project-context';
 import { dropUpload } from '../../ui/sending/upload';
+import { Bring } from '../files/Bring';
 import { HistoryOfExport } from './HistoryOfExport';
 import classes from './Import.module.css';
 import { changesLinks, LinksAfterImport } from './LinksAfterImport';
@@ -63,13 +64,18 @@ export function ImportScreen({ upload }: { upload: Upload | null }) {
   const rows = useMemo(() => (outline ? arrivingRows(outline) : []), [outline]);
   if (upload === null)
     return (
-      <div className={layout.blank}>
-        <h1>Nothing here to import</h1>
-        <p className="muted">What was sent is kept for a day, for whoever sent it. Send it again.</p>
-        <Button component={Link} to={addressIn(projectId, 'files')}>
-          Go to Files
-        </Button>
-      </div>
+      <Bring startOpen={false}>
+        {(button) => (
+          <div className={layout.blank}>
+            <h1>Import</h1>
+            <p className="muted">
+              Drop a folder of linked files here, single files, a zip or a package; or choose them. What they
+              change is shown before anything changes. What was sent is kept for a day, for whoever sent it.
+            </p>
+            {button}
+          </div>
+        )}
+      </Bring>
     );
   const collisions = outline ? outline.replaced.length + outline.conflicts.length : 0;
   const leave = async () => {

@@ -2,6 +2,8 @@ import { Menu } from '@mantine/core';
 import { Link, useOutletContext } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
 import { addressIn } from '../address/addresses';
+import { inAddress } from '../address/long-values';
+import { writePaths } from '../address/paths-in-address';
 import type { ProjectContext } from '../project/project-context';
 import { pickFiles, sendNewVersion } from '../sending/bring';
 import { addressOf, operationsFor } from './operations';
@@ -22,8 +24,7 @@ export function OperationItems({ files, onNewVersion }: OperationItemsProps) {
   const paths = files.map(({ path }) => path);
   const [single, ...more] = paths;
   const path = more.length === 0 ? single : undefined;
-  if (fitting.length === 0 && path === undefined)
-    return <Menu.Label>Nothing can be done with it here</Menu.Label>;
+  if (single === undefined) return <Menu.Label>Nothing can be done with it here</Menu.Label>;
   const replace = (target: string) =>
     onNewVersion ? onNewVersion(target) : pickFiles((picked) => sendNewVersion(target, picked, sending));
   return (
@@ -41,11 +42,16 @@ export function OperationItems({ files, onNewVersion }: OperationItemsProps) {
           {entry.title}
         </Menu.Item>
       ))}
-      {path !== undefined && (
-        <Menu.Item component="a" href={addressIn(projectId, 'latest', { path })}>
-          Download
-        </Menu.Item>
-      )}
+      <Menu.Item
+        component="a"
+        href={
+          path === undefined
+            ? addressIn(projectId, 'files.zip', { what: inAddress(projectId, writePaths(paths)) })
+            : addressIn(projectId, 'latest', { path })
+        }
+      >
+        {path === undefined ? `Download ${paths.length} files as a zip` : 'Download'}
+      </Menu.Item>
     </>
   );
 }

@@ -60,6 +60,14 @@ describe('what can be done with files', () => {
     expect(kinds.filter(takesPlace).map(({ path }) => path)).toEqual(['lite.stp', 'original.stp']);
   });
 
+  it('is bringing up to date only where something is behind', () => {
+    const follows = (behind?: number) =>
+      canStartFrom({ what: 'source', isBehind: true }, [file('many.stp', { derived: 3, behind })]);
+    expect([follows(), follows(0), follows(2)]).toEqual([false, false, true]);
+    expect(names([file('many.stp', { derived: 3, behind: 1 })])).toContain('follow');
+    expect(names([file('many.stp', { derived: 3 })])).not.toContain('follow');
+  });
+
   it('is what changes nothing, for somebody who may only look', () => {
     for (const one of kinds)
       expect(offered([one], false)).toEqual(offered([one]).filter(({ role }) => role === 'viewer'));

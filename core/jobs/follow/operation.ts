@@ -18,7 +18,7 @@ export function followBy(operations: OperationByName) {
     page: 'sources',
     pageTitle: 'Behind',
     role: 'editor',
-    accepts: { what: 'source', parameter: 'source' },
+    accepts: { what: 'source', parameter: 'source', isBehind: true },
     choices: FollowChoices,
     cost: 'slow',
     plan: async (context, choices) => (await import('./remake')).planFollow(context, choices, operations),

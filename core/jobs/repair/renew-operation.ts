@@ -26,7 +26,7 @@ export const RENEW = operation<RenewChoices, { files: RenewedFile[] }, unknown, 
   place: 'links',
   page: 'renew',
   role: 'editor',
-  accepts: { what: 'project' },
+  accepts: { what: 'project', isUnlisted: true },
   choices: RenewChoices,
   cost: 'slow',
   async plan(context, { paths }) {

@@ -1,8 +1,7 @@
-import { Readable } from 'node:stream';
-import { ZipFile } from 'yazl';
+import type { Readable } from 'node:stream';
 import { PROJECT_EXPORT, type ProjectExport } from '#core/project/change/project-export';
-import { streamBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
+import { ZipOfContents } from '#server/projects/files/zip-of-contents';
 import { listMembers } from '#server/projects/people/members';
 import { GONE } from '#server/projects/projects';
 
@@ -17,43 +16,22 @@ export async function exportProject(
   now: Date,
 ): Promise<{ name: string; zip: Readable }> {
   const list = await listOf(db, projectId, now);
-  const zip = new ZipFile();
-  const output = zip.outputStream as Readable;
-  (zip as unknown as NodeJS.EventEmitter).on('error', (error: Error) => output.destroy(error));
-  zip.addBuffer(Buffer.from(`${JSON.stringify(list, null, 2)}\n`), 'project.json', { mtime: now });
-  const add = (sha256: string, bytes: number, path: string) =>
-    zip.addReadStreamLazy(
-      path,
-      { mtime: now, size: bytes },
-      (give) =>
-        void streamBlob(db, sha256).then(
-          ({ stream }) => give(null, Readable.fromWeb(stream as never)),
-          (error: Error) => give(error, undefined as never),
-        ),
-    );
-  for (const { path, sha256, bytes } of list.files) add(sha256, bytes, `files/${path}`);
+  const zip = new ZipOfContents(db, now);
+  zip.addText('project.json', `${JSON.stringify(list, null, 2)}\n`);
+  for (const { path, sha256, bytes } of list.files) zip.addContent(`files/${path}`, sha256, bytes);
   const present = new Set(list.files.map(({ sha256 }) => sha256));
   for (const { sha256, bytes } of list.versions) {
     if (present.has(sha256)) continue;
     present.add(sha256);
-    add(sha256, bytes, `history/${sha256}`);
+    zip.addContent(`history/${sha256}`, sha256, bytes);
   }
   const offered = new Set<string>();
   for (const { sha256, read } of await publishedContents(db, projectId)) {
     if (offered.has(sha256)) continue;
     offered.add(sha256);
-    zip.addReadStreamLazy(
-      `publications/${sha256}`,
-      { mtime: now },
-      (give) =>
-        void read().then(
-          (content) => give(null, Readable.from([content])),
-          (error: Error) => give(error, undefined as never),
-        ),
-    );
+    zip.addMade(`publications/${sha256}`, read);
   }
-  zip.end();
-  return { name: list.name, zip: output };
+  return { name: list.name, zip: zip.end() };
 }
 
 /** What `project.json` says; all of it from one state of the project. */

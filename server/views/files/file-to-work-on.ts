@@ -10,12 +10,14 @@ import {
 
 /** A file, as far as it matters for what can be done with it. */
 export function fileToWorkOn(project: Project, { path, scan }: ScannedFile): FileToWorkOn {
-  const derived = (project.usedBy.get(path) ?? []).filter(({ source }) => source).length;
+  const derived = (project.usedBy.get(path) ?? []).filter(({ source }) => source);
+  const behind = derived.filter(({ state }) => state === 'behind').length;
   return {
     path,
     role: scan.role,
     bodies: bodyCount(scan),
-    derived,
+    derived: derived.length,
+    ...(behind > 0 && { behind }),
     ...(canTakePlace(project, path) && { isLighter: true }),
     ...(isMadeForOutside(project, path) && { isForOutside: true }),
     ...(hasStandIns(project, path) && { hasLighter: true }),

@@ -2,12 +2,15 @@ import type { SceneData } from '#core/geometry/scene';
 import type { MeasuredBody } from '#core/geometry/shape/placed-shape';
 import { catchingPoints } from '#core/jobs/cut/snaps';
 import { IDENTITY, invertRigid, multiply } from '#core/product/matrix';
+import { ownProducts } from '#core/project/scan/content';
 import type { Project } from '#core/project/scan/project';
 import type { ShapeState } from '#server/jobs/shapes';
 import { type SplitBody, splitView } from './split-view';
 
 export interface CutView {
   path: string;
+  /** Parts to choose from. */
+  parts: string[];
   sha256: string;
   bodies: SplitBody[];
   /** Position of the body to be cut; null when there is no such body. */
@@ -22,7 +25,7 @@ export interface CutView {
   scene: SceneData;
 }
 
-/** The part with one of its bodies to be cut; null when the project has no such part. */
+/** The part with one of its bodies to be cut; null where there is none. */
 export function cutView(
   project: Project,
   shapes: ReadonlyMap<string, ShapeState>,
@@ -31,7 +34,7 @@ export function cutView(
   file: string | null,
   wanted: number | null,
 ): CutView | null {
-  if (file === null || !project.files.has(file)) return null;
+  if (file === null) return null;
   const { path, sha256, bodies, scene } = splitView(project, shapes, projectId, file);
   if (path === null || bodies.length === 0) return null;
   const asked = bodies.findIndex(({ id }) => id === wanted);
@@ -41,6 +44,7 @@ export function cutView(
   const back = invertRigid(scene.instances[target]?.placement ?? IDENTITY);
   return {
     path,
+    parts: partsToCut(project),
     sha256,
     bodies,
     target: target < 0 ? null : target,
@@ -58,4 +62,19 @@ export function cutView(
       })),
     },
   };
+}
+
+/** The part that is asked for, else the one with most bodies; null where none has a solid. */
+export function partToCut(project: Project, wanted: string | null): string | null {
+  return wanted !== null && project.files.has(wanted) ? wanted : (partsToCut(project)[0] ?? null);
+}
+
+/** Parts with a solid of their own, those with most bodies first. */
+function partsToCut(project: Project): string[] {
+  return [...project.files.values()]
+    .filter(({ scan }) => scan.role === 'part' && !scan.error)
+    .map(({ path, scan }) => ({ path, bodies: ownProducts(scan).flatMap((product) => product.bodies) }))
+    .filter(({ bodies }) => bodies.some(({ kind }) => kind === 'solid'))
+    .sort((a, b) => b.bodies.length - a.bodies.length || (a.path < b.path ? -1 : 1))
+    .map(({ path }) => path);
 }
