@@ -8,9 +8,11 @@ import { signIn } from '#server/auth/sessions';
 import { closeDatabase } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';
 import { testProject } from '#server/testing';
+import { accessibilityEngine, buildOf } from '../testing/engine';
 import { drawnPages } from '../testing/pages';
 
 afterAll(async () => {
+  engine.close();
   await stopJobs();
   await closeDatabase();
 });
@@ -35,12 +37,16 @@ const bodyIn = new Map(
   ]),
 );
 
+const engine = accessibilityEngine();
+/** How pages are built that were read before. */
+const read = new Set<string>();
+
 let pages: Awaited<ReturnType<typeof drawnPages>>;
 beforeAll(async () => {
   pages = await drawnPages();
 });
 
-/** What is wrong with the pages of a project: those that fail, and whose ids or options are not each their own. */
+/** What is wrong with the pages of a project: those that fail, whose ids are not each their own, and what an accessibility engine finds. */
 async function troubles(
   project: { id: string; cookie: string },
   files: readonly string[],
@@ -68,6 +74,11 @@ async function troubles(
       }
       drawn++;
       found.push(...doubles(html).map((what) => `${name} of ${file}: ${what}`));
+      const build = `${name} ${buildOf(html)}`;
+      if (!read.has(build)) {
+        read.add(build);
+        found.push(...(await engine.findings(html)).map((what) => `${name} of ${file}: ${what}`));
+      }
       // What says the same of two files is about neither.
       const isTheSame = first !== undefined && html.replaceAll(file, '') === first;
       first ??= html.replaceAll(file, '');
@@ -98,6 +109,7 @@ it('every page is drawn of every awkward file', async () => {
   expect(found).toEqual([]);
   // Pages that are about no file once, the others of each.
   expect(drawn).toBeGreaterThan(150);
+  expect(read.size).toBeGreaterThan(20);
 });
 
 it('every page is drawn of a project with thousands of occurrences', async () => {

@@ -34,5 +34,5 @@ it('hands out some files as they are, with their folders, also where their names
     expect([...contents.keys()]).toEqual(['unit.stp', 'parts/base.stp']);
     expect(contents.get('parts/base.stp')).toEqual(Buffer.from(await fileSet.read('parts/base.stp')));
   }
-  await expect(ask('["gone.stp"]')).rejects.toMatchObject({ init: { status: 404 } });
+  await expect(ask('["gone.stp"]')).rejects.toMatchObject({ status: 404 });
 });

@@ -93,6 +93,7 @@ export function Bring({ startOpen, children }: BringProps) {
         type="file"
         multiple
         hidden
+        aria-label="Files to import"
         data-testid="import-files"
         onChange={(event) => {
           take(filesOfInput(event.currentTarget.files!));
@@ -104,6 +105,7 @@ export function Bring({ startOpen, children }: BringProps) {
         type="file"
         multiple
         hidden
+        aria-label="Folder to import"
         data-testid="import-folder"
         {...{ webkitdirectory: '' }}
         onChange={(event) => {

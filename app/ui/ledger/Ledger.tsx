@@ -157,7 +157,9 @@ export function Ledger<Row>({
           data-testid="ledger-body"
         >
           {rows.length === 0 ? (
-            <div className={classes.empty}>{empty}</div>
+            <div className={classes.empty} role="row">
+              <div role="gridcell">{empty}</div>
+            </div>
           ) : (
             <div
               style={{
