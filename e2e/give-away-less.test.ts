@@ -29,7 +29,7 @@ describe('an engineer who gives away less', () => {
     await page.getByText('Steps', { exact: true }).first().click();
 
     // 1. What is only seen goes, too; the flange's bolt circle stays, to the last digit. A plan that is no longer asked for ends.
-    await page.getByRole('button', { name: 'Leave out what nobody reaches' }).click();
+    await page.getByRole('button', { name: 'Leave out what cannot be touched from outside' }).click();
     await page.getByRole('radio', { name: 'goes' }).check();
     await page.getByText('Faces that stay', { exact: true }).click();
     await page

@@ -181,7 +181,7 @@ describe('the activity', () => {
     await entry.getByText('../norm/washer-m10.stp → ').waitFor();
     await entry.getByRole('button', { name: 'Undo…' }).click();
     await entry.getByText('Every version is kept').waitFor();
-    await entry.getByRole('button', { name: 'Leave it' }).click();
+    await entry.getByRole('button', { name: 'Cancel' }).click();
     await entry.getByRole('button', { name: 'Undo…' }).click();
     await entry.getByRole('button', { name: 'Undo it' }).click();
     const undo = page.getByRole('listitem').filter({ hasText: 'Undid: Repaired 1 link' });
@@ -226,7 +226,7 @@ describe('hostile names and contents', () => {
       { name: 'drawing.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(svg) },
     ]);
     await page.getByRole('button', { name: 'Import 3 files' }).click();
-    await page.getByText('3 new files, 0 new versions, 0 unchanged.').waitFor();
+    await page.getByText('3 new files.').waitFor();
     await page.getByRole('link', { name: 'Links' }).click();
     await page.getByText(name).first().waitFor();
     await page.getByText('leads out of the project').first().waitFor();
@@ -297,7 +297,7 @@ describe('files that are moved and deleted', () => {
     await page.getByRole('menuitem', { name: 'Rename or move the folder' }).click();
     await page.getByLabel('New path of standard').fill('norm');
     await page.getByText('12 files get other paths, and keep their versions.').waitFor();
-    await page.getByRole('button', { name: 'Move 12 files' }).click();
+    await page.getByRole('button', { name: 'Rename 12 files' }).click();
     await page.getByText('Done: Renamed standard to norm.').waitFor();
     await page.goto(`${stand.project}/files?q=nut-m24`);
     await page.getByRole('row', { name: /nut-m24\.stp/ }).click();
@@ -319,7 +319,7 @@ describe('files that are moved and deleted', () => {
     const bytes = readFileSync(path.join(import.meta.dirname, '../demo/files/hx-12/mirror/mirror-panel.stp'));
     await (await chooser).setFiles({ name: 'other name.stp', mimeType: 'model/step', buffer: bytes });
     await page.getByRole('button', { name: 'Import 1 file' }).click();
-    await page.getByText('0 new files, 1 new version, 0 unchanged.').waitFor();
+    await page.getByText('1 new version.').waitFor();
     for (const { summary } of [{ summary: 'Imported' }, { summary: 'Renamed standard to norm' }]) {
       await page.goto(`${stand.project}/activity`);
       const entry = page.getByRole('listitem').filter({ hasText: summary }).first();
@@ -349,7 +349,7 @@ describe('links that others do not follow', () => {
         ].map(([name, bytes]) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(bytes) })),
       );
     await page.getByRole('button', { name: 'Import 2 files' }).click();
-    await page.getByText('2 new files, 0 new versions, 0 unchanged.').waitFor();
+    await page.getByText('2 new files.').waitFor();
     await page.getByRole('link', { name: 'Links' }).click();
     await page.getByText('1 file writes links in a form that other programs pass over.').waitFor();
     const pages = page.getByRole('navigation', { name: 'Pages of Links' });

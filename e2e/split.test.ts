@@ -119,7 +119,7 @@ describe('splitting the mirror frame', () => {
     await page.getByRole('row', { name: /changed clip .*panel-clip\.stp/ }).waitFor();
     await stageReady(page);
     await page.getByRole('button', { name: 'Bring up to date' }).click();
-    await page.getByText('Done: Followed panel-clip-set.stp: 1 changed').waitFor();
+    await page.getByText('Done: Brought up to date with panel-clip-set.stp: 1 changed').waitFor();
     await page
       .getByRole('navigation', { name: 'Places' })
       .getByTitle('1 file behind its source')

@@ -7,7 +7,7 @@ import { revalidateOnNewData } from '../ui/address/useView';
 import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/sources';
 
-export const meta = titled('Sources');
+export const meta = titled('Behind');
 
 export const loader = inProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {
   const search = new URL(request.url).searchParams;

@@ -6,7 +6,7 @@ import { revalidateOnNewData } from '../ui/address/useView';
 import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/stand-in';
 
-export const meta = titled('Use the lite one');
+export const meta = titled('Swap lite model and original');
 
 export const loader = inProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {
   const file = new URL(request.url).searchParams.get('file');

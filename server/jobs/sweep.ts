@@ -12,7 +12,7 @@ const WAITING_SECONDS = 30;
 /** So often work is begun before it is given up. */
 const MOST_ATTEMPTS = 3;
 
-const GIVEN_UP = `The job worker ended ${MOST_ATTEMPTS} times while it did this. It may need more memory than there is: try it with less, or tell whoever runs Stone Tray.`;
+const GIVEN_UP = `What computes it ended ${MOST_ATTEMPTS} times while it did this. It may need more memory than there is: try it with less, or tell whoever runs Stone Tray.`;
 
 /**
  * Finds work that nobody does: its worker died, or it never came into the queue. It is queued again, or given up with words after it was begun

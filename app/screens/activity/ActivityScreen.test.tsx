@@ -71,7 +71,7 @@ describe('the activity page', () => {
     await user.click(screen.getByRole('button', { name: 'Undo…' }));
     expect(screen.getByText(/^Puts 1 file back as it was before, as one change\./)).toBeTruthy();
     expect(await screen.findByText(/1 file gets a new version/)).toBeTruthy();
-    await user.click(screen.getByRole('button', { name: 'Leave it' }));
+    await user.click(screen.getByRole('button', { name: 'Cancel' }));
     expect(asked.map(({ intent }) => intent)).toEqual(['plan']);
     await user.click(screen.getByRole('button', { name: 'Undo…' }));
     await press(user, 'Undo it');

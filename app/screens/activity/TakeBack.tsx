@@ -55,7 +55,7 @@ export function TakeBack({ of, onClose }: { of: Step; onClose: () => void }) {
             {isForward ? 'Do it again' : 'Undo it'}
           </Button>
           <Button variant="subtle" color="gray" onClick={onClose}>
-            Leave it
+            Cancel
           </Button>
         </>
       )}

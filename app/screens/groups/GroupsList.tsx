@@ -49,7 +49,7 @@ export function GroupsList({ grouping, onChange, selected, onSelect, disabled }:
             disabled={selected.length === 0 || disabled}
             onClick={() => onChange(movedTo(grouping, n, selected))}
           >
-            Put here
+            Add selected
           </Button>
           <ActionIcon
             variant="subtle"

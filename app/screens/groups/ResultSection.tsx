@@ -23,7 +23,7 @@ export function ResultSection({ choices, file, onChange, disabled }: ResultSecti
         disabled={disabled}
       />
       <Switch
-        label="Leave out what nobody reaches"
+        label="Leave out what cannot be touched from outside"
         checked={choices.hidden}
         onChange={(event) => onChange({ hidden: event.currentTarget.checked })}
         disabled={disabled}

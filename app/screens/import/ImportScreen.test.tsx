@@ -71,7 +71,7 @@ describe('the import page', () => {
     await user.click(screen.getByRole('radio', { name: 'Keep mine' }));
     await press(user, 'Import 2 files');
     expect(
-      await screen.findByText(/^2 new files, 0 new versions, 1 unchanged\. .*1 broken link was mended\./),
+      await screen.findByText(/^2 new files, 1 unchanged\. .*1 broken link was mended\./),
     ).toBeTruthy();
     expect((await files.list()).some(({ path }) => path === 'parts/lid.stp')).toBe(true);
     await press(user, 'Undo the import');
@@ -90,7 +90,7 @@ describe('the import page', () => {
 
   it('lets go of what was sent when it is left', async () => {
     const { user, dropped, address } = await openPage([arriving('a.stp', writeBoxPart({ id: 'A' }))]);
-    await press(user, 'Leave it');
+    await press(user, 'Discard what was sent');
     await waitFor(() => expect(address()).toBe('/projects/p/files'));
     expect(dropped).toEqual([expect.stringContaining('step=drop')]);
   });

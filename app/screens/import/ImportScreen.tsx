@@ -152,7 +152,7 @@ export function ImportScreen({ upload }: { upload: Upload | null }) {
     >
       {!importing.isDone && !importing.work.running && (
         <Button variant="subtle" color="gray" onClick={() => void leave()}>
-          Leave it
+          Discard what was sent
         </Button>
       )}
     </OperationPage>
@@ -161,9 +161,12 @@ export function ImportScreen({ upload }: { upload: Upload | null }) {
 
 /** What an import did, in one line. */
 function inShort({ added, replaced, unchanged, verified, links, history }: ImportOutline): string {
-  const parts = [
-    `${plural(added.length, 'new file')}, ${plural(replaced.length, 'new version')}, ${unchanged} unchanged.`,
-  ];
+  const counts = [
+    added.length > 0 && plural(added.length, 'new file'),
+    replaced.length > 0 && plural(replaced.length, 'new version'),
+    unchanged > 0 && `${unchanged} unchanged`,
+  ].filter(Boolean);
+  const parts = counts.length > 0 ? [`${counts.join(', ')}.`] : [];
   if (verified.length > 0) parts.push('Every checksum was verified.');
   if (history?.comes)
     parts.push(`${plural(history.versions, 'version')} and ${plural(history.changes, 'change')} came along.`);

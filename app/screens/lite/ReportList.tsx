@@ -90,10 +90,7 @@ export function ReportList({ report, odd, onRemedy, disabled }: ReportListProps)
               } (${plural(deviation.points, 'point')} tried)`}
         </dd>
         <dt>Filled</dt>
-        <dd>
-          {plural(removed.holes, 'hole')}, {plural(removed.pockets, 'pocket')},{' '}
-          {plural(removed.voids, 'void')}
-        </dd>
+        <dd>{filledInWords(removed)}</dd>
         <dt>Can still be told</dt>
         <dd>
           {report.leaks.length === 0 && 'nothing besides its outside'}
@@ -139,4 +136,13 @@ export function ReportList({ report, odd, onRemedy, disabled }: ReportListProps)
 
 function share(after: number, before: number): string {
   return before === 0 ? '' : `${Math.round((100 * after) / before)} %`;
+}
+
+function filledInWords({ holes, pockets, voids }: ReductionReport['removed']): string {
+  const counts = [
+    holes > 0 && plural(holes, 'hole'),
+    pockets > 0 && plural(pockets, 'pocket'),
+    voids > 0 && plural(voids, 'void'),
+  ].filter(Boolean);
+  return counts.length > 0 ? counts.join(', ') : 'nothing';
 }

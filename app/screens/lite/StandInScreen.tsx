@@ -26,7 +26,7 @@ export function StandInScreen({ file }: { file: string | null }) {
       <div className={layout.blank}>
         <h1>No file is chosen</h1>
         <p className="muted">
-          Open the menu of a file in Files or Structure, and choose “Use the lite one, or the original”.
+          Open the menu of a file in Files or Structure, and choose “Swap lite model and original”.
         </p>
         <Button component={Link} to={addressIn(projectId, 'structure')}>
           Go to Structure
@@ -38,7 +38,7 @@ export function StandInScreen({ file }: { file: string | null }) {
       operation={changing}
       choices={
         <div className={giving.result}>
-          <h1 className={classes.title}>Use the lite one, or the original</h1>
+          <h1 className={classes.title}>Swap lite model and original</h1>
           <p className="muted">
             Assemblies place <span className="mono">{file}</span> now.
           </p>

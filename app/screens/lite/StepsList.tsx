@@ -76,7 +76,10 @@ export function StepsList({ choices, onChange, preview, open, onOpen, disabled }
 
 function savingInWords(step: Step, choices: LiteChoices, preview: LitePreview | null): React.ReactNode {
   const saving = preview?.steps.find((candidate) => candidate.step === step);
-  if (step === 'forget') return choices.outside ? 'all' : `${choices.forget.length} of ${FORGETTABLE.length}`;
+  if (step === 'forget') {
+    if (choices.outside) return 'all';
+    return choices.off.includes('forget') ? '' : `${choices.forget.length} of ${FORGETTABLE.length}`;
+  }
   if (!saving) return '';
   const { occurrences, faces } = saving;
   if (faces === 0 && occurrences === 0) return 'saves nothing';
@@ -178,8 +181,8 @@ function ChoicesOfStep({ step, choices, onChange, preview, disabled }: ChoicesOf
         </div>
         <p className="muted">
           {narrowest === undefined
-            ? 'An opening is passed or not by its width.'
-            : `An opening narrower than ${length(narrowest)} is never passed, one twice as wide always is.`}
+            ? 'What cannot be touched from outside goes.'
+            : `What cannot be touched from outside through openings of ${length(narrowest)} goes; openings twice as wide always count as open.`}
         </p>
       </>
     );
@@ -204,7 +207,7 @@ function ChoicesOfStep({ step, choices, onChange, preview, disabled }: ChoicesOf
             disabled={disabled}
           />
           <Checkbox
-            label="Only what nobody reaches"
+            label="Only what cannot be touched from outside"
             checked={choices.fillHidden}
             onChange={(event) => set({ fillHidden: event.currentTarget.checked })}
             disabled={disabled}

@@ -8,7 +8,7 @@ export const STEP_WORDS: { readonly [step in Step]: string } = {
   standard: 'Leave out standard parts',
   material: 'Leave out by material',
   hand: 'Leave out by hand',
-  hidden: 'Leave out what nobody reaches',
+  hidden: 'Leave out what cannot be touched from outside',
   fill: 'Fill holes and pockets',
   forget: 'Forget names and the like',
 };
@@ -18,7 +18,7 @@ export const REASON_WORDS: { readonly [reason in Reason]: string } = {
   standard: 'standard part',
   material: 'material',
   hand: 'by hand',
-  hidden: 'nobody reaches it',
+  hidden: 'cannot be touched from outside',
   seen: 'only seen',
 };
 

@@ -28,7 +28,7 @@ describe('the page that renames and moves', () => {
     await user.type(to('drive'), 'gear');
     expect(await screen.findByText('1 file gets another path, and keeps its versions.')).toBeTruthy();
     expect(await screen.findByText(/1 link in 1 file will be written anew/)).toBeTruthy();
-    await press(user, 'Move 1 file');
+    await press(user, 'Rename 1 file');
     expect(await screen.findByText('Done: Renamed drive to gear.')).toBeTruthy();
     expect(await pathsOf(files)).toContain('gear/drive.stp');
     expect((await scanFileSet(files)).uses.get('unit.stp')![0]).toMatchObject({
@@ -72,7 +72,7 @@ describe('the page that renames and moves', () => {
     fireEvent.change(to('std/washer.stp'), { target: { value: 'std/washer-new' } });
     expect(await screen.findByText(/The ending \.stp is gone.*std\/washer-new\.stp would do/)).toBeTruthy();
     await user.click(screen.getByRole('checkbox', { name: 'Names without an ending are meant so' }));
-    await press(user, 'Move 1 file');
+    await press(user, 'Rename 1 file');
     await screen.findByText(/^Done: /);
     expect(await pathsOf(files)).toContain('std/washer-new');
   });

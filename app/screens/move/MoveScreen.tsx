@@ -2,6 +2,7 @@ import { Button, Checkbox } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { useOutletContext } from 'react-router';
 import { z } from 'zod';
+import { keepFolders } from '#core/jobs/move/keep-folders';
 import type { PlannedMove } from '#core/jobs/move/plan';
 import { readPaths } from '../../ui/address/paths-in-address';
 import { useView } from '../../ui/address/useView';
@@ -152,9 +153,9 @@ export function MoveScreen({ paths }: MoveScreenProps) {
         .map(({ to, problem, proposal }) => `${to}: ${problem} ${proposal} would do.`)}
       empty="Type another name, use a pattern, or drag rows into a folder."
       label={(plan) =>
-        `Move ${plural(plan?.files.filter(({ does }) => does === 'moved').length ?? 0, 'file')}`
+        `${moves.length > 0 && keepFolders(moves) ? 'Rename' : 'Move'} ${plural(plan?.files.filter(({ does }) => does === 'moved').length ?? 0, 'file')}`
       }
-      doing="Moving"
+      doing={keepFolders(moves) ? 'Renaming' : 'Moving'}
       onApplied={forget}
     >
       {wrong.length > 0 && mayEdit && (

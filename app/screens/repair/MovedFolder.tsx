@@ -45,7 +45,7 @@ export function MovedFolder({ moved, asked, present, onSay }: MovedFolderProps) 
       </Button>
       {moved && (
         <Button variant="subtle" onClick={() => onSay(null)}>
-          Leave it
+          Forget this folder
         </Button>
       )}
       <p role="status">{moved && inWords(moved)}</p>

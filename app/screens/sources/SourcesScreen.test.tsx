@@ -83,7 +83,7 @@ describe('the sources page', () => {
     await user.click(screen.getByRole('button', { name: 'Take it from the source' }));
     await screen.findByText(/weld\/bar\.stp loses what was changed in it/);
     await press(user, 'Bring up to date');
-    expect(await screen.findByText(/^Done: Followed weld\.stp: 2 changed/)).toBeTruthy();
+    expect(await screen.findByText(/^Done: Brought up to date with weld\.stp: 2 changed/)).toBeTruthy();
     expect(asked.at(-1)).toMatchObject({
       intent: 'apply',
       operation: 'follow',

@@ -37,13 +37,13 @@ export function useSplitCheck(projectId: string, check: object | null): Answer {
 
 /** What the comparison says, for the strip along the bottom. */
 export function checkInWords(answer: Answer): string {
-  if (answer === null) return 'The kernel is measuring the new files, to hold them against the source…';
+  if (answer === null) return 'Measuring the new files, to hold them against the source…';
   if ('trouble' in answer) return `The new files could not be held against the source: ${answer.trouble}`;
   const { isSame, after, before, volumeOff, centreOff, boxOff } = answer.check;
   const off = `${after.bodies} of ${before.bodies} bodies, volume off by ${part(volumeOff)}, centre by ${millimetres(centreOff)}, box by ${millimetres(boxOff)}`;
   return isSame
-    ? `Checked by the kernel: the same as the source (${off}).`
-    : `Checked by the kernel: NOT the same as the source (${off}). Undo the split, or look at the bodies that had no shape.`;
+    ? `Measured: the same as the source (${off}).`
+    : `Measured: NOT the same as the source (${off}). Undo the split, or look at the bodies that had no shape.`;
 }
 
 function part(value: number): string {

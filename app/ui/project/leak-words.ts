@@ -15,5 +15,5 @@ export const LEAK_WORDS: { readonly [kind in LeakKind]: string } = {
   recipe: 'what it was made from, and how',
   comments: 'comments',
   'spare instances': 'instances that nothing needs',
-  'inner faces': 'faces that nobody reaches',
+  'inner faces': 'faces that cannot be touched from outside',
 };

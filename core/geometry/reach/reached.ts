@@ -82,7 +82,7 @@ export class ReachField {
   }
 }
 
-const DOING = 'Looking at what a ball from outside reaches';
+const DOING = 'Looking at what can be touched from outside';
 
 /** The meshes of a whole where they stand; null for a body without one. */
 export function standingMeshes(whole: Whole): (StandingMesh | null)[] {

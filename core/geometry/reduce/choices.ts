@@ -68,7 +68,7 @@ export const ReduceChoices = z.object({
     .default([])
     .describe('components that stay whatever is decided'),
   /** What nobody comes to from outside is left out. */
-  hidden: z.boolean().default(false).describe('leave out what nobody reaches from outside'),
+  hidden: z.boolean().default(false).describe('leave out what cannot be touched from outside'),
   /** What is seen through an opening but not reached. */
   seen: z.enum(['keep', 'drop']).default('keep').describe('what is only seen through an opening'),
   gap: Gap,
@@ -82,7 +82,7 @@ export const ReduceChoices = z.object({
     .default(null)
     .describe('fill what has no larger mouth, mm'),
   /** Only what nobody reaches from outside. */
-  fillHidden: z.boolean().default(false).describe('fill only what nobody reaches from outside'),
+  fillHidden: z.boolean().default(false).describe('fill only what cannot be touched from outside'),
   /** Steps that are set up but not carried out. */
   off: z.array(z.enum(STEPS)).max(STEPS.length).default([]),
   keepFaces: z.array(KeptFace).max(500).default([]),

@@ -58,12 +58,12 @@ export async function openingsOf(context: PlanContext, path: string): Promise<Pa
       done.add(body.id);
       const mesh = meshes.get(body.id);
       try {
-        if (!mesh) throw new OddTopology('the geometry kernel makes nothing of it');
+        if (!mesh) throw new OddTopology('nothing can be computed from it');
         const text = source.textOf(body);
         const millimetres = lengthUnitOfContext(source.file, text.context)?.millimetres ?? 1;
         const topology = readTopology(source.file, body, millimetres);
         if (topology.faces.length !== mesh.faceGroups.length / 2)
-          throw new OddTopology('the geometry kernel counts other faces than its text');
+          throw new OddTopology('it has other faces than its text says');
         found.bodies.set(body.id, { topology, openings: findOpenings(topology, mesh) });
       } catch (error) {
         if (!(error instanceof OddTopology)) throw error;

@@ -208,7 +208,7 @@ export function pointsReached(
   );
 }
 
-/** What can still be told from the result: its text, and faces that nobody reaches. @param name what it may call itself */
+/** What can still be told from the result: its text, and faces that cannot be touched from outside. @param name what it may call itself */
 export function leaksOf(
   reach: ReachOfWhole,
   { whole, decision, filled }: Left,
@@ -224,5 +224,7 @@ export function leaksOf(
     });
   }
   const leaks = leaksIn(result, name);
-  return inner === 0 ? leaks : [...leaks, leak('inner faces', inner, [`${inner} faces that nobody reaches`])];
+  return inner === 0
+    ? leaks
+    : [...leaks, leak('inner faces', inner, [`${inner} faces that cannot be touched from outside`])];
 }

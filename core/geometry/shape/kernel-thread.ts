@@ -31,7 +31,7 @@ port.on('message', ({ job, request }: ThreadRequest) => {
     if (isBreakdown(error)) throw error;
     answer({
       type: 'failed',
-      error: error instanceof Error ? error.message : 'The geometry kernel failed on this file.',
+      error: error instanceof Error ? error.message : 'The geometry of this file could not be computed.',
     });
   }
 });

@@ -92,8 +92,7 @@ function splitBy(oc: OpenCascadeInstance, { shape, faces }: Part, tool: TopoDS_S
   splitter.SetArguments(bodies);
   splitter.SetTools(tools);
   splitter.Build();
-  if (splitter.HasErrors())
-    throw new CutError('The geometry kernel cannot cut this body here. Move the cut a little.', step);
+  if (splitter.HasErrors()) throw new CutError('This body cannot be cut here. Move the cut a little.', step);
   using result = splitter.Shape();
   const solids: { shape: TopoDS_Shape; volume: number }[] = [];
   using explorer = new oc.TopExp_Explorer(result, oc.TopAbs_ShapeEnum.TopAbs_SOLID);

@@ -63,7 +63,7 @@ export function uniteSolids(
   // What is united is no less than its largest part.
   const least = (1 - LOST) * Math.max(...solids.map((solid) => volumeOf(oc, solid)));
   if (made.reduce((sum, { facts }) => sum + facts.volume, 0) < least)
-    throw new Refusal('The geometry kernel loses material when it unites these bodies.');
+    throw new Refusal('Uniting these bodies exactly would lose material.');
   return { solids: made, surfaces };
 }
 
@@ -74,7 +74,7 @@ function readSolids(oc: OpenCascadeInstance, step: Uint8Array): { solids: TopoDS
   const status = reader.ReadFile('unite.stp');
   oc.FS.unlink('unite.stp');
   if (status !== oc.IFSelect_ReturnStatus.IFSelect_RetDone)
-    throw new Refusal('The geometry kernel cannot read what is to be united.');
+    throw new Refusal('What is to be united cannot be read.');
   using range = new oc.Message_ProgressRange();
   reader.TransferRoots(range);
   using whole = reader.OneShape();
@@ -92,7 +92,7 @@ function fused(oc: OpenCascadeInstance, solids: readonly TopoDS_Shape[]): TopoDS
   fuse.SetArguments(first);
   fuse.SetTools(rest);
   fuse.Build();
-  if (fuse.HasErrors()) throw new Refusal('The geometry kernel cannot unite these bodies.');
+  if (fuse.HasErrors()) throw new Refusal('These bodies cannot be united exactly.');
   const before = fuse.Shape();
   const volume = volumeOf(oc, before);
   // Faces that lie in one surface become one, so that no seam tells of parts; never at the price of a valid solid.

@@ -39,7 +39,7 @@ export class OcctStepFile {
     const status = this.reader.ReadFile('input.stp');
     oc.FS.unlink('input.stp');
     if (status !== oc.IFSelect_ReturnStatus.IFSelect_RetDone)
-      throw new Refusal('The geometry kernel cannot read this file.');
+      throw new Refusal('The geometry of this file cannot be read.');
     const model = this.reader.StepModel();
     for (let n = 1, count = model.NbEntities(); n <= count; n++) {
       const entity = model.Value(n);
@@ -66,7 +66,7 @@ export class OcctStepFile {
     } catch (error) {
       if (error instanceof BodyTrouble) return { body, error: error.message };
       if (isBreakdown(error)) throw error;
-      return { body, error: `The geometry kernel failed on this body: ${this.describe(error)}` };
+      return { body, error: `The geometry of this body could not be computed: ${this.describe(error)}` };
     }
   }
 
@@ -91,7 +91,7 @@ export class OcctStepFile {
       throw new CutError(
         error instanceof BodyTrouble
           ? error.message
-          : `The geometry kernel failed on this cut: ${this.describe(error)}. Move the cut a little.`,
+          : `This cut could not be computed: ${this.describe(error)}. Move the cut a little.`,
       );
     }
   }
@@ -104,12 +104,12 @@ export class OcctStepFile {
   /** @throws BodyTrouble when the kernel makes nothing of it */
   translate(body: number): TopoDS_Shape {
     const entity = this.entities.get(body);
-    if (!entity) throw new BodyTrouble('The geometry kernel does not find this body in the file.');
+    if (!entity) throw new BodyTrouble('This body is not found in the file.');
     this.reader.ClearShapes();
     if (!this.reader.TransferEntity(entity))
-      throw new BodyTrouble('The geometry kernel cannot translate this body.');
+      throw new BodyTrouble('The geometry of this body cannot be read.');
     const shape = this.reader.OneShape();
-    if (shape.IsNull()) throw new BodyTrouble('The geometry kernel finds no shape in this body.');
+    if (shape.IsNull()) throw new BodyTrouble('There is no shape in this body.');
     return shape;
   }
 

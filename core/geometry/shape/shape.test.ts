@@ -208,7 +208,7 @@ describe('the geometry kernel', () => {
   it('reports a body that is not there and a file that is none, and goes on', async () => {
     const bytes = writeBoxPart({ id: 'B' });
     const shapes = await kernel.shapeBodies(bytes, [999_999, ...bodiesOf(bytes)]);
-    expect(shapes[0]).toMatchObject({ error: expect.stringContaining('does not find') });
+    expect(shapes[0]).toMatchObject({ error: expect.stringContaining('is not found') });
     expect(shapes[1]).toHaveProperty('mesh');
     expect(await kernel.shapeBodies(Buffer.from('no step file'), [1])).toMatchObject([
       { body: 1, error: expect.any(String) },
@@ -240,7 +240,7 @@ describe('a thread that misbehaves', () => {
     [
       'breaks down',
       "throw new WebAssembly.RuntimeError('memory access out of bounds')",
-      'its memory was not enough',
+      'the memory was not enough',
     ],
   ])('that %s on one body costs that body only', async (_, behaviour, words) => {
     const bad = new ThreadedKernel({ script: script(behaviour), secondsPerBody: 1 });

@@ -151,7 +151,7 @@ export class ThreadedKernel implements Kernel {
       const watch = () => {
         clearTimeout(timer);
         timer = setTimeout(
-          () => fail(`The geometry kernel took longer than ${limit / 1000} s and was stopped.`),
+          () => fail(`Computing this geometry took longer than ${limit / 1000} s and was stopped.`),
           limit,
         );
       };
@@ -191,7 +191,7 @@ export class ThreadedKernel implements Kernel {
         answer.type === 'ready' ? resolve(worker) : this.worker === worker && this.listener?.onAnswer(answer),
       );
       worker.on('error', (error) => die(crashInWords(error)));
-      worker.on('exit', () => die('The geometry kernel crashed.'));
+      worker.on('exit', () => die('Computing this geometry crashed.'));
     });
   }
 
@@ -208,6 +208,6 @@ function crashInWords({ message }: Error): string {
     message,
   );
   return isMemory
-    ? 'The geometry kernel crashed: its memory was not enough, or the shape is broken in a way that it does not bear.'
-    : `The geometry kernel crashed: ${message}`;
+    ? 'Computing this geometry crashed: the memory was not enough, or the shape is badly broken.'
+    : `Computing this geometry crashed: ${message}`;
 }

@@ -54,7 +54,7 @@ export function withPieces(
   const added = pieces.map(({ name, step, faces }) => {
     const own = Part21File.read(step);
     const solid = readStructure(own).products[0]?.bodies[0];
-    if (!solid) throw new Refusal(`The geometry kernel wrote no body for ${name}.`);
+    if (!solid) throw new Refusal(`No body could be made for ${name}.`);
     if (!isRadian(file, text.context) && own.idsOfType('CONICAL_SURFACE').length > 0)
       throw new Refusal(
         `${source.path} measures angles in another unit than radian, and ${name} has a cone. Save the file in radian to cut this body.`,

@@ -70,7 +70,7 @@ describe('files that something else made from a source', () => {
       { ...planningOn(project, files) } as unknown as PlanContext,
       { source: 'weld.stp' },
     );
-    expect(change.summary).toBe('Followed weld.stp: 1 count made again');
+    expect(change.summary).toBe('Brought up to date with weld.stp: 1 count made again');
     expect(change.warnings).toEqual([
       'd.stp was made by “engrave”, which cannot be done again here. It stays as it is.',
     ]);

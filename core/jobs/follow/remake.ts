@@ -39,7 +39,7 @@ export async function planFollow(
   }
   const change = await draft.finish(
     done.length > 0
-      ? `Followed ${baseName(source)}: ${done.join('; ')}`
+      ? `Brought up to date with ${baseName(source)}: ${done.join('; ')}`
       : 'Every file is at the newest version of its source',
   );
   return { change, preview: outline ?? null };

@@ -51,7 +51,7 @@ export const GroupsChoices = z.object({
   accept: z.boolean().default(false).describe('make the groups that are proposed'),
   gap: Gap,
   smallerThan: SmallerThan,
-  hidden: z.boolean().default(true).describe('what nobody reaches stays'),
+  hidden: z.boolean().default(true).describe('what cannot be touched from outside stays'),
   fill: z.boolean().default(true).describe('holes and pockets stay'),
   /** URDF with a GLB for each group, beside STEP. */
   urdf: z.boolean().default(false).describe('also as URDF with a mesh for each group'),

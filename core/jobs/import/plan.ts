@@ -115,8 +115,9 @@ export async function planImport(
 
   for (const [n, file] of received.entries()) {
     const { path, sha256, bytes, content } = file;
-    await progress(`Unpacking ${baseName(path)}`, n, received.length);
-    if (extensionOf(path) !== 'zip') {
+    const isZip = extensionOf(path) === 'zip';
+    await progress(`${isZip ? 'Unpacking' : 'Reading'} ${baseName(path)}`, n, received.length);
+    if (!isZip) {
       place(path, { sha256, bytes, content });
       continue;
     }

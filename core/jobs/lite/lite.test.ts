@@ -237,7 +237,7 @@ describe('a lite model', () => {
     ]);
     const context = await testContext(files, kernel, shapes);
     const again = await planOperation(operationNamed('follow')!, context, { source: 'lid.stp' });
-    expect(again.change.summary).toBe('Followed lid.stp: 1 file for outside made again');
+    expect(again.change.summary).toBe('Brought up to date with lid.stp: 1 file for outside made again');
     await files.apply(again.change);
     expect((await scanFileSet(files)).links.filter(({ state }) => state === 'behind')).toEqual([]);
     expect(Buffer.from(await files.read('gear-lite.stp')).equals(Buffer.from(bytes))).toBe(false);

@@ -3,6 +3,7 @@ import type { Planning } from '#core/planning';
 import type { ChangeSet } from '#core/project/change/change-set';
 import { keepsFormat } from '#core/project/formats/formats';
 import { Refusal } from '#core/refusal';
+import { keepFolders, trimmed } from './keep-folders';
 
 /** A file or a folder that goes to another path. */
 export interface Move {
@@ -106,12 +107,11 @@ export async function planMoves(
 function inWords(moves: readonly PlannedMove[], asked: readonly Move[]): string {
   const [only] = asked;
   if (asked.length === 1 && only) {
-    const isRenamed = folderOf(trimmed(only.from)) === folderOf(trimmed(only.to));
-    return isRenamed
+    return keepFolders([only])
       ? `Renamed ${trimmed(only.from)} to ${baseName(trimmed(only.to))}`
       : `Moved ${trimmed(only.from)} to ${trimmed(only.to) || 'the top folder'}`;
   }
-  return `Moved ${moves.length} files`;
+  return `${keepFolders(moves) ? 'Renamed' : 'Moved'} ${moves.length} files`;
 }
 
 /** Files and folders that are in use: a name is a file's or a folder's, not both. */
@@ -153,8 +153,4 @@ function proposalFor(to: string, from: string, isFree: (path: string) => boolean
 function pathTrouble(path: string): string | null {
   const problem = pathProblem(path, true);
   return problem ? `${problem[0]!.toUpperCase()}${problem.slice(1)}.` : null;
-}
-
-function trimmed(path: string): string {
-  return path.trim().replace(/^\.?\/+|\/+$/g, '');
 }

@@ -11,7 +11,7 @@ export const SEAL_FORM: CommandForm<SealFileChoices, SealOutline> = {
   ownFlags: ['smallerThan', 'keepFaces', 'way', 'within', 'folder', 'pattern', 'formats', 'loose'],
   flags: [
     { flag: '--out <FILE>', words: 'the new file', isRequired: true },
-    { flag: '--exact', words: 'exactly by the kernel, or not at all' },
+    { flag: '--exact', words: 'exactly, or not at all' },
     { flag: '--within <MM>', words: 'of facets that lie no further off', read: millimetres },
     {
       flag: '--smaller-than <PERCENT>',

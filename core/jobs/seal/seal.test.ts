@@ -177,7 +177,7 @@ describe('a sealed solid', () => {
         name === 'run'
           ? (job: string, ...rest: [never, never]) =>
               job === 'uniteSolids'
-                ? Promise.reject(new Refusal('The geometry kernel took longer than 120 s.'))
+                ? Promise.reject(new Refusal('Computing this geometry took longer than 120 s.'))
                 : target.run(job as never, ...rest)
           : (Reflect.get(target, name).bind?.(target) ?? Reflect.get(target, name)),
     });
@@ -188,7 +188,7 @@ describe('a sealed solid', () => {
     );
     expect(planned.preview.report.way).toBe('facets');
     expect(planned.change.warnings).toEqual([
-      'The geometry kernel took longer than 120 s. The solid is made of facets, within 0.2 mm.',
+      'Computing this geometry took longer than 120 s. The solid is made of facets, within 0.2 mm.',
     ]);
     await expect(
       planOperation(

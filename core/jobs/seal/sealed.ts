@@ -58,7 +58,7 @@ export async function seal(
     try {
       const exact = await sealExactly(context, lite, reduced.gap, outside, within * BEAD);
       if (exact.solids[0]?.isValid) return exact;
-      refused = 'The geometry kernel’s result is not valid.';
+      refused = 'The exact result is not valid.';
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;
       context.signal.throwIfAborted();

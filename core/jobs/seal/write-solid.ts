@@ -35,7 +35,7 @@ export function writeSolid(solids: readonly SolidShape[], name: string, fileName
 function addExact(builder: Part21Builder, step: Uint8Array): Reference {
   const labelled = Part21File.read(step);
   const [body] = readStructure(labelled).products.flatMap(({ bodies }) => bodies);
-  if (!body) throw new Refusal('The geometry kernel wrote no solid.');
+  if (!body) throw new Refusal('No solid could be made.');
   const file = Part21File.read(withoutLabels(labelled, closurePositions(labelled, [body.id])));
   const copies = copyInstances(file, closurePositions(file, [body.id]), builder);
   return copies.get(body.id)!;

@@ -34,7 +34,7 @@ export const SPLIT_FORM: CommandForm<SplitFileChoices, SplitOutline> = {
       words: 'source (unless it is said) or body (or centre, corner, centroid, axis)',
       read: origin,
     },
-    { flag: '--check', words: 'have the geometry kernel hold the result against the source' },
+    { flag: '--check', words: 'measure the result, and hold it against the source' },
   ],
   folder: ({ to }, project) => (to === undefined ? project : commonFolder(project, path.resolve(to))),
   choices: ({ to, names, pattern, origin: where }, _, root) => ({

@@ -358,10 +358,10 @@ describe('what cannot be split', () => {
     const files = small();
     const source = new SourcePart('weld.stp', boxes());
     const measured = new Map(await measureBodies(kernel, source));
-    measured.set(source.bodies[2]!.id, { error: 'The geometry kernel crashed.' });
+    measured.set(source.bodies[2]!.id, { error: 'Computing this geometry crashed.' });
     const { outline, changes } = await split(files, 'weld.stp', {}, measured);
     expect(outline.components).toHaveLength(4);
-    expect(changes.warnings).toEqual(['bar is split off without facts: The geometry kernel crashed.']);
+    expect(changes.warnings).toEqual(['bar is split off without facts: Computing this geometry crashed.']);
   });
 
   it('takes bodies without names, of one name, and of names in every script and 300 characters', async () => {

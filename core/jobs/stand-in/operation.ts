@@ -6,7 +6,7 @@ import type { StandInOutline } from './plan';
 /** Lets a lite model take the place of its original in assemblies, and gives it back. */
 export const STAND_IN = operation<StandInChoices, StandInOutline, unknown, Planning>({
   name: 'stand-in',
-  title: 'Use the lite one, or the original',
+  title: 'Swap lite model and original',
   purpose: 'Let a lite model take the place of its original in assemblies, or give it back.',
   place: 'structure',
   page: 'stand-in',
