@@ -20,6 +20,7 @@ import { USUAL } from '#server/auth/preferences';
 import { isAway } from '#server/db/away';
 import type { Route } from './+types/root';
 import { coloursOf, keptInCookie } from './ui/colours';
+import { letGoQuietly } from './ui/connection/let-go';
 import { RouteErrorPage } from './ui/frame/ErrorPage';
 import { PreferencesContext } from './ui/measures/useMeasures';
 import { useNonce } from './ui/nonce';
@@ -73,6 +74,7 @@ export default function App() {
   // Whoever acts on the page by a program, as tests do, sees from when on it answers.
   useEffect(() => {
     document.documentElement.dataset.ready = '1';
+    return letGoQuietly();
   }, []);
   return <Outlet />;
 }

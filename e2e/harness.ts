@@ -132,9 +132,6 @@ async function administer(url: string, ...statements: string[]): Promise<void> {
   await client.end();
 }
 
-/** The router says so of an answer that it no longer needs: somebody went on while a page was loaded anew. */
-const LET_GO = 'signal is aborted without reason';
-
 /** Signs in through the page. Errors of the page's scripts fail the test. */
 export async function signedIn(
   stand: Stand,
@@ -149,7 +146,7 @@ export async function signedIn(
   const page = await context.newPage();
   answersFirst(page);
   const problems: string[] = [];
-  page.on('pageerror', ({ message }) => message !== LET_GO && problems.push(message));
+  page.on('pageerror', ({ message }) => problems.push(message));
   page.on('console', (message) => message.type() === 'error' && problems.push(message.text()));
   await page.goto(`${stand.address}/sign-in`);
   await page.getByLabel('E-mail').fill(DEMO_USERS[who].email);

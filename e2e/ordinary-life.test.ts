@@ -52,12 +52,12 @@ describe('a connection that is lost', () => {
       await route.abort('connectionfailed');
     });
     await button.click();
-    await page.getByText('The server does not answer.').waitFor();
+    await page.getByText('This browser is offline.').waitFor();
     await page.getByRole('heading', { name: 'Delete', exact: true }).waitFor();
     await page.unroute('**/operations?*');
     await context.setOffline(false);
     await page.getByText('Done: Deleted standard/washer-m10.stp').waitFor();
-    await page.getByText('The server does not answer.').waitFor({ state: 'detached' });
+    await page.getByText('This browser is offline.').waitFor({ state: 'detached' });
     // However often it was asked for: once.
     await page.goto(`${stand.project}/activity`);
     expect(await page.getByText('Deleted standard/washer-m10.stp', { exact: true }).count()).toBe(1);
@@ -74,7 +74,7 @@ describe('a connection that is lost', () => {
     // The page is told a moment later.
     await page.waitForFunction(() => !navigator.onLine);
     await page.getByRole('link', { name: 'Activity' }).click();
-    await page.getByText('The server does not answer.').waitFor();
+    await page.getByText('This browser is offline.').waitFor();
     await page.getByRole('grid', { name: 'Files' }).waitFor();
     await context.setOffline(false);
     await page.getByRole('heading', { name: 'Activity' }).waitFor();

@@ -70,9 +70,7 @@ describe('the import page', () => {
 
     await user.click(screen.getByRole('radio', { name: 'Keep mine' }));
     await press(user, 'Import 2 files');
-    expect(
-      await screen.findByText(/^2 new files, 1 unchanged\. .*1 broken link was mended\./),
-    ).toBeTruthy();
+    expect(await screen.findByText(/^2 new files, 1 unchanged\. .*1 broken link was mended\./)).toBeTruthy();
     expect((await files.list()).some(({ path }) => path === 'parts/lid.stp')).toBe(true);
     await press(user, 'Undo the import');
     await waitFor(async () => expect((await files.list()).map(({ path }) => path)).not.toContain('half.stp'));

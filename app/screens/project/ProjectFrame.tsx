@@ -7,7 +7,7 @@ import type { LinkState } from '#core/files/links/resolve';
 import type { ShapeProgress } from '#server/views/files/files-view';
 import type { Standing } from '#server/views/files/standing';
 import { addressIn } from '../../ui/address/addresses';
-import { fetchPatiently, serverAnswers, useLost } from '../../ui/connection/connection';
+import { fetchPatiently, serverAnswers, useLost, useOffline } from '../../ui/connection/connection';
 import { listenTogether } from '../../ui/connection/live-events';
 import { useReloadSoon } from '../../ui/connection/useReload';
 import { Commands } from '../../ui/frame/Commands';
@@ -52,6 +52,7 @@ export function ProjectFrame({ user, role, project, links, shapes, operations }:
   };
   const main = useRef<HTMLElement>(null);
   const isLost = useLost();
+  const isOffline = useOffline();
   useWaitingNavigation(isLost);
   const { pathname } = useLocation();
   useFocusKept(main, pathname);
@@ -106,10 +107,11 @@ export function ProjectFrame({ user, role, project, links, shapes, operations }:
           {!mayEdit && <span className={classes.viewer}>You may look, not change</span>}
         </PagesNav>
       )}
-      {isLost && (
+      {(isLost || isOffline) && (
         <p className={classes.lost} role="status">
-          The server does not answer. What you have typed stays here, and work that was begun goes on there.
-          It is tried again by itself.
+          {isOffline ? 'This browser is offline.' : 'The server does not answer.'} What you have typed stays
+          here, and work that was begun goes on there.{' '}
+          {isOffline ? 'It goes on by itself when the network is back.' : 'It is tried again by itself.'}
         </p>
       )}
       <SignInAgain email={user.email} />

@@ -39,8 +39,8 @@ export function signedInAgain(): void {
   tell({ isSignedOut: false });
 }
 
-/** Milliseconds between two attempts: short at first. */
-const [FIRST_PAUSE, LONGEST_PAUSE] = [400, 8000];
+/** Milliseconds between two looks whether the server is back: short at first. */
+const [FIRST_PAUSE, LONGEST_PAUSE] = [400, 20_000];
 
 /** What stands between us and the server answers so when there is no server. */
 const NO_SERVER = [502, 503, 504];
@@ -48,8 +48,8 @@ const NO_SERVER = [502, 503, 504];
 const SIGNED_OUT = 401;
 
 /**
- * Asks until there is an answer. While none comes, every page says so, and it is tried again, at once when the network is back; where the
- * session has ended, as soon as somebody has signed in again. What is asked must do no harm when it arrives twice: an answer may have
+ * Asks until there is an answer. While none comes, every page says so, one look for all that wait tells when the server is back, and it
+ * is asked again; where the session has ended, as soon as somebody has signed in again. What is asked must do no harm when it arrives twice: an answer may have
  * been lost on its way, too.
  * @param isWanted whether somebody still waits
  * @returns undefined when nobody does
@@ -59,7 +59,7 @@ export async function fetchPatiently(
   init: RequestInit = {},
   isWanted: () => boolean = () => true,
 ): Promise<Response | undefined> {
-  for (let pause = FIRST_PAUSE; ; pause = Math.min(LONGEST_PAUSE, pause * 2)) {
+  for (let again = 0; ; again = Math.min(LONGEST_PAUSE, again * 2 || FIRST_PAUSE)) {
     try {
       const answer = await fetch(address, init);
       if (!NO_SERVER.includes(answer.status)) {
@@ -72,8 +72,9 @@ export async function fetchPatiently(
     if (!isWanted()) return undefined;
     if (state.isSignedOut) await signIn(isWanted);
     else {
-      tell({ isLost: true });
-      await backOnline(pause);
+      await serverIsBack(isWanted);
+      // It answers, and not this: that is asked ever more seldom.
+      if (again > 0) await pauseOf(again);
     }
     if (!isWanted()) return undefined;
   }
@@ -128,15 +129,75 @@ export async function serverAnswers(isWanted?: () => boolean): Promise<void> {
   await fetchPatiently('/ready', { cache: 'no-store' }, isWanted);
 }
 
-/** A pause that ends early when the browser is back on its network. */
-function backOnline(pause: number): Promise<void> {
+/** Who waits for the server, and the looks that are taken for all of them. */
+const waiting = new Set<() => boolean>();
+let looking: Promise<void> | null = null;
+
+function isWaitedFor(): boolean {
+  return [...waiting].some((isWanted) => isWanted());
+}
+
+/** Waits until the server answers at all, or nobody waits any more. */
+async function serverIsBack(isWanted: () => boolean): Promise<void> {
+  tell({ isLost: true });
+  waiting.add(isWanted);
+  looking ??= lookForServer().finally(() => {
+    looking = null;
+  });
+  try {
+    await looking;
+  } finally {
+    waiting.delete(isWanted);
+  }
+}
+
+async function lookForServer(): Promise<void> {
+  for (let pause = FIRST_PAUSE; ; pause = Math.min(LONGEST_PAUSE, pause * 2)) {
+    await pauseOnline(pause);
+    if (!isWaitedFor()) return;
+    try {
+      const { status } = await fetch('/ready', { cache: 'no-store' });
+      if (!NO_SERVER.includes(status)) return;
+    } catch (error) {
+      if (!isNetworkError(error)) throw error;
+    }
+  }
+}
+
+/** Milliseconds: without a network, whoever has left the page is noticed so soon. */
+const LOOKS_AROUND = 1000;
+
+/** A pause; on a browser without a network it lasts until that is back, since nothing would answer. */
+async function pauseOnline(pause: number): Promise<void> {
+  await pauseOf(pause);
+  while (!navigator.onLine && isWaitedFor()) await pauseOf(LOOKS_AROUND);
+}
+
+/** A pause that ends early when the network comes back. */
+function pauseOf(milliseconds: number): Promise<void> {
   return new Promise((resolve) => {
     const end = () => {
       clearTimeout(timer);
       removeEventListener('online', end);
       resolve();
     };
-    const timer = setTimeout(end, pause);
+    const timer = setTimeout(end, milliseconds);
     addEventListener('online', end);
   });
+}
+
+/** Whether the browser says that it has no network. */
+export function useOffline(): boolean {
+  return useSyncExternalStore(
+    (listener) => {
+      addEventListener('online', listener);
+      addEventListener('offline', listener);
+      return () => {
+        removeEventListener('online', listener);
+        removeEventListener('offline', listener);
+      };
+    },
+    () => !navigator.onLine,
+    () => false,
+  );
 }
