@@ -66,15 +66,54 @@ const STATES: {
   'a package to be checked': ['check-package', (page) => page.getByRole('heading').first().waitFor()],
   'a step back': ['activity?step=undo', (page) => page.getByText('Takes back').waitFor()],
   activity: ['activity', (page) => page.getByRole('heading', { name: 'Activity' }).waitFor()],
+  'the project itself': ['settings', (page) => page.getByRole('heading').first().waitFor()],
   people: ['people', (page) => page.getByRole('heading').first().waitFor()],
   'what is not there': ['again?change=none', (page) => page.getByText('404').waitFor()],
 };
+
+/** As on a telephone, enlarged twice, and on a small notebook. */
+const SIZES = [
+  [640, 400],
+  [390, 800],
+  [1024, 700],
+] as const;
+
+/** What is cut off or of no use where a page is small: tables and models get 300 pixels, and nothing is wider than the page. */
+async function tooSmall(page: Page): Promise<string[]> {
+  const found: string[] = [];
+  for (const [width, height] of SIZES) {
+    await page.setViewportSize({ width, height });
+    const least = width <= 760 || height <= 560 ? 299 : 150;
+    // What follows the size is drawn a moment later.
+    const look = () =>
+      page.evaluate((leastHigh) => {
+        const { scrollWidth } = document.documentElement;
+        const wide = scrollWidth > innerWidth ? [`the page is ${scrollWidth} wide`] : [];
+        const low = [...document.querySelectorAll('[data-testid=ledger], canvas')].flatMap((element) => {
+          const { width: across, height: high } = element.getBoundingClientRect();
+          return across > 0 && high < leastHigh
+            ? [`${element.getAttribute('aria-label') ?? element.tagName} is ${high} high`]
+            : [];
+        });
+        return [...wide, ...low];
+      }, least);
+    let wrong = await look();
+    for (let waited = 0; wrong.length > 0 && waited < 10; waited++) {
+      await page.waitForTimeout(100);
+      wrong = await look();
+    }
+    found.push(...wrong.map((what) => `${width} x ${height}: ${what}`));
+  }
+  await page.setViewportSize({ width: 1280, height: 800 });
+  return found;
+}
 
 describe('an accessibility engine', () => {
   it.each(Object.entries(STATES))('finds nothing wrong with %s', async (_, [address, ready]) => {
     await page.goto(`${stand.project}/${address}`);
     await ready(page);
     expect(await inBothColours(page)).toEqual([]);
+    expect(await tooSmall(page)).toEqual([]);
   });
 
   it('finds nothing wrong with what opens above a page', async () => {
@@ -89,10 +128,10 @@ describe('an accessibility engine', () => {
     await page.keyboard.press('Escape');
     await page.getByRole('menuitemcheckbox').first().waitFor({ state: 'detached' });
     await page.keyboard.press('Control+k');
-    await page.getByPlaceholder('Find a command').waitFor();
+    await page.getByPlaceholder('Find a file, a component or a command').waitFor();
     expect(await inBothColours(page, ABOVE)).toEqual([]);
     await page.keyboard.press('Escape');
-    await page.getByPlaceholder('Find a command').waitFor({ state: 'detached' });
+    await page.getByPlaceholder('Find a file, a component or a command').waitFor({ state: 'detached' });
     await page.keyboard.press('Shift+?');
     await page.getByRole('dialog', { name: 'Keys' }).waitFor();
     expect(await inBothColours(page, ABOVE)).toEqual([]);
@@ -120,12 +159,15 @@ describe('an accessibility engine', () => {
     await page.getByLabel('Invite somebody by e-mail address').fill('nobody@demo.invalid');
     await page.getByRole('button', { name: 'Invite' }).click();
     await page.getByRole('list', { name: 'Open invitations' }).waitFor();
+    expect(await inBothColours(page)).toEqual([]);
+    await page.getByRole('link', { name: 'Project', exact: true }).click();
     await page.getByRole('button', { name: 'Delete it …' }).click();
     expect(await inBothColours(page)).toEqual([]);
     await page.getByLabel('Type Gone to delete it').fill('Gone');
     await page.getByRole('button', { name: 'Delete the project' }).click();
     await page.getByText('1 deleted project').waitFor();
     await make('At rest');
+    await page.getByRole('link', { name: 'Project', exact: true }).click();
     await page.getByRole('button', { name: 'Archive it' }).click();
     await page.getByText('Archived', { exact: true }).waitFor();
     expect(await inBothColours(page)).toEqual([]);

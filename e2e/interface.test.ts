@@ -17,7 +17,7 @@ describe('the keyboard', () => {
     await page.goto(`${stand.project}/activity`);
     await page.getByRole('heading', { name: 'Activity' }).waitFor();
     await page.keyboard.press('Control+k');
-    await page.getByPlaceholder('Find a command').fill('hand');
+    await page.getByPlaceholder('Find a file, a component or a command').fill('hand');
     await page.keyboard.press('ArrowDown');
     await page.keyboard.press('Enter');
     await page.waitForURL('**/hand-off');
@@ -123,6 +123,7 @@ describe('people', () => {
       .click();
     await page.getByText('A project needs an owner').waitFor();
 
+    await page.getByRole('link', { name: 'Project', exact: true }).click();
     await page.getByRole('button', { name: 'Archive it' }).click();
     await page.getByText('Archived', { exact: true }).waitFor();
     await invited.page.getByText('Archived', { exact: true }).waitFor();

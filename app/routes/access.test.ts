@@ -247,14 +247,14 @@ describe('every loader and action', () => {
   });
 
   it('lets editors change files, and not who may', async () => {
-    const forms: { [name: string]: string }[] = [
-      { do: 'invite', email: 'x@demo.invalid', role: 'owner' },
-      { do: 'archive' },
-      { do: 'delete', name: 'Test project' },
-      { do: 'project', name: 'Other', description: '', searchFolders: '' },
+    const forms: [page: string, form: { [name: string]: string }][] = [
+      ['people', { do: 'invite', email: 'x@demo.invalid', role: 'owner' }],
+      ['settings', { do: 'archive' }],
+      ['settings', { do: 'delete', name: 'Test project' }],
+      ['settings', { do: 'project', name: 'Other', description: '', searchFolders: '' }],
     ];
-    for (const form of forms)
-      expect((await answerOf('people', { who: 'editor', method: 'POST', form })).status, form.do).toBe(403);
+    for (const [page, form] of forms)
+      expect((await answerOf(page, { who: 'editor', method: 'POST', form })).status, form.do).toBe(403);
     expect((await answerOf('upload', { who: 'editor', method: 'POST' })).status).toBe(200);
   });
 

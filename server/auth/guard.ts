@@ -123,7 +123,7 @@ export function requireRole({ role, project }: ProjectAccess, needs: Role): void
 
 /** Why nothing changes in an archived project. */
 export function archivedInWords(name: string): string {
-  return `${name} is archived, and nothing in it changes. An owner can take it out of the archive, on the page People.`;
+  return `${name} is archived, and nothing in it changes. An owner can take it out of the archive, on the page Project.`;
 }
 
 /** Whose request it was, as far as that is known by now. */

@@ -1,21 +1,17 @@
-import { Button, Textarea, TextInput } from '@mantine/core';
+import { Button, TextInput } from '@mantine/core';
 import { Form, useSubmit } from 'react-router';
-import type { ProjectSize } from '#server/projects/life/life';
 import type { Invitation } from '#server/projects/people/invitations';
 import type { Member } from '#server/projects/people/members';
 import { FormButton } from '../../ui/FormButton';
 import { Time } from '../../ui/measures/Time';
 import { Select } from '../../ui/options';
-import { EndOfProject } from './EndOfProject';
 import classes from './People.module.css';
 
 export interface PeopleScreenProps {
   me: string;
   mayManage: boolean;
-  project: { name: string; description: string; searchFolders: string[]; isArchived: boolean };
   members: Member[];
   invitations: Invitation[];
-  size: ProjectSize;
   error?: string;
 }
 
@@ -25,16 +21,8 @@ const ROLES = [
   { value: 'viewer', label: 'viewer: looks and packages' },
 ];
 
-/** Who may do what in the project, what it is called, and how it ends. */
-export function PeopleScreen({
-  me,
-  mayManage,
-  project,
-  members,
-  invitations,
-  size,
-  error,
-}: PeopleScreenProps) {
+/** Who may do what in the project. */
+export function PeopleScreen({ me, mayManage, members, invitations, error }: PeopleScreenProps) {
   return (
     <div className={classes.page}>
       <h1 className={classes.title}>People</h1>
@@ -66,8 +54,6 @@ export function PeopleScreen({
             <Button type="submit">Invite</Button>
           </Form>
           <Invitations invitations={invitations} />
-          <Settings project={project} />
-          <EndOfProject project={project} size={size} />
         </>
       )}
     </div>
@@ -145,36 +131,6 @@ function Invitations({ invitations }: Pick<PeopleScreenProps, 'invitations'>) {
           ))}
         </ul>
       )}
-    </>
-  );
-}
-
-function Settings({ project }: Pick<PeopleScreenProps, 'project'>) {
-  return (
-    <>
-      <h2 className={classes.title}>Project</h2>
-      <Form method="post" className={classes.settings}>
-        <input type="hidden" name="do" value="project" />
-        <TextInput name="name" label="Name" defaultValue={project.name} required maxLength={120} />
-        <TextInput
-          name="description"
-          label="Description"
-          defaultValue={project.description}
-          maxLength={500}
-        />
-        <Textarea
-          name="searchFolders"
-          size="xs"
-          label="Search folders"
-          description="Where files are looked for when they are not where a link says. One folder a line; the first that has the file wins."
-          defaultValue={project.searchFolders.join('\n')}
-          autosize
-          minRows={2}
-        />
-        <Button type="submit" className={classes.save}>
-          Save
-        </Button>
-      </Form>
     </>
   );
 }

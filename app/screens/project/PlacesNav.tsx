@@ -84,7 +84,7 @@ export function PagesNav({ projectId, place: { title, pages, visited }, counts, 
   );
 }
 
-/** What is there on every page of a project: search, what was done, who takes part. */
+/** What is there on every page of a project: search, what was done, who takes part, and the project itself. */
 export function ProjectTools({ projectId }: { projectId: string }) {
   return (
     <>
@@ -103,6 +103,9 @@ export function ProjectTools({ projectId }: { projectId: string }) {
         </NavLink>
         <NavLink to={addressIn(projectId, 'people')} className={classes.page}>
           People
+        </NavLink>
+        <NavLink to={addressIn(projectId, 'settings')} className={classes.page}>
+          Project
         </NavLink>
       </nav>
     </>

@@ -1,17 +1,21 @@
 import { Kbd, Modal, useComputedColorScheme, useMantineColorScheme } from '@mantine/core';
 import { useDisclosure, useHotkeys } from '@mantine/hooks';
 import { Spotlight, type SpotlightActionData } from '@mantine/spotlight';
+import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
 import type { RegistryEntry } from '#core/entry';
+import type { Found } from '#server/views/files/find';
 import { addressIn, operationAddress } from '../address/addresses';
 import { addressOf, operationsAlone, operationsFor } from '../operation/operations';
 import { useKey } from '../useKey';
 import classes from './Commands.module.css';
+import { COMMANDS, fittingActions } from './fitting-actions';
 import { useOfferedCommands } from './page-commands';
+import { useFound } from './useFound';
 
 const KEYS: [string[], string][] = [
-  [['Ctrl', 'K'], 'Find a command or a view'],
+  [['Ctrl', 'K'], 'Find a file, a component or a command'],
   [['/'], 'Filter the table in view'],
   [['↑', '↓'], 'Walk through the table'],
   [['←', '→'], 'Close and open a row of the structure, or go to the one above'],
@@ -30,6 +34,11 @@ const KEYS: [string[], string][] = [
   [['Ctrl', 'Z'], 'Take the latest change back, after a look; with Shift make it again'],
   [['?'], 'This list'],
 ];
+
+const FIND = 'Find a file, a component or a command';
+
+/** What is found in the project stands before the commands. */
+const FOUND = ['Files', 'Components'] as const;
 
 /** The keys by which operations are opened from a table of files. */
 function keysOf(operations: readonly RegistryEntry[]): [string[], string][] {
@@ -111,7 +120,8 @@ export function Commands({
         ]
       : []),
     go('activity', 'Activity', 'What was done, and undoing it'),
-    go('people', 'People', 'Members, roles and settings of the project'),
+    go('people', 'People', 'Members, roles and invitations'),
+    go('settings', 'Project', 'Its name, search folders, export, archive'),
     go('projects', 'All projects', 'Back to the list', '/projects'),
     {
       id: 'colours',
@@ -122,15 +132,40 @@ export function Commands({
     { id: 'keys', label: 'Keys', description: 'What can be done with the keyboard', onClick: help.open },
     ...offer(true),
   ];
+  const [typed, setTyped] = useState('');
+  const { found, isLooking } = useFound(projectId, typed);
+  const foundAs = (what: Found['what']): SpotlightActionData[] =>
+    found
+      .filter((one) => one.what === what)
+      .map(({ name, path, where }) =>
+        go(
+          `${what} ${path} ${name}`,
+          name,
+          where,
+          what === 'file'
+            ? addressIn(projectId, 'files', { file: path })
+            : addressIn(projectId, 'structure', { root: path }),
+        ),
+      );
   return (
     <>
       <Spotlight
-        actions={actions}
+        actions={[
+          { group: FOUND[0], actions: foundAs('file') },
+          { group: FOUND[1], actions: foundAs('component') },
+          { group: COMMANDS, actions },
+        ]}
+        query={typed}
+        onQueryChange={setTyped}
+        filter={fittingActions}
+        clearQueryOnClose
+        scrollable
+        maxHeight={420}
         shortcut={['mod + K']}
         // Also where somebody types.
         tagsToIgnore={[]}
-        nothingFound="No command of that name"
-        searchProps={{ placeholder: 'Find a command', 'aria-label': 'Find a command' }}
+        nothingFound={isLooking ? 'Looking…' : 'No file, component or command of that name'}
+        searchProps={{ placeholder: FIND, 'aria-label': FIND }}
         highlightQuery
       />
       <Modal opened={helpOpen} onClose={help.close} title="Keys" size="md">

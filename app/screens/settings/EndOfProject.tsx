@@ -6,7 +6,7 @@ import { addressIn } from '../../ui/address/addresses';
 import { FormButton } from '../../ui/FormButton';
 import { bytes, plural } from '../../ui/format';
 import type { ProjectContext } from '../../ui/project/project-context';
-import classes from './People.module.css';
+import classes from './Settings.module.css';
 
 interface EndOfProjectProps {
   project: { isArchived: boolean; name: string };
