@@ -138,6 +138,7 @@ export function RepairScreen({ queue, table, current, toRenew, files }: RepairSc
             <Together table={table} ticks={ticks} current={current.key} onSelect={onSelect} />
             <section className={classes.others} aria-label="The link that is selected">
               {question}
+              {renew}
             </section>
           </div>
         ) : (

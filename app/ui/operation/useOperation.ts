@@ -33,7 +33,7 @@ export function useOperation<Preview>(operation: string, choices: object | null,
     if (done) {
       setAppliedKey(key);
       setGoesOn(false);
-      announce(`Done: ${done.result.summary}.`);
+      announce(`${done.result.summary}: done`);
     }
     return done;
   }, [planned, isStale, refusal, start, key]);

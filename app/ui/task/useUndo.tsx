@@ -38,7 +38,7 @@ export function useUndo(
       const done = await start({ intent: 'apply', ...asked, seen: answer.planned.seen });
       if (done) {
         setUndoneId(change);
-        announce(`Done: ${done.result.summary}.`);
+        announce(`${done.result.summary}: done`);
       }
     } catch (failed) {
       setRefusal(failed instanceof Error ? failed.message : String(failed));
