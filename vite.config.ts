@@ -1,8 +1,9 @@
 import { reactRouter } from '@react-router/dev/vite';
 import { defineConfig } from 'vite';
+import { pressedAssets } from './scripts/pressed-assets';
 
 export default defineConfig({
-  plugins: [reactRouter()],
+  plugins: [reactRouter(), pressedAssets()],
   build: { chunkSizeWarningLimit: 1200 },
   ssr: {
     external: ['knex', 'pg', 'pg-boss', 'yauzl', 'yazl'],

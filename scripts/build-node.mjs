@@ -28,6 +28,7 @@ const LEFT_ALONE = [
   'pino',
   'express',
   'compression',
+  'sirv',
   'prom-client',
   'react-router',
   '@react-router/*',

@@ -83,7 +83,7 @@ describe('the stage', () => {
     const { user } = await openStage();
     await user.click(screen.getByRole('button', { name: 'Section' }));
     await waitFor(() => expect(last('setSection')).toEqual([{ normal: [0, 1, 0], at: 5 }]));
-    await user.click(screen.getByRole('radio', { name: 'z' }));
+    await user.click(await screen.findByRole('radio', { name: 'z' }));
     await waitFor(() => expect(last('setSection')).toEqual([{ normal: [0, 0, 1], at: 5 }]));
     screen.getByRole('slider', { name: 'Where the section lies' }).focus();
     await user.keyboard('{ArrowRight}');

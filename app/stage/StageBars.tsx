@@ -1,12 +1,15 @@
+import { lazy, Suspense } from 'react';
 import type { Point } from '#core/geometry/shape/cut';
 import { MeasurePanel } from './MeasurePanel';
-import { PullApartBar } from './PullApartBar';
-import { SectionBar } from './SectionBar';
 import classes from './Stage.module.css';
 import type { Axis } from './section-address';
 import type { StageView } from './stage-view';
 import type { SectionPlane } from './types';
 import type { useMeasuring } from './useMeasuring';
+
+// What is shown on demand is fetched then.
+const SectionBar = lazy(async () => ({ default: (await import('./SectionBar')).SectionBar }));
+const PullApartBar = lazy(async () => ({ default: (await import('./PullApartBar')).PullApartBar }));
 
 interface StageBarsProps {
   view: StageView | null;
@@ -40,7 +43,7 @@ export function StageBars({
   measuring,
 }: StageBarsProps) {
   return (
-    <>
+    <Suspense>
       {section && (
         <SectionBar
           section={section}
@@ -93,6 +96,6 @@ export function StageBars({
           onStartAgain={() => measuring.tool?.startAgain()}
         />
       )}
-    </>
+    </Suspense>
   );
 }

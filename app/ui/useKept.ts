@@ -1,5 +1,4 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
-import type { z } from 'zod';
 
 interface Kept<State> {
   state: State;
@@ -10,16 +9,22 @@ interface Kept<State> {
   forget: () => void;
 }
 
+/** Reads what was kept. */
+export interface Reader<State> {
+  safeParse(kept: unknown): { success: true; data: State } | { success: false };
+}
+
 /**
  * A state of a page that outlives it: a reload, going back, another page. It is kept by this tab of the browser.
  * @param name what it is of: page, project, file
  * @param version of the file; what was chosen for another one is put aside
- * @param schema what is kept is read by it, since an older page may have written it
+ * @param schema what is kept is read by it, since an older page may have written it: a Zod schema, or for pages that fetch none of those
+ *   something that does the same
  */
 export function useKept<State>(
   name: string,
   version: string,
-  schema: z.ZodType<State>,
+  schema: Reader<State>,
   initial: () => State,
 ): Kept<State> {
   const [state, set] = useState(initial);

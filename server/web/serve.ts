@@ -3,6 +3,7 @@ import { createServer, type Server, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import compression from 'compression';
 import express, { type Request, type RequestHandler, type Response } from 'express';
+import sirv from 'sirv';
 import { type Asked, answering } from '#server/asked';
 import { ORIGIN_HEADER } from '#server/auth/attempts';
 import { AWAY_SECONDS } from '#server/db/away';
@@ -34,6 +35,9 @@ const CAREFUL = [
 ] as const;
 
 /** Where the files lie that browsers keep for ever. */
+/** Seconds. */
+const YEAR = 31_536_000;
+
 const ASSETS = '/assets';
 
 const NO_WORKER =
@@ -125,7 +129,8 @@ export class WebServer {
         filter: (request, response) => !isStream(response) && compression.filter(request, response),
       }),
     );
-    app.use(ASSETS, express.static(`${client}${ASSETS}`, { immutable: true, maxAge: '1y' }));
+    // Pressed when they were built (scripts/pressed-assets.ts), for browsers that take it.
+    app.use(ASSETS, sirv(`${client}${ASSETS}`, { immutable: true, maxAge: YEAR, brotli: true }));
     app.use(express.static(client, { maxAge: '1h', index: false }));
     app.use(pages);
     this.server = createServer(app);

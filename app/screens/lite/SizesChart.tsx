@@ -2,9 +2,8 @@ import { useMemo } from 'react';
 import { Area, AreaChart, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import type { LiteComponent } from '#core/jobs/lite/view';
 import classes from './Lite.module.css';
+import { MOST_PERCENT } from './most-percent';
 
-/** Percent of the whole that the chart reaches to. */
-export const MOST_PERCENT = 15;
 const STEP = 0.25;
 
 /** How many components are below each size: where the curve climbs, a little more leaves out a lot. */

@@ -1,5 +1,6 @@
 import { Checkbox, Slider, Stack, Switch, TagsInput, TextInput, UnstyledButton } from '@mantine/core';
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
+import { lazy, Suspense } from 'react';
 import { OPENING_KINDS, type OpeningKind } from '#core/geometry/fill/opening-kinds';
 import { FORGETTABLE, type Forgettable, STEPS, type Step } from '#core/geometry/reduce/choices';
 import type { LiteChoices } from '#core/jobs/lite/choices';
@@ -12,8 +13,11 @@ import giving from '../giving/giving.module.css';
 import { OneOf } from '../giving/OneOf';
 import { switched } from './choices';
 import classes from './Lite.module.css';
-import { MOST_PERCENT, SizesChart } from './SizesChart';
+import { MOST_PERCENT } from './most-percent';
 import { FORGET_WORDS, OPENING_WORDS, STEP_WORDS } from './words';
+
+/** What draws charts is as large as all else on the page: it comes after it. */
+const SizesChart = lazy(async () => ({ default: (await import('./SizesChart')).SizesChart }));
 
 interface StepsListProps {
   choices: LiteChoices;
@@ -102,7 +106,9 @@ function ChoicesOfStep({ step, choices, onChange, preview, disabled }: ChoicesOf
   if (step === 'size')
     return (
       <>
-        <SizesChart components={components} threshold={choices.smallerThan} />
+        <Suspense fallback={<div className={classes.chart} />}>
+          <SizesChart components={components} threshold={choices.smallerThan} />
+        </Suspense>
         <div className={giving.pair}>
           <Slider
             className={classes.slider}

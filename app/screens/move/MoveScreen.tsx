@@ -1,7 +1,6 @@
 import { Button, Checkbox } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { useOutletContext } from 'react-router';
-import { z } from 'zod';
 import { keepFolders } from '#core/jobs/move/keep-folders';
 import type { PlannedMove } from '#core/jobs/move/plan';
 import { readPaths } from '../../ui/address/paths-in-address';
@@ -13,6 +12,7 @@ import { useOperation } from '../../ui/operation/useOperation';
 import { PathItems } from '../../ui/project/PathItems';
 import type { ProjectContext } from '../../ui/project/project-context';
 import type { NamePattern } from '../../ui/project/renamed';
+import { isRecordOf, readerOf } from '../../ui/reader';
 import { useKept } from '../../ui/useKept';
 import { columnsFor } from './columns';
 import { DRAGGED } from './dragged';
@@ -26,12 +26,21 @@ interface MoveScreenProps {
 }
 
 /** What somebody wants of the chosen paths. */
-const Wanted = z.object({
-  typed: z.record(z.string(), z.string()),
-  pattern: z.object({ find: z.string(), replace: z.string(), prefix: z.string(), suffix: z.string() }),
-  folder: z.string().nullable(),
+interface Wanted {
+  typed: { [from: string]: string };
+  pattern: NamePattern;
+  folder: string | null;
+}
+
+const WANTED = readerOf((kept): kept is Wanted => {
+  const { typed, pattern, folder } = Object(kept) as Partial<Wanted>;
+  const parts = Object.keys(NO_PATTERN).map((part) => Object(pattern)[part]);
+  return (
+    isRecordOf('string', typed) &&
+    parts.every((part) => typeof part === 'string') &&
+    (folder === null || typeof folder === 'string')
+  );
 });
-type Wanted = z.infer<typeof Wanted>;
 
 const NO_MOVES: PlannedMove[] = [];
 
@@ -43,7 +52,7 @@ export function MoveScreen({ paths }: MoveScreenProps) {
   const [view] = useView();
   const what = view.get('what');
   const chosen = useMemo(() => [...readPaths(what)], [what]);
-  const { state, setState, forget } = useKept(`move ${projectId}`, what ?? '', Wanted, () => NOTHING_WANTED);
+  const { state, setState, forget } = useKept(`move ${projectId}`, what ?? '', WANTED, () => NOTHING_WANTED);
   const { typed, pattern, folder } = state;
   const setTyped = (next: Wanted['typed']) => setState((before) => ({ ...before, typed: next }));
   const setPattern = (next: NamePattern) => setState((before) => ({ ...before, pattern: next }));

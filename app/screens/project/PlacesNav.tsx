@@ -1,5 +1,4 @@
 import { Button, Kbd } from '@mantine/core';
-import { spotlight } from '@mantine/spotlight';
 import { IconSearch } from '@tabler/icons-react';
 import { Link, NavLink } from 'react-router';
 import { addressIn, operationAddress } from '../../ui/address/addresses';
@@ -84,6 +83,11 @@ export function PagesNav({ projectId, place: { title, pages, visited }, counts, 
   );
 }
 
+/** The palette is fetched after the page, and so is what opens it. */
+async function openFind(): Promise<void> {
+  (await import('@mantine/spotlight')).spotlight.open();
+}
+
 /** What is there on every page of a project: search, what was done, who takes part, and the project itself. */
 export function ProjectTools({ projectId }: { projectId: string }) {
   return (
@@ -93,7 +97,7 @@ export function ProjectTools({ projectId }: { projectId: string }) {
         className={classes.search}
         leftSection={<IconSearch size={14} />}
         rightSection={<Kbd size="xs">Ctrl K</Kbd>}
-        onClick={spotlight.open}
+        onClick={() => void openFind()}
       >
         Find
       </Button>

@@ -1,5 +1,5 @@
 import { Badge } from '@mantine/core';
-import { useEffect, useRef, useState } from 'react';
+import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { Outlet, useBlocker, useFetcher, useLocation } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
 import type { RegistryEntry } from '#core/entry';
@@ -10,7 +10,6 @@ import { addressIn } from '../../ui/address/addresses';
 import { fetchPatiently, serverAnswers, useLost, useOffline } from '../../ui/connection/connection';
 import { listenTogether } from '../../ui/connection/live-events';
 import { useReloadSoon } from '../../ui/connection/useReload';
-import { Commands } from '../../ui/frame/Commands';
 import { placeOf, placesOf } from '../../ui/frame/places';
 import { TopBar } from '../../ui/frame/TopBar';
 import { preparationOf } from '../../ui/project/preparation';
@@ -33,6 +32,9 @@ export interface ProjectFrameProps {
   shapes: ShapeProgress;
   operations: RegistryEntry[];
 }
+
+/** The palette is fetched after the page. */
+const Commands = lazy(async () => ({ default: (await import('../../ui/frame/Commands')).Commands }));
 
 export function ProjectFrame({ user, role, project, links, shapes, operations }: ProjectFrameProps) {
   const [selection, select] = useState<readonly FileToWorkOn[]>([]);
@@ -72,7 +74,9 @@ export function ProjectFrame({ user, role, project, links, shapes, operations }:
       <a className={classes.skip} href="#main">
         Skip to the page
       </a>
-      <Commands projectId={project.id} operations={operations} selection={selection} mayEdit={mayEdit} />
+      <Suspense>
+        <Commands projectId={project.id} operations={operations} selection={selection} mayEdit={mayEdit} />
+      </Suspense>
       <TopBar
         user={user.name}
         tools={

@@ -1,19 +1,24 @@
 import { useMemo } from 'react';
-import { z } from 'zod';
 import type { RepairRow } from '#server/views/operations/repair-table';
+import { isRecordOf, readerOf } from '../../ui/reader';
 import { useKept } from '../../ui/useKept';
 
 /** What somebody has chosen besides what is proposed, by the keys of links. */
-const Chosen = z.object({
-  ticks: z.record(z.string(), z.boolean()),
-  picks: z.record(z.string(), z.string()),
+interface Chosen {
+  ticks: { [key: string]: boolean };
+  picks: { [key: string]: string };
+}
+
+const CHOSEN = readerOf((kept): kept is Chosen => {
+  const { ticks, picks } = Object(kept) as Partial<Chosen>;
+  return isRecordOf('boolean', ticks) && isRecordOf('string', picks);
 });
 
-const NOTHING: z.infer<typeof Chosen> = { ticks: {}, picks: {} };
+const NOTHING: Chosen = { ticks: {}, picks: {} };
 
 /** Which of all broken links are repaired in one go, and by which files: those that are clear, until somebody chooses. */
 export function useTicks(projectId: string, rows: readonly RepairRow[]) {
-  const { state, setState } = useKept(`repair together ${projectId}`, '', Chosen, () => NOTHING);
+  const { state, setState } = useKept(`repair together ${projectId}`, '', CHOSEN, () => NOTHING);
   return useMemo(() => {
     const targetOf = ({ key, target }: RepairRow) => state.picks[key] ?? target;
     const isTicked = (row: RepairRow) =>

@@ -9,7 +9,7 @@ import { count } from '../../ui/format';
 import { PageTitle } from '../../ui/frame/PageTitle';
 import { LinkMark } from '../../ui/LinkMark';
 import { Ledger, type LedgerColumn } from '../../ui/ledger/Ledger';
-import { saveText } from '../../ui/ledger/table-text';
+import { saveText } from '../../ui/ledger/save-text';
 import layout from '../../ui/operation/OperationPage.module.css';
 import { SegmentedControl, Select } from '../../ui/options';
 import { PathText } from '../../ui/PathText';

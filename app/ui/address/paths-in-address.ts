@@ -1,8 +1,5 @@
-import { z } from 'zod';
 import { operationAddress } from './addresses';
 import { inAddress } from './long-values';
-
-const Paths = z.array(z.string());
 
 /** Paths as one parameter of an address or a form: a JSON list, since a path may hold any character. */
 export function writePaths(paths: Iterable<string>): string {
@@ -12,7 +9,9 @@ export function writePaths(paths: Iterable<string>): string {
 /** @returns none for a text that is no such list */
 export function readPaths(text: string | null): Set<string> {
   try {
-    return new Set(Paths.parse(JSON.parse(text ?? '[]')));
+    const paths: unknown = JSON.parse(text ?? '[]');
+    const isList = Array.isArray(paths) && paths.every((path) => typeof path === 'string');
+    return new Set(isList ? paths : []);
   } catch {
     return new Set();
   }

@@ -3,7 +3,7 @@ import { IconArrowDown, IconArrowUp, IconColumns3 } from '@tabler/icons-react';
 import { useRef, useState } from 'react';
 import { plural } from '../format';
 import classes from './Ledger.module.css';
-import { saveText, tableText } from './table-text';
+import { saveText } from './save-text';
 import type { LedgerColumn, useLedgerColumns } from './useLedgerColumns';
 
 interface LedgerHeadProps<Row> {
@@ -90,6 +90,9 @@ interface ColumnsMenuProps<Row> extends Omit<LedgerHeadProps<Row>, 'headRef'> {
 export function ColumnsMenu<Row>({ label, columns, arranged, rows }: ColumnsMenuProps<Row>) {
   const { table, shown, isAsMade, asMade } = arranged;
   if (columns.length <= 2) return null;
+  // What writes such texts is fetched when somebody wants one.
+  const textOf = async (delimiter: '\t' | ',') =>
+    (await import('./table-text')).tableText(shown, rows, delimiter);
   return (
     <Menu position="bottom-end" closeOnItemClick={false}>
       <Menu.Target>
@@ -121,11 +124,14 @@ export function ColumnsMenu<Row>({ label, columns, arranged, rows }: ColumnsMenu
         <Menu.Label>{plural(rows.length, 'row')} for other programs</Menu.Label>
         <Menu.Item
           closeMenuOnClick
-          onClick={() => void navigator.clipboard?.writeText(tableText(shown, rows, '\t'))}
+          onClick={() => void textOf('\t').then((text) => navigator.clipboard?.writeText(text))}
         >
           Copy as a table
         </Menu.Item>
-        <Menu.Item closeMenuOnClick onClick={() => saveText(`${label}.csv`, tableText(shown, rows, ','))}>
+        <Menu.Item
+          closeMenuOnClick
+          onClick={() => void textOf(',').then((text) => saveText(`${label}.csv`, text))}
+        >
           Save as CSV
         </Menu.Item>
       </Menu.Dropdown>

@@ -1,5 +1,4 @@
 import { useMemo, useSyncExternalStore } from 'react';
-import { z } from 'zod';
 
 /** Work that changes something, as the person began it. */
 export interface LeftWork {
@@ -12,9 +11,6 @@ export interface LeftWork {
   address: string;
 }
 
-const Kept = z.array(
-  z.object({ projectId: z.string(), id: z.string(), summary: z.string(), address: z.string() }),
-);
 const KEY = 'stonetray work';
 
 /** All that was begun in this tab and has not been looked at to its end; a reload leaves it, too. */
@@ -35,11 +31,18 @@ function tell(next: readonly LeftWork[], nextWatched: readonly string[]): void {
   for (const listener of listeners) listener();
 }
 
+/** What is kept may be of an older page. No schema is read for it: every page would have to fetch what reads schemas. */
+function isWork(kept: unknown): kept is LeftWork {
+  const { projectId, id, summary, address } = Object(kept) as Partial<LeftWork>;
+  return [projectId, id, summary, address].every((text) => typeof text === 'string');
+}
+
 function read(): void {
   if (isRead) return;
   isRead = true;
   try {
-    begun = Kept.parse(JSON.parse(sessionStorage.getItem(KEY) ?? '[]'));
+    const kept: unknown = JSON.parse(sessionStorage.getItem(KEY) ?? '[]');
+    begun = Array.isArray(kept) ? kept.filter(isWork) : [];
   } catch {
     begun = [];
   }
