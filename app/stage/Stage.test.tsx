@@ -189,7 +189,7 @@ describe('the stage', () => {
 
   it('shifts what is selected by numbers, takes what was dragged, and puts all back', async () => {
     const { user } = await openStage({ spreads: true, selected: new Set([0]) });
-    await user.click(screen.getByRole('button', { name: 'Shift' }));
+    await user.click(await screen.findByRole('button', { name: 'Shift' }));
     expect(last('setShifting')).toEqual([true]);
     const along = (axis: string) => screen.getByRole('textbox', { name: `Shift along ${axis}` });
     await user.clear(along('y'));
@@ -204,7 +204,7 @@ describe('the stage', () => {
 
   it('asks to select something before it can be shifted', async () => {
     const { user } = await openStage({ spreads: true });
-    await user.click(screen.getByRole('button', { name: 'Shift' }));
+    await user.click(await screen.findByRole('button', { name: 'Shift' }));
     expect(screen.getByText('Select what to shift.')).toBeTruthy();
   });
 
