@@ -1,6 +1,7 @@
 import { Button, Menu } from '@mantine/core';
 import { useEffect } from 'react';
 import { Link, useFetcher } from 'react-router';
+import { lookOf } from '#core/project/formats/looks';
 import type { FileFacts } from '#server/views/files/file-facts';
 import type { FileRow } from '#server/views/packed/packed-rows';
 import { addressIn, downloadAddress } from '../../ui/address/addresses';
@@ -50,6 +51,11 @@ export function FileDrawer({
         {file.role === 'part' && file.bodies > 0 && (
           <Link to={addressIn(projectId, 'cut', { file: file.path })} className={classes.more}>
             Cut a body
+          </Link>
+        )}
+        {lookOf(file.path) && (
+          <Link to={addressIn(projectId, 'look', { path: file.path })} className={classes.more}>
+            Look at it here
           </Link>
         )}
         <span className={classes.space} />

@@ -43,3 +43,9 @@ export function downloadAddress(projectId: string, sha256: string, path: string)
   const name = new URLSearchParams({ path }).toString().replaceAll('+', '%20');
   return `${href('/projects/:projectId/content/:sha256', { projectId, sha256 })}?${name}`;
 }
+
+/** The address of one version of a file as a page shows it. */
+export function shownAddress(projectId: string, sha256: string, path: string): string {
+  const name = new URLSearchParams({ path }).toString().replaceAll('+', '%20');
+  return `${href('/projects/:projectId/shown/:sha256', { projectId, sha256 })}?${name}`;
+}
