@@ -26,6 +26,7 @@ vi.mock('./stage-view', () => ({
                 told.calls.push([name, ...given]);
                 if (name === 'sectionTowardsEye')
                   return { normal: ['x', 'y', 'z'].map((axis) => (axis === given[0] ? 1 : 0)), at: 5 };
+                if (name === 'snapshot') return Promise.resolve(new Blob());
                 return name === 'reachAlong' ? [-20, 20] : undefined;
               },
       });
@@ -77,6 +78,23 @@ describe('the stage', () => {
     await waitFor(() => expect(last('setEdges')).toEqual([false]));
     await user.click(screen.getByRole('menuitemcheckbox', { name: /faintly/, checked: false }));
     await waitFor(() => expect(last('setSeeThrough')).toEqual([true]));
+  });
+
+  it('looks from where a key says, goes to what is double-clicked, says from where one looks, and gives a picture', async () => {
+    const { user } = await openStage();
+    const canvas = screen.getByRole('img');
+    canvas.focus();
+    await user.keyboard('1');
+    expect(last('look')).toEqual(['corner']);
+    await user.keyboard('6');
+    expect(last('look')).toEqual(['top']);
+    fireEvent.doubleClick(canvas);
+    expect(last('goToUnder')).toHaveLength(1);
+    act(() => callbacks().onSeenFrom([0, -1, 0]));
+    expect(screen.getByText('Seen from the front')).toBeTruthy();
+    await user.click(screen.getByRole('button', { name: 'View' }));
+    await user.click(await screen.findByRole('menuitem', { name: '1920 × 1080' }));
+    expect(last('snapshot')).toEqual([[1920, 1080]]);
   });
 
   it('cuts the model open towards the eye, across another axis, elsewhere, from the other side, and closes it', async () => {

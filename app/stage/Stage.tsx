@@ -4,6 +4,7 @@ import { plural } from '../ui/format';
 import { usePageCommands } from '../ui/frame/page-commands';
 import { RowMenu } from '../ui/ledger/RowMenu';
 import { useMeasures } from '../ui/measures/useMeasures';
+import { saveFile } from '../ui/save-file';
 import classes from './Stage.module.css';
 import { StageBars } from './StageBars';
 import { StageControls, type StageSwitches } from './StageControls';
@@ -12,7 +13,14 @@ import type { StageTool } from './stage-tool';
 import type { StageView } from './stage-view';
 import { picturesInWords, stageInWords } from './stage-words';
 import type { StageTwins } from './twins';
-import type { SectionPlane, StageFacePick, StageLabel, StagePick, StageScene } from './types';
+import {
+  DIRECTIONS,
+  type SectionPlane,
+  type StageFacePick,
+  type StageLabel,
+  type StagePick,
+  type StageScene,
+} from './types';
 import { useMeasuring } from './useMeasuring';
 import { useSection } from './useSection';
 import { useShown } from './useShown';
@@ -119,7 +127,7 @@ export function Stage({
     setMenuAt(at);
   };
 
-  const { view, trouble, loading, hover, shift, setShift } = useStageView(canvas, layer, {
+  const { view, trouble, loading, hover, shift, setShift, lookedFrom } = useStageView(canvas, layer, {
     pick,
     onName,
     openMenu,
@@ -181,9 +189,11 @@ export function Stage({
         role="img"
         tabIndex={0}
         aria-label={title ? `${title}: ${words}` : words}
-        aria-description="Drag or the arrow keys turn it, plus and minus go nearer and away, 0 fits all, Enter picks what is in the middle; the right button moves it."
+        aria-description="Drag or the arrow keys turn it, plus and minus go nearer and away, 0 fits all, 1 to 7 look from the corner, the front, the back, the left, the right, the top and below, Enter picks what is in the middle; the right button moves it."
         onKeyDown={onKeyDown}
+        onDoubleClick={({ nativeEvent }) => view?.goToUnder(nativeEvent)}
       />
+      {!isBare && lookedFrom !== '' && <p className={classes.from}>{lookedFrom}</p>}
       <span className={classes.middle} aria-hidden />
       <div ref={layer} className={classes.labels} />
       <div className={classes.top}>
@@ -197,6 +207,7 @@ export function Stage({
             onFitSelected={() => view?.fit(selected)}
             onLook={(direction) => view?.look(direction)}
             onLookBack={() => view?.lookBack()}
+            onPicture={(size) => void view?.snapshot(size).then((picture) => saveFile('model.png', picture))}
           />
         )}
         <StageBars
@@ -239,4 +250,7 @@ const KEYS: { [key: string]: (view: StageView) => void } = {
   '-': (view) => view.turn(0, 0, 1.25),
   '0': (view) => view.fit(),
   Enter: (view) => view.clickMiddle(),
+  ...Object.fromEntries(
+    DIRECTIONS.map((direction, n) => [String(n + 1), (view: StageView) => view.look(direction)]),
+  ),
 };

@@ -1,4 +1,4 @@
-import { Button, Menu } from '@mantine/core';
+import { Button, Kbd, Menu } from '@mantine/core';
 import { IconChevronDown } from '@tabler/icons-react';
 import classes from './Stage.module.css';
 import { DIRECTIONS, type Direction } from './types';
@@ -23,7 +23,15 @@ interface StageControlsProps {
   onFitSelected: () => void;
   onLook: (direction: Direction) => void;
   onLookBack: () => void;
+  /** A picture to be kept. @param size pixels; as it is shown unless it is said */
+  onPicture: (size?: readonly [width: number, height: number]) => void;
 }
+
+/** Pixels of pictures for documents and for large screens. */
+const PICTURES = [
+  [1920, 1080],
+  [3840, 2160],
+] as const;
 
 /** Where to look from, and what is shown how. */
 export function StageControls({
@@ -35,6 +43,7 @@ export function StageControls({
   onFitSelected,
   onLook,
   onLookBack,
+  onPicture,
 }: StageControlsProps) {
   const checkbox = (name: keyof StageSwitches, words: string) => (
     <Menu.CheckboxItem
@@ -67,8 +76,17 @@ export function StageControls({
             </Button>
           </Menu.Target>
           <Menu.Dropdown>
-            {DIRECTIONS.map((direction) => (
-              <Menu.Item key={direction} onClick={() => onLook(direction)}>
+            {DIRECTIONS.map((direction, n) => (
+              <Menu.Item
+                key={direction}
+                aria-keyshortcuts={String(n + 1)}
+                rightSection={
+                  <Kbd size="xs" aria-hidden>
+                    {n + 1}
+                  </Kbd>
+                }
+                onClick={() => onLook(direction)}
+              >
                 {direction[0]!.toUpperCase() + direction.slice(1)}
               </Menu.Item>
             ))}
@@ -77,6 +95,14 @@ export function StageControls({
               What is selected
             </Menu.Item>
             <Menu.Item onClick={onLookBack}>Previous view</Menu.Item>
+            <Menu.Divider />
+            <Menu.Label>Picture (PNG)</Menu.Label>
+            <Menu.Item onClick={() => onPicture()}>As it is shown</Menu.Item>
+            {PICTURES.map((size) => (
+              <Menu.Item key={size.join()} onClick={() => onPicture(size)}>
+                {size.join(' × ')}
+              </Menu.Item>
+            ))}
           </Menu.Dropdown>
         </Menu>
       </Button.Group>

@@ -55,7 +55,7 @@ export class FramePainter {
       preserveDrawingBuffer: true,
     });
     this.gate = this.isSoftware ? new FrameGate(this.renderer.getContext() as WebGL2RenderingContext) : null;
-    this.renderer.setPixelRatio(this.isSoftware ? 1 : Math.min(2, window.devicePixelRatio));
+    this.restorePixels();
     this.renderer.toneMapping = THREE.NeutralToneMapping;
     this.renderer.toneMappingExposure = 1.05;
     this.renderer.localClippingEnabled = true;
@@ -93,6 +93,29 @@ export class FramePainter {
     this.decide(this.budgets.still);
     this.render();
     this.canvas.dataset.fine = '1';
+  }
+
+  /** One frame in another size, as finely as it can be seen, as PNG on a clear ground. @param size pixels */
+  snapshot(width: number, height: number): Promise<Blob> {
+    const { renderer, canvas, picture } = this;
+    renderer.setPixelRatio(1);
+    renderer.setSize(width, height, false);
+    picture.eye.resize(width, height);
+    picture.eye.closeIn(picture.bounds);
+    this.decide(this.budgets.still);
+    this.render();
+    // What is on the canvas now is taken, whatever is drawn meanwhile.
+    return new Promise((give, fail) =>
+      canvas.toBlob(
+        (blob) => (blob ? give(blob) : fail(new Error('The picture is too large for this browser.'))),
+        'image/png',
+      ),
+    );
+  }
+
+  /** As many pixels for each of the page's as the screen has. */
+  restorePixels(): void {
+    this.renderer.setPixelRatio(this.isSoftware ? 1 : Math.min(2, window.devicePixelRatio));
   }
 
   private render(): void {

@@ -12,7 +12,7 @@ export interface FaceHit {
 }
 
 /** The place of a pointer in the picture, each way from -1 to 1. */
-export function pointerIn(canvas: HTMLCanvasElement, event: PointerEvent): THREE.Vector2 {
+export function pointerIn(canvas: HTMLCanvasElement, event: MouseEvent): THREE.Vector2 {
   const box = canvas.getBoundingClientRect();
   return new THREE.Vector2(
     ((event.clientX - box.left) / box.width) * 2 - 1,

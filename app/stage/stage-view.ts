@@ -28,6 +28,8 @@ export interface StageCallbacks {
   onMenu(pick: StagePick | null, at: [x: number, y: number]): void;
   /** The selected bodies were shifted by hand, mm from where they belong. */
   onShift(by: Point): void;
+  /** The eye has come to rest: from what is looked at to where it is. */
+  onSeenFrom(towards: Point): void;
   onHover(pick: StagePick | null): void;
   /** A name was typed at a label. */
   onName(row: number, name: string): void;
@@ -355,6 +357,21 @@ export class StageView implements ToolStage, TwinView, LoadingStage, Picture {
     this.redraw();
   }
 
+  /** Goes to what is under the pointer, if there is anything. */
+  goToUnder(event: MouseEvent): void {
+    const hit = this.tool?.takesPointer ? null : this.hitUnder(event);
+    if (hit) this.fit(new Set([hit.pick.row]));
+  }
+
+  /** A picture of what is shown, as large as somebody wants it: PNG. @param size pixels; as large as it is shown unless it is said */
+  async snapshot(size?: readonly [width: number, height: number]): Promise<Blob> {
+    const { width, height } = this.canvas;
+    const picture = this.painter.snapshot(...(size ?? [width, height]));
+    this.painter.restorePixels();
+    this.resize();
+    return picture;
+  }
+
   get camera(): THREE.Camera {
     return this.eye.camera;
   }
@@ -454,11 +471,17 @@ export class StageView implements ToolStage, TwinView, LoadingStage, Picture {
     const fillsIn = this.painter.isCoarse && !moved && !isSoftware;
     if (!moved && !this.needsFrame && !fillsIn) return;
     this.needsFrame = false;
+    if (!moved) this.tellSeenFrom();
     this.painter.draw(fillsIn || (!moved && !isSoftware) ? 'still' : 'moving');
     this.layOutLabels();
     this.canvas.dataset.drawCalls = String(this.painter.drawCalls);
     this.canvas.dataset.bodies = String(this.bodies.length);
   };
+
+  private tellSeenFrom(): void {
+    const { at, target } = this.eye.pose;
+    this.callbacks.onSeenFrom([at[0] - target[0], at[1] - target[1], at[2] - target[2]]);
+  }
 
   /** Whether it moves or is held, or more is on its way. */
   get isUnderWay(): boolean {
@@ -477,13 +500,13 @@ export class StageView implements ToolStage, TwinView, LoadingStage, Picture {
     this.labels.layOut(this.eye.camera, clientWidth, clientHeight, anchor, first);
   }
 
-  rayOf(event: PointerEvent): THREE.Raycaster {
+  rayOf(event: MouseEvent): THREE.Raycaster {
     const ray = new THREE.Raycaster();
     ray.setFromCamera(pointerIn(this.canvas, event), this.eye.camera);
     return ray;
   }
 
-  hitUnder(event: PointerEvent): FaceHit | null {
+  hitUnder(event: MouseEvent): FaceHit | null {
     return pickFace(
       this.bodies,
       this.rayOf(event),

@@ -1,5 +1,6 @@
 import { type RefObject, useEffect, useRef, useState } from 'react';
 import type { Point } from '#core/geometry/shape/cut';
+import { seenFrom } from './seen-from';
 import type { StageView } from './stage-view';
 import type { StageFacePick, StagePick } from './types';
 
@@ -21,6 +22,7 @@ export function useStageView(
   const [loading, setLoading] = useState({ left: 0, failed: 0 });
   const [hover, setHover] = useState<StagePick | null>(null);
   const [shift, setShift] = useState<Point>([0, 0, 0]);
+  const [lookedFrom, setLookedFrom] = useState('');
   const told = useRef(tell);
   told.current = tell;
 
@@ -36,6 +38,7 @@ export function useStageView(
             told.current.pick(picked, isAdded),
           onMenu: (picked: StagePick | null, at: [x: number, y: number]) => told.current.openMenu(picked, at),
           onShift: setShift,
+          onSeenFrom: (towards: Point) => setLookedFrom(seenFrom(towards)),
           onHover: setHover,
           onLoading: (left: number, failed: number) => setLoading({ left, failed }),
           onName: (row: number, name: string) => told.current.onName?.(row, name),
@@ -54,5 +57,5 @@ export function useStageView(
       setView(null);
     };
   }, []);
-  return { view, trouble, loading, hover, shift, setShift };
+  return { view, trouble, loading, hover, shift, setShift, lookedFrom };
 }

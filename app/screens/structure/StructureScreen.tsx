@@ -93,7 +93,8 @@ export function StructureScreen({
                 selection.select([key]);
               }}
               several={{ keys: chosenKeys, onSelect: selection.select }}
-              keys={{ h: toggleHidden, a: showAlone }}
+              keys={{ h: toggleHidden, a: showAlone, Enter: selection.goTo }}
+              onOpen={selection.goTo}
               tree={{
                 depth: ({ depth }) => depth,
                 open: (row) =>

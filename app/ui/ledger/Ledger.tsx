@@ -28,6 +28,8 @@ interface LedgerProps<Row> {
   drag?: LedgerDrag<Row>;
   /** What can be done with a row, or with all that are selected, as entries of a menu: by the right button or the menu key. */
   menu?: (rows: Row[]) => React.ReactNode;
+  /** What a double click on a row does with it. */
+  onOpen?: (row: Row) => void;
   /** What other keys do with the row that is selected, by the name of the key. */
   keys?: { readonly [key: string]: (row: Row) => void };
   /** Whether the order of its rows lives in the address of the page: for the one table that the page is about. */
@@ -54,6 +56,7 @@ export function Ledger<Row>({
   drag,
   menu,
   keys,
+  onOpen,
   isMain = false,
   empty,
 }: LedgerProps<Row>) {
@@ -185,6 +188,7 @@ export function Ledger<Row>({
                     isDimmed={dimmed?.(row) ?? false}
                     drag={drag}
                     onSelect={(event) => select(index, event)}
+                    onOpen={onOpen && (() => onOpen(row))}
                     onMenu={menu && openMenu}
                   />
                 );

@@ -28,6 +28,7 @@ interface LedgerRowProps<Row> {
   isDimmed: boolean;
   drag: LedgerDrag<Row> | undefined;
   onSelect: (event: React.MouseEvent) => void;
+  onOpen: (() => void) | undefined;
   onMenu: ((event: React.MouseEvent) => void) | undefined;
 }
 
@@ -44,6 +45,7 @@ export function LedgerRow<Row>({
   isDimmed,
   drag,
   onSelect,
+  onOpen,
   onMenu,
 }: LedgerRowProps<Row>) {
   const open = tree?.open(row) ?? null;
@@ -64,6 +66,7 @@ export function LedgerRow<Row>({
         transform: top === null ? undefined : `translateY(${top}px)`,
       }}
       onClick={onSelect}
+      onDoubleClick={onOpen}
       draggable={drag ? true : undefined}
       onDragStart={(event) => drag && event.dataTransfer.setData(drag.kind, drag.data(row))}
     >
