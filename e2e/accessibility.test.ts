@@ -88,7 +88,7 @@ async function tooSmall(page: Page): Promise<string[]> {
     const look = () =>
       page.evaluate((leastHigh) => {
         const { scrollWidth } = document.documentElement;
-        const wide = scrollWidth > innerWidth ? [`the page is ${scrollWidth} wide`] : [];
+        const wide = scrollWidth > innerWidth + 1 ? [`the page is ${scrollWidth} wide`] : [];
         const low = [...document.querySelectorAll('[data-testid=ledger], canvas')].flatMap((element) => {
           const { width: across, height: high } = element.getBoundingClientRect();
           return across > 0 && high < leastHigh

@@ -25,7 +25,8 @@ export function distinct<Option>(options: readonly Option[]): Option[] {
 
 /** A choice of one out of a list. */
 export function Select({ data, ...props }: SelectProps) {
-  return <MantineSelect data={data && distinct(data)} {...props} />;
+  // The focus may be brought to it by what went away elsewhere: that is no wish to see its options.
+  return <MantineSelect data={data && distinct(data)} openOnFocus={false} {...props} />;
 }
 
 /** A choice of one out of few, side by side. */
