@@ -5,6 +5,7 @@ import { usePageCommands } from '../ui/frame/page-commands';
 import { RowMenu } from '../ui/ledger/RowMenu';
 import { useMeasures } from '../ui/measures/useMeasures';
 import { saveFile } from '../ui/save-file';
+import type { Colouring } from './colouring';
 import classes from './Stage.module.css';
 import { StageBars } from './StageBars';
 import { StageControls, type StageSwitches } from './StageControls';
@@ -40,8 +41,8 @@ interface StageProps {
   fitRequest?: number;
   labels?: readonly StageLabel[];
   onName?: (row: number, name: string) => void;
-  /** Colours of rows by the state of their links, and what each says. */
-  linkStates?: { colours: ReadonlyMap<number, string>; legend: readonly [words: string, colour: string][] };
+  /** Ways to colour rows that somebody can choose from. */
+  colourings?: readonly Colouring[];
   /** Has the bar for pulling bodies apart open from the start. */
   spreads?: boolean;
   /** What draws or picks beside the model. */
@@ -66,6 +67,7 @@ interface StageProps {
 const NONE: ReadonlySet<number> = new Set();
 const NO_POSES: ReadonlyMap<number, readonly number[]> = new Map();
 const NO_COMMANDS: readonly never[] = [];
+const NO_COLOURINGS: readonly Colouring[] = [];
 const NO_COLOURS: ReadonlyMap<number, string> = new Map();
 
 /** The 3D view with its controls. three.js is fetched in the browser only. */
@@ -79,7 +81,7 @@ export function Stage({
   fitRequest = 0,
   labels,
   onName,
-  linkStates,
+  colourings = NO_COLOURINGS,
   spreads = false,
   tool = null,
   lookFrom = null,
@@ -100,10 +102,10 @@ export function Stage({
   const [switches, setSwitches] = useState({
     edges: true,
     seeThrough: false,
-    linkStates: false,
     pullApart: spreads,
     measuring: false,
   });
+  const [colouredBy, setColouredBy] = useState<string | null>(null);
   const measuring = useMeasuring(switches.measuring);
   const [spread, setSpread] = useState(0);
   const [isShifting, setShifting] = useState(false);
@@ -132,7 +134,8 @@ export function Stage({
     onName,
     openMenu,
   });
-  const colours = (switches.linkStates && linkStates?.colours) || given;
+  const colouring = colourings.find(({ key }) => key === colouredBy) ?? null;
+  const colours = colouring?.colours ?? given;
   useShown(view, {
     scene,
     sceneKey,
@@ -200,7 +203,9 @@ export function Stage({
         {!isBare && (
           <StageControls
             switches={{ ...switches, section: section !== null }}
-            hasLinkStates={linkStates !== undefined}
+            colourings={colourings}
+            colouredBy={colouredBy}
+            onColourBy={setColouredBy}
             hasSelection={selected.size > 0}
             onSwitch={turnSwitch}
             onFit={() => view?.fit()}
@@ -219,7 +224,7 @@ export function Stage({
             switches.pullApart ? { spread, setSpread, isShifting, setShifting, shift, setShift } : null
           }
           hasSelection={selected.size > 0}
-          legend={switches.linkStates ? (linkStates?.legend ?? null) : null}
+          legend={colouring}
           measuring={switches.measuring ? measuring : null}
         />
       </div>

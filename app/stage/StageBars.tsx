@@ -1,5 +1,6 @@
 import { lazy, Suspense } from 'react';
 import type { Point } from '#core/geometry/shape/cut';
+import type { Colouring } from './colouring';
 import { MeasurePanel } from './MeasurePanel';
 import classes from './Stage.module.css';
 import type { Axis } from './section-address';
@@ -27,7 +28,8 @@ interface StageBarsProps {
     setShift: (shift: Point) => void;
   } | null;
   hasSelection: boolean;
-  legend: readonly [words: string, colour: string][] | null;
+  /** By what the bodies are coloured. */
+  legend: Colouring | null;
   measuring: ReturnType<typeof useMeasuring> | null;
 }
 
@@ -81,8 +83,8 @@ export function StageBars({
         />
       )}
       {legend && (
-        <ul className={classes.legend} aria-label="Link states">
-          {legend.map(([state, colour]) => (
+        <ul className={classes.legend} aria-label={`Colours by ${legend.title}`}>
+          {legend.legend.map(([state, colour]) => (
             <li key={state}>
               <span style={{ background: colour }} aria-hidden /> {state}
             </li>

@@ -1,5 +1,6 @@
 import { Button, Kbd, Menu } from '@mantine/core';
 import { IconChevronDown } from '@tabler/icons-react';
+import type { Colouring } from './colouring';
 import classes from './Stage.module.css';
 import { DIRECTIONS, type Direction } from './types';
 
@@ -7,7 +8,6 @@ import { DIRECTIONS, type Direction } from './types';
 export interface StageSwitches {
   edges: boolean;
   seeThrough: boolean;
-  linkStates: boolean;
   pullApart: boolean;
   section: boolean;
   measuring: boolean;
@@ -15,8 +15,10 @@ export interface StageSwitches {
 
 interface StageControlsProps {
   switches: StageSwitches;
-  /** Whether the rows have link states to be coloured by. */
-  hasLinkStates: boolean;
+  /** Ways to colour what is shown, and the one that is chosen. */
+  colourings: readonly Colouring[];
+  colouredBy: string | null;
+  onColourBy: (key: string | null) => void;
   hasSelection: boolean;
   onSwitch: (name: keyof StageSwitches, on: boolean) => void;
   onFit: () => void;
@@ -36,7 +38,9 @@ const PICTURES = [
 /** Where to look from, and what is shown how. */
 export function StageControls({
   switches,
-  hasLinkStates,
+  colourings,
+  colouredBy,
+  onColourBy,
   hasSelection,
   onSwitch,
   onFit,
@@ -115,7 +119,16 @@ export function StageControls({
         <Menu.Dropdown>
           {checkbox('edges', 'Edges')}
           {checkbox('seeThrough', 'The rest faintly, when something is selected')}
-          {hasLinkStates && checkbox('linkStates', 'Colours by link state')}
+          {colourings.map(({ key, title }) => (
+            <Menu.CheckboxItem
+              key={key}
+              checked={key === colouredBy}
+              onChange={(on) => onColourBy(on ? key : null)}
+              closeMenuOnClick={false}
+            >
+              Colours by {title}
+            </Menu.CheckboxItem>
+          ))}
           {checkbox('pullApart', 'Pull apart')}
         </Menu.Dropdown>
       </Menu>

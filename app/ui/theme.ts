@@ -33,7 +33,6 @@ export const theme = createTheme({
     TextInput: { defaultProps: { size: 'xs' } },
     PasswordInput: { defaultProps: { size: 'sm' } },
     Select: { defaultProps: { size: 'xs' } },
-    NumberInput: { defaultProps: { size: 'xs' } },
     Checkbox: { defaultProps: { size: 'xs' } },
     Radio: { defaultProps: { size: 'xs' } },
     Switch: { defaultProps: { size: 'xs' } },

@@ -14,6 +14,7 @@ import { useMeasures } from '../../ui/measures/useMeasures';
 import { OperationItems } from '../../ui/operation/OperationItems';
 import { Panes } from '../../ui/Panes';
 import type { ProjectContext } from '../../ui/project/project-context';
+import { colouringsOf } from './colourings';
 import { columnsFor, WORDS } from './columns';
 import { FactsDrawer } from './FactsDrawer';
 import { coloursByLink } from './link-colours';
@@ -52,7 +53,11 @@ export function StructureScreen({
   const { selection, selectedKey, chosenKeys, chosen, selected, selectedFiles, lit, hiddenRowKeys } =
     useStructureSelection(rows, files);
   const { hidden, isHidden, toggleHidden, showAlone } = selection;
-  const linkStates = useMemo(() => coloursByLink(rows), [rows]);
+  const colourings = useMemo(() => {
+    const volumes = measures.volumes(rows.map(({ totals }) => totals.volume));
+    const masses = measures.masses(rows.map(({ totals }) => totals.mass));
+    return [coloursByLink(rows), ...colouringsOf(rows, { volumes, masses })];
+  }, [rows, measures]);
   const within = useMemo(() => readPaths(view.get('within')), [view]);
   const openAlone = (path: string) =>
     void navigate(
@@ -138,7 +143,7 @@ export function StructureScreen({
             selected={lit}
             hidden={hidden}
             fitRequest={selection.fitRequest}
-            linkStates={linkStates}
+            colourings={colourings}
             menu={() => (
               <>
                 <OpenItems rows={chosen.map((n) => rows[n]!)} root={root} onOpen={openAlone} />

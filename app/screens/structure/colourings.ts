@@ -1,0 +1,86 @@
+import type { StructureViewRow } from '#server/views/structure/structure-view';
+import type { Colouring } from '../../stage/colouring';
+import { plural } from '../../ui/format';
+import type { Scale } from '../../ui/measures/measures';
+
+/** Of materials, one after the other, the one of which there is most first: told apart by hue and lightness. */
+const HUES = ['#7f8f9c', '#b3824a', '#4f9a76', '#9d5f77', '#bfa93a', '#5d74bd', '#86639f', '#3f93ab'];
+
+/** What says nothing of itself. */
+const UNKNOWN = '#cfcbc2';
+
+/** From little to much. */
+const RAMP = ['#dcebe7', '#a5cdc5', '#68ada1', '#2f8478', '#0f4d45'];
+
+type MaterialRow = Pick<StructureViewRow, 'material' | 'bodies'>;
+
+/** Components with bodies of their own by what they are made of. */
+export function coloursByMaterial(rows: readonly MaterialRow[]): Colouring {
+  const counts = new Map<string, number>();
+  for (const { material, bodies } of rows)
+    if (material && bodies > 0) counts.set(material, (counts.get(material) ?? 0) + 1);
+  const materials = [...counts].sort(([a, x], [b, y]) => y - x || (a < b ? -1 : 1));
+  const hues = new Map(materials.map(([material], n) => [material, HUES[n % HUES.length]!]));
+  const without = rows.filter(({ material, bodies }) => !material && bodies > 0).length;
+  return {
+    key: 'material',
+    title: 'material',
+    colours: new Map(rows.map(({ material }, n) => [n, (material && hues.get(material)) || UNKNOWN])),
+    legend: [
+      ...materials.map(([material, count]): [string, string] => [
+        `${material}, ${plural(count, 'component')}`,
+        hues.get(material)!,
+      ]),
+      ...(without > 0
+        ? [[`without a material, ${plural(without, 'component')}`, UNKNOWN] as [string, string]]
+        : []),
+    ],
+  };
+}
+
+/**
+ * Components by how much there is of each, in as many steps as there are shades: each step holds as many components as the others.
+ * @param amounts of each row by itself; null where it is not known, or is the sum of what lies below
+ * @param scale one unit for all of them
+ */
+export function coloursByAmount(
+  title: 'mass' | 'volume',
+  amounts: readonly (number | null)[],
+  scale: Scale,
+): Colouring {
+  const known = amounts.filter((amount) => amount !== null && amount > 0).sort((a, b) => a! - b!) as number[];
+  const steps = RAMP.map((_, n) => known[Math.floor((n * known.length) / RAMP.length)]!);
+  const stepOf = (amount: number) =>
+    Math.max(
+      0,
+      steps.findLastIndex((least) => amount >= least),
+    );
+  const isUsed = new Set(known.map(stepOf));
+  return {
+    key: title,
+    title,
+    colours: new Map(
+      amounts.map((amount, n) => [n, amount !== null && amount > 0 ? RAMP[stepOf(amount)]! : UNKNOWN]),
+    ),
+    legend: RAMP.flatMap((colour, n): [string, string][] =>
+      isUsed.has(n) ? [[`from ${scale.words(steps[n]!)}`, colour]] : [],
+    ),
+  };
+}
+
+/** All ways to colour a structure besides the state of its links, as far as anything is known. */
+export function colouringsOf(
+  rows: readonly StructureViewRow[],
+  scales: { volumes: Scale; masses: Scale },
+): Colouring[] {
+  const own = (what: 'volume' | 'mass') =>
+    rows.map(({ bodies, children, totals }) => (bodies > 0 && children === 0 ? totals[what] : null));
+  const [volumes, masses] = [own('volume'), own('mass')];
+  const isKnown = (amounts: readonly (number | null)[]) =>
+    amounts.some((amount) => amount !== null && amount > 0);
+  return [
+    ...(rows.some(({ material }) => material) ? [coloursByMaterial(rows)] : []),
+    ...(isKnown(masses) ? [coloursByAmount('mass', masses, scales.masses)] : []),
+    ...(isKnown(volumes) ? [coloursByAmount('volume', volumes, scales.volumes)] : []),
+  ];
+}
