@@ -68,7 +68,7 @@ describe('work that nobody does', () => {
     expect((await sweep(db)).givenUp).toBeGreaterThan(0);
     expect(await taskState(db, who, hopeless)).toMatchObject({
       state: 'failed',
-      error: expect.stringContaining('The job worker ended 3 times'),
+      error: expect.stringContaining('What computes it ended 3 times'),
     });
   });
 

@@ -1,8 +1,9 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import http from 'node:http';
 import type { AddressInfo, Socket } from 'node:net';
 import os from 'node:os';
 import path from 'node:path';
+import { brotliCompressSync } from 'node:zlib';
 import type { RequestHandler } from 'express';
 import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
 import { sayWho } from '#server/asked';
@@ -19,6 +20,9 @@ const client = mkdtempSync(path.join(os.tmpdir(), 'stonetray-web-'));
 const servers: WebServer[] = [];
 beforeAll(async () => {
   writeFileSync(path.join(client, 'sign.svg'), '<svg xmlns="http://www.w3.org/2000/svg"/>');
+  mkdirSync(path.join(client, 'assets'));
+  writeFileSync(path.join(client, 'assets/page-1.js'), 'export {};');
+  writeFileSync(path.join(client, 'assets/page-1.js.br'), brotliCompressSync('export {};'));
   await migrate(database());
   await work('portrait', {}, async () => {});
 });
@@ -110,6 +114,19 @@ describe('the web process', () => {
     expect((await fetch(`${blind}/ready`)).status).toBe(503);
     expect((await fetch(`${blind}/health`)).status).toBe(200);
     await lost.destroy();
+  });
+
+  it('hands out scripts as they were pressed while building, to be kept, and says where there is none', async () => {
+    const { address } = await started();
+    const script = await fetch(`${address}/assets/page-1.js`, { headers: { 'Accept-Encoding': 'br' } });
+    expect(script.headers.get('Content-Encoding')).toBe('br');
+    expect(script.headers.get('Cache-Control')).toContain('immutable');
+    expect(script.headers.get('Content-Type')).toContain('javascript');
+    expect(await script.text()).toBe('export {};');
+    const plain = await fetch(`${address}/assets/page-1.js`, { headers: { 'Accept-Encoding': 'identity' } });
+    expect([plain.headers.get('Content-Encoding'), await plain.text()]).toEqual([null, 'export {};']);
+    for (const away of ['assets/none.js', 'assets/..%2fsign.svg', 'assets/%2e%2e/%2e%2e/etc/passwd'])
+      expect((await fetch(`${address}/${away}`)).headers.get('Content-Type'), away).toContain('json');
   });
 
   it('says when no job worker answers', async () => {

@@ -10,6 +10,7 @@ import { PageTitle } from '../../ui/frame/PageTitle';
 import { LinkMark } from '../../ui/LinkMark';
 import { Ledger, type LedgerColumn } from '../../ui/ledger/Ledger';
 import { saveText } from '../../ui/ledger/save-text';
+import { numberInWords } from '../../ui/measures/measures';
 import layout from '../../ui/operation/OperationPage.module.css';
 import { SegmentedControl, Select } from '../../ui/options';
 import { PathText } from '../../ui/PathText';
@@ -212,7 +213,7 @@ function FoundTable({ table: { title, columns, rows } }: { table: ReportTable })
 
 function shownValue(value: string | number | null | undefined, kind: ReportColumn['kind']): React.ReactNode {
   if (value === null || value === undefined) return '';
-  if (typeof value === 'number') return value.toLocaleString('en', { maximumFractionDigits: 1 });
+  if (typeof value === 'number') return numberInWords(value, 1);
   if (kind === 'path') return <PathText path={value} />;
   if (kind === 'state') return <LinkMark state={value as LinkState} />;
   return <span title={value}>{value}</span>;
