@@ -3,6 +3,7 @@ import { IconSearch } from '@tabler/icons-react';
 import { Link, NavLink } from 'react-router';
 import { addressIn, operationAddress } from '../../ui/address/addresses';
 import { plural } from '../../ui/format';
+import { openFind } from '../../ui/frame/opened';
 import type { PlaceEntry } from '../../ui/frame/places';
 import classes from './PlacesNav.module.css';
 
@@ -81,11 +82,6 @@ export function PagesNav({ projectId, place: { title, pages, visited }, counts, 
       {children}
     </div>
   );
-}
-
-/** The palette is fetched after the page, and so is what opens it. */
-async function openFind(): Promise<void> {
-  (await import('@mantine/spotlight')).spotlight.open();
 }
 
 /** What is there on every page of a project: search, what was done, who takes part, and the project itself. */

@@ -1,4 +1,5 @@
 import { Badge } from '@mantine/core';
+import { useHotkeys } from '@mantine/hooks';
 import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { Outlet, useBlocker, useFetcher, useLocation } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
@@ -10,12 +11,14 @@ import { addressIn } from '../../ui/address/addresses';
 import { fetchPatiently, serverAnswers, useLost, useOffline } from '../../ui/connection/connection';
 import { listenTogether } from '../../ui/connection/live-events';
 import { useReloadSoon } from '../../ui/connection/useReload';
+import { openFind, openKeys } from '../../ui/frame/opened';
 import { placeOf, placesOf } from '../../ui/frame/places';
 import { TopBar } from '../../ui/frame/TopBar';
 import { preparationOf } from '../../ui/project/preparation';
 import type { ProjectContext } from '../../ui/project/project-context';
 import { useSending } from '../../ui/sending/useSending';
 import { useFocusKept } from '../../ui/useFocusKept';
+import { useKey } from '../../ui/useKey';
 import { Voice } from '../../ui/voice';
 import { type PageCounts, PagesNav, PlacesNav, ProjectTools } from './PlacesNav';
 import classes from './ProjectFrame.module.css';
@@ -58,6 +61,9 @@ export function ProjectFrame({ user, role, project, links, shapes, operations }:
   useWaitingNavigation(isLost);
   const { pathname } = useLocation();
   useFocusKept(main, pathname);
+  // Also where somebody types.
+  useHotkeys([['mod + K', () => void openFind()]], []);
+  useKey('?', () => openKeys(true));
   const current = pathname.split('/')[3] ?? '';
   const places = placesOf(operations, current);
   const here = placeOf(places, current);

@@ -1,5 +1,5 @@
 import { Kbd, Modal, useComputedColorScheme, useMantineColorScheme } from '@mantine/core';
-import { useDisclosure, useHotkeys } from '@mantine/hooks';
+import { useHotkeys } from '@mantine/hooks';
 import { Spotlight, type SpotlightActionData } from '@mantine/spotlight';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -8,9 +8,9 @@ import type { RegistryEntry } from '#core/entry';
 import type { Found } from '#server/views/files/find';
 import { addressIn, operationAddress } from '../address/addresses';
 import { addressOf, operationsAlone, operationsFor } from '../operation/operations';
-import { useKey } from '../useKey';
 import classes from './Commands.module.css';
 import { COMMANDS, fittingActions } from './fitting-actions';
+import { openKeys, useKeysOpen } from './opened';
 import { useOfferedCommands } from './page-commands';
 import { useFound } from './useFound';
 
@@ -65,8 +65,7 @@ export function Commands({
   const navigate = useNavigate();
   const { setColorScheme } = useMantineColorScheme();
   const dark = useComputedColorScheme('light') === 'dark';
-  const [helpOpen, help] = useDisclosure(false);
-  useKey('?', help.open);
+  const helpOpen = useKeysOpen();
   useHotkeys(
     (['undo', 'redo'] as const).map((step) => [
       step === 'undo' ? 'mod + Z' : 'mod + shift + Z',
@@ -131,7 +130,12 @@ export function Commands({
       description: 'For this browser',
       onClick: () => setColorScheme(dark ? 'light' : 'dark'),
     },
-    { id: 'keys', label: 'Keys', description: 'What can be done with the keyboard', onClick: help.open },
+    {
+      id: 'keys',
+      label: 'Keys',
+      description: 'What can be done with the keyboard',
+      onClick: () => openKeys(true),
+    },
     ...offer(true),
   ];
   const [typed, setTyped] = useState('');
@@ -163,14 +167,13 @@ export function Commands({
         clearQueryOnClose
         scrollable
         maxHeight={420}
-        shortcut={['mod + K']}
-        // Also where somebody types.
-        tagsToIgnore={[]}
+        // Its key is the project's, which is there before the palette.
+        shortcut={null}
         nothingFound={isLooking ? 'Looking…' : 'No file, component or command of that name'}
         searchProps={{ placeholder: FIND, 'aria-label': FIND }}
         highlightQuery
       />
-      <Modal opened={helpOpen} onClose={help.close} title="Keys" size="md">
+      <Modal opened={helpOpen} onClose={() => openKeys(false)} title="Keys" size="md">
         <dl className={classes.keys}>
           {[...KEYS, ...keysOf(operations)].map(([keys, words]) => (
             <div key={words}>
