@@ -130,10 +130,27 @@ async function measure(page: Page): Promise<void> {
   const stage = (await page.getByTestId('stage').boundingBox())!;
   const panel = page.getByRole('region', { name: 'Measuring' });
   await stageDrawn(page);
-  await page.mouse.click(stage.x + stage.width * 0.47, stage.y + stage.height * 0.345);
-  await panel.getByText('Area').waitFor();
-  await page.mouse.click(stage.x + stage.width * 0.6, stage.y + stage.height * 0.62);
-  await panel.getByText('Between both').waitFor();
+  // Where they are depends on how wide the stage is.
+  const pick = async (words: string, places: readonly (readonly [x: number, y: number])[]) => {
+    for (const [x, y] of places) {
+      await page.mouse.click(stage.x + stage.width * x, stage.y + stage.height * y);
+      const isThere = panel.getByText(words).waitFor({ timeout: 5000 });
+      if (await isThere.then(() => true).catch(() => false)) return;
+    }
+    throw new Error(`Nothing was picked that gives “${words}”.`);
+  };
+  await pick('Area', [
+    [0.509, 0.361],
+    [0.326, 0.34],
+    [0.47, 0.345],
+    [0.55, 0.36],
+  ]);
+  await pick('Between both', [
+    [0.67, 0.635],
+    [0.6, 0.62],
+    [0.7, 0.66],
+    [0.5, 0.55],
+  ]);
   await page.mouse.move(stage.x + 5, stage.y + stage.height - 5);
 }
 
