@@ -67,6 +67,16 @@ export interface Operation<
   madeAgain?: MadeAgain;
 }
 
+/** What planning costs with some choices. Those that cannot be read are refused at once. */
+export function costOf<Choices extends object>(
+  { cost, choices }: Pick<Operation<Choices>, 'cost' | 'choices'>,
+  asked: unknown,
+): Cost {
+  if (typeof cost === 'string') return cost;
+  const read = choices.safeParse(asked);
+  return read.success ? cost(read.data) : 'quick';
+}
+
 /**
  * Describes an operation.
  * @example operation({ name: 'detach', title: 'Detach from the source', ..., plan: async (context, choices) => ... })

@@ -1,6 +1,7 @@
 import { data } from 'react-router';
 import type { z } from 'zod';
 import { firstMisfit } from '#core/misfit';
+import { Refusal } from '#core/refusal';
 
 /** Bytes of JSON that are read unless more is expected. */
 const USUAL_BYTES = 64 * 1024;
@@ -8,6 +9,16 @@ const USUAL_BYTES = 64 * 1024;
 const [MOST_LEVELS, MOST_VALUES] = [32, 600_000];
 
 const UNREADABLE = 'What was sent cannot be read. Reload the page and try again.';
+
+/** Does what a form asks for; a refusal is words for its page, with 409. */
+export async function orRefused<Done>(act: () => Promise<Done>) {
+  try {
+    return await act();
+  } catch (error) {
+    if (error instanceof Refusal) return data({ error: error.message }, { status: 409 });
+    throw error;
+  }
+}
 
 /**
  * JSON that came with a request: measured while it arrives, so that what is too long, too deep or too much is never held or parsed; then read

@@ -1,10 +1,9 @@
 import { data } from 'react-router';
 import { z } from 'zod';
-import { Refusal } from '#core/refusal';
 import { changePassword, endOtherSessions, endSession, sessionsOf } from '#server/auth/account';
 import { forSignedIn } from '#server/auth/guard';
 import { keepPreferences, PREFERENCES } from '#server/auth/kept-preferences';
-import { sentFields } from '#server/sent';
+import { orRefused, sentFields } from '#server/sent';
 import { AccountScreen } from '../screens/account/AccountScreen';
 import type { Route } from './+types/account';
 
@@ -33,16 +32,13 @@ const Form = z.discriminatedUnion('do', [
 export const action = forSignedIn(async ({ db, user }, { request }: Route.ActionArgs) => {
   const form = Form.safeParse(await sentFields(request));
   if (!form.success) return data({ error: form.error.issues[0]!.message }, { status: 400 });
-  try {
+  return orRefused(async () => {
     if (form.data.do === 'end') await endSession(db, user, form.data.id);
     else if (form.data.do === 'end-others') await endOtherSessions(db, user, request);
     else if (form.data.do === 'preferences') await keepPreferences(db, user, PREFERENCES.parse(form.data));
     else await changePassword(db, user, request, form.data);
     return { done: form.data.do };
-  } catch (error) {
-    if (error instanceof Refusal) return data({ error: error.message }, { status: 409 });
-    throw error;
-  }
+  });
 });
 
 export default function Account({ loaderData, actionData }: Route.ComponentProps) {

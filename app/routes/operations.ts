@@ -1,6 +1,7 @@
 import { data } from 'react-router';
 import { z } from 'zod';
 import { listsIn, MOST_CHOSEN, mostElements } from '#core/misfit';
+import { costOf } from '#core/operation';
 import { operationNamed, reportNamed } from '#core/operations';
 import { SeenVersion } from '#core/project/change/seen';
 import { refusalOf } from '#core/refusal';
@@ -58,13 +59,8 @@ export const action = answerInProject('viewer', async (access, { request }: Rout
     return whenEnded<LookedAt>(access, task, (looked) => ({ looked }));
   }
   const { intent: _, ...wanted } = wish;
-  // What cannot be read is refused at once.
-  const read = known.choices.safeParse(wanted.choices);
-  const isSlow =
-    typeof known.cost === 'function'
-      ? read.success && known.cost(read.data) === 'slow'
-      : known.cost === 'slow';
-  if (!isSlow) return answered(async () => ({ planned: (await planFor({ db, ...owner }, wanted)).view }));
+  if (costOf(known, wanted.choices) === 'quick')
+    return answered(async () => ({ planned: (await planFor({ db, ...owner }, wanted)).view }));
   const task = await startLooking(db, owner, 'plan', wanted, { id, revision, isFresh });
   return whenEnded<PlannedView>(access, task, (planned) => ({ planned }));
 });

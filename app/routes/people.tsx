@@ -1,10 +1,9 @@
 import { data, redirect } from 'react-router';
 import { z } from 'zod';
-import { Refusal } from '#core/refusal';
 import { inProject, requireRole } from '#server/auth/guard';
 import { invitationsOf, invite, takeBack } from '#server/projects/people/invitations';
 import { listMembers, removeMember, setRole } from '#server/projects/people/members';
-import { sentFields } from '#server/sent';
+import { orRefused, sentFields } from '#server/sent';
 import { PeopleScreen } from '../screens/people/PeopleScreen';
 import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/people';
@@ -40,7 +39,7 @@ export const action = inProject('viewer', async (access, { request }: Route.Acti
   // Anybody may leave; everything else is for owners.
   if (form.data?.do !== 'leave') requireRole(access, 'owner');
   if (!form.success) return data({ error: form.error.issues[0]!.message }, { status: 400 });
-  try {
+  return orRefused(async () => {
     const asked = form.data;
     switch (asked.do) {
       case 'leave':
@@ -60,10 +59,7 @@ export const action = inProject('viewer', async (access, { request }: Route.Acti
         break;
     }
     return { saved: true };
-  } catch (error) {
-    if (error instanceof Refusal) return data({ error: error.message }, { status: 409 });
-    throw error;
-  }
+  });
 });
 
 export default function People({ loaderData, actionData }: Route.ComponentProps) {

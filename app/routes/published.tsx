@@ -1,10 +1,9 @@
 import { data } from 'react-router';
 import { z } from 'zod';
-import { Refusal } from '#core/refusal';
 import { inProject } from '#server/auth/guard';
 import { filesForOutside, publicationsOf, withdraw } from '#server/projects/catalogue/publications';
 import { loadProject } from '#server/projects/scan/project-scan';
-import { sentFields } from '#server/sent';
+import { orRefused, sentFields } from '#server/sent';
 import { PublishedScreen } from '../screens/catalogue/PublishedScreen';
 import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/published';
@@ -33,13 +32,10 @@ const Withdrawn = z.object({ id: z.uuid() });
 export const action = inProject('editor', async ({ db, user, project }, { request }: Route.ActionArgs) => {
   const form = Withdrawn.safeParse(await sentFields(request));
   if (!form.success) return data({ error: form.error.issues[0]!.message }, { status: 400 });
-  try {
+  return orRefused(async () => {
     await withdraw(db, project.id, user.id, form.data.id);
     return { saved: true };
-  } catch (error) {
-    if (error instanceof Refusal) return data({ error: error.message }, { status: 409 });
-    throw error;
-  }
+  });
 });
 
 export default function Published({ loaderData, actionData }: Route.ComponentProps) {

@@ -1,5 +1,6 @@
 import { useMemo } from 'react';
 import type { MovedFolder } from '#core/jobs/repair/moved-folder';
+import { brokenLinks } from '#core/jobs/repair/plan';
 import { filesToRenew } from '#core/jobs/repair/renew';
 import { inProject } from '#server/auth/guard';
 import { inTurns } from '#server/in-turns';
@@ -31,16 +32,15 @@ const FEW = 8;
 export const loader = inProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {
   const search = new URL(request.url).searchParams;
   const scanned = await loadProject(db, project.id);
-  const queue = await inTurns(queueSteps(scanned));
   const link = findBroken(scanned, search.get('link'));
   const toRenew = filesToRenew(scanned).length;
   const files = scanned.files.size;
-  const queueText = JSON.stringify(queue);
-  if (!link) return { queueText, tableText: null, current: null, toRenew, files };
+  if (!link) return { queueText: '[]', tableText: null, current: null, toRenew, files };
   const shapes = await shapesOf(db, scanned, project.id);
   const ranking = await rankingFor(db, project.id, scanned, shapes);
   const candidates = ranking.get(link) ?? [];
-  const isTogether = (search.get('as') ?? (queue.length > FEW ? 'together' : 'each')) === 'together';
+  const isTogether =
+    (search.get('as') ?? (brokenLinks(scanned).length > FEW ? 'together' : 'each')) === 'together';
   const table = isTogether ? await inTurns(repairTableSteps(scanned, ranking, movedIn(search))) : null;
   const proposed = table?.rows.find(({ key }) => key === keyOfLink(link))?.target;
   const wanted = search.get('candidate') ?? proposed;
@@ -51,7 +51,8 @@ export const loader = inProject('viewer', async ({ db, project }, { request }: R
     null;
   const all = search.get('only') === null;
   return {
-    queueText,
+    // The rows of the table are the queue.
+    queueText: table ? null : JSON.stringify(await inTurns(queueSteps(scanned))),
     tableText: table && JSON.stringify(table),
     toRenew,
     files,
@@ -77,13 +78,19 @@ export default function Repair({
   loaderData: { queueText, tableText, current, ...counts },
 }: Route.ComponentProps) {
   const scene = useSentScene(current?.sceneText ?? null);
-  const queue = useMemo(() => JSON.parse(queueText) as BrokenLink[], [queueText]);
-  const table = useMemo(() => tableText && (JSON.parse(tableText) as RepairTable), [tableText]);
+  const table = useMemo(
+    () => (tableText === null ? null : (JSON.parse(tableText) as RepairTable)),
+    [tableText],
+  );
+  const queue = useMemo(
+    () => (queueText === null ? null : (JSON.parse(queueText) as BrokenLink[])),
+    [queueText],
+  );
   return (
     <RepairScreen
       {...counts}
-      queue={queue}
-      table={table || null}
+      queue={queue ?? table?.rows ?? []}
+      table={table}
       current={current && scene && { ...current, scene }}
     />
   );

@@ -1,10 +1,9 @@
 import { data, redirect } from 'react-router';
 import { z } from 'zod';
-import { Refusal } from '#core/refusal';
 import { inProject } from '#server/auth/guard';
 import { deleteProject, setArchived, sizeOfProject } from '#server/projects/life/life';
 import { updateProject } from '#server/projects/people/members';
-import { sentFields } from '#server/sent';
+import { orRefused, sentFields } from '#server/sent';
 import { SettingsScreen } from '../screens/settings/SettingsScreen';
 import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/settings';
@@ -35,7 +34,7 @@ const Form = z.discriminatedUnion('do', [
 export const action = inProject('owner', async ({ db, user, project }, { request }: Route.ActionArgs) => {
   const form = Form.safeParse(await sentFields(request));
   if (!form.success) return data({ error: form.error.issues[0]!.message }, { status: 400 });
-  try {
+  return orRefused(async () => {
     const asked = form.data;
     switch (asked.do) {
       case 'delete':
@@ -52,10 +51,7 @@ export const action = inProject('owner', async ({ db, user, project }, { request
         });
         return { saved: true };
     }
-  } catch (error) {
-    if (error instanceof Refusal) return data({ error: error.message }, { status: 409 });
-    throw error;
-  }
+  });
 });
 
 export default function Settings({ loaderData, actionData }: Route.ComponentProps) {

@@ -135,7 +135,8 @@ export function Stage({
     openMenu,
   });
   const colouring = colourings.find(({ key }) => key === colouredBy) ?? null;
-  const colours = colouring?.colours ?? given;
+  const coloured = useMemo(() => colouring?.find() ?? null, [colouring]);
+  const colours = coloured?.colours ?? given;
   useShown(view, {
     scene,
     sceneKey,
@@ -224,7 +225,7 @@ export function Stage({
             switches.pullApart ? { spread, setSpread, isShifting, setShifting, shift, setShift } : null
           }
           hasSelection={selected.size > 0}
-          legend={colouring}
+          legend={colouring && coloured && { title: colouring.title, lines: coloured.legend }}
           measuring={switches.measuring ? measuring : null}
         />
       </div>

@@ -1,6 +1,6 @@
 import { lazy, Suspense } from 'react';
 import type { Point } from '#core/geometry/shape/cut';
-import type { Colouring } from './colouring';
+import type { Coloured } from './colouring';
 import { MeasurePanel } from './MeasurePanel';
 import classes from './Stage.module.css';
 import type { Axis } from './section-address';
@@ -29,7 +29,7 @@ interface StageBarsProps {
   } | null;
   hasSelection: boolean;
   /** By what the bodies are coloured. */
-  legend: Colouring | null;
+  legend: { title: string; lines: Coloured['legend'] } | null;
   measuring: ReturnType<typeof useMeasuring> | null;
 }
 
@@ -84,7 +84,7 @@ export function StageBars({
       )}
       {legend && (
         <ul className={classes.legend} aria-label={`Colours by ${legend.title}`}>
-          {legend.legend.map(([state, colour]) => (
+          {legend.lines.map(([state, colour]) => (
             <li key={state}>
               <span style={{ background: colour }} aria-hidden /> {state}
             </li>

@@ -1,4 +1,5 @@
 import * as THREE from 'three';
+import { sidesOf } from '#core/product/box';
 import { BodyGeometries, boxGeometry } from './body-geometries';
 import { InstancedBody, type PlacedBody } from './instanced-body';
 import type { StageScene } from './types';
@@ -113,6 +114,6 @@ function placedByBody({ instances }: StageScene): Map<number, PlacedBody[]> {
 function bulk(scene: StageScene, number: number, placed: readonly PlacedBody[]): number {
   const { box } = scene.bodies[number]!;
   if (!box) return 0;
-  const [x, y, z] = [0, 1, 2].map((n) => box[n + 3]! - box[n]!) as [number, number, number];
+  const [x, y, z] = sidesOf(box);
   return placed.length * (x * x + y * y + z * z);
 }

@@ -48,15 +48,12 @@ const SHAPES: { [state in LinkState]: React.ReactNode } = {
 /** The state of a link: a shape of its own and the word, never colour alone. */
 export function LinkMark({
   state,
-  isBrief = false,
-  isShapeOnly = false,
+  word = 'always',
   title,
 }: {
   state: LinkState;
-  /** What is as it should be needs no word beside its shape. */
-  isBrief?: boolean;
-  /** What it says stands elsewhere in the row, or on hover. */
-  isShapeOnly?: boolean;
+  /** Whether the word is seen beside the shape: what is as it should be may need none, or it is there on hover. */
+  word?: 'always' | 'unless sound' | 'never';
   title?: string;
 }) {
   return (
@@ -64,7 +61,7 @@ export function LinkMark({
       <svg viewBox="0 0 12 12" width="12" height="12" aria-hidden="true">
         {SHAPES[state]}
       </svg>
-      {isShapeOnly || (isBrief && state === 'sound') ? (
+      {word === 'never' || (word === 'unless sound' && state === 'sound') ? (
         <span className={classes.hidden}>{state}</span>
       ) : (
         state

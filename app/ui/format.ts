@@ -25,6 +25,13 @@ export function plural(value: number, one: string, many = `${one}s`): string {
   return `${count(value)} ${value === 1 ? one : many}`;
 }
 
+/** Counts of several things, without those that there are none of. '' where there are none at all. */
+export function countsInWords(
+  counts: readonly (readonly [value: number, one: string, many?: string])[],
+): string {
+  return counts.flatMap(([value, one, many]) => (value > 0 ? [plural(value, one, many)] : [])).join(', ');
+}
+
 export const STATE_WORDS: { [state in LinkState]: string } = {
   sound: 'sound',
   behind: 'behind',

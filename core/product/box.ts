@@ -34,6 +34,12 @@ export function diagonalOf(box: readonly number[]): number {
   return a > d ? 0 : Math.hypot(d - a, e - b, f - c);
 }
 
+/** Along x, y and z, mm. */
+export function sidesOf(box: readonly number[]): Vector3 {
+  const [a, b, c, d, e, f] = box as Box;
+  return [d - a, e - b, f - c];
+}
+
 export function middleOf(box: readonly number[]): Vector3 {
   const [a, b, c, d, e, f] = box as Box;
   return [(a + d) / 2, (b + e) / 2, (c + f) / 2];

@@ -3,9 +3,8 @@ import { useContext, useState } from 'react';
 import { Form } from 'react-router';
 import { DECIMAL_SIGNS, LENGTH_UNITS, MASS_UNITS } from '#server/auth/preferences';
 import { measuresFor } from '../../ui/measures/measures';
-import { PreferencesContext } from '../../ui/measures/useMeasures';
+import { PreferencesContext, useBrowserZone } from '../../ui/measures/useMeasures';
 import { SegmentedControl, Select } from '../../ui/options';
-import { useIsHydrated } from '../../ui/useIsHydrated';
 import classes from './Account.module.css';
 
 /** The browser's own zone, as a choice of its own. */
@@ -15,8 +14,7 @@ const OF_THE_BROWSER = '';
 export function NumbersAndTimes({ isBusy, isDone }: { isBusy: boolean; isDone: boolean }) {
   const kept = useContext(PreferencesContext);
   const [chosen, setChosen] = useState(kept);
-  const isHydrated = useIsHydrated();
-  const zone = isHydrated ? new Intl.DateTimeFormat().resolvedOptions().timeZone : null;
+  const zone = useBrowserZone();
   const { length, mass, volume, time } = measuresFor(chosen, zone);
   const [now] = useState(() => new Date().toISOString());
   const change = (part: Partial<typeof chosen>) => setChosen({ ...chosen, ...part });
@@ -67,7 +65,7 @@ export function NumbersAndTimes({ isBusy, isDone }: { isBusy: boolean; isDone: b
         />
         <p className={classes.example} aria-live="polite">
           {length(1234.5)} · {mass(2540)} · {volume(81_300)}
-          {isHydrated && ` · ${time(now)}`}
+          {zone !== null && ` · ${time(now)}`}
         </p>
         <Button type="submit" disabled={isBusy || isAsKept}>
           Keep these

@@ -161,7 +161,8 @@ function LinkList({ links, projectId }: { links: FileFacts['uses']; projectId: s
     <ul>
       {links.map(({ kind, written, to, state, reason }) => (
         <li key={`${kind} ${written}`} title={reason}>
-          <LinkMark state={state} isBrief /> <FileLink projectId={projectId} path={to} written={written} />
+          <LinkMark state={state} word="unless sound" />{' '}
+          <FileLink projectId={projectId} path={to} written={written} />
         </li>
       ))}
     </ul>

@@ -5,7 +5,7 @@ import type { OnConflict } from '#core/jobs/handoff/on-conflict';
 import type { ImportOutline } from '#core/jobs/import/plan';
 import type { Upload } from '#server/projects/files/uploads';
 import { addressIn } from '../../ui/address/addresses';
-import { bytes, plural } from '../../ui/format';
+import { bytes, countsInWords, plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/ledger/Ledger';
 import { OperationPage } from '../../ui/operation/OperationPage';
 import layout from '../../ui/operation/OperationPage.module.css';
@@ -161,12 +161,12 @@ export function ImportScreen({ upload }: { upload: Upload | null }) {
 
 /** What an import did, in one line. */
 function inShort({ added, replaced, unchanged, verified, links, history }: ImportOutline): string {
-  const counts = [
-    added.length > 0 && plural(added.length, 'new file'),
-    replaced.length > 0 && plural(replaced.length, 'new version'),
-    unchanged > 0 && `${unchanged} unchanged`,
-  ].filter(Boolean);
-  const parts = counts.length > 0 ? [`${counts.join(', ')}.`] : [];
+  const counts = countsInWords([
+    [added.length, 'new file'],
+    [replaced.length, 'new version'],
+    [unchanged, 'unchanged', 'unchanged'],
+  ]);
+  const parts = counts === '' ? [] : [`${counts}.`];
   if (verified.length > 0) parts.push('Every checksum was verified.');
   if (history?.comes)
     parts.push(`${plural(history.versions, 'version')} and ${plural(history.changes, 'change')} came along.`);

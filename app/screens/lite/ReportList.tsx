@@ -2,8 +2,8 @@ import { Button } from '@mantine/core';
 import type { LeakKind } from '#core/geometry/leaks/leaks';
 import { FORGETTABLE, type Forgettable } from '#core/geometry/reduce/choices';
 import type { ReductionReport } from '#core/geometry/reduce/report';
-import { boxOff } from '#core/product/box';
-import { bytes, count, plural } from '../../ui/format';
+import { boxOff, sidesOf } from '#core/product/box';
+import { bytes, count, countsInWords, plural } from '../../ui/format';
 import { useMeasures } from '../../ui/measures/useMeasures';
 import { LEAK_WORDS } from '../../ui/project/leak-words';
 import classes from './Lite.module.css';
@@ -74,8 +74,7 @@ export function ReportList({ report, odd, onRemedy, disabled }: ReportListProps)
       <dl>
         <dt>Box</dt>
         <dd>
-          {measures.box([0, 1, 2].map((n) => box.before[n + 3]! - box.before[n]!))}:{' '}
-          {off < 1e-3 ? 'the same' : `off by ${figure(off, 'mm')}`}
+          {measures.box(sidesOf(box.before))}: {off < 1e-3 ? 'the same' : `off by ${figure(off, 'mm')}`}
         </dd>
         <dt>Kept faces</dt>
         <dd>
@@ -90,7 +89,13 @@ export function ReportList({ report, odd, onRemedy, disabled }: ReportListProps)
               } (${plural(deviation.points, 'point')} tried)`}
         </dd>
         <dt>Filled</dt>
-        <dd>{filledInWords(removed)}</dd>
+        <dd>
+          {countsInWords([
+            [removed.holes, 'hole'],
+            [removed.pockets, 'pocket'],
+            [removed.voids, 'void'],
+          ]) || 'nothing'}
+        </dd>
         <dt>Can still be told</dt>
         <dd>
           {report.leaks.length === 0 && 'nothing besides its outside'}
@@ -136,13 +141,4 @@ export function ReportList({ report, odd, onRemedy, disabled }: ReportListProps)
 
 function share(after: number, before: number): string {
   return before === 0 ? '' : `${Math.round((100 * after) / before)} %`;
-}
-
-function filledInWords({ holes, pockets, voids }: ReductionReport['removed']): string {
-  const counts = [
-    holes > 0 && plural(holes, 'hole'),
-    pockets > 0 && plural(pockets, 'pocket'),
-    voids > 0 && plural(voids, 'void'),
-  ].filter(Boolean);
-  return counts.length > 0 ? counts.join(', ') : 'nothing';
 }

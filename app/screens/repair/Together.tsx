@@ -1,5 +1,7 @@
 import { Button, Checkbox } from '@mantine/core';
 import { useMemo, useState } from 'react';
+import { folderOf } from '#core/files/links/paths';
+import { groupBy } from '#core/multimap';
 import type { RepairRow, RepairTable } from '#server/views/operations/repair-table';
 import { useTyped, useView } from '../../ui/address/useView';
 import { plural } from '../../ui/format';
@@ -40,10 +42,7 @@ export function Together({ table, ticks, current, onSelect }: TogetherProps) {
     return fits ? rows.filter(fits) : rows;
   }, [rows, query, targetOf, isTicked]);
   const clear = rows.filter(({ isClear }) => isClear);
-  const ofGroup = useMemo(
-    () => groups.map((_, n) => rows.filter(({ group }) => group === n)),
-    [groups, rows],
-  );
+  const ofGroup = useMemo(() => groupBy(rows, ({ group }) => group), [rows]);
   return (
     <>
       <div className={classes.groups} role="group" aria-label="What belongs together">
@@ -52,23 +51,23 @@ export function Together({ table, ticks, current, onSelect }: TogetherProps) {
           rows={clear}
           ticks={ticks}
         />
-        {groups.map(({ words }, n) => (
-          <TickAll
-            // biome-ignore lint/suspicious/noArrayIndexKey: groups have no identity of their own
-            key={n}
-            words={`${plural(ofGroup[n]!.length, 'link')} ${words}`}
-            rows={ofGroup[n]!}
-            ticks={ticks}
-          />
-        ))}
+        {groups.map(({ words }, n) => {
+          const own = ofGroup.get(n)!;
+          return (
+            <TickAll
+              key={own[0]!.key}
+              words={`${plural(own.length, 'link')} ${words}`}
+              rows={own}
+              ticks={ticks}
+            />
+          );
+        })}
       </div>
       {isFolderOpen && (
         <MovedFolder
           moved={moved}
           asked={groups.flatMap(({ moved: folder }) => (folder ? [folder.from] : []))}
-          present={rows.flatMap(({ target }) =>
-            target?.includes('/') ? [target.replace(/\/[^/]*$/, '')] : [],
-          )}
+          present={rows.flatMap(({ target }) => (target ? folderOf(target) || [] : []))}
           onSay={(folder) => {
             change({ from: folder ? folder.from || '/' : null, to: folder ? folder.to || '/' : null });
             if (!folder) openFolder(false);

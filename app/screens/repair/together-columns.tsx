@@ -33,7 +33,7 @@ export function columnsFor({ isTicked, targetOf, tick }: Ticks): LedgerColumn<Re
             onClick={(event) => event.stopPropagation()}
             onChange={(event) => tick([row], event.currentTarget.checked)}
           />
-          <LinkMark state={row.state} isShapeOnly title={`${row.state}: ${row.reason}`} />
+          <LinkMark state={row.state} word="never" title={`${row.state}: ${row.reason}`} />
           <span className={classes.cut} title={`${row.written}, in ${row.holder}`}>
             {nameOf(row)}
           </span>

@@ -1,5 +1,6 @@
 import { UnstyledButton } from '@mantine/core';
 import { Link } from 'react-router';
+import { sidesOf } from '#core/product/box';
 import type { FileFacts } from '#server/views/files/file-facts';
 import type { StructureViewRow } from '#server/views/structure/structure-view';
 import { addressIn } from '../../ui/address/addresses';
@@ -69,7 +70,7 @@ export function ComponentFacts({ row, above, onSelect, facts, pickedName, projec
         {row.material && <Fact name="Material" value={row.material} />}
         {!!row.totals.volume && <Fact name="Volume" value={measures.volume(row.totals.volume)} mono />}
         {!!row.totals.mass && <Fact name="Mass" value={measures.mass(row.totals.mass)} mono />}
-        {box && <Fact name="Box" value={measures.box([0, 1, 2].map((n) => box[n + 3]! - box[n]!))} mono />}
+        {box && <Fact name="Box" value={measures.box(sidesOf(box))} mono />}
         {facts && facts.drawings.length > 0 && (
           <Fact
             name={facts.drawings.length === 1 ? 'Drawing' : 'Drawings'}

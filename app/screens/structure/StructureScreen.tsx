@@ -17,11 +17,11 @@ import type { ProjectContext } from '../../ui/project/project-context';
 import { colouringsOf } from './colourings';
 import { columnsFor, WORDS } from './columns';
 import { FactsDrawer } from './FactsDrawer';
-import { coloursByLink } from './link-colours';
 import { rowsAbove, shownRows, topmost } from './rows';
 import { SelectionBar } from './SelectionBar';
 import classes from './Structure.module.css';
 import { StructureBar } from './StructureBar';
+import { scalesOf } from './scales';
 import { filesOf, useStructureSelection } from './useStructureSelection';
 import { Within } from './Within';
 
@@ -43,7 +43,8 @@ export function StructureScreen({
   const [pickedName, setPickedName] = useState<string | null>(null);
 
   const measures = useMeasures();
-  const columns = useMemo(() => columnsFor(measures, rows), [measures, rows]);
+  const scales = useMemo(() => scalesOf(measures, rows), [measures, rows]);
+  const columns = useMemo(() => columnsFor(scales, rows), [scales, rows]);
   const closed = useMemo(() => new Set(view.get('closed')?.split(' ') ?? []), [view]);
   const shown = useMemo(() => {
     const texts = ({ name, file, product }: StructureViewRow) => [name, file, product];
@@ -53,11 +54,7 @@ export function StructureScreen({
   const { selection, selectedKey, chosenKeys, chosen, selected, selectedFiles, lit, hiddenRowKeys } =
     useStructureSelection(rows, files);
   const { hidden, isHidden, toggleHidden, showAlone } = selection;
-  const colourings = useMemo(() => {
-    const volumes = measures.volumes(rows.map(({ totals }) => totals.volume));
-    const masses = measures.masses(rows.map(({ totals }) => totals.mass));
-    return [coloursByLink(rows), ...colouringsOf(rows, { volumes, masses })];
-  }, [rows, measures]);
+  const colourings = useMemo(() => colouringsOf(rows, scales), [rows, scales]);
   const within = useMemo(() => readPaths(view.get('within')), [view]);
   const openAlone = (path: string) =>
     void navigate(

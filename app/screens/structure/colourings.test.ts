@@ -24,7 +24,7 @@ describe('colours on the stage', () => {
 
   it('go from little to much in steps of as many components each, in one unit', () => {
     const amounts = [null, 1, 2, 3, 4, 5000, 6000, 7000, 8000, 9000, 10_000];
-    const { colours, legend } = coloursByAmount('mass', amounts, measuresFor(USUAL, null).masses(amounts));
+    const { colours, legend } = coloursByAmount(amounts, measuresFor(USUAL, null).masses(amounts));
     expect(legend).toHaveLength(5);
     expect(legend.map(([words]) => words)[0]).toBe('from 0.00100 kg');
     expect(legend.at(-1)![1]).toBe(colours.get(10));
@@ -34,7 +34,7 @@ describe('colours on the stage', () => {
   });
 
   it('are as few as there are amounts', () => {
-    const { legend } = coloursByAmount('volume', [5, 5, 5], measuresFor(USUAL, null).volumes([5]));
+    const { legend } = coloursByAmount([5, 5, 5], measuresFor(USUAL, null).volumes([5]));
     expect(legend).toHaveLength(1);
   });
 });

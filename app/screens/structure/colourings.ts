@@ -1,7 +1,9 @@
 import type { StructureViewRow } from '#server/views/structure/structure-view';
-import type { Colouring } from '../../stage/colouring';
+import type { Coloured, Colouring } from '../../stage/colouring';
 import { plural } from '../../ui/format';
 import type { Scale } from '../../ui/measures/measures';
+import { coloursByLink } from './link-colours';
+import type { Scales } from './scales';
 
 /** Of materials, one after the other, the one of which there is most first: told apart by hue and lightness. */
 const HUES = ['#7f8f9c', '#b3824a', '#4f9a76', '#9d5f77', '#bfa93a', '#5d74bd', '#86639f', '#3f93ab'];
@@ -15,7 +17,7 @@ const RAMP = ['#dcebe7', '#a5cdc5', '#68ada1', '#2f8478', '#0f4d45'];
 type MaterialRow = Pick<StructureViewRow, 'material' | 'bodies'>;
 
 /** Components with bodies of their own by what they are made of. */
-export function coloursByMaterial(rows: readonly MaterialRow[]): Colouring {
+export function coloursByMaterial(rows: readonly MaterialRow[]): Coloured {
   const counts = new Map<string, number>();
   for (const { material, bodies } of rows)
     if (material && bodies > 0) counts.set(material, (counts.get(material) ?? 0) + 1);
@@ -23,8 +25,6 @@ export function coloursByMaterial(rows: readonly MaterialRow[]): Colouring {
   const hues = new Map(materials.map(([material], n) => [material, HUES[n % HUES.length]!]));
   const without = rows.filter(({ material, bodies }) => !material && bodies > 0).length;
   return {
-    key: 'material',
-    title: 'material',
     colours: new Map(rows.map(({ material }, n) => [n, (material && hues.get(material)) || UNKNOWN])),
     legend: [
       ...materials.map(([material, count]): [string, string] => [
@@ -43,11 +43,7 @@ export function coloursByMaterial(rows: readonly MaterialRow[]): Colouring {
  * @param amounts of each row by itself; null where it is not known, or is the sum of what lies below
  * @param scale one unit for all of them
  */
-export function coloursByAmount(
-  title: 'mass' | 'volume',
-  amounts: readonly (number | null)[],
-  scale: Scale,
-): Colouring {
+export function coloursByAmount(amounts: readonly (number | null)[], scale: Scale): Coloured {
   const known = amounts.filter((amount) => amount !== null && amount > 0).sort((a, b) => a! - b!) as number[];
   const steps = RAMP.map((_, n) => known[Math.floor((n * known.length) / RAMP.length)]!);
   const stepOf = (amount: number) =>
@@ -57,8 +53,6 @@ export function coloursByAmount(
     );
   const isUsed = new Set(known.map(stepOf));
   return {
-    key: title,
-    title,
     colours: new Map(
       amounts.map((amount, n) => [n, amount !== null && amount > 0 ? RAMP[stepOf(amount)]! : UNKNOWN]),
     ),
@@ -68,19 +62,30 @@ export function coloursByAmount(
   };
 }
 
-/** All ways to colour a structure besides the state of its links, as far as anything is known. */
-export function colouringsOf(
-  rows: readonly StructureViewRow[],
-  scales: { volumes: Scale; masses: Scale },
-): Colouring[] {
+/** All ways to colour a structure, as far as anything is known. */
+export function colouringsOf(rows: readonly StructureViewRow[], { volume, mass }: Scales): Colouring[] {
   const own = (what: 'volume' | 'mass') =>
     rows.map(({ bodies, children, totals }) => (bodies > 0 && children === 0 ? totals[what] : null));
-  const [volumes, masses] = [own('volume'), own('mass')];
-  const isKnown = (amounts: readonly (number | null)[]) =>
-    amounts.some((amount) => amount !== null && amount > 0);
-  return [
-    ...(rows.some(({ material }) => material) ? [coloursByMaterial(rows)] : []),
-    ...(isKnown(masses) ? [coloursByAmount('mass', masses, scales.masses)] : []),
-    ...(isKnown(volumes) ? [coloursByAmount('volume', volumes, scales.volumes)] : []),
+  const ways: (Colouring & { isKnown: boolean })[] = [
+    { key: 'link', title: 'link state', isKnown: true, find: () => coloursByLink(rows) },
+    {
+      key: 'material',
+      title: 'material',
+      isKnown: rows.some(({ material }) => material),
+      find: () => coloursByMaterial(rows),
+    },
+    {
+      key: 'mass',
+      title: 'mass',
+      isKnown: rows.some(({ totals }) => totals.mass),
+      find: () => coloursByAmount(own('mass'), mass),
+    },
+    {
+      key: 'volume',
+      title: 'volume',
+      isKnown: rows.some(({ totals }) => totals.volume),
+      find: () => coloursByAmount(own('volume'), volume),
+    },
   ];
+  return ways.filter(({ isKnown }) => isKnown);
 }

@@ -3,16 +3,14 @@ import { count, shortCount } from '../../ui/format';
 import { LinkMark, WORST_FIRST } from '../../ui/LinkMark';
 import type { FilterWords } from '../../ui/ledger/filter-rows';
 import type { LedgerColumn } from '../../ui/ledger/Ledger';
-import type { Measures } from '../../ui/measures/measures';
 import classes from './Structure.module.css';
+import type { Scales } from './scales';
 
-/** @param all rows of the table, folded ones too: they fix the unit of a column */
+/** @param all rows of the table, folded ones too */
 export function columnsFor(
-  measures: Measures,
+  { volume, mass }: Scales,
   all: readonly StructureViewRow[],
 ): LedgerColumn<StructureViewRow>[] {
-  const space = measures.volumes(all.map(({ totals }) => totals.volume));
-  const weight = measures.masses(all.map(({ totals }) => totals.mass));
   return [
     {
       key: 'name',
@@ -45,7 +43,7 @@ export function columnsFor(
       width: 'minmax(146px, 1.2fr)',
       cell: (row) => (
         <span className={classes.fileCell}>
-          {row.link && <LinkMark state={row.link.state} title={row.link.reason} isBrief />}
+          {row.link && <LinkMark state={row.link.state} title={row.link.reason} word="unless sound" />}
           <span className={classes.file}>
             {row.link || row.depth === 0 ? row.file.split(/[\\/]/).at(-1) : 'in its parent’s file'}
           </span>
@@ -78,27 +76,27 @@ export function columnsFor(
     {
       key: 'volume',
       title: 'Volume',
-      unit: space.unit,
+      unit: volume.unit,
       width: '88px',
       numeric: true,
       cell: ({ totals, children }) => (
-        <Total isSum={children > 0}>{!!totals.volume && space.words(totals.volume)}</Total>
+        <Total isSum={children > 0}>{!!totals.volume && volume.words(totals.volume)}</Total>
       ),
       sort: ({ totals }) => totals.volume || null,
-      text: ({ totals }) => (totals.volume ? space.amount(totals.volume) : null),
+      text: ({ totals }) => (totals.volume ? volume.amount(totals.volume) : null),
     },
     {
       key: 'mass',
       title: 'Mass',
-      unit: weight.unit,
+      unit: mass.unit,
       width: '76px',
       numeric: true,
       isExtra: all.every(({ totals }) => !totals.mass),
       cell: ({ totals, children }) => (
-        <Total isSum={children > 0}>{!!totals.mass && weight.words(totals.mass)}</Total>
+        <Total isSum={children > 0}>{!!totals.mass && mass.words(totals.mass)}</Total>
       ),
       sort: ({ totals }) => totals.mass || null,
-      text: ({ totals }) => (totals.mass ? weight.amount(totals.mass) : null),
+      text: ({ totals }) => (totals.mass ? mass.amount(totals.mass) : null),
     },
     {
       key: 'material',

@@ -1,6 +1,6 @@
 import type { LinkState } from '#core/files/links/resolve';
 import type { StructureViewRow } from '#server/views/structure/structure-view';
-import type { Colouring } from '../../stage/colouring';
+import type { Coloured } from '../../stage/colouring';
 import { count } from '../../ui/format';
 
 /** On the stage, lit: sound ones step back, the others stand out, each with a hue and a lightness of its own. */
@@ -16,7 +16,7 @@ const COLOURS: { readonly [state in LinkState]: string } = {
  * The colours of rows by the state of the link that brought them in; what lives in its parent's file goes with its parent. What is
  * missing is not on the stage, but the legend counts it.
  */
-export function coloursByLink(rows: readonly Pick<StructureViewRow, 'link' | 'parent'>[]): Colouring {
+export function coloursByLink(rows: readonly Pick<StructureViewRow, 'link' | 'parent'>[]): Coloured {
   const states: (LinkState | null)[] = [];
   const counts = new Map<LinkState, number>();
   const colours = new Map<number, string>();
@@ -27,8 +27,6 @@ export function coloursByLink(rows: readonly Pick<StructureViewRow, 'link' | 'pa
     if (link) counts.set(link.state, (counts.get(link.state) ?? 0) + 1);
   });
   return {
-    key: 'link',
-    title: 'link state',
     colours,
     legend: [...counts].map(([state, some]) => [
       `${count(some)} ${state}${state === 'missing' ? ', not on the model' : ''}`,

@@ -19,8 +19,7 @@ export function addressIn(
   search: { [name: string]: string | null | undefined } = {},
 ): string {
   const given = Object.entries(search).flatMap(([name, value]) => (value == null ? [] : [[name, value]]));
-  // A space is written as %20, which every reader of addresses understands.
-  const written = new URLSearchParams(given).toString().replaceAll('+', '%20');
+  const written = writtenSearch(given);
   return href(`/projects/:projectId/${page}`, { projectId }) + (written && `?${written}`);
 }
 
@@ -40,12 +39,15 @@ export function askingAddress(projectId: string, name: string): string {
 
 /** The address of one kept version of a file, for downloading it under the name of that file: others may have the same content. */
 export function downloadAddress(projectId: string, sha256: string, path: string): string {
-  const name = new URLSearchParams({ path }).toString().replaceAll('+', '%20');
-  return `${href('/projects/:projectId/content/:sha256', { projectId, sha256 })}?${name}`;
+  return `${href('/projects/:projectId/content/:sha256', { projectId, sha256 })}?${writtenSearch([['path', path]])}`;
 }
 
 /** The address of one version of a file as a page shows it. */
 export function shownAddress(projectId: string, sha256: string, path: string): string {
-  const name = new URLSearchParams({ path }).toString().replaceAll('+', '%20');
-  return `${href('/projects/:projectId/shown/:sha256', { projectId, sha256 })}?${name}`;
+  return `${href('/projects/:projectId/shown/:sha256', { projectId, sha256 })}?${writtenSearch([['path', path]])}`;
+}
+
+/** What stands behind the question mark. A space is written as %20, which every reader of addresses understands. */
+function writtenSearch(given: string[][]): string {
+  return new URLSearchParams(given).toString().replaceAll('+', '%20');
 }

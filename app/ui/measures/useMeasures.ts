@@ -9,9 +9,11 @@ export const PreferencesContext = createContext<Preferences>(USUAL);
 /** Values as whoever looks reads them. The server does not know the browser's time zone: its first picture has UTC. */
 export function useMeasures(): Measures {
   const preferences = useContext(PreferencesContext);
-  const isHydrated = useIsHydrated();
-  return useMemo(
-    () => measuresFor(preferences, isHydrated ? new Intl.DateTimeFormat().resolvedOptions().timeZone : null),
-    [preferences, isHydrated],
-  );
+  const zone = useBrowserZone();
+  return useMemo(() => measuresFor(preferences, zone), [preferences, zone]);
+}
+
+/** The time zone that the browser is in; null on the server. */
+export function useBrowserZone(): string | null {
+  return useIsHydrated() ? new Intl.DateTimeFormat().resolvedOptions().timeZone : null;
 }

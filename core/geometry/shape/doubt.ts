@@ -1,3 +1,4 @@
+import { sidesOf } from '#core/product/box';
 import type { BodyFacts, BodyMesh } from './body';
 
 /** What a mesh may miss of a volume besides its chord error, as a part of it. */
@@ -25,7 +26,7 @@ export function doubtAbout(
 ): string | null {
   if (volume === 0) return null;
   const meshed = meshVolume(mesh);
-  const sides = [0, 1, 2].map((n) => box[n + 3]! - box[n]!);
+  const sides = sidesOf(box);
   const room = sides.reduce((product, side) => product * (side + 2 * boxTolerance), 1);
   const allowed = area * mesh.chord + SHARE * volume;
   if (Math.abs(meshed - volume) <= allowed && volume <= room * (1 + SHARE)) return null;

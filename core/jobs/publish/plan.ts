@@ -11,6 +11,7 @@ import { meshOfBody } from '#core/geometry/whole/whole';
 import type { OfferedFiles, Planned } from '#core/planned';
 import type { PlanContext } from '#core/planning';
 import type { Box } from '#core/product/box';
+import { sidesOf } from '#core/product/box';
 import { IDENTITY } from '#core/product/matrix';
 import { MANIFEST_NAME } from '#core/project/formats/manifest';
 import { Refusal } from '#core/refusal';
@@ -65,7 +66,7 @@ export async function planPublish(
     throw new Refusal(`${path} has ${triangles} triangles: make it lighter before it is published.`);
   const { box } = whole;
   const facts: PublishedFacts = {
-    sides: [0, 1, 2].map((n) => Number((box[n + 3]! - box[n]!).toFixed(2))) as PublishedFacts['sides'],
+    sides: sidesOf(box).map((side) => Number(side.toFixed(2))) as PublishedFacts['sides'],
     faces: whole.bodies.reduce((sum, _, n) => sum + faceCount(meshOfBody(whole, n)), 0),
     bytes: file.bytes,
     mounting: found.mounting,

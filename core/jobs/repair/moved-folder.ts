@@ -18,11 +18,6 @@ export function pathAskedFor({ holder, written }: Pick<ProjectLink, 'holder' | '
   return writtenPath(holder, written) ?? parseWritten(written).segments.join('/');
 }
 
-/** The folder that a link leads into. */
-export function folderAskedFor(link: Pick<ProjectLink, 'holder' | 'written'>): string {
-  return folderOf(pathAskedFor(link));
-}
-
 /** A folder as somebody types it, as paths have it. */
 function folderTyped(text: string): string {
   return parseWritten(text.trim()).segments.join('/');

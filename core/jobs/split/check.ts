@@ -3,7 +3,7 @@ import type { ShapeFeatures } from '#core/geometry/shape/features';
 import type { Kernel } from '#core/geometry/shape/kernel';
 import { type MeasuredBody, placedShape } from '#core/geometry/shape/placed-shape';
 import { MOST_CHOSEN } from '#core/misfit';
-import { boxOff, emptyBox, growBox } from '#core/product/box';
+import { boxOff, emptyBox, growBox, sidesOf } from '#core/product/box';
 import { IDENTITY } from '#core/product/matrix';
 import type { FileSet } from '#core/project/change/file-set';
 import type { Project } from '#core/project/scan/project';
@@ -103,7 +103,7 @@ export async function sumOfAssembly(
 
 /** Compares before and after. */
 export function compareSums(before: Sum, after: Sum): SplitCheck {
-  const size = Math.max(1e-9, Math.hypot(...[0, 1, 2].map((n) => before.box[n + 3]! - before.box[n]!)));
+  const size = Math.max(1e-9, Math.hypot(...sidesOf(before.box)));
   const volumeOff = Math.abs(after.volume - before.volume) / Math.max(before.volume, 1e-9);
   const centreOff = Math.hypot(...before.centre.map((value, n) => value - after.centre[n]!));
   const off = boxOff(before.box, after.box);

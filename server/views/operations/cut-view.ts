@@ -1,6 +1,7 @@
 import type { SceneData } from '#core/geometry/scene';
 import type { MeasuredBody } from '#core/geometry/shape/placed-shape';
 import { catchingPoints } from '#core/jobs/cut/snaps';
+import { onceFor } from '#core/once';
 import { IDENTITY, invertRigid, multiply } from '#core/product/matrix';
 import { ownProducts } from '#core/project/scan/content';
 import type { Project } from '#core/project/scan/project';
@@ -70,11 +71,11 @@ export function partToCut(project: Project, wanted: string | null): string | nul
 }
 
 /** Parts with a solid of their own, those with most bodies first. */
-function partsToCut(project: Project): string[] {
-  return [...project.files.values()]
+const partsToCut = onceFor((project: Project): string[] =>
+  [...project.files.values()]
     .filter(({ scan }) => scan.role === 'part' && !scan.error)
     .map(({ path, scan }) => ({ path, bodies: ownProducts(scan).flatMap((product) => product.bodies) }))
     .filter(({ bodies }) => bodies.some(({ kind }) => kind === 'solid'))
     .sort((a, b) => b.bodies.length - a.bodies.length || (a.path < b.path ? -1 : 1))
-    .map(({ path }) => path);
-}
+    .map(({ path }) => path),
+);

@@ -1,4 +1,3 @@
-import { createHash } from 'node:crypto';
 import { baseName } from '#core/files/links/paths';
 import { type Look, lookOf } from '#core/project/formats/looks';
 import { answerWithBlob, streamBlob } from '#server/db/blobs';
@@ -71,6 +70,5 @@ export async function shownAnswer(
     'Content-Disposition': 'inline',
     'Content-Security-Policy': policyOf(look),
     'Cache-Control': 'private, max-age=86400, immutable',
-    ETag: `"${createHash('sha256').update(`${sha256} ${path}`).digest('hex').slice(0, 32)}"`,
   });
 }

@@ -1,3 +1,4 @@
+import { baseName, folderOf } from '#core/files/links/paths';
 import { explainTogether, type MovedFolder, relocated } from '#core/jobs/repair/moved-folder';
 import { brokenLinks } from '#core/jobs/repair/plan';
 import type { Candidate, Ranking } from '#core/jobs/repair/rank';
@@ -69,22 +70,22 @@ export function* repairTableSteps(
   const groups = explained.map(({ what, links: own }, n): RepairGroup => {
     for (const row of own) rows[row]!.group = n;
     if ('file' in what) {
-      const isRenamed = what.file.split('/').at(-1) !== what.asked;
+      const isRenamed = baseName(what.file) !== what.asked;
       return {
-        words: `ask for ${what.asked}: it is ${isRenamed ? what.file : `in ${folderWords(what.file)}`} now`,
+        words: `ask for ${what.asked}: it is ${isRenamed ? what.file : `in ${folderInWords(folderOf(what.file))}`} now`,
         moved: null,
       };
     }
     return {
-      words: `lead to ${what.from || 'the top folder'}: it is ${what.to || 'the top folder'} now`,
+      words: `lead to ${folderInWords(what.from)}: it is ${folderInWords(what.to)} now`,
       moved: what,
     };
   });
   return { rows, groups, moved };
 }
 
-function folderWords(path: string): string {
-  return path.includes('/') ? path.slice(0, path.lastIndexOf('/')) : 'the top folder';
+function folderInWords(folder: string): string {
+  return folder || 'the top folder';
 }
 
 /** A folder that somebody says has moved explains some links, or none: then it says why. */
@@ -111,7 +112,7 @@ function proposalFor(
     return {
       target: said,
       score: null,
-      why: `You say that ${moved.from || 'the top folder'} is ${moved.to || 'the top folder'} now.`,
+      why: `You say that ${folderInWords(moved.from)} is ${folderInWords(moved.to)} now.`,
       isClear: true,
     };
   const best = candidates.find(({ unusable }) => unusable === null);
