@@ -35,9 +35,10 @@ export function useFocusKept(root: React.RefObject<HTMLElement | null>, page = '
     const onPress = () => {
       isPressed = true;
       awaited = null;
-      setTimeout(() => {
-        isPressed = false;
-      });
+    };
+    // What goes away by a click goes after this, however quick it is.
+    const onRelease = () => {
+      isPressed = false;
     };
     const onFocus = ({ target }: FocusEvent) => {
       if (awaited && target !== awaited.at) awaited = null;
@@ -89,12 +90,14 @@ export function useFocusKept(root: React.RefObject<HTMLElement | null>, page = '
       attributes: true,
       attributeFilter: ['disabled', 'data-next'],
     });
-    document.addEventListener('pointerdown', onPress, true);
+    document.addEventListener('mousedown', onPress, true);
+    document.addEventListener('mouseup', onRelease, true);
     element.addEventListener('focusin', onFocus);
     element.addEventListener('focusout', onBlur);
     return () => {
       observer.disconnect();
-      document.removeEventListener('pointerdown', onPress, true);
+      document.removeEventListener('mousedown', onPress, true);
+      document.removeEventListener('mouseup', onRelease, true);
       element.removeEventListener('focusin', onFocus);
       element.removeEventListener('focusout', onBlur);
     };
