@@ -9,7 +9,8 @@ interface Entry {
   width: number;
 }
 
-const HEIGHT = 20;
+/** As in `Stage.module.css`, in CSS pixels: no target is lower. */
+const HEIGHT = 24;
 const GAP = 3;
 /** Most labels that are laid out at once; beyond that they would be a carpet. */
 const MOST = 120;
