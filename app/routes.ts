@@ -27,6 +27,7 @@ export default [
   route('catalogue', 'routes/catalogue.tsx'),
   route('catalogue/:token', 'routes/catalogue-item.tsx'),
   route('catalogue/:token/picture', 'routes/catalogue-picture.ts'),
+  route('catalogue/:token/model', 'routes/catalogue-model.ts'),
   route('catalogue/:token/:format', 'routes/catalogue-file.ts'),
   route('projects/:projectId', 'routes/project-door.ts', [
     layout('routes/project.tsx', [

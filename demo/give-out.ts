@@ -13,7 +13,7 @@ import { readFolder } from './read-folder';
 import { repairAll } from './repair-all';
 
 /**
- * Makes what is given out of the demo project: `npm run demo:generate` ends with it, and its result is committed. The azimuth drive as a lite model
+ * Makes what is given out of the demo project: part of `npm run demo:generate`, and its result is committed. The azimuth drive as a lite model
  * that keeps its flange, the field unit in groups that move, the actuator as one sealed solid; and what of the project had to be repaired first.
  */
 const FROM = path.join(import.meta.dirname, 'files', 'hx-12');

@@ -1,12 +1,16 @@
 import path from 'node:path';
+import { baseName } from '#core/files/links/paths';
 import { type ChangeSet, write } from '#core/project/change/change-set';
 import { putUser } from '#server/auth/sessions';
+import { getBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { requestShapes } from '#server/jobs/shapes';
+import { storeOffer } from '#server/projects/catalogue/publish';
 import { ProjectFileSet } from '#server/projects/files/project-files';
 import { createProject, putMember } from '#server/projects/projects';
 import { loadProject } from '#server/projects/scan/project-scan';
 import { DEMO_USERS } from './account';
+import { OFFERED, readOffer } from './offered';
 import { readFolder } from './read-folder';
 
 const FILES = path.join(import.meta.dirname, 'files');
@@ -21,14 +25,24 @@ export async function seedDemo(db: Database): Promise<string> {
   );
 }
 
-/** Puts a second project beside it: what is given out of the HX-12. */
+/** Puts a second project beside it: what is given out of the HX-12, with what the catalogue offers of it. */
 export async function seedGivenOut(db: Database): Promise<void> {
-  await seedProject(
+  const project = await seedProject(
     db,
     'HX-12, given out',
     'The drive as a lite model, the field unit in moving groups, the actuator as one sealed solid.',
     ['hx-12', 'given-out'],
   );
+  const { user_id: user } = await db('members')
+    .where({ project_id: project, role: 'owner' })
+    .first('user_id');
+  for (const { folder, file, title } of OFFERED) {
+    const { sha256 } = await db('files').where({ project_id: project, path: file }).first('sha256');
+    const offer = await readOffer(folder, { name: baseName(file), content: await getBlob(db, sha256) });
+    await db.transaction((trx) =>
+      storeOffer(trx, { project, user }, { path: file, title, sha256, ...offer }),
+    );
+  }
 }
 
 /** @param folders of the demo's files; those of a later one take the place of earlier ones */

@@ -25,6 +25,7 @@ const OPEN = [
   'catalogue',
   'catalogue-item',
   'catalogue-picture',
+  'catalogue-model',
   'catalogue-file',
 ];
 /** Pages of whoever is signed in, which belong to no project. */

@@ -178,13 +178,15 @@ describe('the stage', () => {
 
   it('says what it is waiting for, and names what is under the pointer', async () => {
     await openStage();
-    act(() => callbacks().onLoading(3, 0));
+    act(() => callbacks().onLoading(3, 0, null));
     expect(screen.getByRole('status').textContent).toBe('Fetching 3 bodies…');
-    act(() => callbacks().onLoading(0, 2));
+    act(() => callbacks().onLoading(0, 2, null));
     expect(screen.getByRole('status').textContent).toBe('2 bodies have no picture; the files say why');
-    act(() => callbacks().onLoading(0, 0));
+    act(() => callbacks().onLoading(0, 0, null));
     act(() => callbacks().onHover({ row: 0, name: 'plate' }));
     expect(screen.getByRole('status').textContent).toBe('plate');
+    act(() => callbacks().onLoading(0, 1, 'There is no triangle in the file.'));
+    expect(screen.getByRole('status').textContent).toBe('There is no triangle in the file.');
   });
 
   it('tells bodies that are still being prepared from those that have no picture', async () => {

@@ -233,7 +233,7 @@ export function Stage({
         {trouble ??
           (loading.left > 0
             ? `Fetching ${plural(loading.left, 'body', 'bodies')}…`
-            : (hover?.name ?? status))}
+            : (loading.why ?? hover?.name ?? status))}
       </div>
       {children}
       {menu && menuAt && (

@@ -7,6 +7,9 @@ import {
 } from 'three';
 import { MeshoptDecoder } from 'three/addons/libs/meshopt_decoder.module.js';
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
+import type { MeshFile } from '#core/geometry/scene';
+import type { ExactBody } from '#core/geometry/shape/exact';
+import { Refusal } from '#core/refusal';
 import type { DetailLevel } from './detail';
 
 /** A mesh of one level of detail; the coarser ones share the vertices of the whole one. */
@@ -20,6 +23,8 @@ export interface BodyGeometry {
   edges: BufferGeometry | null;
   /** The whole mesh, coarser ones, and last a box. */
   levels: GeometryLevel[];
+  /** Of a file of triangles, which has its colours in the mesh: its edges, to be measured, where there are not too many. */
+  ofMesh?: { exact: ExactBody | null };
 }
 
 /** A box takes the place of a mesh that has at least so many triangles. */
@@ -32,12 +37,16 @@ export class BodyGeometries {
   private readonly loader = new GLTFLoader().setMeshoptDecoder(MeshoptDecoder);
   private readonly files = new Map<string, Promise<Map<string, BodyGeometry>>>();
 
-  /** Null when the file cannot be fetched or has no such body. */
-  async get(url: string, node: string): Promise<BodyGeometry | null> {
+  /**
+   * Null when the file cannot be fetched or has no such body.
+   * @throws Refusal for a file of triangles that cannot be read
+   */
+  async get(url: string, node: string, mesh?: MeshFile): Promise<BodyGeometry | null> {
     let file = this.files.get(url);
     if (!file) {
-      file = this.load(url).catch(() => {
+      file = (mesh ? this.loadMesh(url, node, mesh) : this.load(url)).catch((error: unknown) => {
         this.files.delete(url);
+        if (error instanceof Refusal) throw error;
         return new Map<string, BodyGeometry>();
       });
       this.files.set(url, file);
@@ -47,14 +56,26 @@ export class BodyGeometries {
 
   dispose(): void {
     for (const file of this.files.values()) {
-      void file.then((bodies) => {
-        for (const { edges, levels } of bodies.values()) {
-          for (const { faces } of levels) faces.dispose();
-          edges?.dispose();
-        }
-      });
+      void file.then(
+        (bodies) => {
+          for (const { edges, levels } of bodies.values()) {
+            for (const { faces } of levels) faces.dispose();
+            edges?.dispose();
+          }
+        },
+        () => {},
+      );
     }
     this.files.clear();
+  }
+
+  private async loadMesh(url: string, node: string, mesh: MeshFile): Promise<Map<string, BodyGeometry>> {
+    const { readMeshFile } = await import('./mesh-file');
+    const { faces, edges, exact } = await readMeshFile(url, mesh);
+    faces.computeBoundsTree({ indirect: true });
+    faces.computeBoundingBox();
+    const levels = [{ faces, triangles: trianglesOf(faces), error: 0 }];
+    return new Map([[node, { faces, edges, levels, ofMesh: { exact } }]]);
   }
 
   private async load(url: string): Promise<Map<string, BodyGeometry>> {

@@ -1,4 +1,5 @@
 import * as THREE from 'three';
+import type { ExactBody } from '#core/geometry/shape/exact';
 import type { Appearance } from '#core/product/appearance';
 import { type BodyGeometry, shareColours } from './body-geometries';
 import { BodyLayer, type DrawnPlacing } from './body-layer';
@@ -75,7 +76,9 @@ export class InstancedBody implements DetailedBody {
     /** Where its exact surfaces can be asked for; null for one that only stands for another. */
     readonly source: { url: string; node: string } | null,
   ) {
-    this.hasFaceColours = faceColours !== undefined && colourFaces(from.faces, colour, faceColours);
+    this.hasFaceColours =
+      from.ofMesh !== undefined ||
+      (faceColours !== undefined && colourFaces(from.faces, colour, faceColours));
     if (this.hasFaceColours) shareColours(from);
     this.colour = this.hasFaceColours ? new THREE.Color(1, 1, 1) : colourOf(colour);
     this.levels = from.levels;
@@ -112,6 +115,11 @@ export class InstancedBody implements DetailedBody {
       return lines;
     };
     this.lines = edges ? { solid: linesOf('solid'), faint: linesOf('faint') } : null;
+  }
+
+  /** Its edges, where they came with its mesh. */
+  get edgesOfMesh(): ExactBody | null {
+    return this.from.ofMesh?.exact ?? null;
   }
 
   get geometry(): THREE.BufferGeometry {

@@ -105,16 +105,16 @@ export class MeasureTool implements StageTool {
     emptyGroup(this.pointed);
     const hit = this.stage?.hitUnder(event);
     if (hit) {
-      const { source } = hit.body;
-      const exact = source && this.exact.get(`${source.url} ${source.node}`);
+      const { source, edgesOfMesh } = hit.body;
+      const exact = edgesOfMesh ?? (source && this.exact.get(`${source.url} ${source.node}`));
       if (exact && exact !== 'waiting') this.draw(this.pointed, this.targetAt(hit, exact), COLOURS.pointed);
       else if (exact === undefined) void this.exactOf(hit.body);
     }
     this.stage?.redraw();
   }
 
-  private async exactOf({ source }: InstancedBody): Promise<ExactBody | null> {
-    if (!source) return null;
+  private async exactOf({ source, edgesOfMesh }: InstancedBody): Promise<ExactBody | null> {
+    if (edgesOfMesh || !source) return edgesOfMesh;
     const key = `${source.url} ${source.node}`;
     const known = this.exact.get(key);
     if (known && known !== 'waiting') return known;

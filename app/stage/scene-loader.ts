@@ -17,8 +17,8 @@ export interface LoadingStage {
   standInsAreThere(): void;
   /** Everything has come that can be had; whether that is the whole. */
   hasLoaded(isWhole: boolean): void;
-  /** Bodies still to come, and bodies whose shape could not be fetched. */
-  onLoading(left: number, failed: number): void;
+  /** Bodies still to come, and bodies whose shape could not be fetched; what is wrong with them, where that is known. */
+  onLoading(left: number, failed: number, trouble: string | null): void;
 }
 
 /** Fetches the bodies of a scene, those first that take up most of the picture. */
@@ -41,16 +41,22 @@ export class SceneLoader {
     const instances = placedByBody(scene);
     let left = instances.size;
     let failed = 0;
+    let trouble: string | null = null;
     this.arriving = left;
-    this.stage.onLoading(left, 0);
+    this.stage.onLoading(left, 0, null);
     const standIns = inOneStep ? new Map<number, InstancedBody>() : this.standIn(scene, instances);
     const fetchOne = async (number: number, placed: PlacedBody[]) => {
-      const { url, node, isOlder, ...appearance } = scene.bodies[number]!;
-      const geometry = url === null ? null : await this.geometries.get(url, node);
+      const { url, node, isOlder, mesh, ...appearance } = scene.bodies[number]!;
+      const getting = url === null ? null : this.geometries.get(url, node, mesh);
+      const geometry = await getting?.catch((error: Error) => {
+        trouble = error.message;
+        return null;
+      });
       if (load !== this.loadNumber) return;
       this.arriving = --left;
       const body =
-        geometry && new InstancedBody(geometry, appearance, placed, isOlder ? null : { url: url!, node });
+        geometry &&
+        new InstancedBody(geometry, appearance, placed, isOlder || mesh ? null : { url: url!, node });
       if (!body && url !== null) failed++;
       const standIn = standIns.get(number);
       if (standIn) this.stage.removeBody(standIn);
@@ -61,7 +67,7 @@ export class SceneLoader {
         for (const each of arrived) this.stage.addBody(each);
       }
       if (left === 0) this.stage.hasLoaded(failed === 0);
-      this.stage.onLoading(left, failed);
+      this.stage.onLoading(left, failed, trouble);
     };
     const waiting = [...instances].sort(
       ([a, one], [b, other]) => bulk(scene, b, other) - bulk(scene, a, one),

@@ -33,8 +33,8 @@ export interface StageCallbacks {
   onHover(pick: StagePick | null): void;
   /** A name was typed at a label. */
   onName(row: number, name: string): void;
-  /** Bodies still to come, and bodies whose shape could not be fetched. */
-  onLoading(left: number, failed: number): void;
+  /** Bodies still to come, and bodies whose shape could not be fetched; what is wrong with them, where that is known. */
+  onLoading(left: number, failed: number, trouble: string | null): void;
 }
 
 /**
@@ -169,8 +169,8 @@ export class StageView implements ToolStage, TwinView, LoadingStage, Picture {
     this.framed = isWhole ? 'wholly' : 'partly';
   }
 
-  onLoading(left: number, failed: number): void {
-    this.callbacks.onLoading(left, failed);
+  onLoading(left: number, failed: number, trouble: string | null): void {
+    this.callbacks.onLoading(left, failed, trouble);
   }
 
   setHidden(rows: ReadonlySet<number>): void {

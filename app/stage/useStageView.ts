@@ -19,7 +19,7 @@ export function useStageView(
 ) {
   const [view, setView] = useState<StageView | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
-  const [loading, setLoading] = useState({ left: 0, failed: 0 });
+  const [loading, setLoading] = useState({ left: 0, failed: 0, why: null as string | null });
   const [hover, setHover] = useState<StagePick | null>(null);
   const [shift, setShift] = useState<Point>([0, 0, 0]);
   const [lookedFrom, setLookedFrom] = useState('');
@@ -40,7 +40,7 @@ export function useStageView(
           onShift: setShift,
           onSeenFrom: (towards: Point) => setLookedFrom(seenFrom(towards)),
           onHover: setHover,
-          onLoading: (left: number, failed: number) => setLoading({ left, failed }),
+          onLoading: (left: number, failed: number, why: string | null) => setLoading({ left, failed, why }),
           onName: (row: number, name: string) => told.current.onName?.(row, name),
         };
         made = new View(canvas.current, callbacks, layer.current);

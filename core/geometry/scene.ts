@@ -1,4 +1,12 @@
+import type { MeshKind } from '#core/files/mesh-kinds';
 import type { Appearance } from '#core/product/appearance';
+
+/** A file of triangles that is drawn as it is. */
+export interface MeshFile {
+  kind: MeshKind;
+  /** An address whose `path` is the folder of the file: what it needs besides is there. Left out where it may need nothing. */
+  folder?: string;
+}
 
 /** A body as the stage draws it, once for all its placings. */
 export interface SceneBody extends Appearance {
@@ -10,6 +18,8 @@ export interface SceneBody extends Appearance {
   failed?: true;
   /** The picture is of another version, until its own is made. */
   isOlder?: true;
+  /** What is at the address is a file of triangles, as it came; left out for pictures that are made here. */
+  mesh?: MeshFile;
   /** Smallest and largest x, y, z in its own coordinates, mm, rounded; left out while they are not known. */
   box?: number[];
 }

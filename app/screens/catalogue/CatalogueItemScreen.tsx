@@ -1,10 +1,15 @@
 import { Button } from '@mantine/core';
+import { lazy, Suspense, useState } from 'react';
 import { href, Link } from 'react-router';
 import type { PublishedFacts } from '#core/jobs/publish/plan';
 import { bytes, count } from '../../ui/format';
 import { Wordmark } from '../../ui/frame/Wordmark';
 import { useMeasures } from '../../ui/measures/useMeasures';
 import classes from './Catalogue.module.css';
+
+/** Whoever looks at the picture only fetches nothing of it. */
+const MeshStage = lazy(async () => ({ default: (await import('../../stage/MeshStage')).MeshStage }));
+const MESH = { kind: 'gltf' } as const;
 
 const FORMAT_WORDS: { readonly [format: string]: string } = {
   step: 'STEP, exact, for design',
@@ -20,9 +25,17 @@ interface CatalogueItemProps {
   files: { format: string; name: string; bytes: number }[];
 }
 
-/** One product: its picture, its box, how it is mounted, and the files. */
+/** One product: its picture, which can be turned, its measures, how it is mounted, and the files. */
 export function CatalogueItemScreen({ token, title, facts, files }: CatalogueItemProps) {
-  const { box } = useMeasures();
+  const { box, volume } = useMeasures();
+  const [isTurned, setTurned] = useState(false);
+  const mesh = files.find(({ format }) => format === 'glb');
+  const picture = (
+    <img
+      src={href('/catalogue/:token/picture', { token })}
+      alt={`${title}, seen from the front, the right and above`}
+    />
+  );
   return (
     <main className={classes.page}>
       <header className={classes.head}>
@@ -30,15 +43,36 @@ export function CatalogueItemScreen({ token, title, facts, files }: CatalogueIte
         <Link to={href('/catalogue')}>Catalogue</Link>
       </header>
       <div className={classes.item}>
-        <img
-          src={href('/catalogue/:token/picture', { token })}
-          alt={`${title}, seen from the front, the right and above`}
-        />
+        <div>
+          {isTurned ? (
+            <Suspense fallback={picture}>
+              <div className={classes.model}>
+                <MeshStage url={href('/catalogue/:token/model', { token })} name={title} mesh={MESH} />
+              </div>
+            </Suspense>
+          ) : (
+            picture
+          )}
+          {mesh && (
+            <p className={classes.turn}>
+              <Button variant="default" onClick={() => setTurned(!isTurned)}>
+                {isTurned ? 'Show the picture' : 'Turn, cut open and measure it'}
+              </Button>
+              {!isTurned && <span className="muted">fetches {bytes(mesh.bytes)}</span>}
+            </p>
+          )}
+        </div>
         <div>
           <h1>{title}</h1>
           <dl>
             <dt>Box</dt>
             <dd className="number">{box(facts.sides)}</dd>
+            {facts.volume !== undefined && (
+              <>
+                <dt>Volume</dt>
+                <dd className="number">{volume(facts.volume)}</dd>
+              </>
+            )}
             <dt>Faces</dt>
             <dd className="number">{count(facts.faces)}</dd>
             <dt>Mounted by</dt>

@@ -1,11 +1,13 @@
 import { Button } from '@mantine/core';
 import { Link, useOutletContext } from 'react-router';
+import { folderOf } from '#core/files/links/paths';
 import type { LookedAtFile } from '#server/views/operations/look';
 import { addressIn, downloadAddress, shownAddress } from '../../ui/address/addresses';
 import type { ProjectContext } from '../../ui/project/project-context';
 import { ImageLook } from './ImageLook';
 import classes from './Look.module.css';
 import { MarkdownLook } from './MarkdownLook';
+import { MeshLook } from './MeshLook';
 
 interface LookScreenProps {
   path: string;
@@ -13,7 +15,7 @@ interface LookScreenProps {
   file: LookedAtFile | null;
 }
 
-/** A drawing, an image, a text, a report or a document of the project, without leaving it. */
+/** A drawing, an image, a text, a report, a document or a mesh of the project, without leaving it. */
 export function LookScreen({ path, file }: LookScreenProps) {
   const { projectId } = useOutletContext<ProjectContext>();
   const name = path.split('/').at(-1)!;
@@ -39,13 +41,25 @@ export function LookScreen({ path, file }: LookScreenProps) {
           Files of this kind are not shown here. Models stand on Structure; everything else can be downloaded.
         </p>
       ) : (
-        <Shown file={file} name={name} address={shownAddress(projectId, file.sha256, path)} />
+        <Shown
+          projectId={projectId}
+          file={file}
+          name={name}
+          address={shownAddress(projectId, file.sha256, path)}
+        />
       )}
     </div>
   );
 }
 
-function Shown({ file, name, address }: { file: LookedAtFile; name: string; address: string }) {
+interface ShownProps {
+  projectId: string;
+  file: LookedAtFile;
+  name: string;
+  address: string;
+}
+
+function Shown({ projectId, file, name, address }: ShownProps) {
   const { as, text, isCut } = file;
   const cut = isCut && (
     <p className={classes.cut} role="status">
@@ -55,6 +69,14 @@ function Shown({ file, name, address }: { file: LookedAtFile; name: string; addr
   switch (as) {
     case 'image':
       return <ImageLook address={address} name={name} />;
+    case 'mesh':
+      return (
+        <MeshLook
+          url={downloadAddress(projectId, file.sha256, file.path)}
+          name={name}
+          mesh={{ kind: file.mesh!, folder: addressIn(projectId, 'latest', { path: folderOf(file.path) }) }}
+        />
+      );
     case 'page':
       return <iframe className={classes.frame} title={name} src={address} sandbox="" />;
     case 'document':

@@ -2,6 +2,7 @@ import { PNG } from 'pngjs';
 import { baseName, stemOf } from '#core/files/links/paths';
 import { wholeOf } from '#core/geometry/reduce/reduce';
 import { meshOfWhole } from '#core/geometry/reduce/whole-mesh';
+import { meshVolume } from '#core/geometry/shape/doubt';
 import type { GeometryOfBody } from '#core/geometry/shape/gltf';
 import { writeMesh } from '#core/geometry/shape/mesh-files';
 import { MESH_FORMATS } from '#core/geometry/shape/mesh-formats';
@@ -31,6 +32,8 @@ export interface PublishedFacts {
   /** Sides of its box, mm. */
   sides: [number, number, number];
   faces: number;
+  /** mm³; what was published before this was said has none. */
+  volume?: number;
   bytes: number;
   /** Names of the faces that it is mounted by. */
   mounting: string[];
@@ -68,6 +71,7 @@ export async function planPublish(
   const facts: PublishedFacts = {
     sides: sidesOf(box).map((side) => Number(side.toFixed(2))) as PublishedFacts['sides'],
     faces: whole.bodies.reduce((sum, _, n) => sum + faceCount(meshOfBody(whole, n)), 0),
+    volume: Number(meshVolume(mesh).toPrecision(6)),
     bytes: file.bytes,
     mounting: found.mounting,
   };

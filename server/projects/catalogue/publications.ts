@@ -75,6 +75,15 @@ export async function takeFile(
   return file;
 }
 
+/** The mesh of what is offered, to be looked at: that does not count as taken. */
+export async function meshAt(db: Database, token: string): Promise<Buffer | undefined> {
+  const file = await db('publication_files')
+    .where('format', 'glb')
+    .whereIn('publication_id', offered(db).where('token', token).select('id'))
+    .first('content');
+  return file?.content;
+}
+
 export async function pictureAt(db: Database, token: string): Promise<Buffer | undefined> {
   const row = await offered(db).where('token', token).first('image');
   return row?.image ?? undefined;

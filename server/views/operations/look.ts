@@ -13,6 +13,8 @@ export interface LookedAtFile {
   path: string;
   sha256: string;
   as: Look['as'];
+  /** Of meshes: what it is read as. */
+  mesh?: Look['mesh'];
   /** Of texts: as much as is shown. */
   text: string | null;
   isCut: boolean;
@@ -29,7 +31,7 @@ export async function lookAt(
   const look = lookOf(path);
   if (!look) return null;
   if (look.as !== 'text' && look.as !== 'markdown')
-    return { path, sha256, as: look.as, text: null, isCut: false };
+    return { path, sha256, as: look.as, mesh: look.mesh, text: null, isCut: false };
   const { stream, bytes } = await streamBlob(db, sha256);
   const pieces: Uint8Array[] = [];
   let length = 0;

@@ -1,0 +1,30 @@
+import { readFile } from 'node:fs/promises';
+import path from 'node:path';
+import type { OfferedFiles } from '#core/planned';
+
+/** What the demo's catalogue offers, of the project that holds what is given out. */
+export const OFFERED = [
+  { folder: 'azimuth-drive', file: 'given-out/azimuth-drive-lite.stp', title: 'Azimuth drive AD-12' },
+  {
+    folder: 'actuator',
+    file: 'given-out/actuator-la-300-sealed.stp',
+    title: 'Linear actuator, 300 mm stroke',
+  },
+] as const;
+
+/** What is kept of an offer beside its picture, its meshes, and the STEP file itself. */
+export interface StoredOffer {
+  facts: OfferedFiles['facts'];
+  files: { format: string; name: string }[];
+}
+
+/** An offer as `demo/offer.ts` made it. @param step the file that is offered */
+export async function readOffer(
+  folder: string,
+  step: { name: string; content: Uint8Array },
+): Promise<OfferedFiles> {
+  const read = (name: string) => readFile(path.join(import.meta.dirname, 'files/offered', folder, name));
+  const { facts, files } = JSON.parse(await read('offer.json').then(String)) as StoredOffer;
+  const meshes = await Promise.all(files.map(async (file) => ({ ...file, content: await read(file.name) })));
+  return { facts, picture: await read('picture.png'), files: [{ format: 'step', ...step }, ...meshes] };
+}
