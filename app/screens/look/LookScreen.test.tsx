@@ -59,6 +59,23 @@ describe('looking at a file', () => {
     expect(screen.getByTitle('sheet.pdf').hasAttribute('sandbox')).toBe(false);
   });
 
+  it('says so where the browser has no viewer for documents', () => {
+    Object.defineProperty(navigator, 'pdfViewerEnabled', { value: false, configurable: true });
+    open(file('sheet.pdf', 'document'));
+    expect(screen.queryByTitle('sheet.pdf')).toBeNull();
+    expect(screen.getByRole('status').textContent).toContain('Download sheet.pdf');
+    Reflect.deleteProperty(navigator, 'pdfViewerEnabled');
+  });
+
+  it('shows a mesh on the stage, and says where it has no unit', () => {
+    const mesh = open({ ...file('plate.stl', 'mesh'), mesh: 'stl' });
+    expect(screen.getByRole('img', { name: 'The model shows 1 body.' })).toBeTruthy();
+    expect(screen.getByText(/no unit of length/)).toBeTruthy();
+    mesh.unmount();
+    open({ ...file('plate.glb', 'mesh'), mesh: 'gltf' });
+    expect(screen.queryByText(/no unit of length/)).toBeNull();
+  });
+
   it('says what else can be done with what is not shown', () => {
     renderPage(<LookScreen path="part.stp" file={null} />);
     expect(screen.getByText(/Models stand on Structure/)).toBeTruthy();

@@ -4,6 +4,7 @@ import { folderOf } from '#core/files/links/paths';
 import type { LookedAtFile } from '#server/views/operations/look';
 import { addressIn, downloadAddress, shownAddress } from '../../ui/address/addresses';
 import type { ProjectContext } from '../../ui/project/project-context';
+import { DocumentLook } from './DocumentLook';
 import { ImageLook } from './ImageLook';
 import classes from './Look.module.css';
 import { MarkdownLook } from './MarkdownLook';
@@ -80,7 +81,7 @@ function Shown({ projectId, file, name, address }: ShownProps) {
     case 'page':
       return <iframe className={classes.frame} title={name} src={address} sandbox="" />;
     case 'document':
-      return <iframe className={classes.frame} title={name} src={address} />;
+      return <DocumentLook address={address} name={name} />;
     case 'markdown':
       return (
         <>

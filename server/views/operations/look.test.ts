@@ -16,6 +16,7 @@ beforeAll(async () => {
       ['report.html', Buffer.from('<script>alert(1)</script>')],
       ['notes.md', Buffer.from('# Notes')],
       ['long.txt', Buffer.from(LONG)],
+      ['plate.STL', Buffer.from('solid plate')],
       ['same-as.bin', Buffer.from(HOSTILE)],
     ]),
   ));
@@ -35,6 +36,7 @@ describe('a file that is looked at', () => {
     expect(LONG.startsWith(long!.text!)).toBe(true);
     expect(long!.text!.length).toBe(150_000);
     expect(await lookAt(db, project, 'same-as.bin')).toBeNull();
+    expect(await lookAt(db, project, 'plate.STL')).toMatchObject({ as: 'mesh', mesh: 'stl', text: null });
     expect(await lookAt(db, project, 'gone.txt')).toBeUndefined();
   });
 
@@ -46,6 +48,7 @@ describe('a file that is looked at', () => {
       expect(policy).toMatch(/^sandbox; default-src 'none';/);
       expect(policy).not.toContain('script');
       expect(answer.headers.get('X-Content-Type-Options')).toBe('nosniff');
+      expect(answer.headers.get('Content-Disposition')).toBe(`inline; filename=${path.split('/').at(-1)}`);
       expect(answer.headers.get('Content-Type')).toBe(
         path.endsWith('svg') ? 'image/svg+xml' : 'text/html; charset=utf-8',
       );

@@ -2,7 +2,7 @@ import { baseName } from '#core/files/links/paths';
 import { type Look, lookOf } from '#core/project/formats/looks';
 import { answerWithBlob, streamBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
-import { asDownload } from '#server/download';
+import { asDownload, shownUnder } from '#server/download';
 import { newestOf } from './kept-contents';
 
 /** So much of a text is shown; the whole is there to be downloaded. Bytes. */
@@ -69,7 +69,7 @@ export async function shownAnswer(
   if (!look || !version) return undefined;
   return answerWithBlob(db, sha256, {
     ...asDownload(baseName(path), look.type),
-    'Content-Disposition': 'inline',
+    'Content-Disposition': shownUnder(baseName(path)),
     'Content-Security-Policy': policyOf(look),
     'Cache-Control': 'private, max-age=86400, immutable',
   });
