@@ -26,14 +26,16 @@ export class Eye {
   readonly controls: CameraControls;
   /** Whether somebody holds it: the button is down. */
   isHeld = false;
-  /** Where one looked from before, the newest last: position and target. */
-  private readonly before: [THREE.Vector3, THREE.Vector3][] = [];
+  /** Where one looked from before, the newest last. */
+  private readonly before: Pose[] = [];
 
   /** @param onMove called when the next frame will look different */
   constructor(canvas: HTMLCanvasElement, onMove: () => void) {
     this.camera.up.set(0, 0, 1);
     this.camera.position.set(3000, -4000, 2500);
     this.controls = new CameraControls(this.camera, canvas);
+    // Before the controls hear of it: nearer is towards the pointer then.
+    canvas.addEventListener('wheel', () => this.settle(), { capture: true, passive: true });
     this.controls.smoothTime = 0.12;
     this.controls.draggingSmoothTime = 0.03;
     this.controls.dollyToCursor = true;
@@ -50,8 +52,39 @@ export class Eye {
     });
   }
 
+  /** Moves on by so many seconds. @returns whether it has moved */
+  advance(seconds: number): boolean {
+    const moved = this.controls.update(seconds);
+    // The controls take the offset along the axes of the time before.
+    if (this.isOff) this.controls.update(0);
+    return moved;
+  }
+
+  /** Whether it turns about a point that is not in the middle of the picture. */
+  private get isOff(): boolean {
+    return this.controls.getFocalOffset(new THREE.Vector3(), false).lengthSq() > 0;
+  }
+
+  /** From now on it turns about a point, which stays where it is in the picture. */
+  turnAbout(point: Point): void {
+    this.settle();
+    this.controls.setOrbitPoint(...point);
+  }
+
+  /**
+   * Has it turn about what is in the middle of the picture again. What is seen stays as it is: while it turns about another point, the
+   * camera lies off the axis that the controls know.
+   */
+  settle(): void {
+    if (!this.isOff) return;
+    const { at, target } = this.pose;
+    void this.controls.setFocalOffset(0, 0, 0, false);
+    void this.controls.setLookAt(...at, ...target, false);
+  }
+
   /** Turns about what it looks at, degrees to the right and up; nearer for a factor below 1. */
   turn(right: number, up: number, factor: number): void {
+    this.settle();
     this.remember();
     const { DEG2RAD } = THREE.MathUtils;
     void this.controls.rotate(right * DEG2RAD, -up * DEG2RAD, !reducedMotion());
@@ -62,20 +95,21 @@ export class Eye {
   back(): void {
     const last = this.before.pop();
     if (!last) return;
-    const [position, target] = last;
-    void this.controls.setLookAt(...position.toArray(), ...target.toArray(), !reducedMotion());
+    this.settle();
+    void this.controls.setLookAt(...last.at, ...last.target, !reducedMotion());
   }
 
   /** Where it is, and what it looks at. */
   get pose(): Pose {
-    const [position, target] = [new THREE.Vector3(), new THREE.Vector3()];
-    this.controls.getPosition(position, false);
-    this.controls.getTarget(target, false);
+    const { position } = this.camera;
+    const ahead = this.camera.getWorldDirection(new THREE.Vector3()).multiplyScalar(this.controls.distance);
+    const target = ahead.add(position);
     return { at: position.toArray() as unknown as Point, target: target.toArray() as unknown as Point };
   }
 
   /** Puts it somewhere at once. */
   put({ at, target }: Pose): void {
+    void this.controls.setFocalOffset(0, 0, 0, false);
     void this.controls.setLookAt(...at, ...target, false);
   }
 
@@ -95,10 +129,7 @@ export class Eye {
   }
 
   private remember(): void {
-    const [position, target] = [new THREE.Vector3(), new THREE.Vector3()];
-    this.controls.getPosition(position);
-    this.controls.getTarget(target);
-    this.before.push([position, target]);
+    this.before.push(this.pose);
     if (this.before.length > MOST_REMEMBERED) this.before.shift();
   }
 
@@ -117,8 +148,8 @@ export class Eye {
 
   /** Moves near to a box, keeping the direction. */
   fit(box: THREE.Box3): void {
-    const target = this.controls.getTarget(new THREE.Vector3());
-    this.standOff(this.controls.getPosition(new THREE.Vector3()).sub(target), box, true);
+    const { at, target } = this.pose;
+    this.standOff(new THREE.Vector3(...at).sub(new THREE.Vector3(...target)), box, true);
   }
 
   /** Depth is precise only between planes that lie as near together as the model allows. */
@@ -143,6 +174,7 @@ export class Eye {
   /** Puts the eye in a direction from a box, as near as still shows the whole of it. */
   private standOff(towards: THREE.Vector3, box: THREE.Box3, animated: boolean): void {
     if (box.isEmpty()) return;
+    this.settle();
     const center = box.getCenter(new THREE.Vector3());
     const direction = towards.normalize();
     if (animated) this.remember();

@@ -10,8 +10,8 @@ afterEach(() => {
 
 function setUp() {
   const canvas = document.createElement('canvas');
-  const [onClick, onMenu, onHover, onLeave] = [vi.fn(), vi.fn(), vi.fn(), vi.fn()];
-  const pointer = new StagePointer(canvas, { onClick, onMenu, onHover, onLeave, pause: () => 80 });
+  const [onPress, onClick, onMenu, onHover, onLeave] = [vi.fn(), vi.fn(), vi.fn(), vi.fn(), vi.fn()];
+  const pointer = new StagePointer(canvas, { onPress, onClick, onMenu, onHover, onLeave, pause: () => 80 });
   const send = (type: string, x = 0, y = 0, button = 0) =>
     canvas.dispatchEvent(new MouseEvent(`pointer${type}`, { clientX: x, clientY: y, button }));
   return { pointer, send, onClick, onMenu, onHover, onLeave };

@@ -1,4 +1,6 @@
 interface Handlers {
+  /** A press that may become a click or a drag. */
+  onPress(event: PointerEvent): void;
   /** A press that was let go where it began: no drag. */
   onClick(event: PointerEvent): void;
   /** The same with the right button. */
@@ -37,8 +39,9 @@ export class StagePointer {
     this.canvas.removeEventListener('pointerleave', this.onLeave);
   }
 
-  private readonly onDown = ({ clientX: x, clientY: y }: PointerEvent): void => {
-    this.pressed = { x, y };
+  private readonly onDown = (event: PointerEvent): void => {
+    this.pressed = { x: event.clientX, y: event.clientY };
+    this.handlers.onPress(event);
   };
 
   private readonly onUp = (event: PointerEvent): void => {

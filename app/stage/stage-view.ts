@@ -121,6 +121,7 @@ export class StageView implements ToolStage, TwinView, LoadingStage, Picture {
     });
 
     this.pointer = new StagePointer(canvas, {
+      onPress: (event) => this.turnAboutWhatIsUnder(event),
       onClick: (event) => this.click(event),
       onMenu: (event) =>
         this.callbacks.onMenu(this.hitUnder(event)?.pick ?? null, [event.clientX, event.clientY]),
@@ -357,6 +358,14 @@ export class StageView implements ToolStage, TwinView, LoadingStage, Picture {
     this.redraw();
   }
 
+  /** The left button turns the model about the point that it was pressed at: that stays under the pointer. */
+  private turnAboutWhatIsUnder(event: PointerEvent): void {
+    if (this.shifter.isGrabbed) return;
+    const hit = event.button === 0 ? this.hitUnder(event) : null;
+    if (hit) this.eye.turnAbout(hit.pick.point);
+    else this.eye.settle();
+  }
+
   /** Goes to what is under the pointer, if there is anything. */
   goToUnder(event: MouseEvent): void {
     const hit = this.tool?.takesPointer ? null : this.hitUnder(event);
@@ -462,7 +471,7 @@ export class StageView implements ToolStage, TwinView, LoadingStage, Picture {
     this.canvas.dataset.busy = isBusy || this.needsFrame ? '1' : '0';
     if (isBusy) return;
     this.clock.update(time);
-    const moved = this.eye.controls.update(
+    const moved = this.eye.advance(
       Math.min(LONGEST_STEP[isSoftware ? 'software' : 'card'], this.clock.getDelta()),
     );
     this.isMoving = moved;
