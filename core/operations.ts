@@ -21,6 +21,7 @@ import { STAND_IN } from './jobs/stand-in/operation';
 import { TREE } from './jobs/tree/report';
 import { REDO, UNDO } from './jobs/undo/operation';
 import { VERIFY } from './jobs/verify/report';
+import { VIEW } from './jobs/view/operation';
 import type { Operation } from './operation';
 import type { Report } from './report';
 
@@ -28,6 +29,7 @@ import type { Report } from './report';
 // biome-ignore lint/suspicious/noExplicitAny: each has choices and a preview of its own
 export const REGISTRY: readonly (Operation<any, any, any> | Report<any, any>)[] = [
   TREE,
+  VIEW,
   REPAIR,
   SCAN,
   RENEW,

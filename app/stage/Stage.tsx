@@ -1,19 +1,21 @@
 import { useMemo, useRef, useState } from 'react';
 import type { Point } from '#core/geometry/shape/cut';
+import { useView } from '../ui/address/useView';
 import { plural } from '../ui/format';
 import { usePageCommands } from '../ui/frame/page-commands';
 import { RowMenu } from '../ui/ledger/RowMenu';
 import { useMeasures } from '../ui/measures/useMeasures';
 import { saveFile } from '../ui/save-file';
 import type { Colouring } from './colouring';
+import { readPose } from './pose-address';
 import classes from './Stage.module.css';
 import { StageBars } from './StageBars';
-import { StageControls, type StageSwitches } from './StageControls';
+import { type KeptViewNames, StageControls, type StageSwitches } from './StageControls';
 import { stageCommands } from './stage-commands';
 import type { StageTool } from './stage-tool';
 import type { StageView } from './stage-view';
 import { picturesInWords, stageInWords } from './stage-words';
-import type { StageTwins } from './twins';
+import type { Pose, StageTwins } from './twins';
 import {
   DIRECTIONS,
   type SectionPlane,
@@ -61,6 +63,8 @@ interface StageProps {
   title?: string;
   /** A direction to look from, when it changes. */
   lookFrom?: Point | null;
+  /** Views that are kept under names: goes to one of them, and opens what keeps another. */
+  kept?: KeptViewNames & { onOpen(pose: Pose): void };
   children?: React.ReactNode;
 }
 
@@ -91,6 +95,7 @@ export function Stage({
   section: shared,
   isBare = false,
   title,
+  kept,
   children,
 }: StageProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -105,7 +110,10 @@ export function Stage({
     pullApart: spreads,
     measuring: false,
   });
-  const [colouredBy, setColouredBy] = useState<string | null>(null);
+  const [address, changeAddress] = useView();
+  const colouredBy = address.get('colours');
+  const eye = address.get('eye');
+  const pose = useMemo(() => readPose(eye), [eye]);
   const measuring = useMeasuring(switches.measuring);
   const [spread, setSpread] = useState(0);
   const [isShifting, setShifting] = useState(false);
@@ -148,6 +156,7 @@ export function Stage({
     poses,
     tool: switches.measuring ? measuring.tool : tool,
     lookFrom,
+    pose: twins ? null : pose,
     section,
     twins,
     switches,
@@ -206,13 +215,14 @@ export function Stage({
             switches={{ ...switches, section: section !== null }}
             colourings={colourings}
             colouredBy={colouredBy}
-            onColourBy={setColouredBy}
+            onColourBy={(key) => changeAddress({ colours: key })}
             hasSelection={selected.size > 0}
             onSwitch={turnSwitch}
             onFit={() => view?.fit()}
             onFitSelected={() => view?.fit(selected)}
             onLook={(direction) => view?.look(direction)}
             onLookBack={() => view?.lookBack()}
+            kept={kept && { ...kept, onOpen: () => view && kept.onOpen(view.eye.pose) }}
             onPicture={(size) => void view?.snapshot(size).then((picture) => saveFile('model.png', picture))}
           />
         )}

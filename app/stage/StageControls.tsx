@@ -13,6 +13,12 @@ export interface StageSwitches {
   measuring: boolean;
 }
 
+/** Views that are kept under names. */
+export interface KeptViewNames {
+  names: readonly string[];
+  onGoTo(name: string): void;
+}
+
 interface StageControlsProps {
   switches: StageSwitches;
   /** Ways to colour what is shown, and the one that is chosen. */
@@ -25,9 +31,13 @@ interface StageControlsProps {
   onFitSelected: () => void;
   onLook: (direction: Direction) => void;
   onLookBack: () => void;
+  kept?: KeptViewNames & { onOpen(): void };
   /** A picture to be kept. @param size pixels; as it is shown unless it is said */
   onPicture: (size?: readonly [width: number, height: number]) => void;
 }
+
+/** So many kept views stand in the menu; all of them in their dialog. */
+const MOST_NAMES = 8;
 
 /** Pixels of pictures for documents and for large screens. */
 const PICTURES = [
@@ -47,6 +57,7 @@ export function StageControls({
   onFitSelected,
   onLook,
   onLookBack,
+  kept,
   onPicture,
 }: StageControlsProps) {
   const checkbox = (name: keyof StageSwitches, words: string) => (
@@ -99,6 +110,17 @@ export function StageControls({
               What is selected
             </Menu.Item>
             <Menu.Item onClick={onLookBack}>Previous view</Menu.Item>
+            {kept && (
+              <>
+                <Menu.Divider />
+                {kept.names.slice(0, MOST_NAMES).map((name) => (
+                  <Menu.Item key={name} onClick={() => kept.onGoTo(name)}>
+                    {name}
+                  </Menu.Item>
+                ))}
+                <Menu.Item onClick={kept.onOpen}>Kept views…</Menu.Item>
+              </>
+            )}
             <Menu.Divider />
             <Menu.Label>Picture (PNG)</Menu.Label>
             <Menu.Item onClick={() => onPicture()}>As it is shown</Menu.Item>

@@ -344,6 +344,13 @@ export class StageView implements ToolStage, TwinView, LoadingStage, Picture {
     this.redraw();
   }
 
+  /** Looks from somewhere that was kept. */
+  lookAs(pose: Pose): void {
+    this.eye.put(pose);
+    this.framed = 'wholly';
+    this.redraw();
+  }
+
   /** Looks straight at a plane, at all that is shown. */
   lookAlong(normal: Point): void {
     this.eye.lookAlong(normal, this.boxOfShown());

@@ -3,7 +3,7 @@ import type { Point } from '#core/geometry/shape/cut';
 import type { StageSwitches } from './StageControls';
 import type { StageTool } from './stage-tool';
 import type { StageView } from './stage-view';
-import type { StageTwins } from './twins';
+import type { Pose, StageTwins } from './twins';
 import type { SectionPlane, StageLabel, StageScene } from './types';
 
 /** What the view shall show. */
@@ -18,6 +18,8 @@ interface Shown {
   poses: ReadonlyMap<number, readonly number[]>;
   tool: StageTool | null;
   lookFrom: Point | null;
+  /** Where one looks from at first, and whenever it is another. */
+  pose: Pose | null;
   section: SectionPlane | null;
   twins: StageTwins | undefined;
   switches: Omit<StageSwitches, 'section'>;
@@ -29,7 +31,8 @@ interface Shown {
 
 /** Has the view show what the page says, whenever that is another. */
 export function useShown(view: StageView | null, shown: Shown): void {
-  const { scene, sceneKey, selected, hidden, fitRequest, labels, colours, poses, tool, lookFrom } = shown;
+  const { scene, sceneKey, selected, hidden, fitRequest, labels, colours, poses, tool, lookFrom, pose } =
+    shown;
   const { section, twins, switches, spread, isShifting, setShift } = shown;
   // Before the scene: what is hidden does not count for where one looks from.
   useEffect(() => view?.setHidden(hidden), [view, hidden]);
@@ -56,6 +59,9 @@ export function useShown(view: StageView | null, shown: Shown): void {
   useEffect(() => {
     if (lookFrom) view?.lookAlong(lookFrom);
   }, [view, lookFrom]);
+  useEffect(() => {
+    if (pose) view?.lookAs(pose);
+  }, [view, pose]);
   useEffect(() => view?.setSection(section), [view, section]);
   useEffect(() => view?.setPoses(poses), [view, poses]);
   useEffect(() => (view && twins ? view.turnWith(twins) : undefined), [view, twins]);

@@ -39,6 +39,7 @@ export function StructureBar({
               closed: null,
               unfold: null,
               hidden: null,
+              eye: null,
             })
           }
           allowDeselect={false}

@@ -22,7 +22,7 @@ async function openPage(path = '/projects/p/structure') {
     ]),
   );
   const asked: string[] = [];
-  const page = renderPage((search) => <StructureScreen {...views.get(!search.has('single'))!} />, {
+  const page = renderPage((search) => <StructureScreen {...views.get(!search.has('single'))!} views={[]} />, {
     path,
     loads: (url) => {
       if (!url.pathname.endsWith('/file-facts')) return null;
@@ -54,7 +54,7 @@ describe('the structure page', () => {
     const viewOf = (unfold: string[]) =>
       atOnce(structureViewSteps(project, new Map(), 'p', { root: null, grouped: true, unfold, limits }));
     const { user, address } = renderPage(
-      (search) => <StructureScreen {...viewOf(search.get('unfold')?.split(' ') ?? [])} />,
+      (search) => <StructureScreen {...viewOf(search.get('unfold')?.split(' ') ?? [])} views={[]} />,
       { path: '/projects/p/structure' },
     );
     const note = await screen.findByRole('note');
@@ -206,6 +206,7 @@ describe('the structure page', () => {
     renderPage(
       <StructureScreen
         {...atOnce(structureViewSteps(project, new Map(), 'p', { root: null, grouped: true }))}
+        views={[]}
       />,
     );
     expect(screen.getByRole('heading', { name: 'No structure yet' })).toBeTruthy();

@@ -1,6 +1,7 @@
 import { Button, Menu } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { Link, useNavigate, useOutletContext } from 'react-router';
+import type { KeptView } from '#core/project/formats/kept-views';
 import type { StructureView, StructureViewRow } from '#server/views/structure/structure-view';
 import { Stage } from '../../stage/Stage';
 import { addressIn } from '../../ui/address/addresses';
@@ -17,11 +18,13 @@ import type { ProjectContext } from '../../ui/project/project-context';
 import { colouringsOf } from './colourings';
 import { columnsFor, WORDS } from './columns';
 import { FactsDrawer } from './FactsDrawer';
+import { KeptViews } from './KeptViews';
 import { rowsAbove, shownRows, topmost } from './rows';
 import { SelectionBar } from './SelectionBar';
 import classes from './Structure.module.css';
 import { StructureBar } from './StructureBar';
 import { scalesOf } from './scales';
+import { useKeptViews } from './useKeptViews';
 import { filesOf, useStructureSelection } from './useStructureSelection';
 import { Within } from './Within';
 
@@ -35,7 +38,8 @@ export function StructureScreen({
   occurrences,
   distinctParts,
   files,
-}: StructureView) {
+  views,
+}: StructureView & { views: readonly KeptView[] }) {
   const { projectId } = useOutletContext<ProjectContext>();
   const navigate = useNavigate();
   const [view, change] = useView();
@@ -54,7 +58,7 @@ export function StructureScreen({
   const { selection, selectedKey, chosenKeys, chosen, selected, selectedFiles, lit, hiddenRowKeys } =
     useStructureSelection(rows, files);
   const { hidden, isHidden, toggleHidden, showAlone } = selection;
-  const colourings = useMemo(() => colouringsOf(rows, scales), [rows, scales]);
+  const colourings = useMemo(() => colouringsOf(rows, files, scales), [rows, files, scales]);
   const within = useMemo(() => readPaths(view.get('within')), [view]);
   const openAlone = (path: string) =>
     void navigate(
@@ -63,6 +67,9 @@ export function StructureScreen({
         within: writePaths([...within, ...(root ? [root] : [])]),
       }),
     );
+
+  const kept = useKeptViews(views, root, rows);
+  const viewNames = useMemo(() => views.map(({ name }) => name), [views]);
 
   if (root === null) return <NoStructure projectId={projectId} />;
   return (
@@ -141,6 +148,7 @@ export function StructureScreen({
             hidden={hidden}
             fitRequest={selection.fitRequest}
             colourings={colourings}
+            kept={{ names: viewNames, onGoTo: kept.goTo, onOpen: kept.open }}
             menu={() => (
               <>
                 <OpenItems rows={chosen.map((n) => rows[n]!)} root={root} onOpen={openAlone} />
@@ -156,6 +164,9 @@ export function StructureScreen({
             }}
           >
             <SelectionBar selection={selection} isEmpty={chosen.length === 0} />
+            {kept.isOpen && kept.shown && (
+              <KeptViews views={views} shown={kept.shown} onGoTo={kept.goTo} onClose={kept.close} />
+            )}
           </Stage>
         </div>
       }

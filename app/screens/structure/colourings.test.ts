@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { USUAL } from '#server/auth/preferences';
 import { measuresFor } from '../../ui/measures/measures';
-import { coloursByAmount, coloursByMaterial } from './colourings';
+import { coloursByAge, coloursByAmount, coloursByMaterial } from './colourings';
 
 describe('colours on the stage', () => {
   it('tell materials apart, the one of most components first, and say what has none', () => {
@@ -36,5 +36,27 @@ describe('colours on the stage', () => {
   it('are as few as there are amounts', () => {
     const { legend } = coloursByAmount([5, 5, 5], measuresFor(USUAL, null).volumes([5]));
     expect(legend).toHaveLength(1);
+  });
+
+  it('by when its file changed: the newest is the strongest, what is not there says nothing', () => {
+    const now = Date.parse('2026-12-01T12:00:00Z');
+    const { colours, legend } = coloursByAge(
+      [
+        '2026-12-01T11:00:00Z',
+        '2026-11-20T00:00:00Z',
+        undefined,
+        '2020-01-01T00:00:00Z',
+        '2026-12-01T00:00:00Z',
+      ],
+      now,
+    );
+    expect(legend.map(([words]) => words)).toEqual([
+      'within a day, 2 components',
+      'within 30 days, 1 component',
+      'longer ago, 1 component',
+    ]);
+    expect(colours.get(0)).toBe(colours.get(4));
+    expect(new Set(colours.values()).size).toBe(4);
+    expect(legend.map(([, colour]) => colour)).toEqual([colours.get(0), colours.get(1), colours.get(3)]);
   });
 });

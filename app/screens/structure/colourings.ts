@@ -1,4 +1,4 @@
-import type { StructureViewRow } from '#server/views/structure/structure-view';
+import type { StructureView, StructureViewRow } from '#server/views/structure/structure-view';
 import type { Coloured, Colouring } from '../../stage/colouring';
 import { plural } from '../../ui/format';
 import type { Scale } from '../../ui/measures/measures';
@@ -62,8 +62,43 @@ export function coloursByAmount(amounts: readonly (number | null)[], scale: Scal
   };
 }
 
+const DAY = 24 * 60 * 60 * 1000;
+/** How long ago, from the newest to the oldest. */
+const AGES: readonly [most: number, words: string][] = [
+  [DAY, 'within a day'],
+  [7 * DAY, 'within a week'],
+  [30 * DAY, 'within 30 days'],
+  [365 * DAY, 'within a year'],
+  [Number.POSITIVE_INFINITY, 'longer ago'],
+];
+
+/**
+ * Components by when the newest version of their file was made.
+ * @param changed ISO 8601; undefined for a file that is not there
+ */
+export function coloursByAge(changed: readonly (string | undefined)[], now: number): Coloured {
+  const ages = changed.map((time) => {
+    if (time === undefined) return null;
+    const age = now - Date.parse(time);
+    return AGES.findIndex(([most]) => age < most);
+  });
+  // What changed last is the strongest.
+  const colourOf = (age: number) => RAMP[RAMP.length - 1 - age]!;
+  return {
+    colours: new Map(ages.map((age, n) => [n, age === null ? UNKNOWN : colourOf(age)])),
+    legend: AGES.flatMap(([, words], age): [string, string][] => {
+      const count = ages.filter((other) => other === age).length;
+      return count > 0 ? [[`${words}, ${plural(count, 'component')}`, colourOf(age)]] : [];
+    }),
+  };
+}
+
 /** All ways to colour a structure, as far as anything is known. */
-export function colouringsOf(rows: readonly StructureViewRow[], { volume, mass }: Scales): Colouring[] {
+export function colouringsOf(
+  rows: readonly StructureViewRow[],
+  files: StructureView['files'],
+  { volume, mass }: Scales,
+): Colouring[] {
   const own = (what: 'volume' | 'mass') =>
     rows.map(({ bodies, children, totals }) => (bodies > 0 && children === 0 ? totals[what] : null));
   const ways: (Colouring & { isKnown: boolean })[] = [
@@ -87,5 +122,15 @@ export function colouringsOf(rows: readonly StructureViewRow[], { volume, mass }
       find: () => coloursByAmount(own('volume'), volume),
     },
   ];
+  ways.push({
+    key: 'age',
+    title: 'last change of the file',
+    isKnown: Object.values(files).some(({ changed }) => changed !== undefined),
+    find: () =>
+      coloursByAge(
+        rows.map(({ file }) => files[file]?.changed),
+        Date.now(),
+      ),
+  });
   return ways.filter(({ isKnown }) => isKnown);
 }

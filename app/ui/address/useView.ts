@@ -60,6 +60,9 @@ function expanded(search: URLSearchParams, isThere: boolean): [URLSearchParams, 
 /** Search parameters that only change what is shown of data that is there already. */
 const SHOWN_ONLY = [
   'also',
+  'colours',
+  'eye',
+  'view',
   'sel',
   'sort',
   'q',

@@ -28,7 +28,7 @@ describe('the places', () => {
 
   it('name a page as its first entry does, or as that says', () => {
     const made = (page: string, more: Partial<RegistryEntry>): RegistryEntry => ({
-      ...entries.find(({ accepts }) => accepts.what === 'project')!,
+      ...entries.find(({ accepts }) => accepts.what === 'project' && !accepts.isUnlisted)!,
       page,
       place: 'make',
       ...more,

@@ -1,12 +1,6 @@
 import { Button } from '@mantine/core';
 import { useState } from 'react';
-import { useOutletContext } from 'react-router';
-import type { AppliedChange, PlannedView } from '#server/views/operations/planned-view';
-import { askingAddress } from '../address/addresses';
-import { post } from '../connection/json-request';
-import type { ProjectContext } from '../project/project-context';
-import { announce } from '../voice';
-import { useTask } from './useTask';
+import { useAtOnce } from './useAtOnce';
 
 /**
  * Taking back the change that a page has just made.
@@ -17,37 +11,16 @@ export function useUndo(
   changeSet: string | null | undefined,
   label = 'Undo',
 ): { undone: boolean; button: React.ReactNode } {
-  const { projectId } = useOutletContext<ProjectContext>();
-  const { start, running, error } = useTask<AppliedChange>();
+  const { carryOut, isRunning, trouble } = useAtOnce('undo');
   const [undoneId, setUndoneId] = useState<string | null>(null);
-  const [refusal, setRefusal] = useState<string | null>(null);
   const undone = !!changeSet && undoneId === changeSet;
-  const trouble = refusal ?? error;
   const takeBack = async (change: string) => {
-    const asked = { operation: 'undo', choices: { change } };
-    try {
-      const answer = await post<{ planned: PlannedView } | { refused: string }>(
-        askingAddress(projectId, 'undo'),
-        { intent: 'plan', ...asked },
-      );
-      if ('refused' in answer) {
-        announce(answer.refused);
-        return setRefusal(answer.refused);
-      }
-      setRefusal(null);
-      const done = await start({ intent: 'apply', ...asked, seen: answer.planned.seen });
-      if (done) {
-        setUndoneId(change);
-        announce(`${done.result.summary}: done`);
-      }
-    } catch (failed) {
-      setRefusal(failed instanceof Error ? failed.message : String(failed));
-    }
+    if (await carryOut({ change })) setUndoneId(change);
   };
   const button = changeSet && !undone && (
     <Button
       variant="default"
-      loading={running !== null}
+      loading={isRunning}
       title={trouble ?? undefined}
       onClick={() => void takeBack(changeSet)}
     >

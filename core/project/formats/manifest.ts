@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { relativePath } from '#core/files/links/paths';
 import { MadeReport } from '#core/product/source/made-report';
+import { KeptView } from './kept-views';
 import { type LinkFormat, linksAnew, type WrittenLink } from './link-format';
 
 /** Name of the file, at the top of a project. */
@@ -40,8 +41,11 @@ export const Manifest = z
   .object({
     manifest: z.literal(KIND),
     outside: z.array(MadeForOutside).max(10_000).default([]),
+    views: z.array(KeptView).max(500).optional(),
   })
-  .describe('Manifest of a project: ties that its files must not carry.');
+  .describe(
+    'Manifest of a project: ties that its files must not carry, and how its assemblies are looked at.',
+  );
 export type Manifest = z.infer<typeof Manifest>;
 
 /** The manifest's JSON Schema (2020-12), as published in docs/. */
@@ -71,9 +75,27 @@ export function writeManifest(manifest: Manifest): Uint8Array {
   return Buffer.from(`${JSON.stringify(manifest, null, 2)}\n`);
 }
 
+const EMPTY: Manifest = { manifest: KIND, outside: [] };
+
+/**
+ * The manifest with a view of a name; or without it.
+ * @returns whether there was one of that name
+ */
+export function withKeptView(
+  bytes: Uint8Array | undefined,
+  name: string,
+  view: KeptView | null,
+): { bytes: Uint8Array; isThere: boolean } {
+  const manifest = bytes ? readManifest(bytes) : EMPTY;
+  const before = manifest.views ?? [];
+  const others = before.filter((other) => other.name !== name);
+  const views = [...others, ...(view ? [view] : [])].sort((a, b) => a.name.localeCompare(b.name, 'en'));
+  return { bytes: writeManifest({ ...manifest, views }), isThere: others.length < before.length };
+}
+
 /** The manifest with one more file, or with a newer entry for it. */
 export function withMade(bytes: Uint8Array | undefined, made: MadeForOutside): Uint8Array {
-  const manifest = bytes ? readManifest(bytes) : { manifest: KIND as typeof KIND, outside: [] };
+  const manifest = bytes ? readManifest(bytes) : EMPTY;
   const outside = [...manifest.outside.filter(({ file }) => file !== made.file), made];
   return writeManifest({ ...manifest, outside: outside.sort((a, b) => (a.file < b.file ? -1 : 1)) });
 }
@@ -84,13 +106,17 @@ export const OUTSIDE = 'outside';
 /** JSON: of the manifest the ties are links; other files hold none. */
 export const JSON_FORMAT: LinkFormat = {
   name: 'json',
-  version: 2,
+  version: 3,
   links(bytes) {
     if (!isManifest(bytes)) return [];
-    const { outside } = readManifest(bytes);
+    const { outside, views = [] } = readManifest(bytes);
     const links = new Map<string, WrittenLink>();
-    for (const { file } of outside)
-      links.set(`attachment ${file}`, { kind: 'attachment', written: file, definitions: [], places: [] });
+    const named = [
+      ...outside.map(({ file }) => ['attachment', file] as const),
+      ...views.map(({ root }) => ['view', root] as const),
+    ];
+    for (const [kind, file] of named)
+      links.set(`${kind} ${file}`, { kind, written: file, definitions: [], places: [] });
     // Of several ties to one source the oldest counts: it falls behind first.
     const oldest = [...outside].sort((a, b) => (a.made < b.made ? -1 : 1));
     for (const { sources } of oldest)
@@ -113,6 +139,7 @@ export const JSON_FORMAT: LinkFormat = {
     const anew = linksAnew(JSON_FORMAT.links(bytes), holder, retargets);
     for (const [n, { kind, written, sha256, to }] of retargets.entries()) {
       const path = anew[n]?.path ?? relativePath(holder, to);
+      for (const view of manifest.views ?? []) if (kind === 'view' && view.root === written) view.root = path;
       for (const made of manifest.outside) {
         if (kind === 'attachment' && made.file === written) made.file = path;
         if (kind !== 'source') continue;

@@ -41,7 +41,7 @@ export interface StructureView {
   occurrences: number;
   distinctParts: number;
   /** The files of the rows, by path. */
-  files: { [path: string]: FileToWorkOn & { bytes: number } };
+  files: { [path: string]: FileToWorkOn & { bytes: number; changed?: string } };
 }
 
 /** How much of a structure one page lists and draws; the rest is counted, and listed when somebody opens it. */
@@ -56,6 +56,8 @@ export interface WantedStructure {
   /** Keys of rows that are opened beyond what the page lists. */
   unfold?: readonly string[];
   limits?: { rows: number; instances: number };
+  /** When the newest version of each file was made: ISO 8601, by path. */
+  changed?: ReadonlyMap<string, string>;
 }
 
 /** A structure with all that its page shows. Linear in the lines as they are written and in what is listed. */
@@ -63,7 +65,7 @@ export function* structureViewSteps(
   project: Project,
   shapes: ReadonlyMap<string, ShapeState>,
   projectId: string,
-  { root: wanted, grouped, unfold = [], limits = LIMITS }: WantedStructure,
+  { root: wanted, grouped, unfold = [], limits = LIMITS, changed }: WantedStructure,
 ): Steps<StructureView> {
   const roots = startingPoints(project);
   const root = wanted !== null && project.files.has(wanted) ? wanted : (roots[0] ?? null);
@@ -106,7 +108,8 @@ export function* structureViewSteps(
   for (const [n, path] of [...new Set(rows.map(({ file }) => file))].entries()) {
     if (n % 64 === 0) yield;
     const file = project.files.get(path);
-    if (file) files[path] = { ...fileToWorkOn(project, file), bytes: file.bytes };
+    if (file)
+      files[path] = { ...fileToWorkOn(project, file), bytes: file.bytes, changed: changed?.get(path) };
   }
   return {
     root,
