@@ -60,6 +60,8 @@ export default [
     route('shown/:sha256', 'routes/shown.ts'),
     route('content/:sha256', 'routes/content.ts'),
     route('latest', 'routes/latest.ts'),
+    route('picture', 'routes/picture.ts'),
+    route('star', 'routes/star.ts'),
     route('portrait', 'routes/portrait.ts'),
   ]),
 ] satisfies RouteConfig;

@@ -31,7 +31,7 @@ const OPEN = [
 /** Pages of whoever is signed in, which belong to no project. */
 const OWN = ['projects', 'account'];
 /** Actions that change nothing in the project but show what would change; tasks look at what is asked for. */
-const ONLY_LOOKING = ['split-check', 'tasks', 'operations', 'preparation', 'kept', 'portrait'];
+const ONLY_LOOKING = ['split-check', 'tasks', 'operations', 'preparation', 'kept', 'portrait', 'star'];
 /** What only owners are given. */
 const OWNERS = ['export'];
 

@@ -1,4 +1,6 @@
 import { inProject } from '#server/auth/guard';
+import { ownerOf } from '#server/jobs/tasks';
+import { starredFiles } from '#server/projects/people/stars';
 import { filesPart } from '#server/views/files/files-view';
 import { FilesScreen } from '../screens/files/FilesScreen';
 import { useAllFiles } from '../screens/files/useAllFiles';
@@ -10,10 +12,14 @@ export const meta = titled('Files');
 /** So many come with the page; the rest follows. */
 const FIRST = 1000;
 
-export const loader = inProject('viewer', (access) => filesPart(access, 0, FIRST));
+export const loader = inProject('viewer', async (access) => ({
+  part: await filesPart(access, 0, FIRST),
+  starred: await starredFiles(access.db, ownerOf(access)),
+}));
 
 export { revalidateOnNewData as shouldRevalidate } from '../ui/address/useView';
 
 export default function Files({ loaderData, params }: Route.ComponentProps) {
-  return <FilesScreen {...useAllFiles(params.projectId, loaderData)} />;
+  const { part, starred } = loaderData;
+  return <FilesScreen {...useAllFiles(params.projectId, part)} starred={starred} />;
 }

@@ -2,6 +2,8 @@ import type { ShouldRevalidateFunctionArgs } from 'react-router';
 import { registryEntries } from '#core/operations';
 import { inProject } from '#server/auth/guard';
 import { shapeStatesOf } from '#server/jobs/shapes';
+import { ownerOf } from '#server/jobs/tasks';
+import { noteOpened } from '#server/projects/people/stars';
 import { loadProject } from '#server/projects/scan/project-scan';
 import { shapeProgress, stateCounts } from '#server/views/files/files-view';
 import { ProjectFrame } from '../screens/project/ProjectFrame';
@@ -11,7 +13,9 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${loaderData?.project.name ?? 'Project'} · Stone Tray` },
 ];
 
-export const loader = inProject('viewer', async ({ db, user, project, role }) => {
+export const loader = inProject('viewer', async (access) => {
+  const { db, user, project, role } = access;
+  await noteOpened(db, ownerOf(access));
   const scanned = await loadProject(db, project.id);
   return {
     user: { name: user.name, email: user.email },

@@ -21,6 +21,7 @@ import * as uploadParts from './migrations/019-upload-parts';
 import * as fairShares from './migrations/020-fair-shares';
 import * as broughtHistory from './migrations/021-brought-history';
 import * as preferences from './migrations/022-preferences';
+import * as starsAndPictures from './migrations/023-stars-and-pictures';
 
 const MIGRATIONS = {
   '001-base': base,
@@ -45,6 +46,7 @@ const MIGRATIONS = {
   '020-fair-shares': fairShares,
   '021-brought-history': broughtHistory,
   '022-preferences': preferences,
+  '023-stars-and-pictures': starsAndPictures,
 };
 
 /** Brings the schema up to date. Migrations are named here, so that they are found in any build. */

@@ -24,6 +24,13 @@ export interface BodyShapeFacts {
   error?: string;
 }
 
+/** The ending of a file that has the content of a row of shapes, by which its format is told: a column of that name. */
+export function extensionOfContent(db: Database) {
+  return db.raw(
+    `(select substring(path from '[^.]*$') from files where files.sha256 = shapes.sha256 limit 1) as extension`,
+  );
+}
+
 /** State of one content's shapes. */
 export interface ShapeState {
   sha256: string;

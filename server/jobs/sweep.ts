@@ -2,7 +2,7 @@ import { dropAbandoned } from '#server/db/arriving';
 import type { Database } from '#server/db/connection';
 import { enqueue } from './queue';
 import { dropUnheard } from './run-task';
-import { SHAPE_KEY } from './shapes';
+import { extensionOfContent, SHAPE_KEY } from './shapes';
 import { queueTask, type TaskName } from './tasks';
 
 /** Seconds without a sign of life after which a worker is taken for dead. */
@@ -42,12 +42,7 @@ export async function sweep(db: Database): Promise<{ again: number; givenUp: num
     db('shapes').where(SHAPE_KEY),
   )
     .whereRaw(NOT_QUEUED, ['shape', 'sha256', db.ref('shapes.sha256')])
-    .select(
-      'sha256',
-      db.raw(
-        `(select substring(path from '[^.]*$') from files where files.sha256 = shapes.sha256 limit 1) as extension`,
-      ),
-    );
+    .select('sha256', extensionOfContent(db));
   for (const { sha256, extension } of shapes)
     if (extension !== null) await enqueue('shape', { sha256, extension }, sha256);
   await dropAbandoned(db);

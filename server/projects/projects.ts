@@ -11,17 +11,24 @@ export interface ProjectCard {
   /** Counts its changes. */
   revision: number;
   isArchived: boolean;
+  /** The person has starred it. */
+  isStarred: boolean;
 }
 
+/** The projects of a person: those with a star first, then those that were opened last. */
 export async function listProjects(db: Database, userId: string): Promise<ProjectCard[]> {
   const rows = await db('projects')
     .join('members', 'members.project_id', 'projects.id')
     .where({ user_id: userId, deleted: null })
     .select('projects.id', 'projects.name', 'projects.description', 'members.role', 'projects.created_at')
-    .select('projects.revision', 'projects.archived')
+    .select('projects.revision', 'projects.archived', 'members.starred')
     .select(db('log').max('time').whereRaw('log.project_id = projects.id').as('last'))
-    .orderBy('projects.name');
-  return rows.map(({ id, name, description, role, created_at, revision, archived, last }) => ({
+    .orderBy([
+      { column: 'members.starred', order: 'desc' },
+      { column: 'members.opened', order: 'desc', nulls: 'last' },
+      { column: 'projects.name' },
+    ]);
+  return rows.map(({ id, name, description, role, created_at, revision, archived, starred, last }) => ({
     id,
     name,
     description,
@@ -29,6 +36,7 @@ export async function listProjects(db: Database, userId: string): Promise<Projec
     changed: (last ?? created_at).toISOString(),
     revision: Number(revision),
     isArchived: archived !== null,
+    isStarred: starred,
   }));
 }
 

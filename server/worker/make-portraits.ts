@@ -1,18 +1,15 @@
-import { PNG } from 'pngjs';
 import { type GeometryOfBody, unpackGltf } from '#core/geometry/shape/gltf';
-import { drawPortrait, type PortraitBody } from '#core/geometry/shape/portrait';
+import type { PortraitBody } from '#core/geometry/shape/portrait';
 import { structureTable } from '#core/project/scan/structure-table';
 import { getBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { portraitRoots, portraitState } from '#server/jobs/portraits';
 import { shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/scan/project-scan';
+import { channelsOf, drawnPicture, PORTRAIT } from './content-picture';
 
-/** Pixels: twice what the list of projects shows, for screens that have them. */
-const SIZE = { width: 360, height: 240 };
 /** More than a small picture can show. */
 const MOST = { rows: 10_000, instances: 20_000 };
-const PLAIN = '#b4b8ba';
 
 /** Draws a picture of each root assembly of a project, of what has a shape. */
 export async function makePortraits(db: Database, projectId: string): Promise<void> {
@@ -35,21 +32,15 @@ export async function makePortraits(db: Database, projectId: string): Promise<vo
     for (const [n, { sha256, body, colour }] of bodies.entries()) {
       const gltf = shapes.get(sha256)?.gltf;
       const geometry = gltf ? (await geometries(gltf)).get(body) : undefined;
-      if (geometry)
-        places.set(n, drawn.push({ geometry, colour: channels(colour ?? PLAIN), placements: [] }) - 1);
+      if (geometry) places.set(n, drawn.push({ geometry, colour: channelsOf(colour), placements: [] }) - 1);
     }
     for (const { body, placement } of instances) drawn[places.get(body) ?? -1]?.placements.push(placement);
     const shown = drawn.filter(({ placements }) => placements.length > 0);
-    const data = Buffer.from(drawPortrait(shown, SIZE));
-    const image = shown.length > 0 ? PNG.sync.write(Object.assign(new PNG(SIZE), { data })) : null;
+    const image = drawnPicture(shown, PORTRAIT);
     await db('portraits')
       .insert({ project_id: projectId, path, shows, image })
       .onConflict(['project_id', 'path'])
       .merge();
   }
   await db('portraits').where('project_id', projectId).whereNotIn('path', roots).delete();
-}
-
-function channels(colour: string): [number, number, number] {
-  return [1, 3, 5].map((at) => Number.parseInt(colour.slice(at, at + 2), 16)) as [number, number, number];
 }

@@ -1,3 +1,4 @@
+import { PNG } from 'pngjs';
 import { afterAll, describe, expect, it } from 'vitest';
 import type { BodyShape } from '#core/geometry/shape/body-shape';
 import type { Kernel, ShapeOptions } from '#core/geometry/shape/kernel';
@@ -12,8 +13,9 @@ import { cancelShapes, requestShapes, retryShapes, shapesOf } from '#server/jobs
 import { ProjectFileSet } from '#server/projects/files/project-files';
 import { loadProject } from '#server/projects/scan/project-scan';
 import { testProject } from '#server/testing';
+import { filePicture, withPictures } from '#server/views/files/file-picture';
 import { Pictures } from '#server/views/structure/scene';
-import { failShapes, makeShapes } from './make-shapes';
+import { drawMissingPictures, failShapes, makeShapes } from './make-shapes';
 
 afterAll(async () => {
   await stopJobs();
@@ -161,6 +163,40 @@ describe('shapes', () => {
     expect((await shapesOf(db, scanned, project)).get(job.sha256)!.state).toBe('waiting');
     await makeShapes(db, kernelThat(good), job);
     expect((await shapesOf(db, scanned, project)).get(job.sha256)!.state).toBe('done');
+  });
+
+  it('have a small picture in the colours of the file, also where they are taken over', async () => {
+    const size = [10 + Math.random(), 20, 30] as const;
+    const part = (colour: string) => writeBoxPart({ id: colour, boxes: [{ size, colour }] });
+    const { db, project } = await testProject(
+      new MemoryFileSet([
+        ['red.stp', part('#ff0000')],
+        ['blue.stp', part('#0000ff')],
+      ]),
+    );
+    const scanned = await loadProject(db, project);
+    await requestShapes(db, scanned);
+    const contents = ['red.stp', 'blue.stp'].map((path) => scanned.files.get(path)!);
+    expect(await withPictures(db, project, contents)).toEqual(new Set());
+    for (const { sha256 } of contents) await makeShapes(db, kernelThat(good), { sha256, extension: 'stp' });
+    expect(await withPictures(db, project, contents)).toEqual(new Set(['red.stp', 'blue.stp']));
+    const colours = await Promise.all(
+      contents.map(async ({ path }) => {
+        const found = (await filePicture(db, project, path)) as { png: Buffer };
+        const { data } = PNG.sync.read(found.png);
+        let [red, blue] = [0, 0];
+        for (let n = 0; n < data.length; n += 4)
+          if (data[n + 3]! > 0) [red, blue] = [red + data[n]!, blue + data[n + 2]!];
+        return red > blue ? 'red' : 'blue';
+      }),
+    );
+    expect(colours).toEqual(['red', 'blue']);
+    // What was made before there were pictures gets one.
+    const { sha256 } = contents[0]!;
+    await db('shapes').where({ sha256 }).update({ picture: null });
+    await drawMissingPictures(db, 10_000);
+    expect(await withPictures(db, project, contents)).toEqual(new Set(['red.stp', 'blue.stp']));
+    expect(await filePicture(db, project, 'gone.stp')).toBeUndefined();
   });
 
   it('are taken over by contents that differ in names or links only', async () => {

@@ -3,12 +3,14 @@ import type { BodyShape } from '#core/geometry/shape/body-shape';
 import { geometryDigest } from '#core/geometry/shape/geometry-digest';
 import { packGltf } from '#core/geometry/shape/gltf';
 import type { Kernel } from '#core/geometry/shape/kernel';
+import type { FileFacts } from '#core/project/formats/link-format';
 import { getBlob, putBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { storedJson } from '#server/db/stored-text';
 import { announce } from '#server/events/events';
-import { type BodyShapeFacts, SHAPE_KEY } from '#server/jobs/shapes';
+import { type BodyShapeFacts, extensionOfContent, SHAPE_KEY } from '#server/jobs/shapes';
 import { scanStored } from '#server/projects/scan/project-scan';
+import { partPicture } from './content-picture';
 
 /** Milliseconds between two signs of life. */
 const LIFE_PAUSE = 4000;
@@ -32,7 +34,7 @@ export async function makeShapes(
   const total = bodies.length;
   const content = await getBlob(db, sha256);
   const geometry = digestOf(content, bodies);
-  if (geometry !== null && (await takeOver(db, sha256, geometry))) {
+  if (geometry !== null && (await takeOver(db, { sha256, scan }, geometry))) {
     await tell('done', total, total);
     return;
   }
@@ -67,7 +69,8 @@ export async function makeShapes(
   );
   const failed = shapes.length > 0 && shapes.every((shape) => 'error' in shape);
   const isDrawn = shapes.some((shape) => shape.mesh) || shapes.length === 0;
-  const gltf = isDrawn ? await putBlob(db, await packGltf(shapes)) : null;
+  const packed = isDrawn ? await packGltf(shapes) : null;
+  const gltf = packed && (await putBlob(db, packed));
   await row().update({
     state: failed ? 'failed' : 'done',
     done: total,
@@ -76,6 +79,7 @@ export async function makeShapes(
     bodies: storedJson(facts),
     features: storedJson(byBody(shapes, 'features')),
     exact: storedJson(byBody(shapes, 'exact')),
+    picture: packed && (await partPicture(scan, packed)),
     error: failed ? (facts[0]?.error ?? null) : null,
   });
   await tell(failed ? 'failed' : 'done', total, total);
@@ -95,7 +99,11 @@ function digestOf(content: Uint8Array, bodies: readonly number[]): string | null
 }
 
 /** Takes the shapes of another content of the same geometry: one whose names or links were others. @returns whether there was one */
-async function takeOver(db: Database, sha256: string, geometry: string): Promise<boolean> {
+async function takeOver(
+  db: Database,
+  { sha256, scan }: { sha256: string; scan: Pick<FileFacts, 'products'> },
+  geometry: string,
+): Promise<boolean> {
   const other = await db('shapes')
     .where({ ...SHAPE_KEY, geometry, state: 'done' })
     .first('total', 'gltf', 'bodies', 'features', 'exact');
@@ -112,6 +120,8 @@ async function takeOver(db: Database, sha256: string, geometry: string): Promise
       bodies: storedJson(other.bodies),
       features: storedJson(other.features),
       exact: storedJson(other.exact),
+      // Its colours may be others.
+      picture: other.gltf && (await partPicture(scan, await getBlob(db, other.gltf))),
     });
   return taken > 0;
 }
@@ -122,4 +132,23 @@ export async function failShapes(db: Database, sha256: string, error: string): P
     .where({ ...SHAPE_KEY, sha256 })
     .whereNot('state', 'cancelled')
     .update({ state: 'failed', error });
+}
+
+/** Draws pictures of contents whose shapes were made before there were any. @param most at once @returns how many */
+export async function drawMissingPictures(db: Database, most: number): Promise<number> {
+  const missing: { sha256: string; gltf: string; extension: string | null }[] = await db('shapes')
+    .where({ ...SHAPE_KEY, state: 'done', picture: null })
+    .whereNotNull('gltf')
+    .where('total', '>', 0)
+    .limit(most)
+    .select('sha256', 'gltf', extensionOfContent(db));
+  for (const { sha256, gltf, extension } of missing) {
+    const scan = extension === null ? null : await scanStored(db, `content.${extension}`, sha256);
+    // A content that no file has any more gets none, and is not looked for again.
+    const picture = scan ? await partPicture(scan, await getBlob(db, gltf)) : Buffer.alloc(0);
+    await db('shapes')
+      .where({ ...SHAPE_KEY, sha256 })
+      .update({ picture });
+  }
+  return missing.length;
 }

@@ -11,7 +11,7 @@ import { sweep } from '#server/jobs/sweep';
 import { defectInWords, log } from '#server/log';
 import { collect } from '#server/projects/life/collect';
 import { makePortraits } from './make-portraits';
-import { failShapes, makeShapes } from './make-shapes';
+import { drawMissingPictures, failShapes, makeShapes } from './make-shapes';
 import { TASK_KINDS } from './task-kinds';
 
 /** A kernel holds up to 1.5 GB while it works on a large file. */
@@ -33,6 +33,8 @@ const SHAPES_AT_ONCE = 6;
 const ALIVE_PAUSE = 5000;
 /** Milliseconds between two looks for work that nobody does. */
 const SWEEP_PAUSE = 10_000;
+/** Pictures that are missing are drawn so many at a time. */
+const PICTURES_AT_ONCE = 10;
 /** Milliseconds between two looks for what belongs to nobody. */
 const COLLECT_PAUSE = 3_600_000;
 
@@ -93,6 +95,7 @@ await work('portrait', {}, async ([job]) => {
 });
 const sweeping = setInterval(() => {
   sweep(db).catch((error) => defectInWords(error, { kind: 'sweep' }));
+  drawMissingPictures(db, PICTURES_AT_ONCE).catch((error) => defectInWords(error, { kind: 'picture' }));
 }, SWEEP_PAUSE);
 const collecting = setInterval(() => {
   collect(db).catch((error) => defectInWords(error, { kind: 'collect' }));

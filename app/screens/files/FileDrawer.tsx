@@ -11,7 +11,9 @@ import { Time } from '../../ui/measures/Time';
 import { CameOutOf } from '../../ui/project/CameOutOf';
 import { FileLink } from '../../ui/project/FileLink';
 import { MadeLighter } from '../../ui/project/MadeLighter';
+import { Star } from '../../ui/project/Star';
 import type { Ways } from './Bring';
+import { pictureAddress } from './columns';
 import { FileItems } from './FileItems';
 import classes from './Files.module.css';
 
@@ -21,12 +23,14 @@ export function FileDrawer({
   projectId,
   mayEdit,
   bring,
+  isStarred,
   onClose,
 }: {
   file: FileRow;
   projectId: string;
   mayEdit: boolean;
   bring: Ways;
+  isStarred: boolean;
   onClose: () => void;
 }) {
   const { load, data } = useFetcher<FileFacts>();
@@ -38,6 +42,7 @@ export function FileDrawer({
     <aside className={classes.drawer} aria-label={`Facts about ${file.path}`}>
       <div className={classes.drawerHead}>
         <h2 className="mono">{file.path}</h2>
+        <Star projectId={projectId} path={file.path} name={file.path} isStarred={isStarred} />
         {file.role === 'assembly' && (
           <Link to={addressIn(projectId, 'structure', { root: file.path })} className={classes.more}>
             Open its structure
@@ -84,6 +89,15 @@ export function FileDrawer({
         </p>
       )}
       <div className={classes.columns}>
+        {file.hasPicture && (
+          <img
+            className={classes.portrait}
+            src={pictureAddress(projectId, file)}
+            alt={`What ${file.path} looks like`}
+            width={120}
+            height={90}
+          />
+        )}
         <section>
           <h3>Uses</h3>
           {data?.uses.length === 0 && <p className="muted">No other file.</p>}

@@ -17,11 +17,22 @@ interface FilesBarProps {
   selection: readonly FileRow[];
   query: string;
   onQuery: (query: string) => void;
+  foldersShown: boolean;
+  onFolders: (shown: boolean) => void;
   children: ReactNode;
 }
 
 /** How the files stand, the preparation of their shapes, what can be done with those that are chosen, and the filter. */
-export function FilesBar({ files, total, selection, query, onQuery, children }: FilesBarProps) {
+export function FilesBar({
+  files,
+  total,
+  selection,
+  query,
+  onQuery,
+  foldersShown,
+  onFolders,
+  children,
+}: FilesBarProps) {
   const { projectId, mayEdit, shapes, operations } = useOutletContext<ProjectContext>();
   const jobs = useFetcher();
   const preparation = preparationOf(projectId);
@@ -32,6 +43,14 @@ export function FilesBar({ files, total, selection, query, onQuery, children }: 
   const paths = selection.map(({ path }) => path);
   return (
     <div className={classes.bar}>
+      <Button
+        className={classes.folderSwitch}
+        variant={foldersShown ? 'light' : 'default'}
+        aria-pressed={foldersShown}
+        onClick={() => onFolders(!foldersShown)}
+      >
+        Folders
+      </Button>
       <span className={classes.summary}>
         <b>{plural(total, 'file')}</b>
         {files.length < total && `, ${count(files.length)} of them here yet`}

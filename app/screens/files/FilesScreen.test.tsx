@@ -22,6 +22,7 @@ const row = (path: string, more: Partial<FileRow> = {}): FileRow => ({
   about: null,
   derived: 0,
   unused: false,
+  hasPicture: false,
   error: null,
   damage: null,
   ...more,
@@ -70,16 +71,21 @@ const FACTS: FileFacts = {
   ],
 };
 
+const STARRED = ['parts/weld.stp', 'gone.stp'];
+
 const openPage = async (files = FILES, context = {}) => {
-  const page = renderPage(<FilesScreen files={files} total={files.length} />, {
+  const page = renderPage(<FilesScreen files={files} total={files.length} starred={STARRED} />, {
     context,
     loads: ({ pathname }) => (pathname.endsWith('/file-facts') ? FACTS : null),
   });
   await screen.findByRole('grid', { name: 'Files' });
   return page;
 };
+const table = () => within(screen.getByRole('grid', { name: 'Files' }));
 const paths = () =>
-  screen.getAllByRole('row').flatMap((line) => within(line).queryAllByRole('gridcell')[0]?.textContent ?? []);
+  table()
+    .getAllByRole('row')
+    .flatMap((line) => within(line).queryAllByRole('gridcell')[0]?.textContent ?? []);
 
 describe('the files page', () => {
   it('says what each file is, and how the project stands', async () => {
@@ -88,9 +94,9 @@ describe('the files page', () => {
     expect(screen.getByText('5 files').parentElement!.textContent).toBe(
       '5 files, 1 broken link, 1 unreadable, 1 damaged, 1 that no root assembly reaches',
     );
-    expect(screen.getByRole('row', { name: /torn/ }).textContent).toContain('Torn damaged');
-    expect(screen.getByRole('row', { name: /broken/ }).textContent).toContain('cannot be read');
-    expect(screen.getByRole('row', { name: /left-over/ }).textContent).toContain('unused');
+    expect(table().getByRole('row', { name: /torn/ }).textContent).toContain('Torn damaged');
+    expect(table().getByRole('row', { name: /broken/ }).textContent).toContain('cannot be read');
+    expect(table().getByRole('row', { name: /left-over/ }).textContent).toContain('unused');
     expect(screen.getByRole('row', { name: /^unit/ }).textContent).toContain('root');
   });
 
@@ -129,7 +135,7 @@ describe('the files page', () => {
 
   it('says where a file is broken and what to do', async () => {
     const { user } = await openPage();
-    await user.click(screen.getByRole('row', { name: /broken/ }));
+    await user.click(table().getByRole('row', { name: /broken/ }));
     expect((await screen.findByRole('alert')).textContent).toBe(
       'Line 7, column 3: the file ends here; expected a section. Save the file again in the system that it comes from, and import it once more.',
     );
@@ -148,8 +154,63 @@ describe('the files page', () => {
     await waitFor(() => expect(screen.getByText('No file fits “>1MB”.')).toBeTruthy());
   });
 
+  it('lists a folder, what has a star, and what was looked at last', async () => {
+    localStorage.clear();
+    const { user, address } = await openPage();
+    const folders = within(screen.getByRole('treegrid', { name: 'Folders' }));
+    const line = (name: RegExp) => folders.getByRole('row', { name });
+    expect(folders.getAllByRole('row').map(({ textContent }) => textContent)).toEqual([
+      'FolderFiles',
+      'Starred1',
+      'Looked at last0',
+      'All files 1 broken5',
+      'old1',
+      'parts3',
+    ]);
+    await user.click(line(/^parts/));
+    await waitFor(() => expect(paths()).toEqual(['parts/weld.stp', 'parts/torn.stp', 'parts/broken.stp']));
+    expect(address()).toContain('folder=parts');
+    await user.click(line(/^Starred/));
+    await waitFor(() => expect(paths()).toEqual(['parts/weld.stp']));
+    expect(table().getByRole('img', { name: 'starred' })).toBeTruthy();
+    await user.click(line(/^Looked at last/));
+    await waitFor(() => expect(screen.getByText('No file was looked at in this browser yet.')).toBeTruthy());
+    await user.click(line(/^All files/));
+    await user.click(await table().findByRole('row', { name: /torn/ }));
+    await waitFor(() => expect(line(/^Looked at last/).textContent).toBe('Looked at last1'));
+    // Away, and there again.
+    await user.click(screen.getByRole('button', { name: 'Folders' }));
+    await waitFor(() => expect(screen.queryByRole('treegrid')).toBeNull());
+    await user.click(screen.getByRole('button', { name: 'Folders' }));
+    await screen.findByRole('treegrid', { name: 'Folders' });
+  });
+
+  it('shows what files look like, and gives and takes stars', async () => {
+    const sent: unknown[] = [];
+    const files = FILES.map((file) => ({ ...file, hasPicture: file.path === 'parts/torn.stp', version: 3 }));
+    const { user } = renderPage(<FilesScreen files={files} total={files.length} starred={STARRED} />, {
+      action: (form) => void sent.push(form),
+      loads: ({ pathname }) => (pathname.endsWith('/file-facts') ? FACTS : null),
+    });
+    const row = await screen.findByRole('row', { name: /torn/ });
+    expect([...row.querySelectorAll('img')].map((image) => image.getAttribute('src'))).toEqual([
+      '/projects/p/picture?path=parts%2Ftorn.stp&version=3',
+    ]);
+    await user.click(row);
+    expect(
+      (await screen.findByRole('img', { name: 'What parts/torn.stp looks like' })).getAttribute('src'),
+    ).toBe('/projects/p/picture?path=parts%2Ftorn.stp&version=3');
+    await user.click(screen.getByRole('button', { name: 'Star parts/torn.stp' }));
+    await waitFor(() => expect(sent).toEqual([{ path: 'parts/torn.stp', starred: 'yes' }]));
+    await user.click(screen.getByRole('row', { name: /weld/ }));
+    const star = await screen.findByRole('button', { name: 'Star parts/weld.stp' });
+    expect(star.getAttribute('aria-pressed')).toBe('true');
+    await user.click(star);
+    await waitFor(() => expect(sent.at(-1)).toEqual({ path: 'parts/weld.stp', starred: 'no' }));
+  });
+
   it('says that a file of the address is not there any more', async () => {
-    renderPage(<FilesScreen files={FILES} total={FILES.length} />, {
+    renderPage(<FilesScreen files={FILES} total={FILES.length} starred={[]} />, {
       path: '/projects/p/files?sel=gone.stp',
     });
     expect((await screen.findByText(/There is no file/)).textContent).toContain('gone.stp');
@@ -158,7 +219,7 @@ describe('the files page', () => {
   it('filters 5,000 files by path, product and role, with few rows in the document', async () => {
     const many = Array.from({ length: 5000 }, (_, n) => row(`folder-${n % 50}/part-${n}.stp`));
     const { user } = await openPage(many);
-    expect(screen.getAllByRole('row').length).toBeLessThan(60);
+    expect(table().getAllByRole('row').length).toBeLessThan(60);
     await user.type(screen.getByRole('textbox', { name: /filter/i }), 'part-4999');
     await waitFor(() => expect(paths()).toEqual(['folder-49/part-4999.stp']));
   });

@@ -1,4 +1,5 @@
-import { useMemo } from 'react';
+import { useLocalStorage } from '@mantine/hooks';
+import { useEffect, useMemo } from 'react';
 import { useNavigate, useOutletContext } from 'react-router';
 import type { FileRow } from '#server/views/packed/packed-rows';
 import { readPaths, writePaths } from '../../ui/address/paths-in-address';
@@ -8,31 +9,50 @@ import { filterFor } from '../../ui/ledger/filter-rows';
 import { Ledger } from '../../ui/ledger/Ledger';
 import { addressOf, operationsFor } from '../../ui/operation/operations';
 import type { ProjectContext } from '../../ui/project/project-context';
+import { useRecentFiles } from '../../ui/project/recent-files';
 import { useSelection } from '../../ui/project/useSelection';
 import { Bring } from './Bring';
-import { COLUMNS } from './columns';
+import { columnsFor } from './columns';
 import { FileDrawer } from './FileDrawer';
 import { FileItems } from './FileItems';
 import classes from './Files.module.css';
 import { FilesBar } from './FilesBar';
+import { FolderPane, ONLY, type Only } from './FolderPane';
 import { WORDS } from './filter-words';
+import { isIn } from './folders';
 import type { AllFiles } from './useAllFiles';
 
 /** All files of the project: what each is, what it holds, and whether its links hold. */
-export function FilesScreen({ files, total }: AllFiles) {
+export function FilesScreen({ files, total, starred }: AllFiles & { starred: readonly string[] }) {
   const { projectId, mayEdit, operations } = useOutletContext<ProjectContext>();
   const navigate = useNavigate();
+  const [foldersShown, setFoldersShown] = useLocalStorage({ key: 'stonetray folders', defaultValue: true });
   const [view, change] = useView();
   const [query, setQuery] = useTyped('q');
+  const [recent, noteRecent] = useRecentFiles(projectId);
+  const folder = view.get('folder') ?? '';
+  const only = ONLY.find((word) => word === view.get('only')) ?? null;
+  const gathered = useMemo(() => {
+    const present = new Set(files.map(({ path }) => path));
+    const those = (paths: readonly string[]) => new Set(paths.filter((path) => present.has(path)));
+    return { starred: those(starred), recent: those(recent) };
+  }, [files, starred, recent]);
   const shown = useMemo(() => {
     const fits = filterFor(query, {
       texts: ({ path, product, role }: FileRow) => [path, product, role],
       words: WORDS,
       size: (row) => row.bytes,
     });
-    return fits ? files.filter(fits) : files;
-  }, [files, query]);
+    return files.filter(
+      (row) =>
+        isIn(folder, row.path) && (only === null || gathered[only].has(row.path)) && (fits?.(row) ?? true),
+    );
+  }, [files, query, folder, only, gathered]);
   const selected = files.find(({ path }) => path === view.get('sel'));
+  const lookedAt = selected?.path;
+  useEffect(() => {
+    if (lookedAt !== undefined) noteRecent(lookedAt);
+  }, [lookedAt, noteRecent]);
   const also = view.get('also');
   const chosen = useMemo(() => {
     const present = new Set(files.map(({ path }) => path));
@@ -45,6 +65,7 @@ export function FilesScreen({ files, total }: AllFiles) {
     return chosen.map((path) => byPath.get(path)!);
   }, [files, chosen]);
   useSelection(selection);
+  const columns = useMemo(() => columnsFor(projectId, gathered.starred), [projectId, gathered]);
   const rowKeys = Object.fromEntries(
     operationsFor(operations, selection, mayEdit).flatMap((entry) =>
       entry.key === undefined
@@ -58,34 +79,53 @@ export function FilesScreen({ files, total }: AllFiles) {
       {(importButton, bring) => (
         <div className={classes.page}>
           <PageTitle>Files</PageTitle>
-          <FilesBar files={files} total={total} selection={selection} query={query} onQuery={setQuery}>
+          <FilesBar
+            files={files}
+            total={total}
+            selection={selection}
+            query={query}
+            onQuery={setQuery}
+            foldersShown={foldersShown}
+            onFolders={setFoldersShown}
+          >
             {importButton}
           </FilesBar>
-          <div className={classes.table}>
-            <Ledger
-              label="Files"
-              isMain
-              columns={COLUMNS}
-              rows={shown}
-              keyOf={({ path }) => path}
-              selected={selected?.path ?? null}
-              onSelect={({ path }) => change({ sel: path, also: null })}
-              several={{
-                keys: chosen,
-                onSelect: (keys) =>
-                  change({
-                    sel: keys.at(-1) ?? null,
-                    also: keys.length > 1 ? writePaths(keys.slice(0, -1)) : null,
-                  }),
-              }}
-              keys={rowKeys}
-              menu={(some) => <FileItems files={some} bring={bring} />}
-              empty={
-                files.length === 0
-                  ? 'No file yet. Drop a folder or a zip of linked STEP files here.'
-                  : `No file fits “${query}”.`
-              }
-            />
+          <div className={classes.beside}>
+            {foldersShown && files.length > 0 && (
+              <FolderPane
+                files={files}
+                gathered={{ starred: gathered.starred.size, recent: gathered.recent.size }}
+                folder={folder}
+                only={only}
+                onChoose={(chosen) => change({ folder: chosen.folder, only: chosen.only })}
+              />
+            )}
+            <div className={classes.table}>
+              <Ledger
+                label="Files"
+                isMain
+                columns={columns}
+                rows={shown}
+                keyOf={({ path }) => path}
+                selected={selected?.path ?? null}
+                onSelect={({ path }) => change({ sel: path, also: null })}
+                several={{
+                  keys: chosen,
+                  onSelect: (keys) =>
+                    change({
+                      sel: keys.at(-1) ?? null,
+                      also: keys.length > 1 ? writePaths(keys.slice(0, -1)) : null,
+                    }),
+                }}
+                keys={rowKeys}
+                menu={(some) => <FileItems files={some} bring={bring} />}
+                empty={
+                  files.length === 0
+                    ? 'No file yet. Drop a folder or a zip of linked STEP files here.'
+                    : noneIn(query, folder, only)
+                }
+              />
+            </div>
           </div>
           {!selected && view.get('sel') !== null && (
             <p className={classes.gone} role="status">
@@ -100,6 +140,7 @@ export function FilesScreen({ files, total }: AllFiles) {
               projectId={projectId}
               mayEdit={mayEdit}
               bring={bring}
+              isStarred={gathered.starred.has(selected.path)}
               onClose={() => change({ sel: null, also: null })}
             />
           )}
@@ -107,4 +148,13 @@ export function FilesScreen({ files, total }: AllFiles) {
       )}
     </Bring>
   );
+}
+
+/** Why no file is listed, and what lists more. */
+function noneIn(query: string, folder: string, only: Only | null): string {
+  if (only === 'starred' && query === '')
+    return 'No file has a star yet. Select one in All files, and star it below the table.';
+  if (only === 'recent' && query === '') return 'No file was looked at in this browser yet.';
+  const where = only ? '' : folder === '' ? '' : ` in ${folder}`;
+  return `No file${where} fits “${query}”.`;
 }

@@ -1,19 +1,45 @@
+import { IconStarFilled } from '@tabler/icons-react';
 import type { FileRow } from '#server/views/packed/packed-rows';
+import { addressIn } from '../../ui/address/addresses';
 import { bytes, count, plural } from '../../ui/format';
 import { LinkCounts } from '../../ui/LinkMark';
 import type { LedgerColumn } from '../../ui/ledger/Ledger';
 import { PathText } from '../../ui/PathText';
 import classes from './Files.module.css';
 
-/** What the table of files shows of each. */
-export const COLUMNS: LedgerColumn<FileRow>[] = [
-  {
-    key: 'path',
-    title: 'File',
-    width: 'minmax(240px, 2fr)',
-    cell: ({ path }) => <PathText path={path} />,
-    sort: ({ path }) => path,
-  },
+/** What the table of files shows of each. @param starred paths of those that have a star */
+export function columnsFor(projectId: string, starred: ReadonlySet<string>): LedgerColumn<FileRow>[] {
+  return [
+    {
+      key: 'path',
+      title: 'File',
+      width: 'minmax(240px, 2fr)',
+      cell: (row) => (
+        <>
+          <span className={classes.picture}>
+            {row.hasPicture && (
+              <img src={pictureAddress(projectId, row)} alt="" width={28} height={21} loading="lazy" />
+            )}
+          </span>
+          <PathText path={row.path} />
+          {starred.has(row.path) && (
+            <IconStarFilled size={12} className={classes.star} role="img" aria-label="starred" />
+          )}
+        </>
+      ),
+      text: ({ path }) => path,
+      sort: ({ path }) => path,
+    },
+    ...COLUMNS,
+  ];
+}
+
+/** Where the small picture of a file is: of its newest version. */
+export function pictureAddress(projectId: string, { path, version }: FileRow): string {
+  return addressIn(projectId, 'picture', { path, version: String(version) });
+}
+
+const COLUMNS: LedgerColumn<FileRow>[] = [
   {
     key: 'role',
     title: 'Role',

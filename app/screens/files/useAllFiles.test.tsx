@@ -21,6 +21,7 @@ const rows = Array.from(
     usedBy: 0,
     about: null,
     unused: false,
+    hasPicture: false,
     error: null,
     damage: null,
   }),

@@ -78,6 +78,9 @@ describe('looking at a file', () => {
 
   it('says what else can be done with what is not shown', () => {
     renderPage(<LookScreen path="part.stp" file={null} />);
+    expect(screen.getByRole('link', { name: 'Its facts' }).getAttribute('href')).toBe(
+      '/projects/p/files?sel=part.stp',
+    );
     expect(screen.getByText(/Models stand on Structure/)).toBeTruthy();
     expect(screen.getByRole('link', { name: 'Download' }).getAttribute('href')).toBe(
       '/projects/p/latest?path=part.stp',

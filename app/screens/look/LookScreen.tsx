@@ -24,7 +24,7 @@ export function LookScreen({ path, file }: LookScreenProps) {
     <div className={classes.page}>
       <header className={classes.head}>
         <h1 className="mono">{path}</h1>
-        <Button variant="default" component={Link} to={addressIn(projectId, 'files', { file: path })}>
+        <Button variant="default" component={Link} to={addressIn(projectId, 'files', { sel: path })}>
           Its facts
         </Button>
         <Button

@@ -10,6 +10,7 @@ const PROJECT = {
   role: 'owner',
   changed: '2026-11-20T08:00:00Z',
   isArchived: false,
+  isStarred: false,
   facts: null,
   trouble: null,
 };

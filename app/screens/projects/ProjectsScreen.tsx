@@ -12,6 +12,7 @@ import { plural } from '../../ui/format';
 import { TopBar } from '../../ui/frame/TopBar';
 import { LinkCounts } from '../../ui/LinkMark';
 import { Time } from '../../ui/measures/Time';
+import { Star } from '../../ui/project/Star';
 import classes from './Projects.module.css';
 
 interface ProjectLine {
@@ -21,6 +22,7 @@ interface ProjectLine {
   role: string;
   changed: string;
   isArchived: boolean;
+  isStarred: boolean;
   facts: ProjectFacts | null;
   /** Why there are no facts. */
   trouble: string | null;
@@ -149,7 +151,10 @@ function ProjectList({ projects }: Pick<ProjectsScreenProps, 'projects'>) {
             <Link to={addressIn(project.id, 'structure')} className={classes.name}>
               {project.name}
             </Link>
-            <span className={classes.role}>{project.role}</span>
+            <span className={classes.role}>
+              {project.role}
+              <Star projectId={project.id} name={project.name} isStarred={project.isStarred} />
+            </span>
             <p className={classes.description}>{project.description || 'No description'}</p>
             {project.trouble !== null && <p role="alert">{project.trouble}</p>}
             <div className={classes.state}>

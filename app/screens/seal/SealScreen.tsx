@@ -60,7 +60,7 @@ export function SealScreen({ root, roots, scene, trouble, before }: WholeView) {
       empty={trouble ?? 'Nothing yet.'}
       label={() => 'Make the sealed solid'}
       doing="Making the sealed solid"
-      done={() => preview && <Link to={addressIn(projectId, 'files', { file: preview.file })}>Show it</Link>}
+      done={() => preview && <Link to={addressIn(projectId, 'files', { sel: preview.file })}>Show it</Link>}
     />
   );
 }

@@ -61,6 +61,8 @@ function expanded(search: URLSearchParams, isThere: boolean): [URLSearchParams, 
 const SHOWN_ONLY = [
   'also',
   'colours',
+  'folder',
+  'only',
   'eye',
   'view',
   'sel',

@@ -149,7 +149,7 @@ export function Commands({
           name,
           where,
           what === 'file'
-            ? addressIn(projectId, 'files', { file: path })
+            ? addressIn(projectId, 'files', { sel: path })
             : addressIn(projectId, 'structure', { root: path }),
         ),
       );

@@ -42,7 +42,7 @@ export function CameOutOf({
         <span key={made.operation}>
           {operations.find(({ name }) => name === made.operation)?.title ?? made.operation}:{' '}
           {madeBeforeInWords(made)}{' '}
-          <Link to={addressIn(projectId, 'files', { file: made.opens })}>Show it</Link>{' '}
+          <Link to={addressIn(projectId, 'files', { sel: made.opens })}>Show it</Link>{' '}
           <Link to={page(path)}>{made.behind > 0 ? 'Bring up to date' : 'Compare'}</Link>
         </span>
       ))}

@@ -8,6 +8,7 @@ import { inTurns } from '#server/in-turns';
 import { contentsWithBodies, type ShapeState } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/scan/project-scan';
 import { type FileRow, type FilesPart, packRowSteps } from '#server/views/packed/packed-rows';
+import { withPictures } from './file-picture';
 import { fileToWorkOn } from './file-to-work-on';
 
 /** A part of the table of files, in the order of their paths. Linear in the files of the project, and in the links of those that are sent. */
@@ -22,7 +23,8 @@ export async function filesPart(
     .select('path', 'version');
   const versionOf = new Map(versions.map(({ path, version }) => [path, version]));
   const files = [...scanned.files.values()].slice(from, from + most);
-  const rows = await inTurns(rowSteps(scanned, files, versionOf));
+  const pictured = await withPictures(db, project.id, files);
+  const rows = await inTurns(rowSteps(scanned, files, versionOf, pictured));
   return { text: await inTurns(packRowSteps(rows)), total: scanned.files.size, revision: project.revision };
 }
 
@@ -31,6 +33,7 @@ export function* rowSteps(
   project: Project,
   files: readonly ScannedFile[],
   versionOf: ReadonlyMap<string, number>,
+  pictured: ReadonlySet<string>,
 ): Steps<FileRow[]> {
   const belonging = belongingFiles(project);
   const rows: FileRow[] = [];
@@ -48,6 +51,7 @@ export function* rowSteps(
       usedBy: new Set(usersOf(project, path)).size,
       about: uses.find(({ kind }) => LINK_KINDS[kind].isAbout)?.to ?? null,
       unused: !belonging.has(path),
+      hasPicture: pictured.has(path),
       error: scan.error,
       damage: scan.damage,
     });

@@ -139,9 +139,9 @@ describe('the files', () => {
   it('say what they hold, who uses them, and which no root reaches', async () => {
     const { scanned } = await unit();
     const rows = new Map(
-      unpackRows(atOnce(packRowSteps(atOnce(rowSteps(scanned, [...scanned.files.values()], new Map()))))).map(
-        (row) => [row.path, row],
-      ),
+      unpackRows(
+        atOnce(packRowSteps(atOnce(rowSteps(scanned, [...scanned.files.values()], new Map(), new Set())))),
+      ).map((row) => [row.path, row]),
     );
     expect(rows.get('drive/drive.stp')).toMatchObject({
       role: 'assembly',

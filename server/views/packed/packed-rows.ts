@@ -16,6 +16,8 @@ export interface FileRow extends FileToWorkOn {
   about: string | null;
   /** It belongs to nothing that a root assembly needs. */
   unused: boolean;
+  /** There is a small picture of it. */
+  hasPicture: boolean;
   error: string | null;
   /** What cannot be trusted in it although it can be read. */
   damage: string | null;
