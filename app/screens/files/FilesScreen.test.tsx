@@ -163,7 +163,7 @@ describe('the files page', () => {
       'FolderFiles',
       'Starred1',
       'Looked at last0',
-      'All files 1 broken5',
+      'All files1 broken5',
       'old1',
       'parts3',
     ]);

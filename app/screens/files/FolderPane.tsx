@@ -32,11 +32,11 @@ const COLUMNS: LedgerColumn<PaneRow>[] = [
     width: 'minmax(110px, 1fr)',
     cell: ({ name, broken }) => (
       <>
-        {name}
+        <span className={classes.folderName}>{name}</span>
         {broken > 0 && (
           <span className={classes.broken} title={plural(broken, 'broken link')}>
-            {' '}
-            {count(broken)} broken
+            {count(broken)}
+            <span className={classes.unseen}> broken</span>
           </span>
         )}
       </>

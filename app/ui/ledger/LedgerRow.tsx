@@ -108,7 +108,7 @@ export function LedgerRow<Row>({
               </svg>
             </button>
           )}
-          {cell(row)}
+          {cut(cell(row))}
         </span>
       ))}
       {onMenu && (
@@ -126,4 +126,9 @@ export function LedgerRow<Row>({
       )}
     </div>
   );
+}
+
+/** A text that is too long ends in three dots, whatever stands beside it. */
+function cut(content: React.ReactNode): React.ReactNode {
+  return typeof content === 'string' ? <span className={classes.text}>{content}</span> : content;
 }

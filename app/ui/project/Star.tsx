@@ -25,14 +25,18 @@ export function Star({ projectId, path, name, isStarred: before }: StarProps) {
   return (
     <ActionIcon
       variant="subtle"
-      color={isStarred ? 'yellow' : 'gray'}
+      color="gray"
       size={28}
       aria-label={`Star ${name}`}
       aria-pressed={isStarred}
       title={isStarred ? 'Take the star away' : 'Star it: you find it again among those with a star'}
       onClick={toggle}
     >
-      {isStarred ? <IconStarFilled size={16} aria-hidden /> : <IconStar size={16} aria-hidden />}
+      {isStarred ? (
+        <IconStarFilled size={16} color="var(--st-behind)" aria-hidden />
+      ) : (
+        <IconStar size={16} aria-hidden />
+      )}
     </ActionIcon>
   );
 }
