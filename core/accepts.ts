@@ -5,6 +5,8 @@ export interface Accepts {
   what: 'project' | 'link' | 'change' | 'received' | 'file' | 'files' | 'body' | 'source' | 'lighter';
   /** For files: the part of its page's address that says which. */
   parameter?: string;
+  /** For one file that others may go along with: the part of the address that says which. */
+  also?: string;
   /** The roles that a file may have; any unless it is said. */
   roles?: readonly FileRole[];
   /** How many bodies a file must hold at least. */
@@ -38,11 +40,11 @@ export interface FileToWorkOn {
 
 /** Whether an operation or a report can start from just these files. */
 export function canStartFrom(
-  { what, roles, bodies = 0, isForOutside, isBehind }: Accepts,
+  { what, also, roles, bodies = 0, isForOutside, isBehind }: Accepts,
   files: readonly FileToWorkOn[],
 ): boolean {
   const [file, ...more] = files;
-  if (!file || (more.length > 0 && what !== 'files')) return false;
+  if (!file || (more.length > 0 && what !== 'files' && also === undefined)) return false;
   const fits = files.every(
     (one) =>
       one.bodies >= bodies &&

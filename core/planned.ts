@@ -22,6 +22,8 @@ export interface Planned<Preview> {
 /** A file that is made for the person who asked. */
 export interface Product {
   name: string;
+  /** The file of the project that it is of. */
+  of?: string;
   /** Makes it. @returns its bytes as a stream, and what it holds, for programs */
   write(): Promise<{ stream: Readable; contents: unknown }>;
 }

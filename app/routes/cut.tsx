@@ -2,6 +2,7 @@ import { useSearchParams } from 'react-router';
 import { z } from 'zod';
 import { inProject } from '#server/auth/guard';
 import { measuredBodies, shapesOf } from '#server/jobs/shapes';
+import { doneWithFile } from '#server/projects/projects';
 import { loadProject } from '#server/projects/scan/project-scan';
 import { requireNamed } from '#server/views/files/named-file';
 import { cutView, partToCut } from '#server/views/operations/cut-view';
@@ -22,6 +23,7 @@ export const loader = inProject('viewer', async ({ db, project }, { request }: R
   const measured = sha256 === undefined ? undefined : await measuredBodies(db, sha256);
   const body = z.coerce.number().int().safeParse(search.get('body'));
   return {
+    done: file === null ? [] : await doneWithFile(db, project.id, file, ['cut']),
     view: cutView(
       scanned,
       await shapesOf(db, scanned, project.id),
@@ -35,11 +37,11 @@ export const loader = inProject('viewer', async ({ db, project }, { request }: R
 
 export const shouldRevalidate = revalidateOnNewData;
 
-export default function Cut({ loaderData: { view } }: Route.ComponentProps) {
+export default function Cut({ loaderData: { view, done } }: Route.ComponentProps) {
   const [search] = useSearchParams();
   // By what was asked for: a body that was cut is no longer there, and the page still tells of it.
   return view ? (
-    <CutScreen key={`${search.get('file')} ${search.get('body')}`} {...view} />
+    <CutScreen key={`${search.get('file')} ${search.get('body')}`} {...view} done={done} />
   ) : (
     <NothingToCut />
   );

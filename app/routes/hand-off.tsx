@@ -2,6 +2,7 @@ import { originalOf, startingPoints } from '#core/project/scan/project';
 import { inProject } from '#server/auth/guard';
 import { inTurns } from '#server/in-turns';
 import { shapesOf } from '#server/jobs/shapes';
+import { doneWithFile } from '#server/projects/projects';
 import { loadProject } from '#server/projects/scan/project-scan';
 import { requireNamed } from '#server/views/files/named-file';
 import { sceneTextSteps } from '#server/views/packed/packed-scene';
@@ -22,12 +23,15 @@ export const loader = inProject('viewer', async ({ db, project }, { request }: R
     .filter(({ scan }) => scan.role === 'assembly')
     .map(({ path }) => path);
   const roots = [...new Set([...startingPoints(scanned), ...assemblies])];
-  const root = roots.includes(search.get('root') ?? '') ? search.get('root')! : roots[0];
-  if (root === undefined) return { root: null, roots, sceneText: null, lighter: [] };
+  const asked = search.get('root');
+  if (asked !== null && scanned.files.has(asked) && !roots.includes(asked)) roots.push(asked);
+  const root = asked !== null && roots.includes(asked) ? asked : roots[0];
+  if (root === undefined) return { root: null, roots, sceneText: null, lighter: [], done: [] };
   const lighter = [...scanned.files.keys()].filter((path) => originalOf(scanned, path) === root);
+  const done = await doneWithFile(db, project.id, root, ['package']);
   const shapes = await shapesOf(db, scanned, project.id);
   const { scene } = await inTurns(structureViewSteps(scanned, shapes, project.id, { root, grouped: true }));
-  return { root, roots, sceneText: await inTurns(sceneTextSteps(scene)), lighter };
+  return { root, roots, sceneText: await inTurns(sceneTextSteps(scene)), lighter, done };
 });
 
 export const shouldRevalidate = revalidateOnNewData;

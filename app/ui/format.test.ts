@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { bytes, count, plural, shortCount } from './format';
+import { count, plural, shortCount } from './format';
+import { bytesInWords } from './measures/measures';
 
 describe('a count for a narrow column', () => {
   it.each([
@@ -19,7 +20,7 @@ describe('numbers as people read them', () => {
     [54_321, '54 kB'],
     [3_400_000, '3.4 MB'],
     [2_500_000_000, '2.50 GB'],
-  ])('%d bytes: %s', (value, text) => expect(bytes(value)).toBe(text));
+  ])('%d bytes: %s', (value, text) => expect(bytesInWords(value)).toBe(text));
 
   it('counts and says one or many', () => {
     expect(count(12_345)).toBe('12\u202f345');

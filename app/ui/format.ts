@@ -2,14 +2,6 @@ import type { LinkState } from '#core/files/links/resolve';
 import type { Use } from '#core/product/structure';
 import { numberInWords } from './measures/measures';
 
-/** Numbers as people read them, always with their unit. */
-export function bytes(value: number): string {
-  if (value < 1000) return `${value} B`;
-  if (value < 1e6) return `${(value / 1e3).toFixed(value < 1e4 ? 1 : 0)} kB`;
-  if (value < 1e9) return `${(value / 1e6).toFixed(1)} MB`;
-  return `${(value / 1e9).toFixed(2)} GB`;
-}
-
 export function count(value: number): string {
   return numberInWords(value, 0);
 }

@@ -127,7 +127,7 @@ async function handOut(
   const made = { name: product.name, sha256 };
   await task.db.transaction(async (trx) => {
     await holdAs(trx, task, 'viewer');
-    await writeLog(trx, task.project, task.user, operation, summary);
+    await writeLog(trx, task.project, task.user, operation, summary, product.of);
     const result = { preview, applied: null, summary, product: made };
     await task.finish(result, { within: trx, blobs: [...blobs, sha256] });
   });
@@ -146,7 +146,7 @@ async function makeOffer(
   await task.db.transaction(async (trx) => {
     await holdAs(trx, task, 'editor');
     const offered = await storeOffer(trx, task, { ...made, path, title, sha256 });
-    await writeLog(trx, task.project, task.user, operation, summary);
+    await writeLog(trx, task.project, task.user, operation, summary, path);
     await task.finish({ preview, applied: null, summary, offered }, { within: trx, blobs });
   });
 }

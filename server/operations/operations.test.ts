@@ -12,7 +12,7 @@ import { gearUnit, testAssembly } from '#core/testing/projects';
 import { streamBlob } from '#server/db/blobs';
 import { closeDatabase } from '#server/db/connection';
 import { stopJobs } from '#server/jobs/queue';
-import { readLog, recordedChange } from '#server/projects/projects';
+import { doneWithFile, readLog, recordedChange } from '#server/projects/projects';
 import { loadProject } from '#server/projects/scan/project-scan';
 import { operationsIn, testProject } from '#server/testing';
 
@@ -260,10 +260,14 @@ describe('a cut', () => {
     const done = await apply('cut', named, shown!);
     expect(done).toMatchObject({ state: 'done' });
     expect(await names()).toEqual(['pin', 'bar 1', 'end']);
+    const cuts = () => doneWithFile(db, project, 'bar.stp', ['cut']);
+    expect(await cuts()).toMatchObject([{ operation: 'cut', summary: done.result!.summary, who: 'Owner' }]);
     // What was shown is gone: it cannot be cut twice.
     expect(await apply('cut', named, shown!)).toMatchObject({ state: 'failed' });
     await fileSet.applyAs(await fileSet.planUndo(done.result!.applied!));
     expect(await names()).toEqual(['bar', 'pin']);
+    // What was taken back was not done.
+    expect(await cuts()).toEqual([]);
   });
 
   it('that cannot be made says which step and why', async () => {
@@ -292,6 +296,13 @@ describe('a package', () => {
     expect(opened.list?.root).toBe('unit.stp');
     expect(opened.payload.size).toBeGreaterThan(3);
     expect(await db('log').where({ project_id: project, kind: 'package' })).toHaveLength(1);
+    // The file says so, wherever it goes, and no other does.
+    const { result: moving } = await plan('move', { moves: [{ from: 'unit.stp', to: 'top/unit.stp' }] });
+    await apply('move', { moves: [{ from: 'unit.stp', to: 'top/unit.stp' }] }, moving!);
+    expect(await doneWithFile(db, project, 'top/unit.stp', ['package', 'cut'])).toMatchObject([
+      { operation: 'package', summary: result!.summary },
+    ]);
+    expect(await doneWithFile(db, project, 'drive/drive.stp', ['package', 'move'])).toEqual([]);
   });
 
   it('refuses broken links unless told to go on, and says so', async () => {

@@ -177,14 +177,68 @@ export async function recordedChange(
   };
 }
 
+/** @param of path of the file that the entry is about, where there is one and no change says so */
 export async function writeLog(
   db: Database,
   projectId: string,
   userId: string,
   kind: string,
   summary: string,
+  of?: string,
 ): Promise<void> {
-  await db('log').insert({ project_id: projectId, user_id: userId, kind, summary });
+  const file = of && (await db('files').where({ project_id: projectId, path: of }).first('file_id'));
+  await db('log').insert({ project_id: projectId, user_id: userId, kind, summary, file_id: file?.file_id });
+}
+
+/** What was done with a file that left no file tied to it. */
+export interface DoneWithFile {
+  /** The operation. */
+  operation: string;
+  summary: string;
+  who: string;
+  time: string;
+}
+
+/** So many are told of; all of them stand on Activity. */
+const MOST_DONE = 8;
+
+/**
+ * What some operations did with a file, wherever it lay then, the newest first: those that leave no file that is tied to it. A change
+ * that was taken back is none.
+ */
+export async function doneWithFile(
+  db: Database,
+  projectId: string,
+  path: string,
+  operations: readonly string[],
+): Promise<DoneWithFile[]> {
+  const file = await db('files').where({ project_id: projectId, path }).first('file_id');
+  if (!file) return [];
+  const rows: { operation: string; summary: string; name: string | null; time: Date }[] = await db('log')
+    .leftJoin('users', 'users.id', 'log.user_id')
+    .leftJoin('change_sets', 'change_sets.id', 'log.change_set_id')
+    .where('log.project_id', projectId)
+    .where((query) =>
+      query.where('log.file_id', file.file_id).orWhereExists(
+        db('versions')
+          .whereRaw('versions.change_set_id = change_sets.id')
+          .where('versions.file_id', file.file_id)
+          .whereNull('change_sets.undoes')
+          .whereRaw(`change_sets.made ->> 'operation' = any(?)`, [[...operations]])
+          .whereNotExists(db('change_sets as later').whereRaw('later.undoes = change_sets.id')),
+      ),
+    )
+    .whereRaw(`coalesce(change_sets.made ->> 'operation', log.kind) = any(?)`, [[...operations]])
+    .orderBy('log.id', 'desc')
+    .limit(MOST_DONE)
+    .select('log.summary', 'log.time', nameOf(db, 'log'))
+    .select(db.raw(`coalesce(change_sets.made ->> 'operation', log.kind) as operation`));
+  return rows.map(({ operation, summary, name, time }) => ({
+    operation,
+    summary,
+    who: name ?? GONE,
+    time: time.toISOString(),
+  }));
 }
 
 /** One kept state of a file. */

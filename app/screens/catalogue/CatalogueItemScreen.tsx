@@ -2,7 +2,7 @@ import { Button } from '@mantine/core';
 import { lazy, Suspense, useState } from 'react';
 import { href, Link } from 'react-router';
 import type { PublishedFacts } from '#core/jobs/publish/plan';
-import { bytes, count } from '../../ui/format';
+import { count } from '../../ui/format';
 import { Wordmark } from '../../ui/frame/Wordmark';
 import { useMeasures } from '../../ui/measures/useMeasures';
 import classes from './Catalogue.module.css';
@@ -27,7 +27,7 @@ interface CatalogueItemProps {
 
 /** One product: its picture, which can be turned, its measures, how it is mounted, and the files. */
 export function CatalogueItemScreen({ token, title, facts, files }: CatalogueItemProps) {
-  const { box, volume } = useMeasures();
+  const { box, bytes, volume } = useMeasures();
   const [isTurned, setTurned] = useState(false);
   const mesh = files.find(({ format }) => format === 'glb');
   const picture = (

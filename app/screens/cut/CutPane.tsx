@@ -1,8 +1,10 @@
 import { Button, Radio, Stack } from '@mantine/core';
 import { useOutletContext } from 'react-router';
 import type { CutChoices } from '#core/jobs/cut/choices';
+import type { DoneWithFile } from '#server/projects/projects';
 import { useView } from '../../ui/address/useView';
 import { Select } from '../../ui/options';
+import { DoneBefore } from '../../ui/project/DoneWith';
 import type { ProjectContext } from '../../ui/project/project-context';
 import classes from './Cut.module.css';
 import { CutterForm } from './CutterForm';
@@ -12,10 +14,12 @@ import type { useCut } from './useCut';
 interface CutPaneProps {
   cut: ReturnType<typeof useCut>;
   bodyName: string;
+  /** Cuts of the part that were kept before. */
+  done: readonly DoneWithFile[];
 }
 
 /** Which body is cut, what is drawn, the pieces that came of it, and what becomes of them. */
-export function CutPane({ cut, bodyName }: CutPaneProps) {
+export function CutPane({ cut, bodyName, done }: CutPaneProps) {
   const { mayEdit } = useOutletContext<ProjectContext>();
   const [, change] = useView();
   const { body, steps, draft, setDraft, choices, setChoices, piece, setPiece, current } = cut;
@@ -52,6 +56,7 @@ export function CutPane({ cut, bodyName }: CutPaneProps) {
           disabled={current !== null}
         />
       </div>
+      <DoneBefore done={done} word="Cut" />
       <div className={classes.scroll}>
         {!isDone && <CutterForm draft={draft} box={nextBox} onChange={setDraft} />}
         {!isDone && (

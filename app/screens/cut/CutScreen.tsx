@@ -2,6 +2,7 @@ import { Button } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
 import type { Point } from '#core/geometry/shape/cut';
+import type { DoneWithFile } from '#server/projects/projects';
 import type { CutView } from '#server/views/operations/cut-view';
 import { Stage } from '../../stage/Stage';
 import { useSketch } from '../../stage/useSketch';
@@ -19,7 +20,7 @@ const NONE: ReadonlySet<number> = new Set();
 const OUTDATED = 'What you had drawn was for an older version of this part, and was put aside.';
 
 /** One body is cut into pieces: draw, cut, look, cut again, then keep the pieces as bodies or as components. */
-export function CutScreen(now: CutView) {
+export function CutScreen({ done, ...now }: CutView & { done: readonly DoneWithFile[] }) {
   const { projectId } = useOutletContext<ProjectContext>();
   const cut = useCut(now);
   const { part, body, cutting, draft, setDraft, choices, piece, setPiece, current, nextSnaps, nextBox } = cut;
@@ -92,7 +93,7 @@ export function CutScreen(now: CutView) {
     <OperationPage
       operation={cutting}
       width="narrow"
-      choices={<CutPane cut={cut} bodyName={bodyName} />}
+      choices={<CutPane cut={cut} bodyName={bodyName} done={done} />}
       stage={
         <Stage
           scene={shown}

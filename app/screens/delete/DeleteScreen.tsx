@@ -2,8 +2,9 @@ import { useState } from 'react';
 import type { LostLink, RemovePreview } from '#core/jobs/remove/operation';
 import { readPaths } from '../../ui/address/paths-in-address';
 import { useView } from '../../ui/address/useView';
-import { bytes, plural } from '../../ui/format';
+import { plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/ledger/Ledger';
+import { Bytes } from '../../ui/measures/Figures';
 import { ChosenFilesPage } from '../../ui/operation/ChosenFilesPage';
 import { useOperation } from '../../ui/operation/useOperation';
 import { PathText } from '../../ui/PathText';
@@ -30,7 +31,7 @@ const FILES: LedgerColumn<RemovePreview['files'][number]>[] = [
     title: 'Size',
     width: '80px',
     numeric: true,
-    cell: (row) => bytes(row.bytes),
+    cell: (row) => <Bytes of={row.bytes} />,
     sort: (row) => row.bytes,
   },
 ];

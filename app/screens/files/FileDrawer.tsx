@@ -5,10 +5,11 @@ import { lookOf } from '#core/project/formats/looks';
 import type { FileFacts } from '#server/views/files/file-facts';
 import type { FileRow } from '#server/views/packed/packed-rows';
 import { addressIn, downloadAddress } from '../../ui/address/addresses';
-import { bytes } from '../../ui/format';
 import { LinkMark } from '../../ui/LinkMark';
+import { Bytes } from '../../ui/measures/Figures';
 import { Time } from '../../ui/measures/Time';
 import { CameOutOf } from '../../ui/project/CameOutOf';
+import { DoneWith } from '../../ui/project/DoneWith';
 import { FileLink } from '../../ui/project/FileLink';
 import { MadeLighter } from '../../ui/project/MadeLighter';
 import { Star } from '../../ui/project/Star';
@@ -115,6 +116,12 @@ export function FileDrawer({
             <CameOutOf {...data} projectId={projectId} />
           </section>
         )}
+        {data && data.done.length > 0 && (
+          <section>
+            <h3>Done with it</h3>
+            <DoneWith done={data.done} />
+          </section>
+        )}
         {data?.made && (
           <section>
             <h3>Made lighter</h3>
@@ -157,7 +164,7 @@ export function FileDrawer({
                   </span>
                 )}
                 <span className="muted">
-                  {version.who}, <Time iso={version.time} />, {bytes(version.bytes)}
+                  {version.who}, <Time iso={version.time} />, <Bytes of={version.bytes} />
                 </span>{' '}
                 <a href={downloadAddress(projectId, version.sha256, version.path)}>Download</a>
               </li>

@@ -58,6 +58,7 @@ const FACTS: FileFacts = {
   drawings: ['papers/weld.svg'],
   sources: [],
   cameOut: [],
+  done: [],
   versions: [
     {
       version: 2,

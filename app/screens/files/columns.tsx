@@ -1,9 +1,10 @@
 import { IconStarFilled } from '@tabler/icons-react';
 import type { FileRow } from '#server/views/packed/packed-rows';
 import { addressIn } from '../../ui/address/addresses';
-import { bytes, count, plural } from '../../ui/format';
+import { count, plural } from '../../ui/format';
 import { LinkCounts } from '../../ui/LinkMark';
 import type { LedgerColumn } from '../../ui/ledger/Ledger';
+import { Bytes } from '../../ui/measures/Figures';
 import { PathText } from '../../ui/PathText';
 import classes from './Files.module.css';
 
@@ -112,7 +113,7 @@ const COLUMNS: LedgerColumn<FileRow>[] = [
     unit: 'bytes',
     width: '72px',
     numeric: true,
-    cell: (row) => bytes(row.bytes),
+    cell: (row) => <Bytes of={row.bytes} />,
     sort: (row) => row.bytes,
   },
 ];

@@ -11,15 +11,21 @@ import { HandOffScreen } from './HandOffScreen';
 vi.mock('../../stage/Stage', () => import('../../testing/stage-stand-in'));
 
 /** The page over a gear unit, with real plans. */
-async function openPage(context = {}) {
+async function openPage(context = {}, search = '') {
   const files = gearUnit();
   const { scene } = atOnce(
     structureViewSteps(await scanFileSet(files), new Map(), 'p', { root: 'unit.stp', grouped: true }),
   );
   vi.stubGlobal('fetch', operationsStandIn(files).answer);
   const page = renderPage(
-    <HandOffScreen root="unit.stp" roots={['unit.stp', 'drive/drive.stp']} scene={scene} lighter={[]} />,
-    { context },
+    <HandOffScreen
+      root="unit.stp"
+      roots={['unit.stp', 'drive/drive.stp']}
+      scene={scene}
+      lighter={[]}
+      done={[]}
+    />,
+    { context, path: `/projects/p/hand-off${search}` },
   );
   await screen.findByRole('row', { name: /housing\.stp/ });
   return page;
@@ -70,8 +76,18 @@ describe('the hand-off page', () => {
     expect((await screen.findByRole('alert')).textContent).toMatch(/^The suffix cannot be used/);
   });
 
+  it('packs several files together, of which each can be left out', async () => {
+    const also = ['parts/lid_rev-b.stp', 'std/washer.stp'];
+    const { user, address } = await openPage({}, `?also=${encodeURIComponent(JSON.stringify(also))}`);
+    expect((await screen.findByRole('row', { name: /lid_rev-b/ })).textContent).toContain('Chosen besides');
+    await user.click(screen.getByRole('button', { name: 'Leave out parts/lid_rev-b.stp' }));
+    await waitFor(() => expect(screen.queryByRole('row', { name: /lid_rev-b/ })).toBeNull());
+    expect(decodeURIComponent(address())).toContain('also=["std/washer.stp"]');
+    expect(screen.getByRole('row', { name: /washer/ })).toBeTruthy();
+  });
+
   it('says what to do when there is no assembly', () => {
-    renderPage(<HandOffScreen root={null} roots={[]} scene={null} lighter={[]} />);
+    renderPage(<HandOffScreen root={null} roots={[]} scene={null} lighter={[]} done={[]} />);
     expect(screen.getByRole('heading', { name: 'Nothing to hand off yet' })).toBeTruthy();
   });
 });

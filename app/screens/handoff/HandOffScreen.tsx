@@ -1,21 +1,27 @@
-import { Button, Checkbox, Switch, TextInput } from '@mantine/core';
-import { useState } from 'react';
+import { Button, Checkbox, CloseButton, Switch, TextInput } from '@mantine/core';
+import { useMemo, useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
 import type { SceneData } from '#core/geometry/scene';
 import type { PackagePreview } from '#core/jobs/handoff/view';
+import type { DoneWithFile } from '#server/projects/projects';
 import type { PlannedView } from '#server/views/operations/planned-view';
 import { Stage } from '../../stage/Stage';
 import { addressIn } from '../../ui/address/addresses';
+import { readPaths, writePaths } from '../../ui/address/paths-in-address';
 import { useTyped, useView } from '../../ui/address/useView';
-import { bytes, plural } from '../../ui/format';
+import { plural } from '../../ui/format';
 import { PageTitle } from '../../ui/frame/PageTitle';
 import { LinkMark } from '../../ui/LinkMark';
 import { Ledger, type LedgerColumn } from '../../ui/ledger/Ledger';
+import { Bytes } from '../../ui/measures/Figures';
+import type { Measures } from '../../ui/measures/measures';
+import { useMeasures } from '../../ui/measures/useMeasures';
 import { OperationPage } from '../../ui/operation/OperationPage';
 import layout from '../../ui/operation/OperationPage.module.css';
 import { useOperation } from '../../ui/operation/useOperation';
 import { Select } from '../../ui/options';
 import { PathText } from '../../ui/PathText';
+import { DoneBefore } from '../../ui/project/DoneWith';
 import { PathItems } from '../../ui/project/PathItems';
 import type { ProjectContext } from '../../ui/project/project-context';
 import classes from './HandOff.module.css';
@@ -28,6 +34,8 @@ interface HandOffScreenProps {
   scene: SceneData | null;
   /** Lite models of the assembly. */
   lighter: string[];
+  /** Packages of it that were written before. */
+  done: readonly DoneWithFile[];
 }
 
 const COLUMNS: LedgerColumn<PackagedRow>[] = [
@@ -51,18 +59,20 @@ const COLUMNS: LedgerColumn<PackagedRow>[] = [
     title: 'Size',
     width: '72px',
     numeric: true,
-    cell: (row) => bytes(row.bytes),
+    cell: (row) => <Bytes of={row.bytes} />,
     sort: (row) => row.bytes,
   },
 ];
 
 /** One assembly with exactly what it needs: which files, under which names, and what is broken. */
-export function HandOffScreen({ root, roots, scene, lighter }: HandOffScreenProps) {
+export function HandOffScreen({ root, roots, scene, lighter, done }: HandOffScreenProps) {
   const { projectId } = useOutletContext<ProjectContext>();
   const [view, change] = useView();
   const [prefix, setPrefix] = useTyped('prefix');
   const [suffix, setSuffix] = useTyped('suffix');
+  const measures = useMeasures();
   const [goOn, setGoOn] = useState(false);
+  const also = useMemo(() => [...readPaths(view.get('also'))], [view]);
   const [selected, setSelected] = useState<string | null>(null);
   const packing = useOperation<PackagePreview>(
     'package',
@@ -70,6 +80,7 @@ export function HandOffScreen({ root, roots, scene, lighter }: HandOffScreenProp
       ? null
       : {
           file: root,
+          also,
           flatten: view.has('flatten'),
           drawings: view.has('drawings'),
           sources: !view.has('no-sources'),
@@ -100,10 +111,10 @@ export function HandOffScreen({ root, roots, scene, lighter }: HandOffScreenProp
           <PageTitle>Hand-off</PageTitle>
           <div className={classes.options}>
             <Select
-              label="Assembly"
+              label={also.length > 0 ? 'File' : 'Assembly or file'}
               data={roots}
               value={root}
-              onChange={(value) => change({ root: value })}
+              onChange={(value) => change({ root: value, also: null })}
               allowDeselect={false}
               searchable
               className={classes.root}
@@ -138,6 +149,22 @@ export function HandOffScreen({ root, roots, scene, lighter }: HandOffScreenProp
               onChange={(event) => change({ 'no-sources': event.currentTarget.checked ? null : '1' })}
             />
           </div>
+          {also.length > 0 && (
+            <section className={classes.also} aria-label="Others that go along">
+              <span>And with it:</span>
+              {also.map((path) => (
+                <span key={path} className={classes.other}>
+                  <span className="mono">{path}</span>
+                  <CloseButton
+                    size={24}
+                    aria-label={`Leave out ${path}`}
+                    onClick={() => change({ also: writePaths(also.filter((other) => other !== path)) })}
+                  />
+                </span>
+              ))}
+            </section>
+          )}
+          <DoneBefore done={done} word="Packed" />
           {lighter.length > 0 && (
             <p className={classes.lighter}>
               Give away less:{' '}
@@ -181,7 +208,7 @@ export function HandOffScreen({ root, roots, scene, lighter }: HandOffScreenProp
         </>
       }
       stage={<Stage scene={scene} sceneKey={root} />}
-      lines={packageLines}
+      lines={(plan) => packageLines(plan, measures)}
       warnings={packing.planned?.preview.notes}
       empty="Set the choices above."
       label={() => 'Write the package'}
@@ -201,7 +228,10 @@ export function HandOffScreen({ root, roots, scene, lighter }: HandOffScreenProp
 }
 
 /** What will be written, in lines. */
-function packageLines({ preview: { files, rootInside } }: PlannedView<PackagePreview>): React.ReactNode[] {
+function packageLines(
+  { preview: { files, rootInside } }: PlannedView<PackagePreview>,
+  { bytes }: Measures,
+): React.ReactNode[] {
   const total = files.reduce((sum, file) => sum + file.bytes, 0);
   const renamed = files.filter(({ from, to }) => from !== to).length;
   return [

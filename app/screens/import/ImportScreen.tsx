@@ -5,8 +5,9 @@ import type { OnConflict } from '#core/jobs/handoff/on-conflict';
 import type { ImportOutline } from '#core/jobs/import/plan';
 import type { Upload } from '#server/projects/files/uploads';
 import { addressIn } from '../../ui/address/addresses';
-import { bytes, countsInWords, plural } from '../../ui/format';
+import { countsInWords, plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/ledger/Ledger';
+import { Bytes } from '../../ui/measures/Figures';
 import { OperationPage } from '../../ui/operation/OperationPage';
 import layout from '../../ui/operation/OperationPage.module.css';
 import { useOperation } from '../../ui/operation/useOperation';
@@ -89,7 +90,7 @@ export function ImportScreen({ upload }: { upload: Upload | null }) {
         <>
           <h1 className={layout.heading}>Import</h1>
           <p className={classes.arrived}>
-            {plural(upload.files, 'file')}, {bytes(upload.bytes)}, arrived.
+            {plural(upload.files, 'file')}, <Bytes of={upload.bytes} />, arrived.
             {outline && outline.unchanged > 0 && ` ${outline.unchanged} of them are here already.`}
             {outline && !changesLinks(outline.links) && ' No link breaks by this.'}
             {outline?.verified.map(({ path, files }) => (

@@ -8,6 +8,7 @@ import { useLitFaces } from '../../stage/useLitFaces';
 import { addressIn } from '../../ui/address/addresses';
 import { useView } from '../../ui/address/useView';
 import { toggledKey } from '../../ui/ledger/toggled-key';
+import { useMeasures } from '../../ui/measures/useMeasures';
 import { OperationPage } from '../../ui/operation/OperationPage';
 import { SegmentedControl } from '../../ui/options';
 import { NothingToGive, WholeHead } from '../../ui/project/WholeHead';
@@ -36,6 +37,7 @@ const TABS = [
 
 /** An assembly made lighter: what can be taken away, before and after side by side, and the report. */
 export function LiteScreen({ root, roots, scene, trouble, before: madeBefore }: WholeView) {
+  const measures = useMeasures();
   const [view, change] = useView();
   const { projectId, choices, setChoices, set, making, preview, forget, isDone } = useGiving<
     LiteChoices,
@@ -162,7 +164,7 @@ export function LiteScreen({ root, roots, scene, trouble, before: madeBefore }: 
           selected={selected}
           onPick={pick}
         >
-          {preview && <FiguresStrip label="Before and after" figures={figuresOf(preview)} />}
+          {preview && <FiguresStrip label="Before and after" figures={figuresOf(preview, measures)} />}
         </TwinStages>
       }
       warnings={trouble ? [trouble] : []}

@@ -3,7 +3,7 @@ import type { LeakKind } from '#core/geometry/leaks/leaks';
 import { FORGETTABLE, type Forgettable } from '#core/geometry/reduce/choices';
 import type { ReductionReport } from '#core/geometry/reduce/report';
 import { boxOff, sidesOf } from '#core/product/box';
-import { bytes, count, countsInWords, plural } from '../../ui/format';
+import { count, countsInWords, plural } from '../../ui/format';
 import { useMeasures } from '../../ui/measures/useMeasures';
 import { LEAK_WORDS } from '../../ui/project/leak-words';
 import classes from './Lite.module.css';
@@ -42,7 +42,7 @@ export function ReportList({ report, odd, onRemedy, disabled }: ReportListProps)
     row('Bodies', 'bodies'),
     row('Faces', 'faces'),
     row('Triangles', 'triangles'),
-    row('Bytes', 'bytes', bytes),
+    row('Bytes', 'bytes', measures.bytes),
     ['Volume', space.words(volume.before), space.words(volume.after), share(volume.after, volume.before)],
   ];
   const identical = kept.filter((face) => face.identical).length;

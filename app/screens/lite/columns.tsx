@@ -1,6 +1,7 @@
 import type { LiteComponent } from '#core/jobs/lite/view';
 import { count } from '../../ui/format';
 import type { LedgerColumn } from '../../ui/ledger/Ledger';
+import { Percent } from '../../ui/measures/Figures';
 import classes from './Lite.module.css';
 import { REACH_WORDS, REASON_WORDS } from './words';
 
@@ -18,7 +19,7 @@ export const COLUMNS: LedgerColumn<LiteComponent>[] = [
     title: 'Size',
     width: '62px',
     numeric: true,
-    cell: ({ percent }) => `${percent.toFixed(1)} %`,
+    cell: ({ percent }) => <Percent part={percent / 100} digits={1} />,
     sort: ({ percent }) => percent,
   },
   {
@@ -36,7 +37,12 @@ export const COLUMNS: LedgerColumn<LiteComponent>[] = [
     cell: ({ reach, share, from }) => (
       <span title={from ? `Seen most from: ${from}` : undefined}>
         {REACH_WORDS[reach]}
-        {reach === 'seen' && ` ${(100 * share).toFixed(2)} %`}
+        {reach === 'seen' && (
+          <>
+            {' '}
+            <Percent part={share} digits={2} />
+          </>
+        )}
       </span>
     ),
     sort: ({ reach, share }) => `${reach} ${(1 - share).toFixed(6)}`,

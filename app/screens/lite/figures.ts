@@ -1,9 +1,10 @@
 import type { LitePreview } from '#core/jobs/lite/view';
-import { bytes, count } from '../../ui/format';
+import { count } from '../../ui/format';
+import type { Measures } from '../../ui/measures/measures';
 import type { Figure } from '../giving/FiguresStrip';
 
 /** How much lighter the model becomes: before, after, and what is left of it. */
-export function figuresOf({ report: { before, after } }: LitePreview): Figure[] {
+export function figuresOf({ report: { before, after } }: LitePreview, { bytes }: Measures): Figure[] {
   const figure = (what: string, key: keyof typeof before, inWords = count): Figure => ({
     what,
     from: inWords(before[key]),

@@ -1,7 +1,7 @@
 import { IconCheck, IconX } from '@tabler/icons-react';
 import type { SealReport } from '#core/jobs/seal/proof';
 import { boxOff } from '#core/product/box';
-import { bytes, count } from '../../ui/format';
+import { count } from '../../ui/format';
 import type { Measures } from '../../ui/measures/measures';
 import { useMeasures } from '../../ui/measures/useMeasures';
 import classes from './Seal.module.css';
@@ -28,7 +28,7 @@ export function Proof({ report }: { report: SealReport }) {
     [report.isClosed, 'closed: one outer shell, no inner one'],
     [
       report.sections.every((part) => part > 0.9999),
-      `sections filled: ${report.sections.map((part) => `${(100 * part).toFixed(1)} %`).join(', ')} across x, y, z`,
+      `sections filled: ${report.sections.map((part) => measures.percent(part, 1)).join(', ')} across x, y, z`,
     ],
     [off < 0.1, off < 1e-3 ? 'the same box' : `box off by ${measures.figure(off, 'mm')}`],
     [
@@ -61,7 +61,8 @@ export function Proof({ report }: { report: SealReport }) {
       </ul>
       <p className="muted">
         {count(report.before.bodies)} bodies and {count(report.before.faces)} faces became{' '}
-        {count(report.after.faces)} faces, {bytes(report.before.bytes)} became {bytes(report.after.bytes)}.
+        {count(report.after.faces)} faces, {measures.bytes(report.before.bytes)} became{' '}
+        {measures.bytes(report.after.bytes)}.
         {report.pins > 0 &&
           ` ${report.pins === 1 ? 'One hidden pin joins' : `${report.pins} hidden pins join`} what does not touch.`}
         {report.hollows > 0 && ` ${count(report.hollows)} hollows are filled.`}

@@ -7,7 +7,9 @@ import type { SealPreview } from '#core/jobs/seal/view';
 import { IDENTITY } from '#core/product/matrix';
 import type { WholeView } from '#server/views/operations/whole-view';
 import { addressIn } from '../../ui/address/addresses';
-import { bytes, count } from '../../ui/format';
+import { count } from '../../ui/format';
+import type { Measures } from '../../ui/measures/measures';
+import { useMeasures } from '../../ui/measures/useMeasures';
 import { OperationPage } from '../../ui/operation/OperationPage';
 import { NothingToGive, WholeHead } from '../../ui/project/WholeHead';
 import { type Figure, FiguresStrip } from '../giving/FiguresStrip';
@@ -28,6 +30,7 @@ export function SealScreen({ root, roots, scene, trouble, before }: WholeView) {
     SealChoices,
     () => SealChoices.parse({}),
   );
+  const measures = useMeasures();
   const after = useMemo(() => sceneSealed(preview), [preview]);
   if (root === null)
     return <NothingToGive title="Nothing to seal yet" words="Then this page makes one solid of it." />;
@@ -52,7 +55,9 @@ export function SealScreen({ root, roots, scene, trouble, before }: WholeView) {
           after={{ title: 'Sealed', scene: after }}
           isStale={making.isStale}
         >
-          {preview && <FiguresStrip label="Before and sealed" figures={figuresOf(preview.report)} />}
+          {preview && (
+            <FiguresStrip label="Before and sealed" figures={figuresOf(preview.report, measures)} />
+          )}
         </TwinStages>
       }
       warnings={trouble ? [trouble] : []}
@@ -65,12 +70,15 @@ export function SealScreen({ root, roots, scene, trouble, before }: WholeView) {
   );
 }
 
-function figuresOf({ before, after, loose, sections, names }: SealReport): Figure[] {
+function figuresOf(
+  { before, after, loose, sections, names }: SealReport,
+  { bytes, percent }: Measures,
+): Figure[] {
   return [
     { what: 'solids', from: count(before.bodies), to: count(loose.length + 1) },
     { what: 'faces', from: count(before.faces), to: count(after.faces) },
     { what: 'file size', from: bytes(before.bytes), to: bytes(after.bytes) },
-    { what: 'sections filled', from: null, to: `${(100 * Math.min(...sections)).toFixed(1)} %` },
+    { what: 'sections filled', from: null, to: percent(Math.min(...sections), 1) },
     { what: 'names of the original', from: null, to: count(names.length) },
   ];
 }

@@ -4,7 +4,8 @@ import { Form, useOutletContext } from 'react-router';
 import type { ProjectSize } from '#server/projects/life/life';
 import { addressIn } from '../../ui/address/addresses';
 import { FormButton } from '../../ui/FormButton';
-import { bytes, plural } from '../../ui/format';
+import { plural } from '../../ui/format';
+import { useMeasures } from '../../ui/measures/useMeasures';
 import type { ProjectContext } from '../../ui/project/project-context';
 import classes from './Settings.module.css';
 
@@ -17,7 +18,7 @@ interface EndOfProjectProps {
 export function EndOfProject({ project, size }: EndOfProjectProps) {
   const { projectId } = useOutletContext<ProjectContext>();
   const [isDeleting, setDeleting] = useState(false);
-  const all = `${plural(size.files, 'file')} in ${plural(size.versions, 'version')} (${bytes(size.bytes)})`;
+  const all = `${plural(size.files, 'file')} in ${plural(size.versions, 'version')} (${useMeasures().bytes(size.bytes)})`;
   return (
     <>
       <h2 className={classes.title}>The whole project</h2>

@@ -5,7 +5,7 @@ import type { FileToWorkOn } from '#core/accepts';
 import type { FileFacts } from '#server/views/files/file-facts';
 import type { StructureViewRow } from '#server/views/structure/structure-view';
 import { addressIn, downloadAddress } from '../../ui/address/addresses';
-import { bytes } from '../../ui/format';
+import { Bytes } from '../../ui/measures/Figures';
 import { Time } from '../../ui/measures/Time';
 import { useMeasures } from '../../ui/measures/useMeasures';
 import { OperationItems } from '../../ui/operation/OperationItems';
@@ -137,7 +137,9 @@ export function FactsDrawer({
                 <span className="muted">
                   {version.who}, <Time iso={version.time} />
                 </span>
-                <span className={classes.number}>{bytes(version.bytes)}</span>
+                <span className={classes.number}>
+                  <Bytes of={version.bytes} />
+                </span>
                 <a href={downloadAddress(projectId, version.sha256, version.path)}>Download</a>
               </li>
             ))}

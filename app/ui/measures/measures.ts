@@ -38,6 +38,10 @@ export interface Measures {
   volume: (value: number) => string;
   /** @param value g */
   mass: (value: number) => string;
+  /** How large a file is, in thousands. */
+  bytes: (value: number) => string;
+  /** A part of a whole, with just so many digits after the sign. @param part 0 to 1 */
+  percent: (part: number, digits: number) => string;
   /** One unit for all values of a column, fixed by the largest. @param values mm³ */
   volumes: (values: readonly (number | null | undefined)[]) => Scale;
   /** @param values g */
@@ -53,6 +57,15 @@ const GROUPS = '\u202f';
 export function numberInWords(value: number, digits: number, decimal: DecimalSign = '.'): string {
   const text = value.toLocaleString('en', { maximumFractionDigits: digits });
   return text.replaceAll(/[,.]/g, (sign) => (sign === ',' ? GROUPS : decimal));
+}
+
+/** How large a file is. @example bytesInWords(1_234_567) // '1.2 MB' */
+export function bytesInWords(value: number, decimal: DecimalSign = '.'): string {
+  const written = (size: number, digits: number, unit: string) =>
+    `${(value / size).toFixed(digits).replace('.', decimal)} ${unit}`;
+  if (value < 1000) return `${value} B`;
+  if (value < 1e6) return written(1e3, value < 1e4 ? 1 : 0, 'kB');
+  return value < 1e9 ? written(1e6, 1, 'MB') : written(1e9, 2, 'GB');
 }
 
 /** Three digits that count, and never fewer than stand before the sign. */
@@ -99,6 +112,8 @@ export function measuresFor(preferences: Preferences, zone: string | null): Meas
     },
     volume: (value) => volumes([value]).words(value),
     mass: (value) => masses([value]).words(value),
+    bytes: (value) => bytesInWords(value, decimal),
+    percent: (part, most) => `${(100 * part).toFixed(most).replace('.', decimal)} %`,
     volumes,
     masses,
     time: (iso) => timeInWords(iso, inZone) + (inZone === 'UTC' ? ' UTC' : ''),

@@ -33,12 +33,13 @@ function onePerPage(entries: readonly RegistryEntry[]): RegistryEntry[] {
 /** The address of an operation's page, filled in with what it starts from. */
 export function addressOf(
   projectId: string,
-  { page, accepts: { what, parameter } }: Pick<RegistryEntry, 'page' | 'accepts'>,
+  { page, accepts: { what, parameter, also } }: Pick<RegistryEntry, 'page' | 'accepts'>,
   paths: readonly string[],
 ): string {
-  const [path] = paths;
+  const [path, ...more] = paths;
   if (parameter === undefined || path === undefined) return operationAddress(projectId, page);
   return operationAddress(projectId, page, {
     [parameter]: what === 'files' ? inAddress(projectId, writePaths(paths)) : path,
+    ...(also && more.length > 0 && { [also]: inAddress(projectId, writePaths(more)) }),
   });
 }

@@ -1,9 +1,15 @@
 import { z } from 'zod';
+import { MOST_CHOSEN } from '#core/misfit';
 
 /** The engineer's choices for a package. */
 export const HandOffChoices = z.object({
   /** The file that is handed over, with everything it needs. */
   root: z.string().min(1),
+  also: z
+    .array(z.string().min(1).max(4000))
+    .max(MOST_CHOSEN)
+    .default([])
+    .describe('other files that go along, with everything that they need'),
   flatten: z.boolean().default(false).describe('all files in one folder'),
   prefix: z.string().max(60).default('').describe('put before every name'),
   suffix: z.string().max(60).default('').describe('put after every name'),

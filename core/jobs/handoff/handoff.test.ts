@@ -88,6 +88,23 @@ describe('a package', () => {
     expect(opened.list!.files.find(({ path }) => path === expected)!.original).toBe('std/screw-m6.stp');
   });
 
+  it('holds what others need that were chosen besides, once, and says why each is in', async () => {
+    const project = await scanFileSet(await repairedUnit());
+    const plan = (also: string[]) =>
+      planHandOff(project, HandOffChoices.parse({ root: 'drive/drive.stp', also }));
+    const alone = plan([]).files.map(({ from }) => from);
+    const lonely = [...project.files.keys()].find((path) => !alone.includes(path) && path !== 'unit.stp')!;
+    const both = plan([lonely, 'unit.stp', 'drive/drive.stp']);
+    const of = (root: string) =>
+      planHandOff(project, HandOffChoices.parse({ root })).files.map(({ from }) => from);
+    expect(both.files.map(({ from }) => from).sort()).toEqual(
+      [...new Set([...of('unit.stp'), ...of(lonely)])].sort(),
+    );
+    expect(both.files.find(({ from }) => from === lonely)!.why).toBe('Chosen besides');
+    expect(both.files.find(({ from }) => from === 'drive/drive.stp')!.why).toBe('The assembly itself');
+    expect(() => plan(['gone.stp'])).toThrow('There is no file gone.stp.');
+  });
+
   it('numbers names that clash when folders are flattened', async () => {
     const files = new MemoryFileSet([
       [

@@ -28,5 +28,5 @@ export async function planPackage(
     });
     return { stream: zip, contents: list };
   };
-  return { change, preview: plan, product: { name: `${stemOf(plan.rootInside)}.zip`, write } };
+  return { change, preview: plan, product: { name: `${stemOf(plan.rootInside)}.zip`, of: plan.root, write } };
 }

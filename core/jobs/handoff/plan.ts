@@ -41,16 +41,19 @@ export interface HandOffPlan {
 }
 
 /**
- * Plans a package: the root, everything it reaches and nothing else, under names that are free of clashes and
+ * Plans a package: the root and what was chosen besides, everything they reach and nothing else, under names that are free of clashes and
  * usable on every system. Linear in files and links reached.
  * @throws Refusal when there is no such root or a prefix or suffix is not usable in names
  */
 export function planHandOff(project: Project, options: HandOffChoices): HandOffPlan {
   // 1. What goes in.
-  const root = project.files.get(options.root);
-  if (!root) throw new Refusal(`There is no file ${options.root}.`);
-  if (root.scan.error !== null)
-    throw new Refusal(`${options.root} cannot be read, so nobody knows what it needs: ${root.scan.error}`);
+  const chosen = new Set([options.root, ...options.also]);
+  for (const path of chosen) {
+    const file = project.files.get(path);
+    if (!file) throw new Refusal(`There is no file ${path}.`);
+    if (file.scan.error !== null)
+      throw new Refusal(`${path} cannot be read, so nobody knows what it needs: ${file.scan.error}`);
+  }
   for (const [what, text] of [
     ['prefix', options.prefix],
     ['suffix', options.suffix],
@@ -61,7 +64,7 @@ export function planHandOff(project: Project, options: HandOffChoices): HandOffP
         : (pathProblem(`a${text}a`, true) ?? (text.includes('/') ? 'it holds a /' : undefined));
     if (problem) throw new Refusal(`The ${what} cannot be used: ${problem}.`);
   }
-  const reached = packedFiles(project, options);
+  const reached = packedFiles(project, chosen, options);
 
   // 2. Names inside.
   const notes: string[] = [];
@@ -85,7 +88,9 @@ export function planHandOff(project: Project, options: HandOffChoices): HandOffP
     const why =
       path === options.root
         ? `The ${file.scan.role === 'assembly' ? 'assembly' : 'file'} itself`
-        : whyPacked(project, path, inside);
+        : chosen.has(path)
+          ? 'Chosen besides'
+          : whyPacked(project, path, inside);
     const retargets = (project.uses.get(path) ?? []).flatMap(({ to, kind, written }) => {
       const there = to === null ? undefined : inside.get(to);
       return there === undefined ? [] : [{ kind, written, to: there }];
@@ -97,19 +102,23 @@ export function planHandOff(project: Project, options: HandOffChoices): HandOffP
   return { root: options.root, rootInside: inside.get(options.root)!, files, broken, notes };
 }
 
-/** The root, what it needs and what was asked for, in the order in which it is met. */
-function packedFiles(project: Project, { root, drawings, sources, attachments }: HandOffChoices): string[] {
+/** What was chosen, what that needs and what was asked for, in the order in which it is met. */
+function packedFiles(
+  project: Project,
+  chosen: ReadonlySet<string>,
+  { drawings, sources, attachments }: HandOffChoices,
+): string[] {
   const asked: { [kind in LinkKind]?: boolean } = {
     source: sources,
     context: sources,
     attachment: attachments,
   };
-  const found = new Set([root]);
+  const found = new Set(chosen);
   for (const path of found) {
     for (const { to, kind } of project.uses.get(path) ?? []) {
       const { packed, isAbout } = LINK_KINDS[kind];
       // A paper that is handed over itself needs what it is about.
-      const isWanted = packed === 'always' || asked[kind] || (isAbout && path === root);
+      const isWanted = packed === 'always' || asked[kind] || (isAbout && chosen.has(path));
       if (to !== null && isWanted) found.add(to);
     }
     if (!drawings) continue;

@@ -1,6 +1,9 @@
 import type { Knex } from 'knex';
 
-/** What a person has marked to find it again, when they last opened each project, and a small picture of each content with shapes. */
+/**
+ * What a person has marked to find it again, when they last opened each project, a small picture of each content with shapes, and which
+ * file an entry of the log is about where no change says so.
+ */
 export async function up(db: Knex): Promise<void> {
   await db.schema.createTable('stars', (table) => {
     table.uuid('user_id').notNullable();
@@ -22,6 +25,10 @@ export async function up(db: Knex): Promise<void> {
     // PNG.
     table.binary('picture');
   });
+  await db.schema.alterTable('log', (table) => {
+    table.uuid('file_id');
+    table.index('file_id');
+  });
 }
 
 export async function down(db: Knex): Promise<void> {
@@ -31,5 +38,8 @@ export async function down(db: Knex): Promise<void> {
   });
   await db.schema.alterTable('shapes', (table) => {
     table.dropColumn('picture');
+  });
+  await db.schema.alterTable('log', (table) => {
+    table.dropColumn('file_id');
   });
 }

@@ -3,7 +3,7 @@ import { LINK_KINDS } from '#core/project/formats/kinds';
 import type { MadeForOutside } from '#core/project/formats/manifest';
 import { type MadeBefore, madeBefore } from '#core/project/scan/made-before';
 import type { Project, ProjectLink } from '#core/project/scan/project';
-import type { FileVersion } from '#server/projects/projects';
+import type { DoneWithFile, FileVersion } from '#server/projects/projects';
 
 type PlainLink = Pick<ProjectLink, 'holder' | 'kind' | 'written' | 'to' | 'state' | 'reason' | 'occurrences'>;
 
@@ -27,6 +27,8 @@ export interface FileFacts extends FileLinks {
   /** What a file turned out to be that was made lighter than its original. */
   made: MadeReport | null;
   versions: FileVersion[];
+  /** What was done with it that left no file tied to it: cut, packed, published. */
+  done: DoneWithFile[];
 }
 
 export function fileLinks(
