@@ -26,7 +26,8 @@ describe('the keyboard', () => {
     await page.getByPlaceholder('Find a file, a component or a command').fill('worm');
     await page.getByRole('dialog').getByText('HX12-213').waitFor();
     await page.getByRole('dialog').getByText('worm.stp', { exact: true }).click();
-    await page.waitForURL(/files\?file=azimuth-drive%2Fworm\.stp/);
+    await page.waitForURL(/files\?sel=azimuth-drive%2Fworm\.stp/);
+    await page.getByRole('complementary', { name: 'Facts about azimuth-drive/worm.stp' }).waitFor();
     await page.goto(`${stand.project}/activity`);
     await page.getByRole('heading', { name: 'Activity' }).waitFor();
     await page.keyboard.press('Shift+?');
@@ -40,16 +41,14 @@ describe('the keyboard', () => {
   it('walks the table of files', async () => {
     const { page, context, problems } = await signedIn(stand);
     await page.goto(`${stand.project}/files`);
-    await page.getByTestId('ledger').focus();
+    const files = page.getByRole('grid', { name: 'Files' });
+    const selected = () => files.getByRole('row', { selected: true }).textContent();
+    await files.focus();
     await page.keyboard.press('End');
-    await expect
-      .poll(() => page.getByRole('row', { selected: true }).textContent())
-      .toContain('washer-m24.stp');
+    await expect.poll(selected).toContain('washer-m24.stp');
     await page.keyboard.press('Home');
     await page.keyboard.press('ArrowDown');
-    await expect
-      .poll(() => page.getByRole('row', { selected: true }).textContent())
-      .toContain('az-lid_rev-b.stp');
+    await expect.poll(selected).toContain('az-lid_rev-b.stp');
     await page.getByRole('complementary').getByText('No other file.').first().waitFor();
     expect(problems).toEqual([]);
     await context.close();

@@ -86,7 +86,7 @@ describe('a selection of many files', () => {
   it('makes no long address, and stays over a reload, on the next page, and for whoever is given the address', async () => {
     const { page, context } = await signedIn(stand);
     await page.goto(`${stand.project}/files`);
-    await page.getByTestId('ledger').focus();
+    await page.getByRole('grid', { name: 'Files' }).focus();
     await page.keyboard.press('Home');
     const isKept = page.waitForResponse('**/kept');
     await page.keyboard.press('Shift+End');
