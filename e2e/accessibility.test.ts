@@ -43,6 +43,11 @@ const STATES: {
   split: ['split', stageReady],
   'nothing to cut': ['cut', (page) => page.getByRole('heading').first().waitFor()],
   'hand-off': ['hand-off', stageReady],
+  'several files handed over': [
+    `hand-off?root=${DRIVE}&also=${encodeURIComponent(JSON.stringify(['drawings/az-lid.svg']))}`,
+    stageReady,
+  ],
+  'a mesh': ['look?path=control%2Fcontrol-box.obj', stageReady],
   'nothing published': ['published', (page) => page.getByRole('heading').first().waitFor()],
   'no lite model to be used': ['stand-in', (page) => page.getByRole('heading').first().waitFor()],
   'no lite model of a file': [
@@ -136,6 +141,14 @@ describe('an accessibility engine', () => {
     await page.getByRole('dialog', { name: 'Keys' }).waitFor();
     expect(await inBothColours(page, ABOVE)).toEqual([]);
     await page.keyboard.press('Escape');
+    await page.goto(`${stand.project}/structure`);
+    await stageReady(page);
+    await page.getByRole('button', { name: 'View', exact: true }).click();
+    await page.getByRole('menuitem', { name: 'Kept views…' }).click();
+    await page.getByRole('dialog', { name: 'Kept views' }).getByText('No view is kept yet.').waitFor();
+    expect(await inBothColours(page, ABOVE)).toEqual([]);
+    await page.keyboard.press('Escape');
+    await page.goto(`${stand.project}/files`);
     const cookies = await page.context().cookies();
     await page.context().clearCookies();
     try {

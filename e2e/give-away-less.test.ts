@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { inBothColours } from './accessible';
-import { type Stand, signedIn, startStand } from './harness';
+import { type Stand, signedIn, stageReady, startStand } from './harness';
 
 let stand: Stand;
 beforeAll(async () => {
@@ -75,6 +75,9 @@ describe('an engineer who gives away less', () => {
     expect(await theirs.getByRole('img').evaluate((image) => (image as HTMLImageElement).naturalWidth)).toBe(
       720,
     );
+    await theirs.getByRole('button', { name: 'Turn, cut open and measure it' }).click();
+    await stageReady(theirs);
+    expect(await inBothColours(theirs)).toEqual([]);
     const [download] = await Promise.all([
       theirs.waitForEvent('download'),
       theirs.getByRole('link', { name: /STEP/ }).click(),

@@ -56,6 +56,53 @@ describe('the keyboard', () => {
 });
 
 describe('the model', () => {
+  it('is kept as it is looked at, under a name, and seen so again by whoever has the address', async () => {
+    const { page, context, problems } = await signedIn(stand);
+    await page.goto(`${stand.project}/structure?section=-y:12.5&colours=link`);
+    await stageReady(page);
+    await page
+      .getByRole('row', { name: /Mirror/ })
+      .first()
+      .click();
+    await page.getByRole('button', { name: 'Hide', exact: true }).click();
+    await page.getByText('rows hidden').waitFor();
+    await page.getByRole('button', { name: 'View', exact: true }).click();
+    await page.getByRole('menuitem', { name: 'Left' }).click();
+    await page.getByText('Seen from the left').waitFor();
+    await page.getByRole('button', { name: 'View', exact: true }).click();
+    await page.getByRole('menuitem', { name: 'Kept views…' }).click();
+    await page.getByLabel('Name of what is shown now').fill('Drive, open');
+    await page.getByRole('button', { name: 'Keep it' }).click();
+    await page.getByRole('list', { name: 'Kept views' }).getByText('Drive, open').waitFor();
+
+    const other = await signedIn(stand, 'viewer');
+    await other.page.goto(`${stand.project}/structure?view=Drive%2C%20open`);
+    await stageReady(other.page);
+    await other.page.getByText('Seen from the left').waitFor();
+    await other.page.getByText('rows hidden').waitFor();
+    const address = new URL(other.page.url()).searchParams;
+    expect([address.get('section'), address.get('colours'), address.get('view')]).toEqual([
+      '-y:12.5',
+      'link',
+      null,
+    ]);
+    // Elsewhere, and there once more.
+    await other.page.getByRole('button', { name: 'Show all' }).click();
+    await other.page.getByRole('button', { name: 'View', exact: true }).click();
+    await other.page.getByRole('menuitem', { name: 'Top' }).click();
+    await other.page.getByText('Seen from above').waitFor();
+    await other.page.getByRole('button', { name: 'View', exact: true }).click();
+    await other.page.getByRole('menuitem', { name: 'Drive, open' }).click();
+    await other.page.getByText('Seen from the left').waitFor();
+    await other.page.getByText('rows hidden').waitFor();
+    await other.context.close();
+
+    await page.getByRole('button', { name: 'Take out Drive, open' }).click();
+    await page.getByText('No view is kept yet.').waitFor();
+    expect(problems).toEqual([]);
+    await context.close();
+  });
+
   it('is measured exactly, cut open at a place that stays in the address, and has the menu of what is picked', async () => {
     const { page, context, problems } = await signedIn(stand);
     await page.goto(`${stand.project}/structure?root=mirror%2Fmirror-panel.stp`);

@@ -1,7 +1,6 @@
 import { lazy, Suspense } from 'react';
 import type { Point } from '#core/geometry/shape/cut';
 import type { Coloured } from './colouring';
-import { MeasurePanel } from './MeasurePanel';
 import classes from './Stage.module.css';
 import type { Axis } from './section-address';
 import type { StageView } from './stage-view';
@@ -10,6 +9,7 @@ import type { useMeasuring } from './useMeasuring';
 
 // What is shown on demand is fetched then.
 const SectionBar = lazy(async () => ({ default: (await import('./SectionBar')).SectionBar }));
+const MeasurePanel = lazy(async () => ({ default: (await import('./MeasurePanel')).MeasurePanel }));
 const PullApartBar = lazy(async () => ({ default: (await import('./PullApartBar')).PullApartBar }));
 
 interface StageBarsProps {

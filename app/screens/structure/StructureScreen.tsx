@@ -1,5 +1,5 @@
 import { Button, Menu } from '@mantine/core';
-import { useMemo, useState } from 'react';
+import { lazy, Suspense, useMemo, useState } from 'react';
 import { Link, useNavigate, useOutletContext } from 'react-router';
 import type { KeptView } from '#core/project/formats/kept-views';
 import type { StructureView, StructureViewRow } from '#server/views/structure/structure-view';
@@ -18,7 +18,6 @@ import type { ProjectContext } from '../../ui/project/project-context';
 import { colouringsOf } from './colourings';
 import { columnsFor, WORDS } from './columns';
 import { FactsDrawer } from './FactsDrawer';
-import { KeptViews } from './KeptViews';
 import { rowsAbove, shownRows, topmost } from './rows';
 import { SelectionBar } from './SelectionBar';
 import classes from './Structure.module.css';
@@ -27,6 +26,9 @@ import { scalesOf } from './scales';
 import { useKeptViews } from './useKeptViews';
 import { filesOf, useStructureSelection } from './useStructureSelection';
 import { Within } from './Within';
+
+/** Fetched when somebody opens it. */
+const KeptViews = lazy(async () => ({ default: (await import('./KeptViews')).KeptViews }));
 
 /** The structure as an indented table beside the model; what is selected in one is selected in the other. */
 export function StructureScreen({
@@ -165,7 +167,9 @@ export function StructureScreen({
           >
             <SelectionBar selection={selection} isEmpty={chosen.length === 0} />
             {kept.isOpen && kept.shown && (
-              <KeptViews views={views} shown={kept.shown} onGoTo={kept.goTo} onClose={kept.close} />
+              <Suspense>
+                <KeptViews views={views} shown={kept.shown} onGoTo={kept.goTo} onClose={kept.close} />
+              </Suspense>
             )}
           </Stage>
         </div>
