@@ -10,7 +10,7 @@ import type { Route } from './+types/files';
 export const meta = titled('Files');
 
 /** So many come with the page; the rest follows. */
-const FIRST = 1000;
+const FIRST = 200;
 
 export const loader = inProject('viewer', async (access) => ({
   part: await filesPart(access, 0, FIRST),

@@ -35,6 +35,12 @@ export function ResultSection({ choices, file, onChange, disabled }: ResultSecti
         disabled={disabled}
       />
       <Switch
+        label="Each group as one solid, inside of which nothing is left"
+        checked={choices.solid}
+        onChange={(event) => onChange({ solid: event.currentTarget.checked })}
+        disabled={disabled}
+      />
+      <Switch
         label="Also as URDF, with a mesh for each group"
         checked={choices.urdf}
         onChange={(event) => onChange({ urdf: event.currentTarget.checked })}

@@ -61,3 +61,17 @@ export function weldedMesh({ positions, triangles }: SolidMesh): SolidMesh {
   });
   return { positions: Float32Array.from(places), triangles: index };
 }
+
+/** Several meshes as one. */
+export function joinedMesh(meshes: readonly SolidMesh[]): SolidMesh {
+  const positions = new Float32Array(meshes.reduce((sum, mesh) => sum + mesh.positions.length, 0));
+  const triangles = new Uint32Array(meshes.reduce((sum, mesh) => sum + mesh.triangles.length, 0));
+  let [at, corner] = [0, 0];
+  for (const mesh of meshes) {
+    const first = at / 3;
+    positions.set(mesh.positions, at);
+    for (const index of mesh.triangles) triangles[corner++] = first + index;
+    at += mesh.positions.length;
+  }
+  return { positions, triangles };
+}

@@ -53,6 +53,8 @@ export const GroupsChoices = z.object({
   smallerThan: SmallerThan,
   hidden: z.boolean().default(true).describe('what cannot be touched from outside stays'),
   fill: z.boolean().default(true).describe('holes and pockets stay'),
+  /** Each group as one solid, inside of which nothing is left; else as the parts that are left of it. */
+  solid: z.boolean().default(true).describe('groups stay as the parts that are left'),
   /** URDF with a GLB for each group, beside STEP. */
   urdf: z.boolean().default(false).describe('also as URDF with a mesh for each group'),
   pattern: namePattern('{name}-motion'),

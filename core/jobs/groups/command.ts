@@ -47,6 +47,7 @@ export const GROUPS_FORM: CommandForm<GroupsFileChoices, GroupsOutline> = {
           before: made.before,
           after: made.after,
           reopened: made.reopened,
+          overlaps: made.overlaps,
         }),
       warnings: change.warnings,
     };

@@ -1,6 +1,5 @@
 import { createHash } from 'node:crypto';
 import { baseName, joinPath, stemOf } from '#core/files/links/paths';
-import { Copies } from '#core/files/part21/copy';
 import type { Reference } from '#core/files/part21/parameters';
 import { Part21Builder } from '#core/files/part21/write';
 import { OPENING_KINDS } from '#core/geometry/fill/opening-kinds';
@@ -12,23 +11,23 @@ import { openingKey } from '#core/geometry/reduce/filled-space';
 import { linkTies, type NewFile, newFileOf, sourcesOf, tiesTo } from '#core/geometry/reduce/new-file';
 import { reduceGiven, warnOfMissing, wholeOf } from '#core/geometry/reduce/reduce';
 import type { ReducedWhole } from '#core/geometry/reduce/reduced-whole';
-import { type Amounts, amountsBefore, amountsLeft, meshLeft } from '#core/geometry/reduce/report';
-import { meshOfWhole } from '#core/geometry/reduce/whole-mesh';
-import { addPartShape } from '#core/geometry/reduce/write-reduced';
+import { type Amounts, amountsBefore } from '#core/geometry/reduce/report';
 import { writeMesh } from '#core/geometry/shape/mesh-files';
 import type { Whole } from '#core/geometry/whole/whole';
 import { type PlanContext, timeStampOf } from '#core/planning';
 import { IDENTITY } from '#core/product/matrix';
 import { addSourceLink } from '#core/product/source/tie';
 import { AP242, addFrame } from '#core/product/write-assembly';
-import { addMapped, addOccurrence, addProduct } from '#core/product/write-components';
-import { addAxisPlacement } from '#core/product/write-geometry';
+import { addOccurrence, addProduct } from '#core/product/write-components';
 import { Refusal } from '#core/refusal';
 import type { GroupsChoices, Joint, RigidGroup } from './choices';
 import { flatContacts, roundContacts } from './contacts';
+import { addGroupShape, amountsOf, type GroupShape, meshOfGroup } from './group-shape';
 import { Mechanism } from './motion';
+import { type Overlap, overlapsIn } from './overlaps';
 import { type Proposal, proposeGroups } from './propose';
 import { metOpenings } from './reopen';
+import { solidGroups } from './solid-groups';
 import { subWhole } from './sub-whole';
 import { writeUrdf } from './urdf';
 import { addKinematics } from './write-kinematics';
@@ -46,6 +45,8 @@ export interface GroupsOutline {
     file: string;
     before: Amounts;
     after: Pick<Amounts, 'occurrences' | 'bodies' | 'faces' | 'bytes'>;
+    /** Groups that have space in common, and where. */
+    overlaps: Overlap[];
     /** Openings that stay because another group stands in them. */
     reopened: number;
     /** Joints that URDF cannot hold. */
@@ -100,18 +101,23 @@ async function make(
   const { subs, reopened } = await reducedGroups(context, whole, groups, choices);
   const meshEndings = groups.map((_, n) => `-${n + 1}.glb`);
   const place = newFileOf(context, root, choices, choices.urdf ? ['.urdf', ...meshEndings] : []);
-  const bytes = writeGroups(context, root, { groups, joints }, subs, choices, place);
-  const left = choices.urdf ? await writeForSimulators(context, { groups, joints }, subs, place) : [];
-  const amounts = subs.map(amountsLeft);
+  const shapes: GroupShape[] = choices.solid
+    ? (await solidGroups(context, groups, subs)).map((solids) => ({ solids }))
+    : subs.map((parts) => ({ parts }));
+  const overlaps = choices.solid
+    ? await overlapsIn(context, { groups, joints }, shapes.map(meshOfGroup))
+    : [];
+  const bytes = writeGroups(context, root, { groups, joints }, subs, shapes, choices, place);
+  const left = choices.urdf ? await writeForSimulators(context, { groups, joints }, shapes, place) : [];
   return {
     file: place.file,
     before: amountsBefore(context.project, whole),
     after: {
       occurrences: groups.length,
-      bodies: amounts.reduce((sum, { bodies }) => sum + bodies, 0),
-      faces: amounts.reduce((sum, { faces }) => sum + faces, 0),
+      ...amountsOf(shapes),
       bytes,
     },
+    overlaps,
     reopened,
     left,
   };
@@ -160,6 +166,7 @@ function writeGroups(
   root: string,
   { groups, joints }: Proposal,
   subs: readonly ReducedWhole[],
+  shapes: readonly GroupShape[],
   choices: GroupsChoices,
   { name, file }: NewFile,
 ): number {
@@ -170,7 +177,7 @@ function writeGroups(
   const pending: ((assembly: Reference) => void)[] = [];
   const written = groups.map((group, n) => {
     const product = addProduct(frame, `group ${n + 1}`, group.name);
-    const shape = addGroupShape(frame, subs[n]!, group.name);
+    const shape = addGroupShape(frame, shapes[n]!, group.name);
     builder.add('SHAPE_DEFINITION_REPRESENTATION', product.shape, shape.representation);
     const placed = { definition: product.definition, ...shape };
     const { item, finish } = addOccurrence(frame, top.definition, placed, {
@@ -210,14 +217,14 @@ function writeGroups(
 async function writeForSimulators(
   { draft }: PlanContext,
   { groups, joints }: Proposal,
-  subs: readonly ReducedWhole[],
+  shapes: readonly GroupShape[],
   { folder, name, file }: NewFile,
 ): Promise<string[]> {
   const stem = stemOf(file);
   const meshes = new Map<string, string>();
   for (const [n, group] of groups.entries()) {
     const mesh = `${stem}-${n + 1}.glb`;
-    const content = await writeMesh(meshOfWhole(subs[n]!.whole, meshLeft(subs[n]!)), 'glb');
+    const content = await writeMesh(meshOfGroup(shapes[n]!), 'glb');
     draft.write(joinPath(folder, mesh), content);
     meshes.set(group.name, mesh);
   }
@@ -260,27 +267,4 @@ function checkJoints(groups: readonly RigidGroup[], joints: readonly Joint[]): v
     if (between[0] === between[1]) throw new Refusal(`The joint ${name} joins ${between[0]} with itself.`);
     if (Math.hypot(...direction) < 1e-9) throw new Refusal(`The axis of the joint ${name} has no direction.`);
   }
-}
-
-function addGroupShape(
-  frame: Parameters<typeof addPartShape>[0],
-  { parts }: ReducedWhole,
-  name: string,
-): { representation: Reference; origin: Reference } {
-  const { builder } = frame;
-  const origin = addAxisPlacement(builder, IDENTITY, frame.millimetres);
-  const items: Reference[] = [origin];
-  for (const part of parts) {
-    const shape = addPartShape(
-      frame,
-      part.source,
-      part,
-      name,
-      { forget: new Set() },
-      new Copies(part.source.file),
-    );
-    const placements = part.placings.map(({ placement }) => placement);
-    items.push(...addMapped(frame, shape, placements));
-  }
-  return { representation: builder.add('SHAPE_REPRESENTATION', name, items, frame.context), origin };
 }

@@ -22,11 +22,7 @@ interface Facet {
  */
 export function addFacets(builder: Part21Builder, mesh: SolidMesh): Reference {
   const welded = weldedMesh(mesh);
-  const { positions } = welded;
-  const vertices = Array.from(
-    { length: positions.length / 3 },
-    (_, n): Vector3 => [positions[3 * n]!, positions[3 * n + 1]!, positions[3 * n + 2]!],
-  );
+  const vertices = verticesOf(welded);
   const real = (values: readonly number[]) => values.map((value) => new Real(value));
   const points = vertices.map((vertex) => builder.add('CARTESIAN_POINT', '', real(vertex)));
   const isTrue = new Enumeration('T');
@@ -53,6 +49,19 @@ export function addFacets(builder: Part21Builder, mesh: SolidMesh): Reference {
     return builder.add('FACE_SURFACE', '', bounds, builder.add('PLANE', '', placement), isTrue);
   });
   return builder.add('FACETED_BREP', '', builder.add('CLOSED_SHELL', '', faces));
+}
+
+/** How many facets a closed mesh is written as. */
+export function facetCount(mesh: SolidMesh): number {
+  const welded = weldedMesh(mesh);
+  return facetsOf(verticesOf(welded), welded).length;
+}
+
+function verticesOf({ positions }: SolidMesh): Vector3[] {
+  return Array.from(
+    { length: positions.length / 3 },
+    (_, n): Vector3 => [positions[3 * n]!, positions[3 * n + 1]!, positions[3 * n + 2]!],
+  );
 }
 
 function facetsOf(vertices: readonly Vector3[], mesh: SolidMesh): Facet[] {

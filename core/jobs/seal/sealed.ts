@@ -50,7 +50,7 @@ export async function seal(
   context: PlanContext,
   lite: Uint8Array,
   reduced: ReducedWhole,
-  { way, within, keepFaces }: SealChoices,
+  { way, within, keepFaces }: Pick<SealChoices, 'way' | 'within' | 'keepFaces'>,
 ): Promise<Sealed> {
   const outside = outsidePoints(reduced, false);
   let refused: string | null = null;

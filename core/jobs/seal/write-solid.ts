@@ -7,7 +7,7 @@ import { NO_TIME, Part21Builder } from '#core/files/part21/write';
 import type { SolidMesh } from '#core/geometry/shape/solid-mesh';
 import { readStructure } from '#core/product/structure';
 import { AP242, addFrame } from '#core/product/write-assembly';
-import { addProduct } from '#core/product/write-components';
+import { addProduct, type Frame } from '#core/product/write-components';
 import { Refusal } from '#core/refusal';
 import { addFacets } from './facets';
 
@@ -22,14 +22,24 @@ export function writeSolid(solids: readonly SolidShape[], name: string, fileName
   const builder = new Part21Builder();
   const frame = addFrame(builder, 'mm');
   const { shape } = addProduct(frame, name, name);
+  const { representation } = addSolids(frame, solids, name, frame.origin);
+  builder.add('SHAPE_DEFINITION_REPRESENTATION', shape, representation);
+  return builder.finish({ name: fileName, timeStamp: NO_TIME, originatingSystem: '', schema: AP242 });
+}
+
+/** Adds solids as the shape of one product. @returns its representation, and the solids in it */
+export function addSolids(
+  { builder, context }: Pick<Frame, 'builder' | 'context'>,
+  solids: readonly SolidShape[],
+  name: string,
+  origin: Reference,
+): { representation: Reference; bodies: Reference[] } {
   const isFaceted = solids.every((solid) => 'mesh' in solid);
   const bodies = solids.map((solid) =>
     'mesh' in solid ? addFacets(builder, solid.mesh) : addExact(builder, solid.step),
   );
   const keyword = isFaceted ? 'FACETED_BREP_SHAPE_REPRESENTATION' : 'ADVANCED_BREP_SHAPE_REPRESENTATION';
-  const representation = builder.add(keyword, name, [frame.origin, ...bodies], frame.context);
-  builder.add('SHAPE_DEFINITION_REPRESENTATION', shape, representation);
-  return builder.finish({ name: fileName, timeStamp: NO_TIME, originatingSystem: '', schema: AP242 });
+  return { representation: builder.add(keyword, name, [origin, ...bodies], context), bodies };
 }
 
 function addExact(builder: Part21Builder, step: Uint8Array): Reference {
