@@ -481,6 +481,8 @@ export class StageView implements ToolStage, TwinView, LoadingStage, Picture {
     const moved = this.eye.advance(
       Math.min(LONGEST_STEP[isSoftware ? 'software' : 'card'], this.clock.getDelta()),
     );
+    // The picture is the last one already, whether or not it is drawn once more.
+    if (this.isMoving && !moved) this.tellSeenFrom();
     this.isMoving = moved;
     this.tellTwins();
     // What was drawn coarsely while it moved is filled in as soon as it rests; in software that is the still picture.
