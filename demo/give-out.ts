@@ -56,7 +56,7 @@ const groups = await planOperation(GROUPS, await testContext(files, kernel, know
   folder: FOLDER,
 });
 await files.apply(groups.change);
-console.log(groups.change.summary, groups.hindrance);
+console.log(groups.change.summary, groups.hindrance, groups.change.warnings);
 
 const sealed = await planOperation(SEAL, await testContext(files, kernel, known), {
   file: 'bought/actuator-la-300.stp',

@@ -49,3 +49,8 @@ export function middleOf(box: readonly number[]): Vector3 {
 export function boxOff(one: readonly number[], other: readonly number[]): number {
   return Math.max(...one.map((value, n) => Math.abs(value - other[n]!)));
 }
+
+/** Whether a box lies within another. @param slack how far it may stand out, mm */
+export function isBoxIn(inner: Box, outer: Box, slack = 0): boolean {
+  return [0, 1, 2].every((n) => inner[n]! > outer[n]! - slack && inner[n + 3]! < outer[n + 3]! + slack);
+}

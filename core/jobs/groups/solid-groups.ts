@@ -3,8 +3,10 @@ import { NO_TIME } from '#core/files/part21/write';
 import { FORGETTABLE } from '#core/geometry/reduce/choices';
 import type { ReducedWhole } from '#core/geometry/reduce/reduced-whole';
 import { writeReduced } from '#core/geometry/reduce/write-reduced';
+import { namesWithin } from '#core/jobs/seal/prove';
 import { type SealedSolid, seal } from '#core/jobs/seal/sealed';
 import type { PlanContext } from '#core/planning';
+import { boxOfPositions, isBoxIn } from '#core/product/box';
 import { Refusal } from '#core/refusal';
 import type { RigidGroup } from './choices';
 
@@ -12,8 +14,8 @@ import type { RigidGroup } from './choices';
 export const WITHIN = 0.1;
 
 /**
- * Makes one solid of each group, as a sealed solid is made: what hangs together by less than the gap is pinned, hollows are filled. What
- * hangs together nowhere stays beside it, and a warning says so.
+ * Makes one solid of each group, as a sealed solid is made: what is apart by less than the gap is pinned, hollows are filled. A piece that
+ * touches nothing of its group is left out where it lies within it, as a ring does that another group holds; else it stays. Warnings say so.
  * @throws Refusal for a group in which nothing is closed
  */
 export async function solidGroups(
@@ -47,11 +49,20 @@ export async function solidGroups(
       context.draft.warn(
         `${name}: ${odd === 1 ? '1 body is' : `${odd} bodies are`} no closed solid and could not be taken in.`,
       );
-    if (solids.length > 1)
+    const [main, ...others] = solids as [SealedSolid, ...SealedSolid[]];
+    const box = boxOfPositions(main.mesh.positions);
+    const isInside = ({ mesh }: SealedSolid) => isBoxIn(boxOfPositions(mesh.positions), box);
+    const left = others.filter(isInside).flatMap(({ mesh }) => namesWithin(sub, mesh));
+    if (left.length > 0)
       context.draft.warn(
-        `${name} is ${solids.length} solids: they come nowhere nearer to each other than the gap of ${sub.gap} mm.`,
+        `${name}: ${[...new Set(left)].join(', ')} lies within it, touches nothing of it, and is left out.`,
       );
-    made.push(solids);
+    const beside = others.filter((piece) => !isInside(piece));
+    if (beside.length > 0)
+      context.draft.warn(
+        `${name} is ${1 + beside.length} solids: they come nowhere nearer to each other than the gap of ${sub.gap} mm.`,
+      );
+    made.push([main, ...beside]);
   }
   return made;
 }

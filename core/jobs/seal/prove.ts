@@ -16,7 +16,7 @@ import type { GeometryOfBody } from '#core/geometry/shape/gltf';
 import { finestMesh, type SolidMesh } from '#core/geometry/shape/solid-mesh';
 import { boxOfBodies } from '#core/geometry/whole/whole';
 import type { PlanContext } from '#core/planning';
-import { type Box, boxOfPositions, middleOf } from '#core/product/box';
+import { type Box, boxOfPositions, isBoxIn, middleOf } from '#core/product/box';
 import { shellsOf } from '#core/product/faces';
 import { IDENTITY, type Matrix4, transformPoint, turnDirection, type Vector3 } from '#core/product/matrix';
 import { readStructure } from '#core/product/structure';
@@ -123,14 +123,16 @@ function sum(values: readonly number[]): number {
 }
 
 /** Names of the components whose boxes lie within that of a solid. */
-function namesWithin({ whole, decision }: ReducedWhole, { positions }: SolidMesh): string[] {
+export function namesWithin(
+  { whole, decision }: Pick<ReducedWhole, 'whole' | 'decision'>,
+  { positions }: Pick<SolidMesh, 'positions'>,
+): string[] {
   const box = boxOfPositions(positions);
   return whole.occurrences.flatMap(({ name, bodies }) => {
     const left = bodies.filter((n) => decision.bodies[n] === null);
     if (left.length === 0) return [];
     const own = boxOfBodies(whole, left);
-    const isIn = [0, 1, 2].every((n) => own[n]! > box[n]! - 0.5 && own[n + 3]! < box[n + 3]! + 0.5);
-    return isIn ? [name] : [];
+    return isBoxIn(own, box, 0.5) ? [name] : [];
   });
 }
 
