@@ -1,4 +1,4 @@
-import { Button, TextInput } from '@mantine/core';
+import { Button, TextInput, VisuallyHidden } from '@mantine/core';
 import { useState } from 'react';
 import { href, Link, useNavigation, useOutletContext } from 'react-router';
 import { stemOf } from '#core/files/links/paths';
@@ -71,7 +71,7 @@ export function PublishedScreen({ files, published, mayPublish, error }: Publish
                 <th scope="col">Since</th>
                 <th scope="col">Downloads</th>
                 <th scope="col">
-                  <span className={classes.unseen}>What can be done</span>
+                  <VisuallyHidden>What can be done</VisuallyHidden>
                 </th>
               </tr>
             </thead>

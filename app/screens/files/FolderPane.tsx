@@ -1,3 +1,4 @@
+import { VisuallyHidden } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import type { FileRow } from '#server/views/packed/packed-rows';
 import { count, plural } from '../../ui/format';
@@ -36,7 +37,7 @@ const COLUMNS: LedgerColumn<PaneRow>[] = [
         {broken > 0 && (
           <span className={classes.broken} title={plural(broken, 'broken link')}>
             {count(broken)}
-            <span className={classes.unseen}> broken</span>
+            <VisuallyHidden> broken</VisuallyHidden>
           </span>
         )}
       </>

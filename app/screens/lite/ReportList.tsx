@@ -1,4 +1,4 @@
-import { Button } from '@mantine/core';
+import { Button, VisuallyHidden } from '@mantine/core';
 import type { LeakKind } from '#core/geometry/leaks/leaks';
 import { FORGETTABLE, type Forgettable } from '#core/geometry/reduce/choices';
 import type { ReductionReport } from '#core/geometry/reduce/report';
@@ -52,7 +52,7 @@ export function ReportList({ report, odd, onRemedy, disabled }: ReportListProps)
         <thead>
           <tr>
             <th scope="col">
-              <span className={classes.unseen}>What</span>
+              <VisuallyHidden>What</VisuallyHidden>
             </th>
             <th scope="col">Before</th>
             <th scope="col">After</th>
