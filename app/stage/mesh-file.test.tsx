@@ -114,6 +114,8 @@ describe('a file of triangles', () => {
     await expect(read('v nan 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n', { kind: 'obj' }).answer).rejects.toThrow(
       'no numbers',
     );
+    vi.stubGlobal('fetch', async () => new Response('', { headers: { 'Content-Length': '80000001' } }));
+    await expect(readMeshFile('/it', { kind: 'stl' })).rejects.toThrow('too large');
     const bomb = zipSync({ '3D/3dmodel.model': new Uint8Array(1000) });
     // In the list at the end of the zip: how large the file is when it is unpacked (APPNOTE 4.3.12).
     const list = Buffer.from(bomb).indexOf(Buffer.from('PK\x01\x02', 'latin1'));

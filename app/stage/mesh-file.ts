@@ -25,8 +25,9 @@ import { Refusal } from '#core/refusal';
 import { colourOf } from './face-colours';
 
 /** More bytes are not read in a page, packed or not. */
-export const MOST_MESH_BYTES = 80_000_000;
+const MOST_MESH_BYTES = 80_000_000;
 const MOST_UNPACKED = 400_000_000;
+const TOO_LARGE = 'The file is too large to be shown in a page. Download it to look at it.';
 /** Triangles that meet at a larger angle meet at an edge, degrees. */
 const EDGE_ANGLE = 30;
 /** A mesh of more triangles is drawn facet by facet, without edges. */
@@ -70,9 +71,13 @@ export interface ReadMesh {
 export async function readMeshFile(url: string, file: MeshFile): Promise<ReadMesh> {
   const answer = await fetch(url);
   if (!answer.ok) throw new Refusal('The file could not be fetched. Load the page again.');
+  // What is too large is not fetched to its end.
+  if (Number(answer.headers.get('Content-Length')) > MOST_MESH_BYTES) {
+    void answer.body?.cancel();
+    throw new Refusal(TOO_LARGE);
+  }
   const content = await answer.arrayBuffer();
-  if (content.byteLength > MOST_MESH_BYTES)
-    throw new Refusal('The file is too large to be shown in a page. Download it to look at it.');
+  if (content.byteLength > MOST_MESH_BYTES) throw new Refusal(TOO_LARGE);
   let model: Object3D | BufferGeometry;
   try {
     model = await parsed(content, file);

@@ -89,6 +89,11 @@ export function StructureScreen({
             query={query}
             setQuery={setQuery}
           />
+          {kept.missing !== null && (
+            <p className={classes.leftOut} role="status">
+              No view is called “{kept.missing}” any more: it was taken out, or its assembly is gone.
+            </p>
+          )}
           <LeftOut rows={rows} drawn={scene.instances.length} undrawn={undrawn} />
           {within.size > 0 && <Within projectId={projectId} within={[...within]} root={root} />}
           <div className={classes.table}>

@@ -20,13 +20,9 @@ export function useKeptViews(
   const paths = useMemo(() => namePaths(rows), [rows]);
   const isSingle = address.has('single');
   const wanted = address.get('view');
+  const kept = views.find(({ name }) => name === wanted);
   useEffect(() => {
-    if (wanted === null) return;
-    const kept = views.find(({ name }) => name === wanted);
-    if (!kept) {
-      announce(`No view is called ${wanted}.`);
-      return change({ view: null });
-    }
+    if (!kept) return;
     // Another structure: it is fetched first.
     if (kept.root !== root || kept.single !== isSingle)
       return change({ ...NOTHING, root: kept.root, single: kept.single ? '1' : null });
@@ -45,7 +41,7 @@ export function useKeptViews(
     announce(
       `View ${kept.name}${gone > 0 ? `; ${plural(gone, 'component that it hides is', 'components that it hides are')} not there any more` : ''}`,
     );
-  }, [wanted, views, root, isSingle, paths, rows, change]);
+  }, [kept, root, isSingle, paths, rows, change]);
 
   const hidden = address.get('hidden');
   const shown = useMemo((): Omit<KeptView, 'name'> | null => {
@@ -61,6 +57,8 @@ export function useKeptViews(
     };
   }, [root, isSingle, rows, paths, hidden, address, pose]);
   return {
+    /** The name of a view that the address asks for and that there is none of. */
+    missing: kept ? null : wanted,
     /** What is shown, as it would be kept. */
     shown,
     isOpen: pose !== null,
