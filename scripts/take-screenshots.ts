@@ -2,6 +2,9 @@ import { copyFileSync, mkdirSync, mkdtempSync, rmSync, truncateSync } from 'node
 import os from 'node:os';
 import path from 'node:path';
 import type { Page } from 'playwright-core';
+import { seedGivenOut } from '#demo/seed';
+import { closeDatabase, database } from '#server/db/connection';
+import { stopJobs } from '#server/jobs/queue';
 import { signedIn, stageDrawn, stageReady, startStand } from '../e2e/harness';
 import { ROOT } from './bootstrap.mjs';
 import { dropDatabase, ensureDatabase, startPostgres, templateOf } from './postgres';
@@ -88,6 +91,16 @@ export async function screenshots(): Promise<void> {
     await stageReady(page);
     await turn(page, 150, -120);
     await take('dark');
+    await page.getByRole('button', { name: 'Light colours' }).click();
+    // A second project, of which the catalogue offers something.
+    await seedGivenOut(database());
+    await stopJobs();
+    await closeDatabase();
+    await page.goto(`${stand.address}/catalogue`);
+    await page.getByRole('link', { name: /Azimuth drive/ }).click();
+    await page.getByRole('button', { name: 'Turn, cut open and measure it' }).click();
+    await stageReady(page);
+    await take('receiver');
   } finally {
     await stand.stop();
     await dropDatabase(cluster, NAME);

@@ -15,9 +15,11 @@ const Form = z.object({
 /** Stars a file or the project for whoever asks, or takes the star away. */
 export const action = answerInProject('viewer', async (access, { request }: Route.ActionArgs) => {
   const form = Form.safeParse(await sentFields(request));
-  if (!form.success) throw data('What was sent cannot be read. Reload the page.', { status: 400 });
+  if (!form.success)
+    return data({ error: 'What was sent cannot be read. Reload the page.' }, { status: 400 });
   const { path = null, starred } = form.data;
   const isThere = await setStar(access.db, ownerOf(access), path, starred === 'yes');
-  if (!isThere) throw data(`There is no file ${path} any more.`, { status: 404 });
-  return Response.json({});
+  // The page reads its files anew, and shows that it is gone.
+  if (!isThere) return data({ error: `There is no file ${path} any more.` }, { status: 404 });
+  return data({ error: null });
 });
