@@ -1,4 +1,5 @@
 import type { OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
+import { type Box, diagonalOf, isBoxIn } from '#core/product/box';
 import { Refusal } from '#core/refusal';
 import type { BodyFacts, BodyMesh } from './body';
 import { isValidShape } from './occt-check';
@@ -30,14 +31,15 @@ const LOST = 1e-4;
 
 /**
  * Unites all solids that a STEP file places, with one boolean. Hollows that nothing leads to are filled: every solid keeps its outer shell
- * only.
+ * only, and those in which a guest stands.
  * @param pins cylinders that are united with them
+ * @param guests boxes of what is no part of the solids and stands in hollows of theirs
  * @throws Refusal when the kernel cannot read the file, or cannot unite it
  */
 export function uniteSolids(
   oc: OpenCascadeInstance,
   step: Uint8Array,
-  pins: readonly Pin[],
+  { pins, guests }: { pins: readonly Pin[]; guests: readonly Box[] },
   onStage: (doing: string) => void,
 ): OcctUnion {
   onStage('Reading the bodies');
@@ -49,13 +51,14 @@ export function uniteSolids(
   onStage('Looking at the result');
   const made = explored(oc, united, 'TopAbs_SOLID').map((solid) => {
     const shells = explored(oc, solid, 'TopAbs_SHELL');
-    const outer = shells.length === 1 ? solid : outerSolid(oc, shells);
+    const kept = shells.length === 1 ? shells : shellsToKeep(oc, shells, guests);
+    const outer = kept.length === shells.length ? solid : solidOf(oc, kept);
     const mesh = meshShape(oc, outer);
     return {
       facts: measureShape(oc, outer, mesh),
       mesh,
       isValid: isValidShape(oc, outer),
-      hollows: shells.length - 1,
+      hollows: shells.length - kept.length,
       step: writeStep(oc, [outer], 'MM'),
     };
   });
@@ -107,20 +110,30 @@ function fused(oc: OpenCascadeInstance, solids: readonly TopoDS_Shape[]): TopoDS
   return before;
 }
 
-/** The solid inside the largest of some shells. */
-function outerSolid(oc: OpenCascadeInstance, shells: readonly TopoDS_Shape[]): TopoDS_Shape {
-  let best: { shape: TopoDS_Shape; size: number } | undefined;
-  for (const shell of shells) {
-    using box = new oc.Bnd_Box();
-    oc.BRepBndLib.Add(shell, box, false);
-    const size = Math.hypot(
-      box.GetXMax() - box.GetXMin(),
-      box.GetYMax() - box.GetYMin(),
-      box.GetZMax() - box.GetZMin(),
-    );
-    if (!best || size > best.size) best = { shape: shell, size };
-  }
-  using maker = new oc.BRepBuilderAPI_MakeSolid(oc.TopoDS.Shell(best!.shape));
+/** The largest of some shells, and after it those that a guest stands in. */
+function shellsToKeep(
+  oc: OpenCascadeInstance,
+  shells: readonly TopoDS_Shape[],
+  guests: readonly Box[],
+): TopoDS_Shape[] {
+  const sized = shells.map((shell) => ({ shell, box: boxOf(oc, shell) }));
+  sized.sort((a, b) => diagonalOf(b.box) - diagonalOf(a.box));
+  const [outer, ...inner] = sized;
+  return [outer!, ...inner.filter(({ box }) => guests.some((guest) => isBoxIn(guest, box)))].map(
+    ({ shell }) => shell,
+  );
+}
+
+function boxOf(oc: OpenCascadeInstance, shape: TopoDS_Shape): Box {
+  using box = new oc.Bnd_Box();
+  oc.BRepBndLib.Add(shape, box, false);
+  return [box.GetXMin(), box.GetYMin(), box.GetZMin(), box.GetXMax(), box.GetYMax(), box.GetZMax()];
+}
+
+/** The solid inside the first of some shells, without what the others hold. */
+function solidOf(oc: OpenCascadeInstance, [outer, ...inner]: readonly TopoDS_Shape[]): TopoDS_Shape {
+  using maker = new oc.BRepBuilderAPI_MakeSolid(oc.TopoDS.Shell(outer!));
+  for (const shell of inner) maker.Add(oc.TopoDS.Shell(shell));
   return maker.Solid();
 }
 

@@ -321,6 +321,58 @@ describe('moving groups', () => {
     expect(planned.preview.made).toMatchObject({ after: { occurrences: 2, bodies: 5 }, overlaps: [] });
   });
 
+  it('keep a hollow that another group stands in, and fill one in which nothing of another stands', async () => {
+    const frame = (makeBaseBox(100, 60, 60) as Shape3D)
+      .cut(makeBaseBox(40, 30, 30).translate(-20, 0, 15) as Shape3D)
+      .cut(makeBaseBox(10, 10, 10).translate(35, 0, 25) as Shape3D) as Shape3D;
+    const slider = makeBaseBox(20, 29, 29).translate(-20, 0, 15.5) as Shape3D;
+    const written: [string, Shape3D][] = [
+      ['frame', frame],
+      ['slider', slider],
+    ];
+    const files = new MemoryFileSet([
+      ...(await Promise.all(
+        written.map(
+          async ([name, shape]) => [`${name}.stp`, await stepOfShapes([shape])] as [string, Uint8Array],
+        ),
+      )),
+      [
+        'guide.stp',
+        writeAssembly({
+          id: 'G',
+          name: 'Guide',
+          fileName: 'guide.stp',
+          timeStamp: '2026-01-01T00:00:00',
+          components: written.map(([name]) => ({
+            id: name,
+            name,
+            written: `${name}.stp`,
+            placings: [{ name, placement: IDENTITY }],
+          })),
+        }),
+      ],
+    ]);
+    const { preview, change } = await planOperation(GROUPS, await testContext(files, kernel, known), {
+      file: 'guide.stp',
+      groups: [
+        { name: 'Frame', members: ['frame'] },
+        { name: 'Slider', members: ['slider'] },
+      ],
+      joints: [
+        joint(['Frame', 'Slider'], [-20, 0, 30], { kind: 'prismatic', direction: [1, 0, 0], way: [-10, 10] }),
+      ],
+      hidden: false,
+    });
+    expect(preview.made).toMatchObject({ after: { bodies: 2 }, overlaps: [] });
+    const out = path.join(folder, 'guide.stp');
+    writeFileSync(out, change.changes.flatMap((one) => (one.action === 'write' ? [one.content!] : []))[0]!);
+    if (!hasOutsideReader) return;
+    const [view] = readOutside([out]);
+    expect(view).toMatchObject({ free: 1, fails: 0 });
+    const volumes = view!.solids.map(({ volume }) => Math.round(volume)).sort((a, b) => a - b);
+    expect(volumes).toEqual([20 * 29 * 29, 100 * 60 * 60 - 40 * 30 * 30]);
+  });
+
   it('are looked at on their way: where they run into each other is said', async () => {
     const made = async (turn: [number, number], at: [number, number, number]) => {
       const { preview, change } = await planOperation(

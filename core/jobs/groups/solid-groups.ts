@@ -1,12 +1,14 @@
 import { createHash } from 'node:crypto';
 import { NO_TIME } from '#core/files/part21/write';
 import { FORGETTABLE } from '#core/geometry/reduce/choices';
+import { bodiesLeft } from '#core/geometry/reduce/decide';
 import type { ReducedWhole } from '#core/geometry/reduce/reduced-whole';
 import { writeReduced } from '#core/geometry/reduce/write-reduced';
+import { boxOfBodies } from '#core/geometry/whole/whole';
 import { namesWithin } from '#core/jobs/seal/prove';
 import { type SealedSolid, seal } from '#core/jobs/seal/sealed';
 import type { PlanContext } from '#core/planning';
-import { boxOfPositions, isBoxIn } from '#core/product/box';
+import { type Box, boxOfPositions, isBoxIn } from '#core/product/box';
 import { Refusal } from '#core/refusal';
 import type { RigidGroup } from './choices';
 
@@ -37,9 +39,10 @@ export async function solidGroups(
       parts: sub.parts,
       ties: [],
     });
-    const digest = createHash('sha256').update(bytes).digest('hex');
+    const guests = guestsOf(sub, subs);
+    const digest = createHash('sha256').update(bytes).update(JSON.stringify(guests)).digest('hex');
     const sealed = await context.remember(`sealed group ${digest} ${sub.gap}`, () =>
-      seal(context, bytes, sub, { way: 'auto', within: WITHIN, keepFaces: [] }),
+      seal(context, bytes, sub, { way: 'auto', within: WITHIN, keepFaces: [] }, guests),
     );
     const { solids, refused, odd } = sealed;
     if (solids.length === 0) throw new Refusal(`Nothing in the group ${name} is a closed solid.`);
@@ -65,4 +68,13 @@ export async function solidGroups(
     made.push([main, ...beside]);
   }
   return made;
+}
+
+/** Boxes of the bodies of other groups that lie within the box of one: they may stand in hollows of it. */
+function guestsOf(group: ReducedWhole, groups: readonly ReducedWhole[]): Box[] {
+  const own = boxOfBodies(group.whole, bodiesLeft(group.decision));
+  return groups
+    .filter((other) => other !== group)
+    .flatMap(({ whole, decision }) => bodiesLeft(decision).map((n) => boxOfBodies(whole, [n])))
+    .filter((box) => isBoxIn(box, own));
 }

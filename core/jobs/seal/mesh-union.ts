@@ -1,6 +1,7 @@
 import type { Manifold, ManifoldToplevel } from 'manifold-3d';
 import type { SolidMesh } from '#core/geometry/shape/solid-mesh';
 import type { Pin } from '#core/geometry/shape/unite';
+import { type Box, isBoxIn } from '#core/product/box';
 import type { Matrix4, Vector3 } from '#core/product/matrix';
 import { isWithin, type Outline } from '#core/product/outline';
 import { across } from '#core/product/vector';
@@ -30,11 +31,13 @@ export interface MeshUnion {
 /**
  * Unites closed meshes. Hollows that nothing leads to are filled: of what hangs together only the outer shell stays.
  * @param grown how far each of them is grown before, mm, so that what touches overlaps
+ * @param guests boxes of what stands in hollows that stay, mm
  */
 export async function uniteMeshes(
   meshes: readonly SolidMesh[],
   pins: readonly Pin[],
   grown = 0,
+  guests: readonly Box[] = [],
 ): Promise<MeshUnion> {
   const library = await manifoldLibrary();
   const { Manifold: Solid } = library;
@@ -49,10 +52,17 @@ export async function uniteMeshes(
   const united = Solid.union(solids);
   const pieces = united.decompose().map((part) => ({ part, volume: part.volume() }));
   const parts = pieces.filter(({ volume }) => volume > 0).sort((a, b) => b.volume - a.volume);
-  const hollows = pieces.length - parts.length;
+  const kept = pieces.flatMap(({ part, volume }) => {
+    const { min, max } = part.boundingBox();
+    const isKept = volume <= 0 && guests.some((guest) => isBoxIn(guest, [...min, ...max] as Box));
+    const hollow = isKept ? solidOf(library, turnedOut(meshOf(part))) : null;
+    return hollow ? [hollow] : [];
+  });
+  const hollows = pieces.length - parts.length - kept.length;
   // What lies inside of another, in a hollow of it that is filled, is part of it now.
-  const filled = parts.length > 1 ? Solid.union(parts.map(({ part }) => part)) : parts[0]?.part;
-  const result = (filled?.decompose() ?? [])
+  const whole = parts.length > 1 ? Solid.union(parts.map(({ part }) => part)) : parts[0]?.part;
+  const filled = kept.length > 0 ? whole?.subtract(Solid.union(kept)) : whole;
+  const result = (kept.length > 0 && filled ? [filled] : (filled?.decompose() ?? []))
     .filter((part) => part.volume() > 0)
     .sort((a, b) => b.volume() - a.volume())
     .map(meshOf);
@@ -103,9 +113,9 @@ export async function commonOf(
   return [...worst.values()];
 }
 
-type Box = ReturnType<Manifold['boundingBox']>;
+type Bounds = ReturnType<Manifold['boundingBox']>;
 
-function boxesMeet(a: Box, b: Box): boolean {
+function boxesMeet(a: Bounds, b: Bounds): boolean {
   return [0, 1, 2].every((n) => a.min[n]! <= b.max[n]! && b.min[n]! <= a.max[n]!);
 }
 
@@ -113,6 +123,11 @@ function boxesMeet(a: Box, b: Box): boolean {
 function columnsOf(matrix: Matrix4): Parameters<Manifold['transform']>[0] {
   const columns = [0, 1, 2, 3].flatMap((column) => [0, 1, 2, 3].map((row) => matrix[4 * row + column]!));
   return columns as Parameters<Manifold['transform']>[0];
+}
+
+/** The same surface seen from its other side: of a hollow what fills it. */
+function turnedOut({ positions, triangles }: SolidMesh): SolidMesh {
+  return { positions, triangles: Uint32Array.from(triangles).reverse() };
 }
 
 function solidOf(

@@ -7,6 +7,7 @@ import { meshVolume } from '#core/geometry/shape/doubt';
 import { displayMesh, type SolidMesh } from '#core/geometry/shape/solid-mesh';
 import type { Pin } from '#core/geometry/shape/unite';
 import type { PlanContext } from '#core/planning';
+import type { Box } from '#core/product/box';
 import type { Vector3 } from '#core/product/matrix';
 import { readStructure } from '#core/product/structure';
 import { Refusal } from '#core/refusal';
@@ -45,18 +46,23 @@ const GROWN = 2 ** -21;
 /** How often it is looked for edges that touch. */
 const MOST_ROUNDS = 3;
 
-/** Makes one solid of what a lite model would place: exactly where that succeeds, else of facets. @throws Refusal where neither does */
+/**
+ * Makes one solid of what a lite model would place: exactly where that succeeds, else of facets.
+ * @param guests boxes of what is no part of it and stands in hollows of it: those stay
+ * @throws Refusal where neither does
+ */
 export async function seal(
   context: PlanContext,
   lite: Uint8Array,
   reduced: ReducedWhole,
   { way, within, keepFaces }: Pick<SealChoices, 'way' | 'within' | 'keepFaces'>,
+  guests: readonly Box[] = [],
 ): Promise<Sealed> {
   const outside = outsidePoints(reduced, false);
   let refused: string | null = null;
   if (way !== 'facets') {
     try {
-      const exact = await sealExactly(context, lite, reduced.gap, outside, within * BEAD);
+      const exact = await sealExactly(context, lite, reduced.gap, outside, within * BEAD, guests);
       if (exact.solids[0]?.isValid) return exact;
       refused = 'The exact result is not valid.';
     } catch (error) {
@@ -73,6 +79,7 @@ export async function seal(
     outside,
     keepFaces.length > 0 ? within / 10 : within / 2,
     within * BEAD,
+    guests,
   );
   return { ...faceted, refused };
 }
@@ -83,11 +90,12 @@ async function sealExactly(
   gap: number,
   outside: readonly Vector3[],
   bead: number,
+  guests: readonly Box[],
 ): Promise<Sealed> {
   const unite = (pins: readonly Pin[]) =>
     context.kernel.run(
       'uniteSolids',
-      { step: lite, pins },
+      { step: lite, pins, guests },
       { signal: context.signal, onTold: (doing) => void context.progress(doing, 0, 1).catch(() => {}) },
     );
   let union = await unite([]);
@@ -143,6 +151,7 @@ async function sealInFacets(
   outside: readonly Vector3[],
   chord: number,
   bead: number,
+  guests: readonly Box[],
 ): Promise<Sealed> {
   await context.progress('Meshing the bodies', 0, 2);
   const meshes: SolidMesh[] = await context.kernel.run(
@@ -154,11 +163,11 @@ async function sealInFacets(
   const grown =
     GROWN *
     meshes.reduce((most, { positions }) => positions.reduce((a, b) => Math.max(a, Math.abs(b)), most), 0);
-  let union: MeshUnion = await uniteMeshes(meshes, [], grown);
+  let union: MeshUnion = await uniteMeshes(meshes, [], grown, guests);
   let pins: ReturnType<typeof findPins> = [];
   if (union.solids.length > 1) {
     pins = findPins(union.solids, gap, outside);
-    if (pins.length > 0) union = await uniteMeshes(meshes, pins, grown);
+    if (pins.length > 0) union = await uniteMeshes(meshes, pins, grown, guests);
   }
   const { hollows } = union;
   const odd = union.refused.length;
@@ -168,7 +177,7 @@ async function sealInFacets(
     const touching = union.solids.flatMap(touchingEdges);
     if (touching.length === 0) break;
     beads += touching.length;
-    union = await uniteMeshes(union.solids, beadsAlong(touching, bead));
+    union = await uniteMeshes(union.solids, beadsAlong(touching, bead), 0, guests);
   }
   const solids = union.solids.map(tidiedMesh);
   return {
