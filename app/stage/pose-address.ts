@@ -1,8 +1,14 @@
 import type { Pose } from './twins';
 
+/** Digits that count of the largest of the numbers; the others are as fine. */
+const DIGITS = 7;
+
 /** Where one looks from and what at, as a parameter of an address: six numbers, mm. */
 export function writePose({ at, target }: Pose): string {
-  return [...at, ...target].map((value) => Number(value.toPrecision(7))).join(',');
+  const numbers = [...at, ...target];
+  const whole = Math.ceil(Math.log10(Math.max(...numbers.map(Math.abs), 1e-9)));
+  const digits = Math.min(20, Math.max(0, DIGITS - whole));
+  return numbers.map((value) => Number(value.toFixed(digits)) + 0).join(',');
 }
 
 /** Null for a text that is none. */

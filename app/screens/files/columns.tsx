@@ -14,7 +14,7 @@ export function columnsFor(projectId: string, starred: ReadonlySet<string>): Led
     {
       key: 'path',
       title: 'File',
-      width: 'minmax(240px, 2fr)',
+      width: 'minmax(224px, 2fr)',
       cell: (row) => (
         <>
           <span className={classes.picture}>
@@ -76,7 +76,7 @@ const COLUMNS: LedgerColumn<FileRow>[] = [
   {
     key: 'links',
     title: 'Links it holds',
-    width: 'minmax(236px, 1fr)',
+    width: 'minmax(196px, 1fr)',
     cell: ({ links, role }) =>
       role === 'assembly' || Object.values(links).some((n) => n > 0) ? <LinkCounts counts={links} /> : '',
     // Broken ones weigh more than any number of sound ones.
