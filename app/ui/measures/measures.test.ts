@@ -20,6 +20,8 @@ describe('values as somebody reads them', () => {
   it.each([
     [0.256, '0.26 mm'],
     [12.5, '12.5 mm'],
+    [-1e-9, '0 mm'],
+    [-0.4, '-0.4 mm'],
     [2950.04, '2 950 mm'],
   ])('%d mm: %s', (value, text) => expect(plain(as().length(value))).toBe(text));
 

@@ -56,6 +56,8 @@ const GROUPS = '\u202f';
 /** A number as ISO 80000-1 writes it: thousands apart by a thin space. */
 export function numberInWords(value: number, digits: number, decimal: DecimalSign = '.'): string {
   const text = value.toLocaleString('en', { maximumFractionDigits: digits });
+  // What is rounded to nothing has no sign.
+  if (text === '-0') return '0';
   return text.replaceAll(/[,.]/g, (sign) => (sign === ',' ? GROUPS : decimal));
 }
 
