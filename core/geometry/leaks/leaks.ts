@@ -174,7 +174,7 @@ function kindOf(keyword: string, number: number, hasRecipe: boolean): LeakKind {
 }
 
 /** Comments between instances, and in them. */
-function commentsIn({ bytes }: Part21File): string[] {
+export function commentsIn({ bytes }: Part21File): string[] {
   const found: string[] = [];
   const text = Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   for (let at = text.indexOf('/*'); at >= 0 && found.length < 1000; ) {

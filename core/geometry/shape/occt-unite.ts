@@ -53,11 +53,13 @@ export function uniteSolids(
     const shells = explored(oc, solid, 'TopAbs_SHELL');
     const kept = shells.length === 1 ? shells : shellsToKeep(oc, shells, guests);
     const outer = kept.length === shells.length ? solid : solidOf(oc, kept);
+    // Before it is meshed: the check would judge the triangles, too.
+    const isValid = isValidShape(oc, outer);
     const mesh = meshShape(oc, outer);
     return {
       facts: measureShape(oc, outer, mesh),
       mesh,
-      isValid: isValidShape(oc, outer),
+      isValid,
       hollows: shells.length - kept.length,
       step: writeStep(oc, [outer], 'MM'),
     };

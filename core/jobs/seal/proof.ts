@@ -1,7 +1,7 @@
 import { stemOf } from '#core/files/links/paths';
 import type { Part21File } from '#core/files/part21/file';
 import type { Topology } from '#core/geometry/fill/topology';
-import { type Leak, stringsIn } from '#core/geometry/leaks/leaks';
+import { commentsIn, type Leak, stringsIn } from '#core/geometry/leaks/leaks';
 import type { FaceTrace, KeptFace } from '#core/geometry/reduce/choices';
 import type { Deviation } from '#core/geometry/reduce/deviation';
 import { likeness, traceOf } from '#core/geometry/reduce/face-trace';
@@ -76,19 +76,13 @@ export function namesOf(whole: Whole): Set<string> {
   return new Set([...names].filter((word) => word.length >= SHORTEST));
 }
 
-/** Names that a file holds: in decoded strings, and byte by byte. @param own what the file may be called */
+/** Names that a file holds in its strings and comments: keywords are the standard's, whatever a part is called. @param own what the file may be called */
 export function namesIn(file: Part21File, names: ReadonlySet<string>, own: string): string[] {
-  const { bytes } = file;
-  const buffer = Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const strings = [...stringsIn(file)].filter((text) => text !== '' && !text.startsWith(own));
-  const text = strings.join('\n').toLowerCase();
+  const text = [...strings, ...commentsIn(file)].join('\n').toLowerCase();
   return [...names].filter((name) => {
-    if (own.toLowerCase().includes(name.toLowerCase())) return false;
-    return (
-      text.includes(name.toLowerCase()) ||
-      buffer.includes(name, 0, 'latin1') ||
-      buffer.includes(name, 0, 'utf8')
-    );
+    const wanted = name.toLowerCase();
+    return text.includes(wanted) && !own.toLowerCase().includes(wanted);
   });
 }
 
