@@ -32,11 +32,11 @@ export function FilesScreen({ files, total, starred }: AllFiles & { starred: rea
   const [recent, noteRecent] = useRecentFiles(projectId);
   const folder = view.get('folder') ?? '';
   const only = ONLY.find((word) => word === view.get('only')) ?? null;
+  const byPath = useMemo(() => new Map(files.map((file) => [file.path, file])), [files]);
   const gathered = useMemo(() => {
-    const present = new Set(files.map(({ path }) => path));
-    const those = (paths: readonly string[]) => new Set(paths.filter((path) => present.has(path)));
+    const those = (paths: readonly string[]) => new Set(paths.filter((path) => byPath.has(path)));
     return { starred: those(starred), recent: those(recent) };
-  }, [files, starred, recent]);
+  }, [byPath, starred, recent]);
   const shown = useMemo(() => {
     const fits = filterFor(query, {
       texts: ({ path, product, role }: FileRow) => [path, product, role],
@@ -48,22 +48,18 @@ export function FilesScreen({ files, total, starred }: AllFiles & { starred: rea
         isIn(folder, row.path) && (only === null || gathered[only].has(row.path)) && (fits?.(row) ?? true),
     );
   }, [files, query, folder, only, gathered]);
-  const selected = files.find(({ path }) => path === view.get('sel'));
+  const selected = byPath.get(view.get('sel') ?? '');
   const lookedAt = selected?.path;
   useEffect(() => {
     if (lookedAt !== undefined) noteRecent(lookedAt);
   }, [lookedAt, noteRecent]);
   const also = view.get('also');
   const chosen = useMemo(() => {
-    const present = new Set(files.map(({ path }) => path));
     const last = selected?.path;
-    const others = [...readPaths(also)].filter((path) => present.has(path) && path !== last);
+    const others = [...readPaths(also)].filter((path) => byPath.has(path) && path !== last);
     return last === undefined ? [] : [...others, last];
-  }, [files, also, selected]);
-  const selection = useMemo(() => {
-    const byPath = new Map(files.map((file) => [file.path, file]));
-    return chosen.map((path) => byPath.get(path)!);
-  }, [files, chosen]);
+  }, [byPath, also, selected]);
+  const selection = useMemo(() => chosen.map((path) => byPath.get(path)!), [byPath, chosen]);
   useSelection(selection);
   const columns = useMemo(() => columnsFor(projectId, gathered.starred), [projectId, gathered]);
   const rowKeys = Object.fromEntries(
@@ -155,6 +151,6 @@ function noneIn(query: string, folder: string, only: Only | null): string {
   if (only === 'starred' && query === '')
     return 'No file has a star yet. Select one in All files, and star it below the table.';
   if (only === 'recent' && query === '') return 'No file was looked at in this browser yet.';
-  const where = only ? '' : folder === '' ? '' : ` in ${folder}`;
+  const where = only !== null || folder === '' ? '' : ` in ${folder}`;
   return `No file${where} fits “${query}”.`;
 }

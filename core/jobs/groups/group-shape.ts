@@ -24,7 +24,7 @@ export function addGroupShape(
   const origin = addAxisPlacement(frame.builder, IDENTITY, frame.millimetres);
   if ('solids' in group) {
     const solids = group.solids.map(({ shape }) => shape);
-    return { representation: addSolids(frame, solids, name, origin).representation, origin };
+    return { representation: addSolids(frame, solids, name, origin), origin };
   }
   const items: Reference[] = [origin];
   for (const part of group.parts.parts) {

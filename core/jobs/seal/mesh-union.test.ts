@@ -32,6 +32,9 @@ describe('meshes that are united', () => {
     const kept = await uniteMeshes([hollowed], [], 0, [[1.5, 1.5, 1.5, 3, 3, 3]]);
     expect([kept.solids.length, kept.hollows]).toEqual([1, 1]);
     expect(meshVolume(kept.solids[0]!)).toBeCloseTo(1000 - 27, 3);
+    // What lies apart stays a solid of its own.
+    const apart = await uniteMeshes([hollowed, box([50, 0, 0], 5)], [], 0, [[1.5, 1.5, 1.5, 3, 3, 3]]);
+    expect(apart.solids.map((mesh) => Math.round(meshVolume(mesh)))).toEqual([973, 125]);
   });
 });
 

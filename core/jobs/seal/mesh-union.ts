@@ -60,13 +60,12 @@ export async function uniteMeshes(
   });
   const hollows = pieces.length - parts.length - kept.length;
   // What lies inside of another, in a hollow of it that is filled, is part of it now.
-  const whole = parts.length > 1 ? Solid.union(parts.map(({ part }) => part)) : parts[0]?.part;
-  const filled = kept.length > 0 ? whole?.subtract(Solid.union(kept)) : whole;
-  const result = (kept.length > 0 && filled ? [filled] : (filled?.decompose() ?? []))
+  const filled = parts.length > 1 ? Solid.union(parts.map(({ part }) => part)) : parts[0]?.part;
+  const result = (filled?.decompose() ?? [])
     .filter((part) => part.volume() > 0)
     .sort((a, b) => b.volume() - a.volume())
-    .map(meshOf);
-  for (const solid of [...solids, united, ...parts.map(({ part }) => part)]) solid.delete();
+    .map((part) => meshOf(kept.reduce((solid, hollow) => solid.subtract(hollow), part)));
+  for (const solid of [...solids, united, ...parts.map(({ part }) => part), ...kept]) solid.delete();
   return { solids: result, hollows, refused };
 }
 

@@ -22,24 +22,23 @@ export function writeSolid(solids: readonly SolidShape[], name: string, fileName
   const builder = new Part21Builder();
   const frame = addFrame(builder, 'mm');
   const { shape } = addProduct(frame, name, name);
-  const { representation } = addSolids(frame, solids, name, frame.origin);
-  builder.add('SHAPE_DEFINITION_REPRESENTATION', shape, representation);
+  builder.add('SHAPE_DEFINITION_REPRESENTATION', shape, addSolids(frame, solids, name, frame.origin));
   return builder.finish({ name: fileName, timeStamp: NO_TIME, originatingSystem: '', schema: AP242 });
 }
 
-/** Adds solids as the shape of one product. @returns its representation, and the solids in it */
+/** Adds solids as the shape of one product. @returns its representation */
 export function addSolids(
   { builder, context }: Pick<Frame, 'builder' | 'context'>,
   solids: readonly SolidShape[],
   name: string,
   origin: Reference,
-): { representation: Reference; bodies: Reference[] } {
+): Reference {
   const isFaceted = solids.every((solid) => 'mesh' in solid);
   const bodies = solids.map((solid) =>
     'mesh' in solid ? addFacets(builder, solid.mesh) : addExact(builder, solid.step),
   );
   const keyword = isFaceted ? 'FACETED_BREP_SHAPE_REPRESENTATION' : 'ADVANCED_BREP_SHAPE_REPRESENTATION';
-  return { representation: builder.add(keyword, name, [origin, ...bodies], context), bodies };
+  return builder.add(keyword, name, [origin, ...bodies], context);
 }
 
 function addExact(builder: Part21Builder, step: Uint8Array): Reference {

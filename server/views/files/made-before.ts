@@ -1,14 +1,12 @@
-import { MANIFEST_NAME, type MadeForOutside, readManifest } from '#core/project/formats/manifest';
+import type { MadeForOutside } from '#core/project/formats/manifest';
 import { type MadeBefore, madeBefore } from '#core/project/scan/made-before';
 import type { Project } from '#core/project/scan/project';
-import { getBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
+import { manifestOf } from './kept-manifest';
 
-/** Files for strangers, as the manifest has them; none where it cannot be read: its own row says why. */
+/** Files for strangers, as the manifest has them. */
 export async function outsideOf(db: Database, project: Project): Promise<readonly MadeForOutside[]> {
-  const manifest = project.files.get(MANIFEST_NAME);
-  if (!manifest || manifest.scan.error) return [];
-  return readManifest(await getBlob(db, manifest.sha256)).outside;
+  return (await manifestOf(db, project))?.outside ?? [];
 }
 
 /** What an operation has made of a file before; null where nothing is left of it. */
