@@ -49,7 +49,7 @@ export async function giving(): Promise<Result[]> {
       source: sources.get(place.path)!,
       product: place.product,
       bodies: place.product.bodies.map(({ id }) => id),
-      placings: [{ name, placement }],
+      placings: [{ name, placement, members: [] }],
     }),
   );
   const distinct = parts.filter((part, n) => parts.findIndex(({ source }) => source === part.source) === n);

@@ -61,6 +61,7 @@ function contextIn(files: FolderFileSet): LookContext {
     files,
     project: (searchFolders) => scan(files, searchFolders),
     measured: (file, product) => bodies.measured(file, product),
+    meshes: (file) => bodies.meshes(file),
     unpacked: async (name) => {
       const { unpackInMemory } = await import('#core/project/change/unpack');
       return unpackInMemory(name);

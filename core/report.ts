@@ -1,6 +1,7 @@
 import type { z } from 'zod';
 import { readChoices } from './choices';
 import type { RegistryEntry } from './entry';
+import type { GeometryOfBody } from './geometry/shape/gltf';
 import type { MeasuredBody } from './geometry/shape/placed-shape';
 import type { Progress } from './planning';
 import type { FileSet } from './project/change/file-set';
@@ -17,6 +18,11 @@ export interface LookContext {
    * @throws Refusal while it is still at it
    */
   measured(path: string, product?: string | null): Promise<ReadonlyMap<number, MeasuredBody>>;
+  /**
+   * The meshes of the bodies of a file, by the number of the body; a body that the kernel makes nothing of has none.
+   * @throws Refusal while they are still being made
+   */
+  meshes(path: string): Promise<ReadonlyMap<number, GeometryOfBody>>;
   /** What is in a zip that arrived under a name. @throws Refusal when nothing did; ArchiveError */
   unpacked(name: string): Promise<Unpacked>;
   /** What was done, oldest first. */

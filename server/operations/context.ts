@@ -148,6 +148,7 @@ export async function lookContextFor({
     project: async (searchFolders) =>
       searchFolders === undefined ? project : resolveProject(project.files.values(), { searchFolders }),
     measured: (path) => prepared(project, path, (sha256) => measuredBodies(db, sha256)),
+    meshes: (path) => prepared(project, path, (sha256) => meshesOf(db, sha256)),
     unpacked: async (upload) => {
       const [zip, ...more] = await receivedIn(db, { project: projectId, user, upload });
       if (!zip || more.length > 0) throw new Refusal('Send one zip to be looked at.');

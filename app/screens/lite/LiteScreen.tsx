@@ -18,13 +18,14 @@ import { toggledFace } from '../giving/kept-faces';
 import { TwinStages } from '../giving/TwinStages';
 import { useGiving } from '../giving/useGiving';
 import { ComponentsTab } from './ComponentsTab';
-import { byHand, firstChoices, forgetting } from './choices';
+import { byHand, firstChoices } from './choices';
 import { figuresOf } from './figures';
 import { KeptFaces } from './KeptFaces';
 import classes from './Lite.module.css';
 import { litFaces, NO_FACES } from './lit-faces';
 import { ReportList } from './ReportList';
 import { ResultChoices } from './ResultChoices';
+import { isRemedied, remedied } from './remedies';
 import { StepsList } from './StepsList';
 import { sceneAfter, sceneBefore } from './scenes';
 
@@ -144,9 +145,8 @@ export function LiteScreen({ root, roots, scene, trouble, before: madeBefore }: 
                   report={preview.report}
                   odd={preview.odd}
                   disabled={isDone}
-                  onRemedy={(remedy) =>
-                    remedy === 'outside' ? set({ outside: true }) : setChoices(forgetting(choices, remedy))
-                  }
+                  isChosen={(remedy) => isRemedied(choices, remedy)}
+                  onRemedy={(remedy) => setChoices(remedied(choices, remedy))}
                 />
               ) : (
                 <p className="muted">The report comes with the plan.</p>

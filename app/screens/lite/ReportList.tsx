@@ -1,29 +1,23 @@
 import { Button, VisuallyHidden } from '@mantine/core';
-import type { LeakKind } from '#core/geometry/leaks/leaks';
-import { FORGETTABLE, type Forgettable } from '#core/geometry/reduce/choices';
 import type { ReductionReport } from '#core/geometry/reduce/report';
 import { boxOff, sidesOf } from '#core/product/box';
 import { count, countsInWords, plural } from '../../ui/format';
 import { useMeasures } from '../../ui/measures/useMeasures';
 import { LEAK_WORDS } from '../../ui/project/leak-words';
 import classes from './Lite.module.css';
-
-/** What helps against a leak, as a choice; nothing for what needs a look. */
-function remedyOf(kind: LeakKind): Forgettable | 'outside' | null {
-  if (kind === 'inner faces') return null;
-  if (kind === 'labels') return 'names';
-  return FORGETTABLE.find((what) => what === kind) ?? 'outside';
-}
+import { type Remedy, remedyInWords, remedyOf } from './remedies';
 
 interface ReportListProps {
   report: ReductionReport;
   odd: readonly { file: string; body: number; why: string }[];
-  onRemedy: (remedy: Forgettable | 'outside') => void;
+  /** Whether a remedy was chosen already: it is offered no more. */
+  isChosen: (remedy: Remedy) => boolean;
+  onRemedy: (remedy: Remedy) => void;
   disabled: boolean;
 }
 
 /** What the lite model is, held against the original. */
-export function ReportList({ report, odd, onRemedy, disabled }: ReportListProps) {
+export function ReportList({ report, odd, isChosen, onRemedy, disabled }: ReportListProps) {
   const { before, after, box, volume, kept, deviation, removed } = report;
   const measures = useMeasures();
   const { figure, number } = measures;
@@ -96,6 +90,14 @@ export function ReportList({ report, odd, onRemedy, disabled }: ReportListProps)
             [removed.voids, 'void'],
           ]) || 'nothing'}
         </dd>
+        {removed.cut.length > 0 && (
+          <>
+            <dt>Cut off inside</dt>
+            <dd>
+              {plural(removed.cut.length, 'component')}: {namesInWords(removed.cut)}
+            </dd>
+          </>
+        )}
         <dt>Can still be told</dt>
         <dd>
           {report.leaks.length === 0 && 'nothing besides its outside'}
@@ -106,15 +108,15 @@ export function ReportList({ report, odd, onRemedy, disabled }: ReportListProps)
                   {LEAK_WORDS[leak.kind]} ({count(leak.count)}
                   {leak.examples[0] && `, such as “${leak.examples[0]}”`})
                 </span>
-                {remedyOf(leak.kind) && (
+                {!isChosen(remedyOf(leak.kind)) && (
                   <Button
                     size="compact-xs"
                     variant="default"
                     disabled={disabled}
                     title={leak.remedy}
-                    onClick={() => onRemedy(remedyOf(leak.kind)!)}
+                    onClick={() => onRemedy(remedyOf(leak.kind))}
                   >
-                    {remedyOf(leak.kind) === 'outside' ? 'Make it for outside' : 'Forget'}
+                    {remedyInWords(remedyOf(leak.kind))}
                   </Button>
                 )}
               </li>
@@ -137,6 +139,21 @@ export function ReportList({ report, odd, onRemedy, disabled }: ReportListProps)
       </dl>
     </div>
   );
+}
+
+/** The last names of places in the structure, a few of them. */
+function namesInWords(keys: readonly string[]): string {
+  const names = [
+    ...new Set(
+      keys.map((key) =>
+        key
+          .split(' / ')
+          .at(-1)!
+          .replace(/ \(\d+\)$/, ''),
+      ),
+    ),
+  ];
+  return names.length > 4 ? `${names.slice(0, 4).join(', ')} and more` : names.join(', ');
 }
 
 function share(after: number, before: number): string {

@@ -219,6 +219,12 @@ function ChoicesOfStep({ step, choices, onChange, preview, disabled }: ChoicesOf
             disabled={disabled}
           />
         </div>
+        <Checkbox
+          label="Cut off what ends inside of other parts"
+          checked={choices.cutEnds || choices.outside}
+          onChange={(event) => set({ cutEnds: event.currentTarget.checked })}
+          disabled={disabled || choices.outside}
+        />
         <p className="muted">Holes in faces that are kept stay.</p>
       </>
     );

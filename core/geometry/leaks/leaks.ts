@@ -48,7 +48,8 @@ const REMEDIES: { readonly [kind in LeakKind]: string } = {
   recipe: 'Make it for outside: it then remembers nothing.',
   comments: 'Make it for outside.',
   'spare instances': 'Make it for outside.',
-  'inner faces': 'Leave out what cannot be touched from outside, and fill what is hidden.',
+  'inner faces':
+    'Leave out what cannot be touched from outside, fill what is hidden, and cut off what ends inside. Where parts lie on each other only a sealed solid has no inside.',
 };
 
 /** Entities whose strings say something of a kind of their own. */

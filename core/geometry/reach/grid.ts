@@ -3,8 +3,8 @@ import { type Matrix4, transformPoint, type Vector3 } from '#core/product/matrix
 import { Refusal } from '#core/refusal';
 import { BitGrid } from './bit-grid';
 
-/** A whole is looked at in cubes of at most this part of its diagonal; where less will do, in coarser ones. */
-export const FINE = 600;
+/** A whole is looked at in cubes of at most this part of its diagonal, two steps to the usual gap; where less will do, in coarser ones. */
+export const FINE = 420;
 export const COARSE = 250;
 /** Cubes of the largest grid: three of these take 600 MB. */
 const MOST_CUBES = 1.6e9;

@@ -7,7 +7,7 @@ import { across, dot } from '#core/product/vector';
 /** Directions that are looked from, spread evenly over the sphere. */
 const DIRECTIONS = 64;
 /** Pixels across the largest side of a picture. */
-const PIXELS = 512;
+const PIXELS = 256;
 
 /** What is seen of a body from far away. */
 export interface SeenBody {
@@ -32,9 +32,11 @@ export async function seenBodies(
   const from = new Int16Array(whole.bodies.length).fill(-1);
   const directions = directionsAround(DIRECTIONS);
   let total = 0;
+  const picture = new Int32Array(PIXELS * PIXELS);
+  const depth = new Float32Array(PIXELS * PIXELS);
   for (const [n, direction] of directions.entries()) {
     await progress('Looking from all sides', n, directions.length);
-    const picture = pictureOf(whole, bodies, direction);
+    drawBodies(whole, bodies, direction, picture, depth);
     shown.fill(0);
     for (const body of picture) if (body >= 0) shown[body]!++;
     for (const [body, pixels] of shown.entries()) {
@@ -61,14 +63,20 @@ export function directionsAround(count: number): Vector3[] {
   });
 }
 
-/** The body in each pixel, seen along a direction; -1 where there is none. */
-function pictureOf(whole: Whole, bodies: readonly number[], towardsEye: Vector3): Int32Array {
+/** Draws the body in each pixel, seen along a direction; -1 where there is none. */
+function drawBodies(
+  whole: Whole,
+  bodies: readonly number[],
+  towardsEye: Vector3,
+  picture: Int32Array,
+  depth: Float32Array,
+): void {
   const [right, up] = across(towardsEye);
   const size = diagonalOf(whole.box);
   const scale = PIXELS / size;
   const middle = middleOf(whole.box as Box);
-  const depth = new Float32Array(PIXELS * PIXELS).fill(-Infinity);
-  const picture = new Int32Array(PIXELS * PIXELS).fill(-1);
+  depth.fill(-Infinity);
+  picture.fill(-1);
   const basis = [right, up, towardsEye] as const;
   const offset = [PIXELS / 2 - dot(middle, right) * scale, PIXELS / 2 - dot(middle, up) * scale, 0];
   for (const n of bodies) {
@@ -80,7 +88,6 @@ function pictureOf(whole: Whole, bodies: readonly number[], towardsEye: Vector3)
     for (let at = 0; at < triangles.length; at += 3)
       fill(picture, depth, points, 3 * triangles[at]!, 3 * triangles[at + 1]!, 3 * triangles[at + 2]!, n);
   }
-  return picture;
 }
 
 function projected(

@@ -83,6 +83,8 @@ export const ReduceChoices = z.object({
     .describe('fill what has no larger mouth, mm'),
   /** Only what nobody reaches from outside. */
   fillHidden: z.boolean().default(false).describe('fill only what cannot be touched from outside'),
+  /** What ends inside of filled material, or of another body, is cut off where it enters. */
+  cutEnds: z.boolean().default(false).describe('cut off what ends inside of other parts'),
   /** Steps that are set up but not carried out. */
   off: z.array(z.enum(STEPS)).max(STEPS.length).default([]),
   keepFaces: z.array(KeptFace).max(500).default([]),

@@ -1,5 +1,6 @@
 import { DoubleSide, Ray, Vector3 as ThreeVector } from 'three';
 import type { MeshBVH } from 'three-mesh-bvh';
+import type { Opening } from '#core/geometry/fill/openings';
 import type { GeometryOfBody } from '#core/geometry/shape/gltf';
 import { treeOf } from '#core/geometry/shape/mesh-tree';
 import { finestMesh } from '#core/geometry/shape/solid-mesh';
@@ -48,15 +49,22 @@ export class FilledSpace {
     );
   }
 
+  /** Whether a point of the whole lies in a body that was filled. */
+  holds(point: Vector3): boolean {
+    return this.places.some(({ box, filled: { geometry }, back }) => {
+      if (!isInBox(box, point)) return false;
+      const at = transformPoint(back, point);
+      return isInBox(geometry.box, at) && this.trees.isInside(geometry, at);
+    });
+  }
+
   /** Keys of the openings at some places that a point of the whole lies in. */
   *openingsAt(point: Vector3, places: readonly FilledPlace[]): Iterable<string> {
     for (const { shape, mesh, filled, back } of places) {
       const at = transformPoint(back, point);
       if (!isInBox(filled.geometry.box, at)) continue;
       if (!this.trees.isInside(filled.geometry, at) || this.trees.isInside(mesh, at)) continue;
-      const faces = new Set(filled.openings.flatMap((opening) => opening.faces));
-      const face = this.trees.nearestFace(mesh, at, faces);
-      const opening = filled.openings.find((candidate) => candidate.faces.includes(face));
+      const opening = this.trees.nearestOpening(mesh, filled.openings, at);
       if (opening) yield openingKey(shape, opening.faces);
     }
   }
@@ -71,30 +79,40 @@ const ASKEW = new ThreeVector(0.5773, 0.5811, 0.5735).normalize();
 
 class Trees {
   private readonly known = new Map<GeometryOfBody, MeshBVH>();
+  private readonly walls = new Map<Opening, MeshBVH>();
 
   isInside(mesh: GeometryOfBody, point: Vector3): boolean {
     const hits = this.of(mesh).raycast(new Ray(new ThreeVector(...point), ASKEW), DoubleSide);
     return hits.length % 2 === 1;
   }
 
-  /** The nearest of some faces, by position. */
-  nearestFace(mesh: GeometryOfBody, point: Vector3, faces: ReadonlySet<number>): number {
-    const { positions, faceGroups, levels } = mesh;
-    const { triangles } = levels[0]!;
-    let [best, least] = [-1, Infinity];
-    for (const face of faces) {
-      const [from, count] = [faceGroups[2 * face]!, faceGroups[2 * face + 1]!];
-      for (let n = from; n < from + count; n++) {
-        const at = 3 * triangles[n]!;
-        const off = Math.hypot(
-          positions[at]! - point[0],
-          positions[at + 1]! - point[1],
-          positions[at + 2]! - point[2],
-        );
-        if (off < least) [best, least] = [face, off];
-      }
+  /** The opening whose walls are nearest to a point in it: it cannot leave its own but through the mouth. */
+  nearestOpening(mesh: GeometryOfBody, openings: readonly Opening[], point: Vector3): Opening | undefined {
+    let [best, least]: [Opening | undefined, number] = [undefined, Infinity];
+    for (const opening of openings) {
+      const hit = this.wallsOf(mesh, opening).closestPointToPoint(
+        new ThreeVector(...point),
+        undefined,
+        0,
+        least,
+      );
+      if (hit && hit.distance < least) [best, least] = [opening, hit.distance];
     }
     return best;
+  }
+
+  private wallsOf(mesh: GeometryOfBody, opening: Opening): MeshBVH {
+    let known = this.walls.get(opening);
+    if (!known) {
+      const { positions, triangles } = finestMesh(mesh);
+      const walls = opening.faces.flatMap((face) => {
+        const [from, count] = [mesh.faceGroups[2 * face]!, mesh.faceGroups[2 * face + 1]!];
+        return [...triangles.subarray(from, from + count)];
+      });
+      known = treeOf({ positions, triangles: Uint32Array.from(walls) });
+      this.walls.set(opening, known);
+    }
+    return known;
   }
 
   private of(mesh: GeometryOfBody): MeshBVH {

@@ -36,7 +36,7 @@ export async function reachedOpenings(reduced: ReducedWhole, progress?: Progress
 
 /** Places on faces that are reached somewhere, in openings that were filled. */
 function guestsIn(reduced: ReducedWhole): Guest[] {
-  const { whole, reach, decision } = reduced;
+  const { whole, reachLeft: reach, decision } = reduced;
   const space = new FilledSpace(reduced);
   const guests: Guest[] = [];
   for (const n of bodiesLeft(decision)) {

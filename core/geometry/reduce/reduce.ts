@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { baseName } from '#core/files/links/paths';
 import { openPart } from '#core/geometry/bodies/open-part';
 import type { SourcePart } from '#core/geometry/bodies/source-part';
@@ -8,7 +9,7 @@ import type { PlanContext } from '#core/planning';
 import { placedBelow } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
 import type { ReduceChoices } from './choices';
-import { bodiesLeft, type Decision, decide, gapOf } from './decide';
+import { bodiesLeft, decide, gapOf } from './decide';
 import {
   chosenOpenings,
   type FilledPart,
@@ -18,8 +19,12 @@ import {
   reachedIn,
 } from './filled-parts';
 import { openingKey } from './filled-space';
+import type { Left, TrimmedBody } from './left';
+import { reachAfter } from './reach-after';
 import { reachedOpenings } from './reached-openings';
 import type { ReducedWhole } from './reduced-whole';
+import { sunkBodies } from './sunk-bodies';
+import { trimBodies } from './trimmed-bodies';
 import type { ReducedPart } from './write-reduced';
 
 /** The whole below a file, with its meshes. Remembered until something in it changes. */
@@ -58,19 +63,66 @@ export async function reduceWhole(
   const reach = isAsked ? await reachOfWhole(context, whole, gap) : everythingReached(whole);
   warnOfMissing(context, whole);
   const open = new Set<string>();
+  let reachLeft = reach;
   for (;;) {
     const reduced = await reduceGiven(
       context,
-      { whole, reach, gap },
+      { whole, reach, reachLeft, gap },
       choices,
       (shape, { faces }) => !open.has(openingKey(shape, faces)),
     );
     const reached = choices.fillHidden ? await reachedOpenings(reduced, context.progress) : [];
     const before = open.size;
     for (const key of reached) open.add(key);
-    // Where one stays open, those inside it may be filled.
-    if (open.size === before) return reduced;
+    // Where one stays open, those inside it may be filled, and what stood behind it is reached again.
+    if (open.size > before) {
+      reachLeft = reach;
+      continue;
+    }
+    const after = isAsked && reduced.filled.size > 0 ? await reachOnceFilled(context, reduced) : reachLeft;
+    if (isSameReach(after, reachLeft))
+      return choices.cutEnds ? withTrimmed(context, reduced, choices) : reduced;
+    reachLeft = after;
   }
+}
+
+/**
+ * The reach of what is left once openings are closed: what stood behind them is out of reach, and so is what lies in material that was filled
+ * in. Remembered by what is left.
+ */
+function reachOnceFilled(context: PlanContext, reduced: ReducedWhole): Promise<ReachOfWhole> {
+  const { whole, decision, filled, gap, reachLeft } = reduced;
+  const openings = [...filled].map(([path, { bodies }]) => [
+    path,
+    [...bodies].map(([body, own]) => [body, own.openings.map(({ faces }) => faces[0])]),
+  ]);
+  const classes = reachLeft.bodies.map((body) => `${body.class}${body.faces}`);
+  const key = createHash('sha256')
+    .update(JSON.stringify([decision.bodies, openings, classes]))
+    .digest('hex');
+  return context.remember(`reach left ${gap} ${versionsBelow(context, whole.root)} ${key}`, async () => {
+    const after = await reachAfter(reduced, context.progress);
+    for (const [n, { outside }] of await sunkBodies(reduced, 'filled'))
+      if (outside === 0) after.bodies[n] = { class: 'neither', faces: 0, share: 0, from: null };
+    return after;
+  });
+}
+
+function isSameReach(a: ReachOfWhole, b: ReachOfWhole): boolean {
+  return (
+    a === b ||
+    (a.bodies.every((body, n) => body.class === b.bodies[n]!.class) &&
+      a.reached.faces.every((faces, n) => Buffer.compare(faces, b.reached.faces[n]!) === 0))
+  );
+}
+
+async function withTrimmed(
+  context: PlanContext,
+  reduced: ReducedWhole,
+  choices: ReduceChoices,
+): Promise<ReducedWhole> {
+  const trimmed = await trimBodies(context, reduced, choices);
+  return trimmed.size === 0 ? reduced : { ...reduced, trimmed, parts: partsLeft({ ...reduced, trimmed }) };
 }
 
 export function warnOfMissing({ draft }: PlanContext, whole: Whole): void {
@@ -81,25 +133,28 @@ export function warnOfMissing({ draft }: PlanContext, whole: Whole): void {
 /** Whether an opening of a shape may be filled. */
 export type MayFill = (shape: number, opening: Opening) => boolean;
 
-/** The same for a whole that was read, or a part of one. */
+/** A whole that was read, or a part of one. */
+type Given = Pick<ReducedWhole, 'whole' | 'reach' | 'gap'> & Partial<Pick<ReducedWhole, 'reachLeft'>>;
+
+/** The same for what is given, once. */
 export async function reduceGiven(
   context: PlanContext,
-  { whole, reach, gap }: Pick<ReducedWhole, 'whole' | 'reach' | 'gap'>,
+  { whole, reach, reachLeft = reach, gap }: Given,
   choices: ReduceChoices,
   mayFill: MayFill = () => true,
 ): Promise<ReducedWhole> {
   // 1. What is left out.
-  const decision = decide(whole, reach, choices);
-  const left = bodiesLeft(decision);
-  if (left.length === 0)
+  const decision = decide(whole, reachLeft, choices);
+  const staying = bodiesLeft(decision);
+  if (staying.length === 0)
     throw new Refusal('Nothing would be left. Leave out less, or protect what must stay.');
 
   // 2. What is filled.
-  const shapesLeft = new Set(left.map((n) => whole.bodies[n]!.shape));
+  const shapesLeft = new Set(staying.map((n) => whole.bodies[n]!.shape));
   const filled = new Map<string, FilledPart>();
   const odd: ReducedWhole['odd'] = [];
   const fill = choices.off.includes('fill') ? [] : choices.fill;
-  const isReached = reachedIn(whole, reach);
+  const isReached = reachedIn(whole, reachLeft);
   const files = [...new Set([...shapesLeft].map((shape) => whole.shapes[shape]!.file))];
   const openings = new Map<string, PartWithOpenings>();
   let holeFaces = 0;
@@ -124,7 +179,7 @@ export async function reduceGiven(
         (face) => isReached(shape, face),
         (opening) => mayFill(shape, opening),
       );
-      const placings = left.filter((at) => whole.bodies[at]!.shape === shape).length;
+      const placings = staying.filter((at) => whole.bodies[at]!.shape === shape).length;
       holeFaces += placings * chosen.reduce((sum, { faces }) => sum + faces.length, 0);
       if (chosen.length > 0) wanted.set(body.id, chosen);
     }
@@ -133,33 +188,56 @@ export async function reduceGiven(
 
   const originals = new Map<string, SourcePart>();
   for (const path of files) originals.set(path, (await openPart(context, path)).part);
-  const parts = partsLeft(whole, decision, (path) => filled.get(path)?.source ?? originals.get(path)!);
-  return { whole, gap, reach, decision, filled, openings, originals, parts, odd, holeFaces };
+  const left = { whole, decision, filled, trimmed: new Map(), originals };
+  return { ...left, gap, reach, reachLeft, openings, parts: partsLeft(left), odd, holeFaces };
 }
 
-/** Bodies that stay, as parts: the same bodies of the same product are one part, wherever it stands. */
-function partsLeft(
-  whole: Whole,
-  { bodies }: Decision,
-  sourceOf: (path: string) => SourcePart,
-): ReducedPart[] {
+/**
+ * Bodies that stay, as parts: the same bodies of the same product are one part, wherever it stands. What was cut off is a part of its own.
+ */
+function partsLeft({
+  whole,
+  decision,
+  filled,
+  trimmed,
+  originals,
+}: Left & Pick<ReducedWhole, 'originals'>): ReducedPart[] {
   const parts = new Map<string, ReducedPart>();
+  const add = (
+    key: string,
+    part: Omit<ReducedPart, 'placings'>,
+    placing: ReducedPart['placings'][number],
+  ) => {
+    const known = parts.get(key);
+    if (known) known.placings.push(placing);
+    else parts.set(key, { ...part, placings: [placing] });
+  };
+  const numbers = new Map<TrimmedBody['source'], number>();
   for (const { name, place, placement, bodies: own } of whole.occurrences) {
-    const staying = own
-      .filter((n) => bodies[n] === null)
-      .map((n) => whole.shapes[whole.bodies[n]!.shape]!.body.id);
-    if (staying.length === 0) continue;
-    const key = `${place.path} ${place.product.definition} ${staying.join(' ')}`;
-    const part = parts.get(key);
-    const placing = { name, placement };
-    if (part) part.placings.push(placing);
-    else
-      parts.set(key, {
-        source: sourceOf(place.path),
-        product: place.product,
-        bodies: staying,
-        placings: [placing],
-      });
+    const left = own.filter((n) => decision.bodies[n] === null);
+    const members = left.filter((n) => !trimmed.has(n));
+    const bodies = members.map((n) => whole.shapes[whole.bodies[n]!.shape]!.body.id);
+    const { path, product } = place;
+    if (bodies.length > 0) {
+      const source = filled.get(path)?.source ?? originals.get(path)!;
+      add(
+        `${path} ${product.definition} ${bodies.join(' ')}`,
+        { source, product, bodies },
+        { name, placement, members },
+      );
+    }
+    for (const n of left) {
+      const source = trimmed.get(n)?.source;
+      if (!source) continue;
+      if (!numbers.has(source)) numbers.set(source, numbers.size);
+      const { body } = whole.shapes[whole.bodies[n]!.shape]!;
+      const pieces = source.bodies.map((piece) => ({ ...piece, colour: body.colour }));
+      add(
+        `trimmed ${numbers.get(source)} ${path} ${product.definition}`,
+        { source, product: { ...product, bodies: pieces }, bodies: pieces.map(({ id }) => id) },
+        { name, placement: whole.bodies[n]!.placement, members: [n] },
+      );
+    }
   }
   return [...parts.values()];
 }

@@ -1,17 +1,16 @@
 import type { SourcePart } from '#core/geometry/bodies/source-part';
 import type { ReachOfWhole } from '#core/geometry/reach/classes';
-import type { Whole } from '#core/geometry/whole/whole';
-import type { Decision } from './decide';
-import type { FilledPart, PartWithOpenings } from './filled-parts';
+import type { PartWithOpenings } from './filled-parts';
+import type { Left } from './left';
 import type { ReducedPart } from './write-reduced';
 
 /** A whole after all that is left out and filled. */
-export interface ReducedWhole {
-  whole: Whole;
+export interface ReducedWhole extends Left {
   gap: number;
+  /** Of the whole as it is drawn. */
   reach: ReachOfWhole;
-  decision: Decision;
-  filled: ReadonlyMap<string, FilledPart>;
+  /** Of what is left, once openings are closed: what is decided by. */
+  reachLeft: ReachOfWhole;
   /** The files of bodies that stay, with what could be filled. */
   openings: ReadonlyMap<string, PartWithOpenings>;
   /** The files of bodies that stay, as they were. */

@@ -1,7 +1,6 @@
 import type { OpeningKind } from '#core/geometry/fill/opening-kinds';
-import type { Whole } from '#core/geometry/whole/whole';
-import type { Decision, Reason } from './decide';
-import type { FilledPart } from './filled-parts';
+import type { Reason } from './decide';
+import type { Left } from './left';
 
 /** What was left out of a whole, by the reason, and what was filled in it. */
 export interface Removed {
@@ -12,6 +11,8 @@ export interface Removed {
   hand: string[];
   hidden: string[];
   seen: string[];
+  /** Of which ends were cut off that lay inside. */
+  cut: string[];
   /** In different parts, each counted once. */
   holes: number;
   pockets: number;
@@ -30,11 +31,7 @@ const LISTS: {
 };
 
 /** What a decision and filling take out of a whole. */
-export function removedFrom(
-  whole: Whole,
-  { bodies }: Decision,
-  filled: ReadonlyMap<string, FilledPart>,
-): Removed {
+export function removedFrom({ whole, decision: { bodies }, filled, trimmed }: Left): Removed {
   const removed: Removed = {
     bySize: [],
     standard: [],
@@ -42,6 +39,7 @@ export function removedFrom(
     hand: [],
     hidden: [],
     seen: [],
+    cut: [],
     holes: 0,
     pockets: 0,
     voids: 0,
@@ -49,6 +47,7 @@ export function removedFrom(
   for (const { key, bodies: own } of whole.occurrences) {
     const reasons = own.map((n) => bodies[n]);
     const [first] = reasons;
+    if (own.some((n) => trimmed.has(n))) removed.cut.push(key);
     const isWhole = reasons.every((reason) => reason === first);
     if (isWhole && first) removed[LISTS[first]].push(key);
     else

@@ -1,9 +1,8 @@
 import { closureText } from '#core/files/part21/closure-text';
 import type { Part21File } from '#core/files/part21/file';
-import { type Leak, leak, leaksIn } from '#core/geometry/leaks/leaks';
-import type { ReachOfWhole } from '#core/geometry/reach/classes';
+import type { Leak } from '#core/geometry/leaks/leaks';
 import type { GeometryOfBody } from '#core/geometry/shape/gltf';
-import { faceCount, finestMesh, triangleCount } from '#core/geometry/shape/solid-mesh';
+import { faceCount, triangleCount } from '#core/geometry/shape/solid-mesh';
 import { boxOfBodies, meshOfBody, type Whole } from '#core/geometry/whole/whole';
 import type { PlanContext } from '#core/planning';
 import { type Box, boxOff } from '#core/product/box';
@@ -12,9 +11,11 @@ import type { MadeReport } from '#core/product/source/made-report';
 import type { Project } from '#core/project/scan/project';
 import { placedBelow } from '#core/project/scan/project';
 import type { KeptFace } from './choices';
-import { bodiesLeft, type Decision } from './decide';
-import { type Deviation, deviationOf, type PlacedMesh, pointsOn } from './deviation';
-import type { FilledBody, FilledPart } from './filled-parts';
+import { bodiesLeft } from './decide';
+import { type Deviation, deviationOf } from './deviation';
+import { FilledSpace } from './filled-space';
+import { filledBodies, type Left, lostFaces, meshesLeft, pointsReached } from './left';
+import type { ReducedWhole } from './reduced-whole';
 import type { Removed } from './removed';
 import type { WrittenReduced } from './write-reduced';
 
@@ -77,23 +78,6 @@ export function madeReport({
   };
 }
 
-/** What stays of a whole. */
-interface Left {
-  whole: Whole;
-  decision: Decision;
-  filled: ReadonlyMap<string, FilledPart>;
-}
-
-/** A body of the whole as it is after filling; undefined where it was not filled. */
-export type FilledOf = (body: number) => FilledBody | undefined;
-
-export function filledBodies(whole: Whole, filled: ReadonlyMap<string, FilledPart>): FilledOf {
-  return (n) => {
-    const { file, body } = whole.shapes[whole.bodies[n]!.shape]!;
-    return filled.get(file)?.bodies.get(body.id);
-  };
-}
-
 export function amountsBefore(project: Project, whole: Whole): Amounts {
   const files = placedBelow(project, [whole.root]);
   return {
@@ -109,24 +93,6 @@ export function amountsBefore(project: Project, whole: Whole): Amounts {
 
 function sumOver(whole: Whole, of: (mesh: GeometryOfBody | undefined) => number): number {
   return whole.bodies.reduce((sum, _, n) => sum + of(meshOfBody(whole, n)), 0);
-}
-
-/** The mesh of a body as it is after filling; undefined where it is left out. */
-export function meshLeft({ whole, decision, filled }: Left): (body: number) => GeometryOfBody | undefined {
-  const filledOf = filledBodies(whole, filled);
-  return (n) => (decision.bodies[n] === null ? (filledOf(n)?.geometry ?? meshOfBody(whole, n)) : undefined);
-}
-
-/** What is left of a whole, but for how it is written. */
-export function amountsLeft(reduced: Left): Omit<Amounts, 'distinctParts' | 'bytes'> {
-  const left = bodiesLeft(reduced.decision);
-  const meshes = left.map(meshLeft(reduced));
-  return {
-    occurrences: new Set(left.map((n) => reduced.whole.bodies[n]!.occurrence)).size,
-    bodies: left.length,
-    faces: meshes.reduce((sum, mesh) => sum + faceCount(mesh), 0),
-    triangles: meshes.reduce((sum, mesh) => sum + triangleCount(mesh), 0),
-  };
 }
 
 /** Volume of each body before filling, as the kernel measured it, mm³; 0 where it could not. */
@@ -166,65 +132,25 @@ const POINTS = 6;
 /** More would take longer than all the rest. */
 const MOST_POINTS = 20_000;
 
-/** How far faces that are reached from outside, and are no longer there, lie from what is left. */
-export function deviationAfter(reach: ReachOfWhole, left: Left): Deviation {
-  const { whole, decision, filled } = left;
-  const filledOf = filledBodies(whole, filled);
-  const meshOf = meshLeft(left);
+/**
+ * How far faces that are reached from outside, and are no longer there, lie from what is left. What lies in openings that were filled does not
+ * count: that they are filled is said.
+ */
+export function deviationAfter({ reach, ...left }: ReducedWhole): Deviation {
+  const { whole, decision } = left;
+  const filledOf = filledBodies(left);
   const points: Vector3[] = [];
-  const meshes: PlacedMesh[] = [];
-  for (const [n, { placement }] of whole.bodies.entries()) {
-    const now = meshOf(n);
-    if (now) meshes.push({ ...finestMesh(now), placement });
-    const isLost = decision.bodies[n] !== null ? () => true : lostFaces(filledOf(n));
+  for (const n of whole.bodies.keys()) {
+    const isLost = decision.bodies[n] !== null || left.trimmed.has(n) ? () => true : lostFaces(filledOf(n));
     points.push(...pointsReached(whole, reach, n, POINTS, isLost));
   }
+  const meshes = meshesLeft(left).map(({ mesh, placement }) => ({
+    positions: mesh.positions,
+    triangles: mesh.levels[0]!.triangles,
+    placement,
+  }));
+  const space = new FilledSpace(left);
   const step = Math.ceil(points.length / MOST_POINTS) || 1;
-  return deviationOf(
-    points.filter((_, n) => n % step === 0),
-    meshes,
-  );
-}
-
-/** Whether a face of a body, by position, has gone with an opening that was filled. */
-export function lostFaces(filled: FilledBody | undefined): (face: number) => boolean {
-  const lost = new Set(filled?.openings.flatMap(({ faces }) => faces));
-  return (face) => lost.has(face);
-}
-
-/** Points on faces of a body that are reached from outside, where it stands. @param most on each face */
-export function pointsReached(
-  whole: Whole,
-  { reached }: ReachOfWhole,
-  n: number,
-  most: number,
-  isWanted: (face: number) => boolean,
-): Vector3[] {
-  const mesh = meshOfBody(whole, n);
-  if (!mesh) return [];
-  const placed = { ...finestMesh(mesh), placement: whole.bodies[n]!.placement };
-  return Array.from(reached.faces[n]!).flatMap((isReached, face) =>
-    isReached === 1 && isWanted(face) ? pointsOn(placed, mesh.faceGroups, face, most) : [],
-  );
-}
-
-/** What can still be told from the result: its text, and faces that cannot be touched from outside. @param name what it may call itself */
-export function leaksOf(
-  reach: ReachOfWhole,
-  { whole, decision, filled }: Left,
-  result: Part21File,
-  name: string,
-): Leak[] {
-  const filledOf = filledBodies(whole, filled);
-  let inner = 0;
-  for (const n of bodiesLeft(decision)) {
-    const isLost = lostFaces(filledOf(n));
-    reach.reached.faces[n]!.forEach((isReached, face) => {
-      if (isReached === 0 && !isLost(face)) inner++;
-    });
-  }
-  const leaks = leaksIn(result, name);
-  return inner === 0
-    ? leaks
-    : [...leaks, leak('inner faces', inner, [`${inner} faces that cannot be touched from outside`])];
+  const open = points.filter((point, n) => n % step === 0 && !space.holds(point));
+  return deviationOf(open, meshes);
 }

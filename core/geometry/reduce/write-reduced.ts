@@ -30,7 +30,11 @@ export interface ReducedPart {
   product: Product;
   /** Numbers of the bodies that stay. */
   bodies: number[];
-  placings: { name: string; placement: Matrix4 }[];
+  placings: {
+    name: string;
+    placement: Matrix4 /** Bodies of the whole that stand there. */;
+    members: readonly number[];
+  }[];
 }
 
 export interface ReducedToWrite {

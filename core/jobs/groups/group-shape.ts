@@ -1,7 +1,7 @@
 import { Copies } from '#core/files/part21/copy';
 import type { Reference } from '#core/files/part21/parameters';
+import { amountsLeft, meshLeft } from '#core/geometry/reduce/left';
 import type { ReducedWhole } from '#core/geometry/reduce/reduced-whole';
-import { amountsLeft, meshLeft } from '#core/geometry/reduce/report';
 import { meshOfWhole } from '#core/geometry/reduce/whole-mesh';
 import { addPartShape } from '#core/geometry/reduce/write-reduced';
 import { faceCount, joinedMesh, type SolidMesh, weldedMesh } from '#core/geometry/shape/solid-mesh';

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import type { SolidMesh } from '#core/geometry/shape/solid-mesh';
-import { commonOf } from '#core/jobs/seal/mesh-union';
+import { commonOf } from '#core/geometry/solids/common-space';
 import type { PlanContext } from '#core/planning';
 import type { Joint } from './choices';
 import { AT_REST, FREE, type Freedom } from './freedoms';

@@ -1,18 +1,22 @@
 import { z } from 'zod';
 import { plural } from '#core/command/words';
-import { baseName, stemOf } from '#core/files/links/paths';
-import { Part21File } from '#core/files/part21/file';
-import { type Leak, leaksIn } from '#core/geometry/leaks/leaks';
+import { baseName } from '#core/files/links/paths';
+import type { Leak } from '#core/geometry/leaks/leaks';
+import { Gap } from '#core/geometry/reduce/common-choices';
 import { report } from '#core/report';
+import { findLeaks } from './find-leaks';
 
 export const LeaksChoices = z.object({
   file: z.string().min(1).max(4000).describe('the file that would be given out'),
+  gap: Gap.describe('what a ball of this width comes to is outside, mm'),
 });
 export type LeaksChoices = z.infer<typeof LeaksChoices>;
 
 interface Leaks {
   file: string;
   leaks: Leak[];
+  /** Width of the ball that was rolled around it, mm; null where there is nothing to be rolled around. */
+  gap: number | null;
 }
 
 /** What can be told from a file besides the outside of its bodies. */
@@ -27,10 +31,7 @@ export const LEAKS = report<LeaksChoices, Leaks>({
   cost: 'slow',
   argument: 'file',
   isOfOneFile: true,
-  look: async ({ files }, { file }) => ({
-    file,
-    leaks: leaksIn(Part21File.read(await files.read(file)), stemOf(file)),
-  }),
+  look: async (context, { file, gap }) => ({ file, ...(await findLeaks(context, file, gap)) }),
   words: ({ leaks }) =>
     leaks.length === 0
       ? ['It tells nothing besides the outside of its bodies.']

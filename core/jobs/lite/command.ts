@@ -69,6 +69,8 @@ export const LITE_FORM: CommandForm<LiteFileChoices, LiteOutline> = {
     lines.push(
       `filled   ${plural(removed.holes, 'hole')}, ${plural(removed.pockets, 'pocket')}, ${plural(removed.voids, 'void')}`,
     );
+    if (removed.cut.length > 0)
+      lines.push(`cut off  ${plural(removed.cut.length, 'component')} where they end inside`);
     lines.push(`outside  lies at most ${deviation.max.toFixed(3)} mm from what is left`);
     for (const { kind, count, examples } of report.leaks)
       lines.push(`tells    ${kind}: ${plural(count, 'place')}, such as “${examples[0] ?? ''}”`);

@@ -1,9 +1,12 @@
 import { baseName, stemOf } from '#core/files/links/paths';
 import { Part21File } from '#core/files/part21/file';
 import { NO_TIME } from '#core/files/part21/write';
+import { innerFaces, type NamedMesh } from '#core/geometry/leaks/inner-faces';
+import { leaksIn } from '#core/geometry/leaks/leaks';
 import type { Forgettable } from '#core/geometry/reduce/choices';
 import { bodiesLeft } from '#core/geometry/reduce/decide';
 import { keptFacesNow } from '#core/geometry/reduce/kept-faces';
+import { amountsLeft, filledBodies, meshLeft } from '#core/geometry/reduce/left';
 import { linkTies, newFileOf, sourcesOf, tiesTo } from '#core/geometry/reduce/new-file';
 import { reduceWhole } from '#core/geometry/reduce/reduce';
 import type { ReducedWhole } from '#core/geometry/reduce/reduced-whole';
@@ -11,12 +14,9 @@ import { rememberOutside } from '#core/geometry/reduce/remember-outside';
 import { removedFrom } from '#core/geometry/reduce/removed';
 import {
   amountsBefore,
-  amountsLeft,
   boxesOf,
   deviationAfter,
-  filledBodies,
   keptFaceReports,
-  leaksOf,
   madeReport,
   type ReductionReport,
   volumesOf,
@@ -46,9 +46,11 @@ export async function planLite(context: PlanContext, root: string, asked: LiteCh
   const choices = {
     ...asked,
     keepFaces: await keptFacesNow(context, root, asked.keepFaces, context.remadeFile !== undefined),
+    cutEnds: asked.cutEnds || asked.outside,
   };
   const reduced = await reduceWhole(context, root, choices);
-  const { whole, reach, decision, filled, originals, parts } = reduced;
+  const { whole, reach, decision, originals, parts } = reduced;
+  const occurrences = parts.reduce((sum, { placings }) => sum + placings.length, 0);
 
   // 1. The file.
   const { name, file } = newFileOf(context, root, choices);
@@ -81,16 +83,19 @@ export async function planLite(context: PlanContext, root: string, asked: LiteCh
     before: amountsBefore(project, whole),
     after: {
       ...left,
-      occurrences: isOnePart ? 1 : left.occurrences,
+      occurrences: isOnePart ? 1 : occurrences,
       distinctParts: isOnePart ? 1 : parts.length,
       bytes: bare.bytes.length,
     },
     box: boxesOf(reduced),
     volume: await volumes(context, reduced),
     kept: keptFaceReports(choices.keepFaces, files21, bare, result),
-    deviation: deviationAfter(reach, reduced),
-    removed: removedFrom(whole, decision, filled),
-    leaks: leaksOf(reach, reduced, result, name),
+    deviation: deviationAfter(reduced),
+    removed: removedFrom(reduced),
+    leaks: [
+      ...leaksIn(result, name),
+      ...(await innerFaces(namedMeshes(reduced, forget), reduced.gap, context.progress)),
+    ],
   };
   const remembered = { ...recipe, report: madeReport(report) };
   const { bytes } = isTied ? write(remembered) : bare;
@@ -109,12 +114,29 @@ export async function planLite(context: PlanContext, root: string, asked: LiteCh
 
 async function volumes(
   context: PlanContext,
-  { whole, decision, filled }: ReducedWhole,
+  { whole, decision, filled, trimmed }: ReducedWhole,
 ): Promise<ReductionReport['volume']> {
-  const filledOf = filledBodies(whole, filled);
+  const filledOf = filledBodies({ whole, filled });
   const own = await volumesOf(context, whole);
   return {
     before: own.reduce((sum, volume) => sum + volume, 0),
-    after: bodiesLeft(decision).reduce((sum, n) => sum + (filledOf(n)?.facts.volume ?? own[n]!), 0),
+    after: bodiesLeft(decision).reduce(
+      (sum, n) => sum + (trimmed.get(n)?.volume ?? filledOf(n)?.facts.volume ?? own[n]!),
+      0,
+    ),
   };
+}
+
+/** What is left, each body by the name that its part has in the file. */
+function namedMeshes(reduced: ReducedWhole, forget: ReadonlySet<Forgettable>): NamedMesh[] {
+  const meshOf = meshLeft(reduced);
+  return reduced.parts.flatMap(({ product, placings }, part) =>
+    placings.flatMap(({ members }) =>
+      members.flatMap((n) => {
+        const mesh = meshOf(n);
+        const name = forget.has('names') ? `part ${part + 1}` : product.name;
+        return mesh ? [{ name, mesh, placement: reduced.whole.bodies[n]!.placement }] : [];
+      }),
+    ),
+  );
 }

@@ -44,7 +44,7 @@ export interface LitePreview {
   faces: { file: string; ids: number[] }[];
   /** Which faces a row has: position in `faces`; -1 where they are not known. */
   facesOf: number[];
-  /** Bodies that look different after filling, by row. */
+  /** Bodies that look different after filling and cutting off, by row. */
   filled: { row: number; body: SceneBody }[];
   mounting: MountingFace[];
   odd: { file: string; body: number; why: string }[];
@@ -54,7 +54,7 @@ export interface LitePreview {
 
 /** The plan of a lite model for its page, with the pictures of bodies that were filled. */
 export async function litePreview(outline: LiteOutline, home: PreviewHome): Promise<LitePreview> {
-  const { whole, decision, reach, report, steps, file, gap, odd, openings } = outline;
+  const { whole, decision, reach, reachLeft, report, steps, file, gap, odd, openings } = outline;
   const facesByShape = whole.shapes.map(({ file: path, body }) => {
     const known = openings.get(path)?.bodies.get(body.id);
     return known ? { file: path, ids: known.topology.faces.map(({ id }) => id) } : null;
@@ -68,7 +68,7 @@ export async function litePreview(outline: LiteOutline, home: PreviewHome): Prom
     steps,
     components: whole.occurrences.map((occurrence, n): LiteComponent => {
       const { reason, percent, isProtected } = decision.components[n]!;
-      const own = occurrence.bodies.map((row) => reach.bodies[row]!);
+      const own = occurrence.bodies.map((row) => reachLeft.bodies[row]!);
       const best = own.reduce((most, shape) => (shape.share > most.share ? shape : most), own[0]!);
       const reached = own.some((shape) => shape.class === 'reached');
       return {
@@ -102,7 +102,7 @@ function commonReason(reasons: readonly (Reason | null)[]): Reason | null {
 }
 
 async function filledScene(
-  { whole, filled, decision }: LiteOutline,
+  { whole, filled, decision, trimmed }: LiteOutline,
   home: PreviewHome,
 ): Promise<LitePreview['filled']> {
   const urls = new Map<string, string>();
@@ -111,10 +111,18 @@ async function filledScene(
     const shapes = [...part.bodies.values()].map(({ shape }) => shape);
     urls.set(path, await home.keepPicture(await packGltf(shapes)));
   }
+  const cut = [...new Set(trimmed.values())];
+  const cutUrl =
+    cut.length === 0
+      ? ''
+      : await home.keepPicture(await packGltf(cut.map(({ mesh }, body) => ({ body, mesh }))));
   return whole.bodies.flatMap(({ shape }, row) => {
+    if (decision.bodies[row] !== null) return [];
     const { file, body } = whole.shapes[shape]!;
+    const own = trimmed.get(row);
+    if (own) return [{ row, body: { url: cutUrl, node: String(cut.indexOf(own)), colour: body.colour } }];
     const url = urls.get(file);
-    if (decision.bodies[row] !== null || !url || !filled.get(file)!.bodies.has(body.id)) return [];
+    if (!url || !filled.get(file)!.bodies.has(body.id)) return [];
     return [{ row, body: { url, node: String(body.id), colour: body.colour } }];
   });
 }

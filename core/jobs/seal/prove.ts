@@ -14,6 +14,7 @@ import { removedFrom } from '#core/geometry/reduce/removed';
 import { amountsBefore, boxesOf, volumesOf } from '#core/geometry/reduce/report';
 import type { GeometryOfBody } from '#core/geometry/shape/gltf';
 import { finestMesh, type SolidMesh } from '#core/geometry/shape/solid-mesh';
+import { sectionsOf } from '#core/geometry/solids/sections';
 import { boxOfBodies } from '#core/geometry/whole/whole';
 import type { PlanContext } from '#core/planning';
 import { type Box, boxOfPositions, isBoxIn, middleOf } from '#core/product/box';
@@ -21,8 +22,7 @@ import { shellsOf } from '#core/product/faces';
 import { IDENTITY, type Matrix4, transformPoint, turnDirection, type Vector3 } from '#core/product/matrix';
 import { readStructure } from '#core/product/structure';
 import type { SealChoices } from './choices';
-import { sectionsOf } from './mesh-union';
-import { outsidePoints } from './outside-points';
+import { outsidePointsLeft } from './outside-points';
 import { keptInSolid, namesIn, namesOf, type SealReport } from './proof';
 import type { Sealed, SealedSolid } from './sealed';
 import { isClosed } from './touching';
@@ -53,13 +53,11 @@ export async function proveSolid(
   const geometry = await geometryOf(main.mesh);
   const triangles = main.mesh.triangles.length / 3;
   const box = boxOfPositions(main.mesh.positions);
-  const field = await ReachField.roll(
-    [{ mesh: geometry, placement: IDENTITY }],
-    box,
-    gap,
-    context.progress,
-    COARSE,
-  );
+  const outside = async () => {
+    const standing = [{ mesh: geometry, placement: IDENTITY }];
+    const field = await ReachField.roll(standing, box, gap, context.progress, COARSE);
+    return (point: Vector3) => field.isOutside(point);
+  };
   const boxBefore = boxesOf(reduced).after;
   const names = namesIn(file, namesOf(whole), name);
   const kept = choices.keepFaces.map((face) => ({ face, places: placesOf(reduced, face) }));
@@ -105,14 +103,14 @@ export async function proveSolid(
           identical: false,
           off: deviationOf(places.flatMap(cornersOfFace), [{ ...main.mesh, placement: IDENTITY }]).max,
         })),
-    deviation: deviationOf(outsidePoints(reduced, true), [{ ...main.mesh, placement: IDENTITY }]),
-    sections: await sectionsOf(main.mesh, middleOf(box), (point) => field.isOutside(point)),
+    deviation: deviationOf(outsidePointsLeft(reduced), [{ ...main.mesh, placement: IDENTITY }]),
+    sections: await sectionsOf(main.mesh, middleOf(box), outside),
     names,
     leaks: [
       ...(names.length > 0 ? [leak('names', names.length, names)] : []),
       ...leaksIn(file, name).filter(({ kind }) => kind !== 'spare instances'),
     ],
-    removed: removedFrom(whole, reduced.decision, reduced.filled),
+    removed: removedFrom(reduced),
     loose: sealed.solids.slice(1).map(({ mesh, volume }) => ({ names: namesWithin(reduced, mesh), volume })),
     refused: sealed.refused,
   };

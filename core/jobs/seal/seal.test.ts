@@ -6,6 +6,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Part21File } from '#core/files/part21/file';
 import { leaksIn } from '#core/geometry/leaks/leaks';
 import { unpackGltf } from '#core/geometry/shape/gltf';
+import { uniteMeshes } from '#core/geometry/solids/mesh-union';
 import { planOperation } from '#core/operation';
 import { readStructure } from '#core/product/structure';
 import { MemoryFileSet } from '#core/project/change/memory';
@@ -14,7 +15,6 @@ import { kernel } from '#core/testing/kernel';
 import { hasOutsideReader, readOutside } from '#core/testing/outside-reader';
 import { testContext } from '#core/testing/plan-context';
 import { boxAt as box, startModelling, stepOfShapes } from '#core/testing/step-of-shape';
-import { uniteMeshes } from './mesh-union';
 import { SEAL } from './operation';
 import { beadsAlong, isClosed, tidiedMesh, touchingEdges } from './touching';
 

@@ -6,13 +6,13 @@ import type { BodyMesh } from '#core/geometry/shape/body';
 import { meshVolume } from '#core/geometry/shape/doubt';
 import { displayMesh, type SolidMesh } from '#core/geometry/shape/solid-mesh';
 import type { Pin } from '#core/geometry/shape/unite';
+import { type MeshUnion, uniteMeshes } from '#core/geometry/solids/mesh-union';
 import type { PlanContext } from '#core/planning';
 import type { Box } from '#core/product/box';
 import type { Vector3 } from '#core/product/matrix';
 import { readStructure } from '#core/product/structure';
 import { Refusal } from '#core/refusal';
 import type { SealChoices } from './choices';
-import { type MeshUnion, uniteMeshes } from './mesh-union';
 import { outsidePoints } from './outside-points';
 import { findPins } from './pins';
 import { beadsAlong, isClosed, tidiedMesh, touchingEdges } from './touching';
@@ -58,7 +58,7 @@ export async function seal(
   { way, within, keepFaces }: Pick<SealChoices, 'way' | 'within' | 'keepFaces'>,
   guests: readonly Box[] = [],
 ): Promise<Sealed> {
-  const outside = outsidePoints(reduced, false);
+  const outside = outsidePoints(reduced);
   let refused: string | null = null;
   if (way !== 'facets') {
     try {

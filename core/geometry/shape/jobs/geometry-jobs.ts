@@ -2,6 +2,7 @@ import { CHECK_BODIES } from './check-bodies';
 import { CUT_BODY } from './cut-body';
 import type { GeometryJob } from './geometry-job';
 import { SHAPE_BODIES } from './shape-bodies';
+import { TRIM_BODIES } from './trim-bodies';
 import { MESH_SOLIDS, UNITE_SOLIDS } from './unite-solids';
 
 /**
@@ -14,6 +15,7 @@ export const GEOMETRY_JOBS = {
   cutBody: CUT_BODY,
   uniteSolids: UNITE_SOLIDS,
   meshSolids: MESH_SOLIDS,
+  trimBodies: TRIM_BODIES,
 };
 
 type Jobs = typeof GEOMETRY_JOBS;

@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { meshVolume } from '#core/geometry/shape/doubt';
 import { joinedMesh, type SolidMesh } from '#core/geometry/shape/solid-mesh';
 import { IDENTITY, type Matrix4 } from '#core/product/matrix';
-import { commonOf, uniteMeshes } from './mesh-union';
+import { commonOf } from './common-space';
+import { uniteMeshes } from './mesh-union';
 
 /** A box of a size from a corner on; turned out, it is a hollow. */
 function box([x, y, z]: readonly number[], size: number, isHollow = false): SolidMesh {

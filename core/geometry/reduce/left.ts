@@ -1,0 +1,92 @@
+import type { SourcePart } from '#core/geometry/bodies/source-part';
+import type { ReachOfWhole } from '#core/geometry/reach/classes';
+import type { StandingMesh } from '#core/geometry/reach/reached';
+import type { BodyMesh } from '#core/geometry/shape/body';
+import type { GeometryOfBody } from '#core/geometry/shape/gltf';
+import { faceCount, finestMesh, triangleCount } from '#core/geometry/shape/solid-mesh';
+import { meshOfBody, type Whole } from '#core/geometry/whole/whole';
+import type { Vector3 } from '#core/product/matrix';
+import { bodiesLeft, type Decision } from './decide';
+import { pointsOn } from './deviation';
+import type { FilledBody, FilledPart } from './filled-parts';
+
+/** A body of the whole of which an end was cut off, as the kernel wrote what is left of it. */
+export interface TrimmedBody {
+  source: SourcePart;
+  /** What is left, one mesh for all pieces, in the coordinates of the body. */
+  mesh: BodyMesh;
+  geometry: GeometryOfBody;
+  /** mm³ */
+  volume: number;
+}
+
+/** What stays of a whole. */
+export interface Left {
+  whole: Whole;
+  decision: Decision;
+  filled: ReadonlyMap<string, FilledPart>;
+  /** By position in the whole. */
+  trimmed: ReadonlyMap<number, TrimmedBody>;
+}
+
+/** A body of the whole as it is after filling; undefined where it was not filled. */
+export type FilledOf = (body: number) => FilledBody | undefined;
+
+export function filledBodies({ whole, filled }: Pick<Left, 'whole' | 'filled'>): FilledOf {
+  return (n) => {
+    const { file, body } = whole.shapes[whole.bodies[n]!.shape]!;
+    return filled.get(file)?.bodies.get(body.id);
+  };
+}
+
+/** The mesh of a body as it is now; undefined where it is left out. */
+export function meshLeft(left: Left): (body: number) => GeometryOfBody | undefined {
+  const { whole, decision, trimmed } = left;
+  const filledOf = filledBodies(left);
+  return (n) =>
+    decision.bodies[n] === null
+      ? (trimmed.get(n)?.geometry ?? filledOf(n)?.geometry ?? meshOfBody(whole, n))
+      : undefined;
+}
+
+/** The meshes of what is left where they stand. */
+export function meshesLeft(left: Left): StandingMesh[] {
+  const meshOf = meshLeft(left);
+  return bodiesLeft(left.decision).flatMap((n) => {
+    const mesh = meshOf(n);
+    return mesh ? [{ mesh, placement: left.whole.bodies[n]!.placement }] : [];
+  });
+}
+
+/** How many bodies, faces and triangles are left. */
+export function amountsLeft(left: Left): { bodies: number; faces: number; triangles: number } {
+  const own = bodiesLeft(left.decision);
+  const meshes = own.map(meshLeft(left));
+  return {
+    bodies: own.reduce((sum, n) => sum + (left.trimmed.get(n)?.source.bodies.length ?? 1), 0),
+    faces: meshes.reduce((sum, mesh) => sum + faceCount(mesh), 0),
+    triangles: meshes.reduce((sum, mesh) => sum + triangleCount(mesh), 0),
+  };
+}
+
+/** Whether a face of a body, by position, has gone with an opening that was filled. */
+export function lostFaces(filled: FilledBody | undefined): (face: number) => boolean {
+  const lost = new Set(filled?.openings.flatMap(({ faces }) => faces));
+  return (face) => lost.has(face);
+}
+
+/** Points on faces of a body that are reached from outside, where it stands. @param most on each face */
+export function pointsReached(
+  whole: Whole,
+  { reached }: ReachOfWhole,
+  n: number,
+  most: number,
+  isWanted: (face: number) => boolean,
+): Vector3[] {
+  const mesh = meshOfBody(whole, n);
+  if (!mesh) return [];
+  const placed = { ...finestMesh(mesh), placement: whole.bodies[n]!.placement };
+  return Array.from(reached.faces[n]!).flatMap((isReached, face) =>
+    isReached === 1 && isWanted(face) ? pointsOn(placed, mesh.faceGroups, face, most) : [],
+  );
+}

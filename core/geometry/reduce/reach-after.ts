@@ -1,0 +1,47 @@
+import { REACH_CLASSES, type ReachOfWhole, reachOf } from '#core/geometry/reach/classes';
+import { faceCount } from '#core/geometry/shape/solid-mesh';
+import { meshOfBody } from '#core/geometry/whole/whole';
+import type { Progress } from '#core/planning';
+import { bodiesLeft } from './decide';
+import { filledBodies, lostFaces, meshLeft } from './left';
+import type { ReducedWhole } from './reduced-whole';
+
+/**
+ * The reach of a whole once openings of it are closed and bodies left out. Nothing is reached any more that lay behind; what was out of reach
+ * stays so, and what is left out keeps the class that it had.
+ */
+export async function reachAfter(reduced: ReducedWhole, progress?: Progress): Promise<ReachOfWhole> {
+  const { whole, reachLeft: before, gap, decision } = reduced;
+  const left = bodiesLeft(decision);
+  const meshOf = meshLeft(reduced);
+  const filledOf = filledBodies(reduced);
+  // Each body with a shape of its own, as it is now.
+  const now = await reachOf(
+    {
+      ...whole,
+      shapes: left.map((n) => ({ ...whole.shapes[whole.bodies[n]!.shape]!, mesh: meshOf(n) })),
+      bodies: left.map((n, shape) => ({ ...whole.bodies[n]!, shape })),
+    },
+    gap,
+    progress,
+  );
+  const after: ReachOfWhole = {
+    reached: { gap, faces: before.reached.faces.slice() },
+    bodies: before.bodies.slice(),
+  };
+  for (const [at, n] of left.entries()) {
+    const [was, is] = [before.bodies[n]!, now.bodies[at]!];
+    const isLost = lostFaces(filledOf(n));
+    const own = now.reached.faces[at]!;
+    const faces = before.reached.faces[n]!.slice();
+    const stayed = [...faces.keys()].filter((face) => !isLost(face));
+    if (stayed.length === own.length && faceCount(meshOfBody(whole, n)) === faces.length) {
+      for (const face of faces.keys()) if (isLost(face)) faces[face] = 0;
+      for (const [k, face] of stayed.entries()) faces[face]! &= own[k]!;
+    }
+    after.reached.faces[n] = faces;
+    const isFurther = REACH_CLASSES.indexOf(is.class) > REACH_CLASSES.indexOf(was.class);
+    after.bodies[n] = isFurther ? is : { ...was, faces: faces.reduce((sum, one) => sum + one, 0) };
+  }
+  return after;
+}

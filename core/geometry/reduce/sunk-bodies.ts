@@ -1,0 +1,29 @@
+import { meshVolume } from '#core/geometry/shape/doubt';
+import { finestMesh } from '#core/geometry/shape/solid-mesh';
+import { type Sunk, sunkSolids } from '#core/geometry/solids/sunk';
+import { filledBodies, type Left, meshLeft } from './left';
+
+/**
+ * Bodies that are left and lie in others that are left, wholly or in part. Of two bodies the one that was filled holds the other, else the
+ * larger one.
+ * @param holders what may hold others: only what was filled, or everything
+ */
+export function sunkBodies(left: Left, holders: 'filled' | 'all'): Promise<Map<number, Sunk>> {
+  const { whole } = left;
+  const filledOf = filledBodies(left);
+  const meshOf = meshLeft(left);
+  const volumes = new Map<unknown, number>();
+  const ranked = whole.bodies.map(({ placement }, n) => {
+    const body = meshOf(n);
+    if (!body) return undefined;
+    const mesh = finestMesh(body);
+    if (!volumes.has(mesh.positions)) volumes.set(mesh.positions, meshVolume(mesh));
+    return { mesh, placement, isFilled: filledOf(n) !== undefined, volume: volumes.get(mesh.positions)! };
+  });
+  return sunkSolids(ranked, (host, guest) => {
+    const [a, b] = [ranked[host]!, ranked[guest]!];
+    if (holders === 'filled' && !a.isFilled) return false;
+    if (a.isFilled !== b.isFilled) return a.isFilled;
+    return a.volume !== b.volume ? a.volume > b.volume : host < guest;
+  });
+}

@@ -1,0 +1,126 @@
+import { geometryOf } from '#core/geometry/bodies/measure';
+import { SourcePart } from '#core/geometry/bodies/source-part';
+import type { BodyFacts } from '#core/geometry/shape/body';
+import type { BodyToTrim } from '#core/geometry/shape/jobs/trim-bodies';
+import type { PlanContext } from '#core/planning';
+import { invertRigid, multiply } from '#core/product/matrix';
+import type { ReduceChoices } from './choices';
+import type { TrimmedBody } from './left';
+import type { ReducedWhole } from './reduced-whole';
+import { sunkBodies } from './sunk-bodies';
+
+/** How far figures of one shape may differ, of their size. */
+const SAME = 1e-6;
+/** How far the kernel's part of a volume may differ from that of the meshes. */
+const ALIKE = 0.02;
+
+/**
+ * Cuts off what of bodies ends inside others, or passes through them: whoever reads the file would find there what nobody sees. What is cut
+ * off lies in the other's material, so the outside stays as it is, to the face where the one enters the other. What cannot be cut off is
+ * named by a warning, and stays.
+ */
+export async function trimBodies(
+  context: PlanContext,
+  reduced: ReducedWhole,
+  { keepFaces }: Pick<ReduceChoices, 'keepFaces'>,
+): Promise<Map<number, TrimmedBody>> {
+  const { whole, filled, originals } = reduced;
+  const sunk = [...(await sunkBodies(reduced, 'all'))];
+  const trimmed = new Map<number, TrimmedBody>();
+  if (sunk.length === 0) return trimmed;
+
+  // 1. What is cut in the same way is cut once.
+  const files: { path: string; bytes: Uint8Array }[] = [];
+  const fileOf = (path: string) => {
+    const known = files.findIndex((file) => file.path === path);
+    if (known >= 0) return known;
+    const source = filled.get(path)?.source ?? originals.get(path)!;
+    return files.push({ path, bytes: source.file.bytes }) - 1;
+  };
+  const bodyAt = (n: number) => {
+    const { file, body } = whole.shapes[whole.bodies[n]!.shape]!;
+    return { file: fileOf(file), body: body.id };
+  };
+  const keptIn = new Set(keepFaces.map(({ file }) => file));
+  const wanted = new Map<string, { request: BodyToTrim; bodies: number[]; outside: number }>();
+  for (const [n, { outside, hosts }] of sunk) {
+    const { shape, placement } = whole.bodies[n]!;
+    if (outside === 0 || keptIn.has(whole.shapes[shape]!.file)) {
+      context.draft.warn(
+        `${nameOf(n)} lies inside of other parts, and stays: it is kept by what was chosen.`,
+      );
+      continue;
+    }
+    const back = invertRigid(placement);
+    const others = hosts.map((host) => ({
+      ...bodyAt(host),
+      placement: multiply(back, whole.bodies[host]!.placement),
+    }));
+    const key = JSON.stringify([
+      shape,
+      others.map((other) => [other.file, other.body, other.placement.map((value) => value.toFixed(6))]),
+    ]);
+    const known = wanted.get(key);
+    if (known) known.bodies.push(n);
+    else wanted.set(key, { request: { ...bodyAt(n), others }, bodies: [n], outside });
+  }
+
+  // 2. The kernel cuts, and is held against the meshes.
+  const asked = [...wanted.values()];
+  const results = await context.kernel.run(
+    'trimBodies',
+    { files: files.map(({ bytes }) => bytes), bodies: asked.map(({ request }) => request) },
+    {
+      signal: context.signal,
+      onTold: (done) =>
+        void context.progress('Cutting off what ends inside', done, asked.length).catch(() => {}),
+    },
+  );
+  // What came out the same is one part in several places, as a row of screws is.
+  const cut: { shape: number; facts: BodyFacts; body: TrimmedBody }[] = [];
+  for (const [at, result] of results.entries()) {
+    const { bodies, outside, request } = asked[at]!;
+    const isAlike =
+      typeof result !== 'string' && Math.abs(result.facts.volume / result.before - outside) < ALIKE;
+    if (typeof result === 'string' || !isAlike) {
+      const why = typeof result === 'string' ? result : 'What would be left of it is not what is expected.';
+      for (const n of bodies)
+        context.draft.warn(`${nameOf(n)} ends inside of other parts and could not be cut off there. ${why}`);
+      continue;
+    }
+    const { shape } = whole.bodies[bodies[0]!]!;
+    let made = cut.find((other) => other.shape === shape && areAlike(other.facts, result.facts));
+    if (!made) {
+      made = {
+        shape,
+        facts: result.facts,
+        body: {
+          source: new SourcePart(files[request.file]!.path, result.step),
+          mesh: result.mesh,
+          geometry: await geometryOf(result.mesh),
+          volume: result.facts.volume,
+        },
+      };
+      cut.push(made);
+    }
+    for (const n of bodies) trimmed.set(n, made.body);
+  }
+  return trimmed;
+
+  function nameOf(n: number): string {
+    return whole.occurrences[whole.bodies[n]!.occurrence]!.name;
+  }
+}
+
+/** Whether two bodies in one place have the same shape, as far as what is measured of them tells. */
+function areAlike(a: BodyFacts, b: BodyFacts): boolean {
+  const figures = (facts: BodyFacts) => [
+    Math.cbrt(facts.volume),
+    Math.sqrt(facts.area),
+    facts.faces,
+    ...facts.centre,
+    ...facts.moments.map((moment) => moment ** (1 / 5)),
+  ];
+  const others = figures(b);
+  return figures(a).every((value, n) => Math.abs(value - others[n]!) <= SAME * Math.max(1, Math.abs(value)));
+}
