@@ -96,7 +96,7 @@ async function frameShapes(): Promise<ShapeFeatures[]> {
   const source = new SourcePart('frame.stp', readFileSync(FRAME));
   using file = new OcctStepFile(oc, source.file.bytes, new Set(source.bodies.map(({ id }) => id)));
   return source.bodies.map(({ id }) => {
-    const shape = file.shape(id, false);
+    const shape = file.shape(id, { mesh: false });
     if (!('features' in shape)) throw new Error(shape.error);
     const { box, ...facts } = shape.facts;
     const diagonal = Math.hypot(box[3] - box[0], box[4] - box[1], box[5] - box[2]);

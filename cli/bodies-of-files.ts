@@ -1,15 +1,22 @@
+import { availableParallelism } from 'node:os';
+import type { BodyShape } from '#core/geometry/shape/body-shape';
 import { KERNEL_VERSION, type Kernel } from '#core/geometry/shape/kernel';
 import type { MeasuredBody } from '#core/geometry/shape/placed-shape';
-import type { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
 import type { FileSet } from '#core/project/change/file-set';
 
-let started: Promise<ThreadedKernel> | undefined;
+/** Each takes 140 MB and more. */
+const MOST_KERNELS = 2;
 
-/** The kernel of this process. */
-function kernel(): Promise<ThreadedKernel> {
-  started ??= import('#core/geometry/shape/threaded-kernel').then(
-    ({ ThreadedKernel }) => new ThreadedKernel(),
-  );
+let started: Promise<Kernel> | undefined;
+
+/** The kernels of this process. */
+function kernel(): Promise<Kernel> {
+  started ??= (async () => {
+    const { KernelPool } = await import('#core/geometry/shape/kernel-pool');
+    const { ThreadedKernel } = await import('#core/geometry/shape/threaded-kernel');
+    const count = Math.min(MOST_KERNELS, availableParallelism());
+    return new KernelPool(Array.from({ length: count }, () => new ThreadedKernel()));
+  })();
   return started;
 }
 
@@ -29,16 +36,27 @@ export class BodiesOfFiles {
 
   measured(path: string, product: string | null = null): Promise<ReadonlyMap<number, MeasuredBody>> {
     return this.remember(`measured ${path} ${product}`, async () => {
-      const { measureBodies } = await import('#core/geometry/bodies/measure');
+      const { measureBodies, measuredOf } = await import('#core/geometry/bodies/measure');
+      if (product === null) return measuredOf(await this.shapes(path));
       const { SourcePart } = await import('#core/geometry/bodies/source-part');
-      return measureBodies(LAZY_KERNEL, new SourcePart(path, await this.files.read(path), product));
+      return measureBodies(LAZY_KERNEL, new SourcePart(path, await this.files.read(path), product), {
+        details: 'features',
+      });
     });
   }
 
   meshes(path: string) {
     return this.remember(`meshes ${path}`, async () => {
-      const { meshBodies } = await import('#core/geometry/bodies/measure');
-      return meshBodies(LAZY_KERNEL, await this.files.read(path));
+      const { meshesOf } = await import('#core/geometry/bodies/measure');
+      return meshesOf(await this.shapes(path));
+    });
+  }
+
+  /** Nobody measures on the command line: without the surfaces and curves that this would need. */
+  private shapes(path: string): Promise<BodyShape[]> {
+    return this.remember(`shapes ${path}`, async () => {
+      const { shapeAll } = await import('#core/geometry/bodies/measure');
+      return shapeAll(LAZY_KERNEL, await this.files.read(path), { details: 'features' });
     });
   }
 

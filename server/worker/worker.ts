@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { availableParallelism } from 'node:os';
+import { KernelPool } from '#core/geometry/shape/kernel-pool';
 import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
 import { refusalOf } from '#core/refusal';
 import { isAway, untilThere } from '#server/db/away';
@@ -24,7 +25,9 @@ const KERNELS = Math.min(MOST_KERNELS, availableParallelism());
 /** Somebody waits before the page: no change queues behind the shapes of an import, nor behind plans, however slow those are. */
 const [CHANGES_AT_ONCE, PLANS_AT_ONCE] = [2, 2];
 const kernelsFor = (count: number) => Array.from({ length: count }, () => new ThreadedKernel());
-const [forChanges, forPlans] = [kernelsFor(CHANGES_AT_ONCE), kernelsFor(PLANS_AT_ONCE)];
+const forChanges = kernelsFor(CHANGES_AT_ONCE);
+/** A plan fills many files: it has all of them to itself as long as there is no other. */
+const forPlans = new KernelPool(kernelsFor(PLANS_AT_ONCE));
 const forShapes = kernelsFor(KERNELS);
 /** Many contents are small: they are fetched by the handful, which no other kernel can take over. */
 const SHAPES_AT_ONCE = 6;
@@ -70,9 +73,7 @@ const living = setInterval(() => {
 await work('change', { atOnce: CHANGES_AT_ONCE }, ([job]) =>
   withOne(forChanges, (kernel) => runTask(db, kernel, TASK_KINDS, job!.taskId)),
 );
-await work('plan', { atOnce: PLANS_AT_ONCE }, () =>
-  withOne(forPlans, (kernel) => runNextPlan(db, kernel, TASK_KINDS)),
-);
+await work('plan', { atOnce: PLANS_AT_ONCE }, () => runNextPlan(db, forPlans, TASK_KINDS));
 // One that fails is recorded and keeps none of the others.
 await work('shape', { atOnce: KERNELS, batch: SHAPES_AT_ONCE }, (contents) =>
   withOne(forShapes, async (kernel) => {
@@ -108,7 +109,7 @@ const stop = async () => {
   clearInterval(living);
   await sayGone(db, id).catch(() => {});
   await stopJobs();
-  await Promise.all([...forShapes, ...forChanges, ...forPlans].map((kernel) => kernel.close()));
+  await Promise.all([...forShapes, ...forChanges, forPlans].map((kernel) => kernel.close()));
   await closeDatabase();
   process.exit(0);
 };

@@ -1,5 +1,6 @@
 import { Part21File } from '#core/files/part21/file';
 import type { BodyMesh } from '#core/geometry/shape/body';
+import type { BodyShape } from '#core/geometry/shape/body-shape';
 import type { GeometryOfBody } from '#core/geometry/shape/gltf';
 import type { Kernel, ShapeOptions } from '#core/geometry/shape/kernel';
 import { coarserLevels } from '#core/geometry/shape/levels';
@@ -15,7 +16,11 @@ export async function measureBodies(
   options: Omit<ShapeOptions, 'mesh'> = {},
 ): Promise<Map<number, MeasuredBody>> {
   const ids = [...new Set(source.bodies.map(({ id }) => id))];
-  const shapes = await kernel.shapeBodies(source.file.bytes, ids, { ...options, mesh: false });
+  return measuredOf(await kernel.shapeBodies(source.file.bytes, ids, { ...options, mesh: false }));
+}
+
+/** What the kernel found out about bodies, by their numbers. */
+export function measuredOf(shapes: readonly BodyShape[]): Map<number, MeasuredBody> {
   return new Map(
     shapes.map((shape) => [
       shape.body,
@@ -30,14 +35,25 @@ export async function meshBodies(
   step: Uint8Array,
   options: Omit<ShapeOptions, 'mesh'> = {},
 ): Promise<Map<number, GeometryOfBody>> {
+  return meshesOf(await shapeAll(kernel, step, { details: 'none', ...options }));
+}
+
+/** Has the kernel mesh and measure every body that the products of a file have. */
+export async function shapeAll(
+  kernel: Kernel,
+  step: Uint8Array,
+  options: Omit<ShapeOptions, 'mesh'> = {},
+): Promise<BodyShape[]> {
   const { products } = readStructure(Part21File.read(step));
   const ids = [...new Set(products.flatMap(({ bodies }) => bodies.map(({ id }) => id)))];
-  const shapes = ids.length === 0 ? [] : await kernel.shapeBodies(step, ids, options);
+  return ids.length === 0 ? [] : kernel.shapeBodies(step, ids, options);
+}
+
+/** The meshes of bodies with their coarser levels, by their numbers. */
+export async function meshesOf(shapes: readonly BodyShape[]): Promise<Map<number, GeometryOfBody>> {
   const meshes = new Map<number, GeometryOfBody>();
-  for (const { body, mesh } of shapes.map(({ body, mesh = null }) => ({ body, mesh }))) {
-    if (!mesh || mesh.triangles.length === 0) continue;
-    meshes.set(body, await geometryOf(mesh));
-  }
+  for (const { body, mesh = null } of shapes)
+    if (mesh && mesh.triangles.length > 0) meshes.set(body, await geometryOf(mesh));
   return meshes;
 }
 

@@ -43,7 +43,8 @@ async function filledOf(step: Uint8Array, wanted: (opening: Opening) => boolean 
   const text = fillText(file, [{ body: body!.id, topology, openings: chosen }]);
   const [after] = await kernel.shapeBodies(text, [body!.id]);
   if (!after || !('facts' in after)) throw new Error(`after filling: ${(after as { error: string }).error}`);
-  expect(await kernel.run('checkBodies', { step: text, bodies: [body!.id] })).toEqual([]);
+  const [checked] = await kernel.shapeBodies(text, [body!.id], { details: 'none', check: true });
+  expect(checked).toMatchObject({ isValid: true });
   return { file, body: body!, topology, openings, chosen, text, before: before.facts, after: after.facts };
 }
 

@@ -40,32 +40,41 @@ function untoldFaces({ positions, faceGroups, levels }: NamedMesh['mesh'], isRea
   const inner = [...isReached.keys()].filter((face) => isReached[face] === 0);
   if (inner.length === 0) return 0;
   const { triangles } = levels[0]!;
-  const places = new Map<string, number>();
-  const place = (vertex: number) => {
-    const at = 3 * vertex;
-    const key = `${positions[at]} ${positions[at + 1]} ${positions[at + 2]}`;
-    const known = places.get(key) ?? places.size;
-    places.set(key, known);
-    return known;
+  // Only a flat face can be told by its neighbours, by the edges on its rim.
+  const flat = inner.filter(isFlat);
+  const rims = new Map(flat.map((face) => [face, rimOf(face)]));
+  const wanted = new Map([...rims.values()].flatMap((rim) => rim.map(([a, b]) => [`${b} ${a}`, false])));
+  if (wanted.size > 0)
+    for (const face of isReached.keys())
+      if (isReached[face] === 1)
+        for (const [a, b] of rimOf(face)) if (wanted.has(`${a} ${b}`)) wanted.set(`${a} ${b}`, true);
+  const isTold = (face: number) => {
+    const rim = rims.get(face);
+    return rim?.every(([a, b]) => wanted.get(`${b} ${a}`)) && isOneLoop(rim);
   };
-  const edgesOf = (face: number) => {
+  return inner.filter((face) => !isTold(face)).length;
+
+  /** Edges of the triangles of a face that have none beside them, by the places that they lead from and to. */
+  function rimOf(face: number): [string, string][] {
     const [from, count] = [faceGroups[2 * face]!, faceGroups[2 * face + 1]!];
-    const edges = new Map<string, [number, number]>();
+    // The vertices of one face are its own: within it an edge is known by them.
+    const edges = new Map<number, [number, number]>();
+    const size = positions.length;
     for (let n = from; n < from + count; n += 3)
       for (let k = 0; k < 3; k++) {
-        const [a, b] = [place(triangles[n + k]!), place(triangles[n + ((k + 1) % 3)]!)];
-        if (!edges.delete(`${b} ${a}`)) edges.set(`${a} ${b}`, [a, b]);
+        const [a, b] = [triangles[n + k]!, triangles[n + ((k + 1) % 3)]!];
+        if (!edges.delete(b * size + a)) edges.set(a * size + b, [a, b]);
       }
-    return edges;
-  };
-  const reachedEdges = new Set<string>();
-  for (const face of isReached.keys())
-    if (isReached[face] === 1) for (const edge of edgesOf(face).keys()) reachedEdges.add(edge);
-  return inner.filter((face) => {
-    const rim = edgesOf(face);
-    for (const [a, b] of rim.values()) if (!reachedEdges.has(`${b} ${a}`)) return true;
-    return !isFlat(face) || !isOneLoop([...rim.values()]);
-  }).length;
+    const place = (vertex: number) =>
+      `${positions[3 * vertex]},${positions[3 * vertex + 1]},${positions[3 * vertex + 2]}`;
+    // A seam is gone along both ways.
+    const rim = new Map<string, [string, string]>();
+    for (const [from, to] of edges.values()) {
+      const [a, b] = [place(from), place(to)];
+      if (!rim.delete(`${b} ${a}`)) rim.set(`${a} ${b}`, [a, b]);
+    }
+    return [...rim.values()];
+  }
 
   function isFlat(face: number): boolean {
     const [from, count] = [faceGroups[2 * face]!, faceGroups[2 * face + 1]!];
@@ -80,13 +89,13 @@ function untoldFaces({ positions, faceGroups, levels }: NamedMesh['mesh'], isRea
 const FLAT = 1 - 1e-5;
 
 /** Whether edges make one way round. */
-function isOneLoop(edges: readonly [number, number][]): boolean {
+function isOneLoop(edges: readonly [string, string][]): boolean {
   const next = new Map(edges);
   if (edges.length === 0 || next.size !== edges.length) return false;
   const [start] = edges[0]!;
   let at = start;
   for (let n = 1; n <= edges.length; n++) {
-    at = next.get(at) ?? -1;
+    at = next.get(at) ?? '';
     if (at === start) return n === edges.length;
   }
   return false;

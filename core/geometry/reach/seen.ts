@@ -1,3 +1,5 @@
+import type { GeometryOfBody } from '#core/geometry/shape/gltf';
+import type { SolidMesh } from '#core/geometry/shape/solid-mesh';
 import type { Whole } from '#core/geometry/whole/whole';
 import type { Progress } from '#core/planning';
 import { type Box, diagonalOf, middleOf } from '#core/product/box';
@@ -20,12 +22,14 @@ export interface SeenBody {
 /**
  * What lines of sight from all around come to, also through narrow openings: pictures of the whole from 64 directions, in which every pixel
  * knows its body. Deterministic. Cost grows with the triangles, and with the pixels of each picture.
+ * @param wanted bodies of which it is enough to know whether they are seen: once all of them are, nobody looks any further
  */
 export async function seenBodies(
   whole: Whole,
   progress: Progress = async () => {},
-  bodies: readonly number[] = [...whole.bodies.keys()],
+  wanted: readonly number[] | null = null,
 ): Promise<SeenBody[]> {
+  const bodies = [...whole.bodies.keys()];
   const counts = new Float64Array(whole.bodies.length);
   const best = new Float64Array(whole.bodies.length);
   const shown = new Uint32Array(whole.bodies.length);
@@ -46,6 +50,7 @@ export async function seenBodies(
       best[body] = pixels;
       from[body] = n;
     }
+    if (wanted?.every((body) => best[body]! > 0)) break;
   }
   return whole.bodies.map((_, n) => ({
     share: total === 0 ? 0 : counts[n]! / total,
@@ -83,11 +88,35 @@ function drawBodies(
     const { shape, placement } = whole.bodies[n]!;
     const { mesh } = whole.shapes[shape]!;
     if (!mesh) continue;
-    const { triangles } = mesh.levels.findLast(({ error }) => error * scale <= 0.5)!;
-    const points = projected(mesh.positions, placement, basis, scale, offset);
+    const level = mesh.levels.findLast(({ error }) => error * scale <= 0.5)!;
+    const { positions, triangles } = compactOf(mesh, level);
+    const points = projected(positions, placement, basis, scale, offset);
     for (let at = 0; at < triangles.length; at += 3)
       fill(picture, depth, points, 3 * triangles[at]!, 3 * triangles[at + 1]!, 3 * triangles[at + 2]!, n);
   }
+}
+
+/** Levels of meshes with only the vertices that they use, as long as the meshes are there. */
+const compact = new WeakMap<object, SolidMesh>();
+
+/** A level of a mesh with only the vertices that it uses: a coarse one has few of them. */
+function compactOf({ positions }: GeometryOfBody, level: GeometryOfBody['levels'][number]): SolidMesh {
+  const known = compact.get(level);
+  if (known) return known;
+  const places = new Int32Array(positions.length / 3).fill(-1);
+  const used: number[] = [];
+  const triangles = level.triangles.map((vertex) => {
+    if (places[vertex] === -1) places[vertex] = used.push(vertex) - 1;
+    return places[vertex]!;
+  });
+  const made = {
+    positions: Float32Array.from(
+      used.flatMap((vertex) => [...positions.subarray(3 * vertex, 3 * vertex + 3)]),
+    ),
+    triangles,
+  };
+  compact.set(level, made);
+  return made;
 }
 
 function projected(

@@ -132,20 +132,14 @@ export async function fillPart(
       const shapes =
         bodies.length === 0
           ? []
-          : await context.kernel.shapeBodies(bytes, [...left.keys()], { signal: context.signal });
-      const odd = new Set(
-        shapes.flatMap((shape) => (isWellFilled(shape, measured.get(shape.body)?.facts) ? [] : [shape.body])),
+          : await context.kernel.shapeBodies(bytes, [...left.keys()], {
+              details: 'none',
+              check: true,
+              signal: context.signal,
+            });
+      const bad = shapes.flatMap((shape) =>
+        isWellFilled(shape, measured.get(shape.body)?.facts) ? [] : [shape.body],
       );
-      const sound = [...left.keys()].filter((body) => !odd.has(body));
-      const invalid =
-        sound.length === 0
-          ? []
-          : await context.kernel.run(
-              'checkBodies',
-              { step: bytes, bodies: sound },
-              { signal: context.signal },
-            );
-      const bad = [...odd, ...invalid];
       if (bad.length === 0) {
         const done = new Map<number, FilledBody>();
         for (const shape of shapes) {
@@ -168,8 +162,8 @@ export async function fillPart(
 
 function isWellFilled(shape: BodyShape, before: BodyFacts | undefined): boolean {
   if (!('facts' in shape) || !before) return false;
-  const { facts } = shape;
+  const { facts, isValid } = shape;
   const tolerance = Math.max(SAME_BOX, facts.boxTolerance + before.boxTolerance);
   const isSameBox = facts.box.every((value, n) => Math.abs(value - before.box[n]!) <= tolerance);
-  return !facts.doubt && isSameBox && facts.volume > before.volume;
+  return isValid === true && !facts.doubt && isSameBox && facts.volume > before.volume;
 }

@@ -1,6 +1,8 @@
-import { REACH_CLASSES, type ReachOfWhole, reachOf } from '#core/geometry/reach/classes';
+import type { ReachOfWhole } from '#core/geometry/reach/classes';
+import { reachedFaces } from '#core/geometry/reach/reached';
+import { seenBodies } from '#core/geometry/reach/seen';
 import { faceCount } from '#core/geometry/shape/solid-mesh';
-import { meshOfBody } from '#core/geometry/whole/whole';
+import { meshOfBody, type Whole } from '#core/geometry/whole/whole';
 import type { Progress } from '#core/planning';
 import { bodiesLeft } from './decide';
 import { filledBodies, lostFaces, meshLeft } from './left';
@@ -16,23 +18,24 @@ export async function reachAfter(reduced: ReducedWhole, progress?: Progress): Pr
   const meshOf = meshLeft(reduced);
   const filledOf = filledBodies(reduced);
   // Each body with a shape of its own, as it is now.
-  const now = await reachOf(
-    {
-      ...whole,
-      shapes: left.map((n) => ({ ...whole.shapes[whole.bodies[n]!.shape]!, mesh: meshOf(n) })),
-      bodies: left.map((n, shape) => ({ ...whole.bodies[n]!, shape })),
-    },
-    gap,
-    progress,
+  const wholeLeft: Whole = {
+    ...whole,
+    shapes: left.map((n) => ({ ...whole.shapes[whole.bodies[n]!.shape]!, mesh: meshOf(n) })),
+    bodies: left.map((n, shape) => ({ ...whole.bodies[n]!, shape })),
+  };
+  const now = await reachedFaces(wholeLeft, gap, progress);
+  const isReached = left.map((n, at) => !meshOf(n) || now.faces[at]!.includes(1));
+  const unsure = [...left.keys()].filter(
+    (at) => !isReached[at] && before.bodies[left[at]!]!.class !== 'neither',
   );
+  const seen = unsure.length === 0 ? [] : await seenBodies(wholeLeft, progress, unsure);
   const after: ReachOfWhole = {
     reached: { gap, faces: before.reached.faces.slice() },
     bodies: before.bodies.slice(),
   };
   for (const [at, n] of left.entries()) {
-    const [was, is] = [before.bodies[n]!, now.bodies[at]!];
     const isLost = lostFaces(filledOf(n));
-    const own = now.reached.faces[at]!;
+    const own = now.faces[at]!;
     const faces = before.reached.faces[n]!.slice();
     const stayed = [...faces.keys()].filter((face) => !isLost(face));
     if (stayed.length === own.length && faceCount(meshOfBody(whole, n)) === faces.length) {
@@ -40,8 +43,14 @@ export async function reachAfter(reduced: ReducedWhole, progress?: Progress): Pr
       for (const [k, face] of stayed.entries()) faces[face]! &= own[k]!;
     }
     after.reached.faces[n] = faces;
-    const isFurther = REACH_CLASSES.indexOf(is.class) > REACH_CLASSES.indexOf(was.class);
-    after.bodies[n] = isFurther ? is : { ...was, faces: faces.reduce((sum, one) => sum + one, 0) };
+    const was = before.bodies[n]!;
+    if (unsure.includes(at)) {
+      const { share, from } = seen[at]!;
+      const isSeen = share > 0;
+      if (was.class === 'reached' || !isSeen)
+        after.bodies[n] = { class: isSeen ? 'seen' : 'neither', faces: 0, share, from };
+    } else if (was.class === 'reached')
+      after.bodies[n] = { ...was, faces: faces.reduce((sum, one) => sum + one, 0) };
   }
   return after;
 }

@@ -1,8 +1,6 @@
 import { createHash } from 'node:crypto';
-import { baseName } from '#core/files/links/paths';
 import { openPart } from '#core/geometry/bodies/open-part';
 import type { SourcePart } from '#core/geometry/bodies/source-part';
-import type { Opening } from '#core/geometry/fill/openings';
 import { everythingReached, type ReachOfWhole, reachOf } from '#core/geometry/reach/classes';
 import { readWhole, type Whole } from '#core/geometry/whole/whole';
 import type { PlanContext } from '#core/planning';
@@ -10,14 +8,7 @@ import { placedBelow } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
 import type { ReduceChoices } from './choices';
 import { bodiesLeft, decide, gapOf } from './decide';
-import {
-  chosenOpenings,
-  type FilledPart,
-  fillPart,
-  openingsOf,
-  type PartWithOpenings,
-  reachedIn,
-} from './filled-parts';
+import { fillLeft, type MayFill } from './fill-left';
 import { openingKey } from './filled-space';
 import type { Left, TrimmedBody } from './left';
 import { reachAfter } from './reach-after';
@@ -130,9 +121,6 @@ export function warnOfMissing({ draft }: PlanContext, whole: Whole): void {
     draft.warn(`${holder} places ${written}, which is not there: what is made here goes without it.`);
 }
 
-/** Whether an opening of a shape may be filled. */
-export type MayFill = (shape: number, opening: Opening) => boolean;
-
 /** A whole that was read, or a part of one. */
 type Given = Pick<ReducedWhole, 'whole' | 'reach' | 'gap'> & Partial<Pick<ReducedWhole, 'reachLeft'>>;
 
@@ -150,46 +138,13 @@ export async function reduceGiven(
     throw new Refusal('Nothing would be left. Leave out less, or protect what must stay.');
 
   // 2. What is filled.
-  const shapesLeft = new Set(staying.map((n) => whole.bodies[n]!.shape));
-  const filled = new Map<string, FilledPart>();
-  const odd: ReducedWhole['odd'] = [];
-  const fill = choices.off.includes('fill') ? [] : choices.fill;
-  const isReached = reachedIn(whole, reachLeft);
-  const files = [...new Set([...shapesLeft].map((shape) => whole.shapes[shape]!.file))];
-  const openings = new Map<string, PartWithOpenings>();
-  let holeFaces = 0;
-  for (const [n, file] of files.entries()) {
-    await context.progress(`Filling ${baseName(file)}`, n, files.length);
-    context.signal.throwIfAborted();
-    const part = await openingsOf(context, file);
-    openings.set(file, part);
-    if (choices.fill.length === 0) continue;
-    const keptFaces = new Set(choices.keepFaces.flatMap((kept) => (kept.file === file ? [kept.face] : [])));
-    const wanted = new Map();
-    for (const shape of shapesLeft) {
-      const { body, file: own } = whole.shapes[shape]!;
-      const found = own === file ? part.bodies.get(body.id) : undefined;
-      if (own === file && part.odd.has(body.id))
-        odd.push({ file, body: body.id, why: part.odd.get(body.id)! });
-      if (!found) continue;
-      const chosen = chosenOpenings(
-        found,
-        choices,
-        keptFaces,
-        (face) => isReached(shape, face),
-        (opening) => mayFill(shape, opening),
-      );
-      const placings = staying.filter((at) => whole.bodies[at]!.shape === shape).length;
-      holeFaces += placings * chosen.reduce((sum, { faces }) => sum + faces.length, 0);
-      if (chosen.length > 0) wanted.set(body.id, chosen);
-    }
-    if (fill.length > 0 && wanted.size > 0) filled.set(file, await fillPart(context, part, wanted));
-  }
+  const filling = await fillLeft(context, { whole, reach: reachLeft }, staying, choices, mayFill);
+  const { filled, openings } = filling;
 
   const originals = new Map<string, SourcePart>();
-  for (const path of files) originals.set(path, (await openPart(context, path)).part);
+  for (const path of openings.keys()) originals.set(path, (await openPart(context, path)).part);
   const left = { whole, decision, filled, trimmed: new Map(), originals };
-  return { ...left, gap, reach, reachLeft, openings, parts: partsLeft(left), odd, holeFaces };
+  return { ...left, ...filling, gap, reach, reachLeft, parts: partsLeft(left) };
 }
 
 /**

@@ -1,7 +1,9 @@
+import { createHash } from 'node:crypto';
 import { geometryOf } from '#core/geometry/bodies/measure';
 import { SourcePart } from '#core/geometry/bodies/source-part';
 import type { BodyFacts } from '#core/geometry/shape/body';
 import type { BodyToTrim } from '#core/geometry/shape/jobs/trim-bodies';
+import type { TrimmedShape } from '#core/geometry/shape/occt-trim';
 import type { PlanContext } from '#core/planning';
 import { invertRigid, multiply } from '#core/product/matrix';
 import type { ReduceChoices } from './choices';
@@ -9,6 +11,8 @@ import type { TrimmedBody } from './left';
 import type { ReducedWhole } from './reduced-whole';
 import { sunkBodies } from './sunk-bodies';
 
+/** So many kernels cut, where there are as many. */
+const SHARES = 2;
 /** How far figures of one shape may differ, of their size. */
 const SAME = 1e-6;
 /** How far the kernel's part of a volume may differ from that of the meshes. */
@@ -67,14 +71,11 @@ export async function trimBodies(
 
   // 2. The kernel cuts, and is held against the meshes.
   const asked = [...wanted.values()];
-  const results = await context.kernel.run(
-    'trimBodies',
-    { files: files.map(({ bytes }) => bytes), bodies: asked.map(({ request }) => request) },
-    {
-      signal: context.signal,
-      onTold: (done) =>
-        void context.progress('Cutting off what ends inside', done, asked.length).catch(() => {}),
-    },
+  const requests = asked.map(({ request }) => request);
+  const key = createHash('sha256').update(JSON.stringify(requests));
+  for (const { bytes } of files) key.update(bytes);
+  const results = await context.remember(`trimmed ${key.digest('hex')}`, () =>
+    trimAll(context, files, requests),
   );
   // What came out the same is one part in several places, as a row of screws is.
   const cut: { shape: number; facts: BodyFacts; body: TrimmedBody }[] = [];
@@ -110,6 +111,40 @@ export async function trimBodies(
   function nameOf(n: number): string {
     return whole.occurrences[whole.bodies[n]!.occurrence]!.name;
   }
+}
+
+/** Has the kernels cut, a share each. */
+async function trimAll(
+  { kernel, progress, signal }: PlanContext,
+  files: readonly { bytes: Uint8Array }[],
+  requests: readonly BodyToTrim[],
+): Promise<(TrimmedShape | string)[]> {
+  const each = Math.ceil(requests.length / SHARES);
+  const shares = Array.from({ length: SHARES }, (_, n) => requests.slice(n * each, (n + 1) * each));
+  const done = shares.map(() => 0);
+  const cut = await Promise.all(
+    shares.map((bodies, n) => {
+      if (bodies.length === 0) return [];
+      const used = [...new Set(bodies.flatMap((one) => [one.file, ...one.others.map(({ file }) => file)]))];
+      const place = <In extends { file: number }>(one: In): In => ({ ...one, file: used.indexOf(one.file) });
+      return kernel.run(
+        'trimBodies',
+        {
+          files: used.map((file) => files[file]!.bytes),
+          bodies: bodies.map((one) => ({ ...place(one), others: one.others.map(place) })),
+        },
+        {
+          signal,
+          onTold: (count) => {
+            done[n] = count;
+            const all = done.reduce((sum, own) => sum + own, 0);
+            void progress('Cutting off what ends inside', all, requests.length).catch(() => {});
+          },
+        },
+      );
+    }),
+  );
+  return cut.flat();
 }
 
 /** Whether two bodies in one place have the same shape, as far as what is measured of them tells. */

@@ -4,5 +4,14 @@ import type { ShapeFeature } from './features';
 
 /** What the kernel made of one body, or why it could not; a body that is impossible may have a mesh all the same. */
 export type BodyShape =
-  | { body: number; mesh: BodyMesh | null; facts: BodyFacts; features: ShapeFeature[]; exact: ExactBody }
+  | {
+      body: number;
+      mesh: BodyMesh | null;
+      facts: BodyFacts;
+      /** Empty where they were not asked for. */
+      features: ShapeFeature[];
+      exact: ExactBody;
+      /** The kernel's own check, where it was asked for. */
+      isValid?: boolean;
+    }
   | { body: number; error: string; mesh?: BodyMesh | null };

@@ -1,7 +1,12 @@
-import { parentPort } from 'node:worker_threads';
+import { parentPort, workerData } from 'node:worker_threads';
 import type { GeometryJob } from './jobs/geometry-job';
 import { GEOMETRY_JOBS, type JobName } from './jobs/geometry-jobs';
 import { isBreakdown, startOcct } from './occt';
+
+/** What a thread is started with. */
+export interface ThreadData {
+  occt: WebAssembly.Module;
+}
 
 /** What the kernel's owner asks of its thread: a job by its name. */
 export interface ThreadRequest {
@@ -18,7 +23,7 @@ export type ThreadAnswer =
 
 const port = parentPort;
 if (!port) throw new Error('The kernel runs in a worker thread only.');
-const kernel = await startOcct();
+const kernel = await startOcct((workerData as ThreadData).occt);
 const answer = (message: ThreadAnswer, buffers: ArrayBuffer[] = []) => port.postMessage(message, buffers);
 
 port.on('message', ({ job, request }: ThreadRequest) => {

@@ -4,15 +4,31 @@ import type { BodyShape } from './body-shape';
 import type { CutPiece, CutStep } from './cut';
 import { CutError } from './cut';
 import { doubtAbout, impossibleVolume } from './doubt';
+import type { ShapeOptions } from './kernel';
+import { isValidShape } from './occt-check';
 import { cutShape } from './occt-cut';
 import { exactOf } from './occt-exact';
 import { featuresOf } from './occt-features';
 import { measureShape, meshShape, volumeOf } from './occt-measure';
 
-/** Starts the kernel's WebAssembly in this thread. Takes about half a second and 140 MB. */
-export async function startOcct(): Promise<OpenCascadeInstance> {
+/**
+ * Starts the kernel's WebAssembly in this thread. Takes about half a second and 140 MB.
+ * @param compiled where another thread has compiled it already
+ */
+export async function startOcct(compiled?: WebAssembly.Module): Promise<OpenCascadeInstance> {
   const { default: init } = await import('replicad-opencascadejs');
-  return init({ print: () => {}, printErr: () => {} });
+  return init({ print: () => {}, printErr: () => {}, ...(compiled && { instantiateWasm: using(compiled) }) });
+}
+
+/** How the library is given its WebAssembly: it calls back with what was made of it. */
+function using(compiled: WebAssembly.Module) {
+  return (
+    imports: WebAssembly.Imports,
+    onMade: (instance: WebAssembly.Instance, module: WebAssembly.Module) => void,
+  ) => {
+    WebAssembly.instantiate(compiled, imports).then((instance) => onMade(instance, compiled));
+    return {};
+  };
 }
 
 /** A body that the kernel can make nothing of. */
@@ -22,6 +38,9 @@ class BodyTrouble extends Error {}
 export function isBreakdown(error: unknown): boolean {
   return error instanceof WebAssembly.RuntimeError;
 }
+
+/** What is wanted of a body. */
+type Wanted = Pick<ShapeOptions, 'mesh' | 'details' | 'check'>;
 
 /** A STEP file as the kernel read it, ready to give single bodies. */
 export class OcctStepFile {
@@ -49,9 +68,11 @@ export class OcctStepFile {
   }
 
   /** Meshes and measures one body; failures of the kernel come back as `error`. */
-  shape(body: number, withMesh = true): BodyShape {
+  shape(body: number, { mesh: withMesh = true, details = 'all', check = false }: Wanted = {}): BodyShape {
     try {
       using shape = this.translate(body);
+      // Before it is meshed: the check would judge the triangles, too.
+      const isValid = check ? isValidShape(this.oc, shape) : undefined;
       const mesh = meshShape(this.oc, shape);
       const facts = measureShape(this.oc, shape, mesh);
       const error = this.isSolid(body) ? impossibleVolume(facts.volume) : null;
@@ -59,9 +80,10 @@ export class OcctStepFile {
       return {
         body,
         facts: { ...facts, doubt: doubtAbout(facts, mesh) },
-        features: featuresOf(this.oc, shape),
-        exact: exactOf(this.oc, shape),
+        features: details === 'none' ? [] : featuresOf(this.oc, shape),
+        exact: details === 'all' ? exactOf(this.oc, shape) : { faces: [], edges: [] },
         mesh: withMesh ? mesh : null,
+        ...(check && { isValid }),
       };
     } catch (error) {
       if (error instanceof BodyTrouble) return { body, error: error.message };

@@ -4,7 +4,8 @@ import type { BodyShape } from './body-shape';
 import type { JobName, RequestOf, ResultOf, ToldBy } from './jobs/geometry-jobs';
 import type { ShapeTold } from './jobs/shape-bodies';
 import { KERNEL_VERSION, type Kernel, KernelTrouble, type RunOptions, type ShapeOptions } from './kernel';
-import type { ThreadAnswer, ThreadRequest } from './kernel-thread';
+import type { ThreadAnswer, ThreadData, ThreadRequest } from './kernel-thread';
+import { compiledOcct } from './occt-module';
 
 export interface ThreadOptions {
   /** A body that takes longer is given up, and its thread ended. */
@@ -105,7 +106,7 @@ export class ThreadedKernel implements Kernel {
     step: Uint8Array,
     bodies: readonly number[],
     onShape: (shape: BodyShape) => void,
-    { mesh = true, signal }: ShapeOptions,
+    { mesh, details, check, signal }: ShapeOptions,
   ): Promise<{ done: Set<number>; trouble?: { body?: number; error: string } }> {
     const done = new Set<number>();
     let current: number | undefined;
@@ -117,7 +118,11 @@ export class ThreadedKernel implements Kernel {
         onShape(told.shape);
       }
     };
-    const { trouble } = await this.converse('shapeBodies', { step, bodies, mesh }, { onTold, signal });
+    const { trouble } = await this.converse(
+      'shapeBodies',
+      { step, bodies, mesh, details, check },
+      { onTold, signal },
+    );
     if (trouble === undefined) return { done };
     const isOfBody = !trouble.isUnreadable && !signal?.aborted;
     return { done, trouble: { body: isOfBody ? current : undefined, error: trouble.error } };
@@ -176,9 +181,11 @@ export class ThreadedKernel implements Kernel {
   }
 
   /** Starts a thread unless one is there, and waits until its kernel is ready. */
-  private start(): Promise<Worker> {
-    if (this.worker) return Promise.resolve(this.worker);
-    const worker = new Worker(this.options.script ?? new URL('./kernel-thread.mjs', import.meta.url));
+  private async start(): Promise<Worker> {
+    if (this.worker) return this.worker;
+    const data: ThreadData = { occt: await compiledOcct() };
+    const script = this.options.script ?? new URL('./kernel-thread.mjs', import.meta.url);
+    const worker = new Worker(script, { workerData: data });
     this.worker = worker;
     return new Promise((resolve, reject) => {
       const die = (reason: string) => {

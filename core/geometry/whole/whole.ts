@@ -1,3 +1,4 @@
+import pLimit from 'p-limit';
 import type { GeometryOfBody } from '#core/geometry/shape/gltf';
 import { groupBy } from '#core/multimap';
 import type { PlanContext } from '#core/planning';
@@ -18,6 +19,8 @@ import { atOnce, type Steps } from '#core/steps';
 
 /** More placings than any model that is made lighter here; structures that multiply without end stop here. */
 export const MOST_OCCURRENCES = 50_000;
+/** So many files are meshed at once, where there are kernels for them. */
+const FILES_AT_ONCE = 3;
 /** And so many placings of assemblies and parts together are walked. */
 const MOST_PLACINGS = 10 * MOST_OCCURRENCES;
 
@@ -85,10 +88,11 @@ export async function withMeshes(
   whole: Whole,
   meshesOf: (shape: WholeShape) => Promise<ReadonlyMap<number, GeometryOfBody>>,
 ): Promise<Whole> {
-  for (const shapes of groupBy(whole.shapes, ({ file }) => file).values()) {
+  const limit = pLimit(FILES_AT_ONCE);
+  await limit.map(groupBy(whole.shapes, ({ file }) => file).values(), async (shapes) => {
     const meshes = await meshesOf(shapes[0]!);
     for (const shape of shapes) shape.mesh = meshes.get(shape.body.id);
-  }
+  });
   whole.box = boxOfBodies(whole, whole.bodies.keys());
   return whole;
 }

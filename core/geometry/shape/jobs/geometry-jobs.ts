@@ -1,4 +1,3 @@
-import { CHECK_BODIES } from './check-bodies';
 import { CUT_BODY } from './cut-body';
 import type { GeometryJob } from './geometry-job';
 import { SHAPE_BODIES } from './shape-bodies';
@@ -11,7 +10,6 @@ import { MESH_SOLIDS, UNITE_SOLIDS } from './unite-solids';
  */
 export const GEOMETRY_JOBS = {
   shapeBodies: SHAPE_BODIES,
-  checkBodies: CHECK_BODIES,
   cutBody: CUT_BODY,
   uniteSolids: UNITE_SOLIDS,
   meshSolids: MESH_SOLIDS,

@@ -1,12 +1,12 @@
 import type { BodyShape } from '#core/geometry/shape/body-shape';
+import type { ShapeOptions } from '#core/geometry/shape/kernel';
 import { OcctStepFile } from '#core/geometry/shape/occt';
 import type { GeometryJob } from './geometry-job';
 
-export interface BodiesToShape {
+export interface BodiesToShape extends Pick<ShapeOptions, 'mesh' | 'details' | 'check'> {
   step: Uint8Array;
   /** Numbers of the body entities in the file. */
   bodies: readonly number[];
-  mesh: boolean;
 }
 
 /** It starts on a body, or a body is done. */
@@ -14,11 +14,11 @@ export type ShapeTold = { start: number } | { shape: BodyShape };
 
 /** Meshes and measures bodies, one by one. */
 export const SHAPE_BODIES: GeometryJob<BodiesToShape, ShapeTold, null> = {
-  run(kernel, { step, bodies, mesh }, tell) {
+  run(kernel, { step, bodies, ...wanted }, tell) {
     using file = new OcctStepFile(kernel, step, new Set(bodies));
     for (const body of bodies) {
       tell({ start: body });
-      const shape = file.shape(body, mesh);
+      const shape = file.shape(body, wanted);
       tell({ shape }, buffersOf(shape));
     }
     return null;

@@ -1,3 +1,4 @@
+import type { TopoDS_Shape } from 'replicad-opencascadejs';
 import { OcctStepFile } from '#core/geometry/shape/occt';
 import { type TrimmedShape, trimShape } from '#core/geometry/shape/occt-trim';
 import type { Matrix4 } from '#core/product/matrix';
@@ -25,19 +26,23 @@ export const TRIM_BODIES: GeometryJob<BodiesToTrim, number, (TrimmedShape | stri
     const wanted = files.map(() => new Set<number>());
     for (const one of bodies) for (const { file, body } of [one, ...one.others]) wanted[file]!.add(body);
     const open = files.map((step, n) => new OcctStepFile(kernel, step, wanted[n]!));
+    // A housing is read once for all that end in it.
+    const shapes = new Map<string, TopoDS_Shape>();
+    const shapeOf = ({ file, body }: BodyIn) => {
+      const key = `${file} ${body}`;
+      const shape = shapes.get(key) ?? open[file]!.translate(body);
+      shapes.set(key, shape);
+      return shape;
+    };
     try {
-      return bodies.map(({ file, body, others }, done) => {
-        using shape = open[file]!.translate(body);
-        const placed = others.map((other) => ({
-          shape: open[other.file]!.translate(other.body),
-          placement: other.placement,
-        }));
-        const trimmed = trimShape(kernel, shape, placed);
-        for (const other of placed) other.shape.delete();
+      return bodies.map((one, done) => {
+        const placed = one.others.map((other) => ({ shape: shapeOf(other), placement: other.placement }));
+        const trimmed = trimShape(kernel, shapeOf(one), placed);
         tell(done + 1);
         return trimmed;
       });
     } finally {
+      for (const shape of shapes.values()) shape.delete();
       for (const file of open) file[Symbol.dispose]();
     }
   },
