@@ -54,3 +54,8 @@ export function boxOff(one: readonly number[], other: readonly number[]): number
 export function isBoxIn(inner: Box, outer: Box, slack = 0): boolean {
   return [0, 1, 2].every((n) => inner[n]! > outer[n]! - slack && inner[n + 3]! < outer[n + 3]! + slack);
 }
+
+/** Whether two boxes have a point in common. @param slack how far they may be apart, mm */
+export function doBoxesMeet(a: readonly number[], b: readonly number[], slack = 0): boolean {
+  return [0, 1, 2].every((n) => a[n]! <= b[n + 3]! + slack && b[n]! <= a[n + 3]! + slack);
+}

@@ -1,3 +1,4 @@
+import { Button } from '@mantine/core';
 import { IconCheck, IconX } from '@tabler/icons-react';
 import type { SealReport } from '#core/jobs/seal/proof';
 import { boxOff } from '#core/product/box';
@@ -18,11 +19,26 @@ function keptInWords({ kept, within }: SealReport, { figure }: Measures): Line {
   return [off <= within / 10, `kept faces within ${figure(off, 'mm')}`];
 }
 
+interface ProofProps {
+  report: SealReport;
+  /** Makes it of facets that lie further off, mm. */
+  onWithin: (within: number) => void;
+}
+
 /** What stands for it that it is one solid, line by line. */
-export function Proof({ report }: { report: SealReport }) {
+export function Proof({ report, onWithin }: ProofProps) {
   const measures = useMeasures();
   const off = boxOff(report.box.before, report.box.after);
+  const { within, deviation, lighterWithin } = report;
   const lines: Line[] = [
+    ...(within !== null && deviation.max > within
+      ? [
+          [
+            false,
+            `${measures.figure(deviation.max, 'mm')} off, where ${measures.figure(within, 'mm')} was asked`,
+          ] as Line,
+        ]
+      : []),
     [report.loose.length === 0, 'one solid'],
     [report.isValid, 'valid, oriented, no self-intersection found'],
     [report.isClosed, 'closed: one outer shell, no inner one'],
@@ -67,6 +83,11 @@ export function Proof({ report }: { report: SealReport }) {
           ` ${report.pins === 1 ? 'One hidden pin joins' : `${report.pins} hidden pins join`} what does not touch.`}
         {report.hollows > 0 && ` ${count(report.hollows)} hollows are filled.`}
       </p>
+      {lighterWithin !== null && (
+        <Button size="compact-sm" variant="default" onClick={() => onWithin(lighterWithin)}>
+          About 3{'\u202f'}000 facets: within {measures.figure(lighterWithin, 'mm')}
+        </Button>
+      )}
     </section>
   );
 }

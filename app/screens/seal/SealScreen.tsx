@@ -44,7 +44,9 @@ export function SealScreen({ root, roots, scene, trouble, before }: WholeView) {
           <WholeHead title="Sealed solid" label="What is sealed" root={root} roots={roots} />
           <div className={giving.scroll}>
             <SealForm choices={choices} onChange={set} preview={preview} disabled={isDone} />
-            {preview && <Proof report={preview.report} />}
+            {preview && (
+              <Proof report={preview.report} onWithin={(within) => set({ way: 'facets', within })} />
+            )}
           </div>
         </>
       }

@@ -5,6 +5,7 @@ import type { BodyMesh } from '#core/geometry/shape/body';
 import type { GeometryOfBody } from '#core/geometry/shape/gltf';
 import { faceCount, finestMesh, triangleCount } from '#core/geometry/shape/solid-mesh';
 import { meshOfBody, type Whole } from '#core/geometry/whole/whole';
+import type { PlanContext } from '#core/planning';
 import type { Vector3 } from '#core/product/matrix';
 import { bodiesLeft, type Decision } from './decide';
 import { pointsOn } from './deviation';
@@ -88,5 +89,25 @@ export function pointsReached(
   const placed = { ...finestMesh(mesh), placement: whole.bodies[n]!.placement };
   return Array.from(reached.faces[n]!).flatMap((isReached, face) =>
     isReached === 1 && isWanted(face) ? pointsOn(placed, mesh.faceGroups, face, most) : [],
+  );
+}
+
+/** Volume of each body before filling, as the kernel measured it, mm³; 0 where it could not. */
+export async function volumesOf(
+  { measured }: Pick<PlanContext, 'measured'>,
+  whole: Whole,
+): Promise<number[]> {
+  const known = new Map<string, Awaited<ReturnType<PlanContext['measured']>>>();
+  for (const { file } of whole.shapes) if (!known.has(file)) known.set(file, await measured(file));
+  const volumes = whole.shapes.map(({ file, body }) => known.get(file)!.get(body.id)?.facts?.volume ?? 0);
+  return whole.bodies.map(({ shape }) => volumes[shape]!);
+}
+
+/** Volume of each body that is left, as it is now, mm³; 0 where the kernel could not measure it. */
+export async function volumesLeft(context: Pick<PlanContext, 'measured'>, left: Left): Promise<number[]> {
+  const before = await volumesOf(context, left.whole);
+  const filledOf = filledBodies(left);
+  return bodiesLeft(left.decision).map(
+    (n) => left.trimmed.get(n)?.volume ?? filledOf(n)?.facts.volume ?? before[n]!,
   );
 }

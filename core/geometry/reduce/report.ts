@@ -4,7 +4,6 @@ import type { Leak } from '#core/geometry/leaks/leaks';
 import type { GeometryOfBody } from '#core/geometry/shape/gltf';
 import { faceCount, triangleCount } from '#core/geometry/shape/solid-mesh';
 import { boxOfBodies, meshOfBody, type Whole } from '#core/geometry/whole/whole';
-import type { PlanContext } from '#core/planning';
 import { type Box, boxOff } from '#core/product/box';
 import type { Vector3 } from '#core/product/matrix';
 import type { MadeReport } from '#core/product/source/made-report';
@@ -93,17 +92,6 @@ export function amountsBefore(project: Project, whole: Whole): Amounts {
 
 function sumOver(whole: Whole, of: (mesh: GeometryOfBody | undefined) => number): number {
   return whole.bodies.reduce((sum, _, n) => sum + of(meshOfBody(whole, n)), 0);
-}
-
-/** Volume of each body before filling, as the kernel measured it, mm³; 0 where it could not. */
-export async function volumesOf(
-  { measured }: Pick<PlanContext, 'measured'>,
-  whole: Whole,
-): Promise<number[]> {
-  const known = new Map<string, Awaited<ReturnType<PlanContext['measured']>>>();
-  for (const { file } of whole.shapes) if (!known.has(file)) known.set(file, await measured(file));
-  const volumes = whole.shapes.map(({ file, body }) => known.get(file)!.get(body.id)?.facts?.volume ?? 0);
-  return whole.bodies.map(({ shape }) => volumes[shape]!);
 }
 
 /** Boxes, from the meshes: filling moves no vertex of what stays. */

@@ -1,7 +1,8 @@
 import { parentPort, workerData } from 'node:worker_threads';
+import { isBreakdown } from './breakdown';
 import type { GeometryJob } from './jobs/geometry-job';
 import { GEOMETRY_JOBS, type JobName } from './jobs/geometry-jobs';
-import { isBreakdown, startOcct } from './occt';
+import { startOcct } from './occt';
 
 /** What a thread is started with. */
 export interface ThreadData {

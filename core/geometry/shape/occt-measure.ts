@@ -103,11 +103,17 @@ function momentsAbout(oc: OpenCascadeInstance, solid: GProp_GProps, centre: gp_P
 /**
  * Meshes a shape for display; the faces in the order in which an explorer meets them.
  * @param wanted chord error, mm; by the size of the shape unless it is said
+ * @param angle between neighbouring normals, radians
  */
-export function meshShape(oc: OpenCascadeInstance, shape: TopoDS_Shape, wanted?: number): BodyMesh {
+export function meshShape(
+  oc: OpenCascadeInstance,
+  shape: TopoDS_Shape,
+  wanted?: number,
+  angle = ANGLE,
+): BodyMesh {
   const diagonal = roughDiagonal(oc, shape);
   const chord = wanted ?? Math.min(CHORD.most, Math.max(CHORD.least, diagonal * CHORD.part));
-  using faces = oc.ReplicadMeshExtractor.extract(shape, chord, ANGLE, false);
+  using faces = oc.ReplicadMeshExtractor.extract(shape, chord, angle, false);
   const floats = (pointer: number, size: number) =>
     new Float32Array(oc.wasmMemory.buffer, pointer >>> 0, size).slice();
   const integers = (pointer: number, size: number) =>
@@ -119,7 +125,7 @@ export function meshShape(oc: OpenCascadeInstance, shape: TopoDS_Shape, wanted?:
     triangles: integers(faces.getTrianglesPtr(), faces.getTrianglesSize()),
     faceGroups: groups.filter((_, n) => n % 3 !== 2),
   };
-  using lines = oc.ReplicadEdgeMeshExtractor.extract(shape, chord, ANGLE);
+  using lines = oc.ReplicadEdgeMeshExtractor.extract(shape, chord, angle);
   return { ...result, edges: floats(lines.getLinesPtr(), lines.getLinesSize()), chord };
 }
 

@@ -1,6 +1,7 @@
 import type { OpenCascadeInstance, Standard_Transient, TopoDS_Shape } from 'replicad-opencascadejs';
 import { Refusal } from '#core/refusal';
 import type { BodyShape } from './body-shape';
+import { isBreakdown } from './breakdown';
 import type { CutPiece, CutStep } from './cut';
 import { CutError } from './cut';
 import { doubtAbout, impossibleVolume } from './doubt';
@@ -33,11 +34,6 @@ function using(compiled: WebAssembly.Module) {
 
 /** A body that the kernel can make nothing of. */
 class BodyTrouble extends Error {}
-
-/** Whether the kernel itself broke down: its memory is not to be trusted any more, and whoever runs it starts another. */
-export function isBreakdown(error: unknown): boolean {
-  return error instanceof WebAssembly.RuntimeError;
-}
 
 /** What is wanted of a body. */
 type Wanted = Pick<ShapeOptions, 'mesh' | 'details' | 'check'>;

@@ -9,7 +9,7 @@ export interface SolidMesh {
 }
 
 /** A body's mesh as fine as it is. */
-export function finestMesh({ positions, levels }: GeometryOfBody): SolidMesh {
+export function finestMesh({ positions, levels }: Pick<GeometryOfBody, 'positions' | 'levels'>): SolidMesh {
   return { positions, triangles: levels[0]!.triangles };
 }
 

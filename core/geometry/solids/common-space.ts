@@ -1,7 +1,7 @@
-import type { Manifold } from 'manifold-3d';
 import type { SolidMesh } from '#core/geometry/shape/solid-mesh';
+import { doBoxesMeet } from '#core/product/box';
 import type { Matrix4 } from '#core/product/matrix';
-import { columnsOf, manifoldLibrary, solidOf } from './manifold';
+import { boxOfSolid, columnsOf, manifoldLibrary, solidOf } from './manifold';
 
 /** Two solids that have space in common. */
 export interface Common {
@@ -32,7 +32,7 @@ export async function commonOf(
     for (let one = 0; one < placed.length; one++)
       for (let other = one + 1; other < placed.length; other++) {
         const [a, b] = [placed[one], placed[other]];
-        if (!a || !b || !boxesMeet(a.boundingBox(), b.boundingBox())) continue;
+        if (!a || !b || !doBoxesMeet(boxOfSolid(a), boxOfSolid(b))) continue;
         const common = a.intersect(b);
         const [volume, area] = [common.volume(), common.surfaceArea()];
         common.delete();
@@ -44,11 +44,4 @@ export async function commonOf(
   }
   for (const solid of solids) solid?.delete();
   return [...worst.values()];
-}
-
-type Bounds = ReturnType<Manifold['boundingBox']>;
-
-/** Whether two boxes have a point in common. */
-export function boxesMeet(a: Bounds, b: Bounds): boolean {
-  return [0, 1, 2].every((n) => a.min[n]! <= b.max[n]! && b.min[n]! <= a.max[n]!);
 }

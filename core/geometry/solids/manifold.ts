@@ -1,5 +1,6 @@
 import type { Manifold, ManifoldToplevel } from 'manifold-3d';
 import type { SolidMesh } from '#core/geometry/shape/solid-mesh';
+import type { Box } from '#core/product/box';
 import type { Matrix4 } from '#core/product/matrix';
 
 let started: Promise<ManifoldToplevel> | undefined;
@@ -43,4 +44,9 @@ export function meshOf(solid: Manifold): SolidMesh {
 export function columnsOf(matrix: Matrix4): Parameters<Manifold['transform']>[0] {
   const columns = [0, 1, 2, 3].flatMap((column) => [0, 1, 2, 3].map((row) => matrix[4 * row + column]!));
   return columns as Parameters<Manifold['transform']>[0];
+}
+
+export function boxOfSolid(solid: Manifold): Box {
+  const { min, max } = solid.boundingBox();
+  return [...min, ...max] as Box;
 }

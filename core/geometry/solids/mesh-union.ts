@@ -5,7 +5,7 @@ import { type Box, isBoxIn } from '#core/product/box';
 import type { Vector3 } from '#core/product/matrix';
 import { across } from '#core/product/vector';
 import { grownMesh } from './grown-mesh';
-import { manifoldLibrary, meshOf, solidOf } from './manifold';
+import { boxOfSolid, manifoldLibrary, meshOf, solidOf } from './manifold';
 
 /** What came of uniting meshes. */
 export interface MeshUnion {
@@ -42,8 +42,7 @@ export async function uniteMeshes(
   const pieces = united.decompose().map((part) => ({ part, volume: part.volume() }));
   const parts = pieces.filter(({ volume }) => volume > 0).sort((a, b) => b.volume - a.volume);
   const kept = pieces.flatMap(({ part, volume }) => {
-    const { min, max } = part.boundingBox();
-    const isKept = volume <= 0 && guests.some((guest) => isBoxIn(guest, [...min, ...max] as Box));
+    const isKept = volume <= 0 && guests.some((guest) => isBoxIn(guest, boxOfSolid(part)));
     const hollow = isKept ? solidOf(library, turnedOut(meshOf(part))) : null;
     return hollow ? [hollow] : [];
   });

@@ -1,9 +1,8 @@
 import type { Manifold } from 'manifold-3d';
 import type { SolidMesh } from '#core/geometry/shape/solid-mesh';
-import { boxOfPositions, diagonalOf } from '#core/product/box';
+import { boxOfPositions, diagonalOf, doBoxesMeet } from '#core/product/box';
 import type { Matrix4 } from '#core/product/matrix';
-import { boxesMeet } from './common-space';
-import { columnsOf, manifoldLibrary, solidOf } from './manifold';
+import { boxOfSolid, columnsOf, manifoldLibrary, solidOf } from './manifold';
 
 /** A closed mesh where it stands. */
 export interface StandingSolid {
@@ -47,14 +46,14 @@ export async function sunkSolids(
     if (!shapes.has(positions)) shapes.set(positions, solidOf(library, solid.mesh));
     return shapes.get(positions)?.transform(columnsOf(solid.placement)) ?? null;
   });
-  const boxes = placed.map((solid) => solid?.boundingBox());
+  const boxes = placed.map((solid) => (solid ? boxOfSolid(solid) : null));
   const sunk = new Map<number, Sunk>();
   for (const [guest, solid] of placed.entries()) {
     if (!solid) continue;
     let rest: Manifold = solid;
     const hosts: number[] = [];
     for (const [host, other] of placed.entries()) {
-      if (host === guest || !other || !boxesMeet(boxes[guest]!, boxes[host]!) || !mayHold(host, guest))
+      if (host === guest || !other || !doBoxesMeet(boxes[guest]!, boxes[host]!) || !mayHold(host, guest))
         continue;
       const common = solid.intersect(other);
       const [volume, area] = [common.volume(), common.surfaceArea()];

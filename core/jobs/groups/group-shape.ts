@@ -4,9 +4,9 @@ import { amountsLeft, meshLeft } from '#core/geometry/reduce/left';
 import type { ReducedWhole } from '#core/geometry/reduce/reduced-whole';
 import { meshOfWhole } from '#core/geometry/reduce/whole-mesh';
 import { addPartShape } from '#core/geometry/reduce/write-reduced';
-import { faceCount, joinedMesh, type SolidMesh, weldedMesh } from '#core/geometry/shape/solid-mesh';
+import { faceCount, joinedMesh, type SolidMesh } from '#core/geometry/shape/solid-mesh';
 import { facetCount } from '#core/jobs/seal/facets';
-import type { SealedSolid } from '#core/jobs/seal/sealed';
+import type { SealedSolid } from '#core/jobs/seal/sealed-solid';
 import { addSolids } from '#core/jobs/seal/write-solid';
 import { IDENTITY } from '#core/product/matrix';
 import { addMapped } from '#core/product/write-components';
@@ -38,7 +38,7 @@ export function addGroupShape(
 
 /** A group as triangles, where it is drawn. */
 export function meshOfGroup(group: GroupShape): SolidMesh {
-  if ('solids' in group) return joinedMesh(group.solids.map(({ mesh }) => weldedMesh(mesh)));
+  if ('solids' in group) return joinedMesh(group.solids.map(({ closed }) => closed));
   return meshOfWhole(group.parts.whole, meshLeft(group.parts));
 }
 

@@ -18,6 +18,7 @@ import { scanFileSet } from '#core/project/scan/scan';
 import { Refusal } from '#core/refusal';
 import { writeBoxPart } from '#core/testing/box-part';
 import { kernel } from '#core/testing/kernel';
+import { gearHousing, madeAssembly, needleBearing } from '#core/testing/made-assemblies';
 import { hasOutsideReader, readOutside } from '#core/testing/outside-reader';
 import { testContext } from '#core/testing/plan-context';
 import { boxAt as box, startModelling, stepOfShapes } from '#core/testing/step-of-shape';
@@ -249,6 +250,51 @@ describe('a lite model', () => {
       'utf8',
     );
     expect(JSON.parse(published)).toEqual(manifestSchema());
+  });
+
+  it('leaves nothing inside: what lies in filled material goes, what ends in it is cut off', async () => {
+    const all = { hidden: true, outside: true, fill: ['hole', 'counterbore', 'pocket', 'void'] };
+    const planIn = async (files: MemoryFileSet, given: object) => {
+      const context = await testContext(files, kernel, shapes);
+      const planned = await planOperation(operationNamed('lite')!, context, { file: 'top.stp', ...given });
+      return planned as Awaited<ReturnType<typeof plan>>;
+    };
+    // A bearing becomes a plain disc.
+    const bearing = await planIn(await madeAssembly(needleBearing()), all);
+    expect(bearing.preview.report.after).toMatchObject({ bodies: 1, faces: 3 });
+    expect(bearing.preview.report.leaks).toEqual([]);
+    // A gear box: shafts and screws end where they enter it, in one shape for all four screws.
+    const files = await madeAssembly(gearHousing());
+    const { preview, change } = await planIn(files, all);
+    const { report } = preview;
+    expect(report.removed.hidden).toEqual(['Inner shaft', 'Gear']);
+    expect(report.removed.cut).toEqual(['Through shaft', 'Screw', 'Screw (2)', 'Screw (3)', 'Screw (4)']);
+    expect(report.after).toMatchObject({ distinctParts: 4, bodies: 8 });
+    expect(report.box.after).toEqual(report.box.before);
+    expect(report.leaks).toEqual([]);
+    // Its stumps lie beside the housing, not in it: as much as one solid of all.
+    const ends = Math.PI * 12 ** 2 * 80 + 4 * Math.PI * 5 ** 2 * 4;
+    expect(report.volume.after).toBeCloseTo(120 * 90 * 78 + ends, 0);
+    // No radius of a shank, a bore or a gear is left; those of the shaft and of a screw's head are outside.
+    const text = Buffer.from(contentOf(change, 'top-lite.stp')).toString('latin1');
+    const radii = [...text.matchAll(/(?:CIRCLE|CYLINDRICAL_SURFACE)\('',#\d+,([\d.E+-]+)\)/g)].map(([, r]) =>
+      Number(r),
+    );
+    expect([...new Set(radii.map((radius) => Number(radius.toFixed(6))))].sort((a, b) => a - b)).toEqual([
+      5, 12,
+    ]);
+    const open = await planIn(files, { ...all, outside: false });
+    const inner = open.preview.report.leaks.find(({ kind }) => kind === 'inner faces');
+    expect(inner?.count).toBeGreaterThan(8);
+    expect((await planIn(files, { ...all, outside: false, cutEnds: true })).preview.report.after.bodies).toBe(
+      8,
+    );
+    if (!hasOutsideReader) return;
+    const file = path.join(folder, 'cut.stp');
+    writeFileSync(file, contentOf(change, 'top-lite.stp'));
+    const [view] = readOutside([file]);
+    expect(view).toMatchObject({ free: 1, fails: 0 });
+    expect(view!.solids).toHaveLength(8);
   });
 
   it('remembers its recipe, finds its faces again in a later version, and takes the place of the original', async () => {

@@ -4,9 +4,8 @@ import { NO_TIME } from '#core/files/part21/write';
 import { innerFaces, type NamedMesh } from '#core/geometry/leaks/inner-faces';
 import { leaksIn } from '#core/geometry/leaks/leaks';
 import type { Forgettable } from '#core/geometry/reduce/choices';
-import { bodiesLeft } from '#core/geometry/reduce/decide';
 import { keptFacesNow } from '#core/geometry/reduce/kept-faces';
-import { amountsLeft, filledBodies, meshLeft } from '#core/geometry/reduce/left';
+import { amountsLeft, meshLeft, volumesLeft, volumesOf } from '#core/geometry/reduce/left';
 import { linkTies, newFileOf, sourcesOf, tiesTo } from '#core/geometry/reduce/new-file';
 import { reduceWhole } from '#core/geometry/reduce/reduce';
 import type { ReducedWhole } from '#core/geometry/reduce/reduced-whole';
@@ -19,7 +18,6 @@ import {
   keptFaceReports,
   madeReport,
   type ReductionReport,
-  volumesOf,
 } from '#core/geometry/reduce/report';
 import { writeReduced } from '#core/geometry/reduce/write-reduced';
 import { groupBy } from '#core/multimap';
@@ -112,18 +110,11 @@ export async function planLite(context: PlanContext, root: string, asked: LiteCh
   };
 }
 
-async function volumes(
-  context: PlanContext,
-  { whole, decision, filled, trimmed }: ReducedWhole,
-): Promise<ReductionReport['volume']> {
-  const filledOf = filledBodies({ whole, filled });
-  const own = await volumesOf(context, whole);
+async function volumes(context: PlanContext, reduced: ReducedWhole): Promise<ReductionReport['volume']> {
+  const sum = (values: readonly number[]) => values.reduce((total, value) => total + value, 0);
   return {
-    before: own.reduce((sum, volume) => sum + volume, 0),
-    after: bodiesLeft(decision).reduce(
-      (sum, n) => sum + (trimmed.get(n)?.volume ?? filledOf(n)?.facts.volume ?? own[n]!),
-      0,
-    ),
+    before: sum(await volumesOf(context, reduced.whole)),
+    after: sum(await volumesLeft(context, reduced)),
   };
 }
 

@@ -36,12 +36,20 @@ export const SEAL_FORM: CommandForm<SealFileChoices, SealOutline> = {
   tell({ preview: { report, reduced }, change, dryRun }, { out }) {
     const json = { file: out, applied: !dryRun, ...report, warnings: change.warnings };
     const lines: string[] = [];
+    if (report.within !== null && report.deviation.max > report.within)
+      lines.push(
+        `outside     lies ${report.deviation.max.toFixed(3)} mm off: more than the ${report.within} mm that were asked for`,
+      );
     lines.push(
       `one solid   ${report.way === 'exact' ? 'exact' : 'of facets'}, ${report.isValid ? 'valid' : 'NOT valid'}, ${report.isClosed ? 'closed' : 'NOT closed'}, one outer shell, no inner one`,
     );
     lines.push(
       `faces       ${report.before.faces.toLocaleString('en')} -> ${report.after.faces.toLocaleString('en')}`,
     );
+    if (report.lighterWithin !== null)
+      lines.push(
+        `            about 3,000 of them lie within ${report.lighterWithin} mm: --within ${report.lighterWithin}`,
+      );
     lines.push(
       `bytes       ${report.before.bytes.toLocaleString('en')} -> ${report.after.bytes.toLocaleString('en')}`,
     );

@@ -12,7 +12,6 @@ import { madeReport } from '#core/geometry/reduce/report';
 import { writeReduced } from '#core/geometry/reduce/write-reduced';
 import type { BodyMesh } from '#core/geometry/shape/body';
 import { writeMesh } from '#core/geometry/shape/mesh-files';
-import { weldedMesh } from '#core/geometry/shape/solid-mesh';
 import type { PlanContext } from '#core/planning';
 import { Refusal } from '#core/refusal';
 import type { SealChoices } from './choices';
@@ -80,6 +79,14 @@ export async function planSeal(context: PlanContext, root: string, asked: SealCh
     draft.warn(
       `${sealed.odd === 1 ? '1 body is' : `${sealed.odd} bodies are`} no closed solid and could not be taken in.`,
     );
+  if (sealed.nudged)
+    draft.warn(
+      `${bodiesInWords(sealed.nudged.bodies)} made ${Math.abs(sealed.nudged.by)} mm ${sealed.nudged.by < 0 ? 'smaller' : 'larger'}, so that they could be united exactly.`,
+    );
+  if (sealed.faceted > 0)
+    draft.warn(
+      `${bodiesInWords(sealed.faceted)} taken in as flat facets, within ${within} mm: they could not be united exactly. All the rest is exact.`,
+    );
   if (sealed.beads > 0)
     draft.warn(
       `Bodies touch along ${sealed.beads === 1 ? '1 edge' : `${sealed.beads} edges`} only: there they are joined by a bead ${Number((2 * BEAD * within).toPrecision(2))} mm thick.`,
@@ -98,7 +105,7 @@ export async function planSeal(context: PlanContext, root: string, asked: SealCh
   draft.write(file, bytes);
   for (const format of choices.formats) {
     const beside = joinPath(folder, `${stemOf(file)}.${format}`);
-    draft.write(beside, await writeMesh(weldedMesh(main.mesh), format));
+    draft.write(beside, await writeMesh(main.closed, format));
   }
 
   // 4. The proof.
@@ -116,4 +123,8 @@ export async function planSeal(context: PlanContext, root: string, asked: SealCh
     await rememberOutside(context, file, { operation: 'seal', choices, report: made }, sources);
   }
   return { reduced, report, mesh: main.mesh, file };
+}
+
+function bodiesInWords(count: number): string {
+  return count === 1 ? '1 body was' : `${count} bodies were`;
 }

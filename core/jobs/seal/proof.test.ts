@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { Part21File } from '#core/files/part21/file';
-import { namesIn } from './proof';
+import { lighterWithin, namesIn } from './proof';
 
 const file = (name: string, comment = '') =>
   Part21File.read(
@@ -19,5 +19,14 @@ describe('names in a sealed file', () => {
     expect(found('Welle 2')).toEqual(['Welle']);
     // What the file may call itself is no find.
     expect(found('Welle 2', '', 'Welle 2')).toEqual([]);
+  });
+});
+
+describe('a solid of many facets', () => {
+  it('says how far they would lie off if they were few', () => {
+    expect(lighterWithin(3000, 0.1)).toBeNull();
+    expect(lighterWithin(23_514, 0.1)).toBe(0.79);
+    expect(lighterWithin(3001, 0.1)).toBe(0.11);
+    expect(lighterWithin(300_000, 1)).toBe(100);
   });
 });

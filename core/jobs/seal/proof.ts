@@ -17,6 +17,8 @@ export interface SealReport {
   way: 'exact' | 'facets';
   /** Of facets: how far off they may lie, mm; faces that stay a tenth of it. */
   within: number | null;
+  /** Of many facets: how far they would have to lie off so that there are few enough for others to read quickly, mm. */
+  lighterWithin: number | null;
   before: Amounts;
   after: Amounts;
   box: { before: Box; after: Box };
@@ -60,6 +62,20 @@ export function solidIn({
 }: SealReport): MadeReport['solid'] {
   const isOne = solids === 1 && outerShells === 1 && innerShells === 0;
   return { way, isProved: isValid && isClosed && isOne, filled: Math.min(...sections) };
+}
+
+/** Another reader needs a millisecond for each facet, and more than so many are no light model. */
+const FEW_FACETS = 3000;
+
+/**
+ * How far facets would have to lie off so that there are few of them: of round surfaces there are as many as they lie closer.
+ * @returns mm, rounded up to two digits; null where they are few already
+ */
+export function lighterWithin(facets: number, within: number): number | null {
+  if (facets <= FEW_FACETS) return null;
+  const wanted = (within * facets) / FEW_FACETS;
+  const step = 10 ** (Math.floor(Math.log10(wanted)) - 1);
+  return Number((Math.ceil(wanted / step) * step).toPrecision(2));
 }
 
 /** Names shorter than this are found in any file. */

@@ -9,12 +9,14 @@ import type { FaceTrace, KeptFace } from '#core/geometry/reduce/choices';
 import { bodiesLeft } from '#core/geometry/reduce/decide';
 import { deviationOf } from '#core/geometry/reduce/deviation';
 import { traceOf } from '#core/geometry/reduce/face-trace';
+import { volumesOf } from '#core/geometry/reduce/left';
 import type { ReducedWhole } from '#core/geometry/reduce/reduced-whole';
 import { removedFrom } from '#core/geometry/reduce/removed';
-import { amountsBefore, boxesOf, volumesOf } from '#core/geometry/reduce/report';
+import { amountsBefore, boxesOf } from '#core/geometry/reduce/report';
 import type { GeometryOfBody } from '#core/geometry/shape/gltf';
 import { finestMesh, type SolidMesh } from '#core/geometry/shape/solid-mesh';
 import { sectionsOf } from '#core/geometry/solids/sections';
+import { isClosed } from '#core/geometry/solids/touching';
 import { boxOfBodies } from '#core/geometry/whole/whole';
 import type { PlanContext } from '#core/planning';
 import { type Box, boxOfPositions, isBoxIn, middleOf } from '#core/product/box';
@@ -23,9 +25,8 @@ import { IDENTITY, type Matrix4, transformPoint, turnDirection, type Vector3 } f
 import { readStructure } from '#core/product/structure';
 import type { SealChoices } from './choices';
 import { outsidePointsLeft } from './outside-points';
-import { keptInSolid, namesIn, namesOf, type SealReport } from './proof';
-import type { Sealed, SealedSolid } from './sealed';
-import { isClosed } from './touching';
+import { keptInSolid, lighterWithin, namesIn, namesOf, type SealReport } from './proof';
+import type { Sealed, SealedSolid } from './sealed-solid';
 
 /** A solid that was written, and what it came of. */
 interface SolidToProve {
@@ -58,20 +59,22 @@ export async function proveSolid(
     const field = await ReachField.roll(standing, box, gap, context.progress, COARSE);
     return (point: Vector3) => field.isOutside(point);
   };
+  const faces = isExact
+    ? sum(topologies.map((topology) => topology.faces.length))
+    : file.idsOfType('FACE_SURFACE').length;
   const boxBefore = boxesOf(reduced).after;
   const names = namesIn(file, namesOf(whole), name);
   const kept = choices.keepFaces.map((face) => ({ face, places: placesOf(reduced, face) }));
   return {
     way: sealed.way,
     within: isExact ? null : choices.within,
+    lighterWithin: isExact ? null : lighterWithin(faces, choices.within),
     before: amountsBefore(context.project, whole),
     after: {
       occurrences: 1,
       distinctParts: 1,
       bodies: bodies.length,
-      faces: isExact
-        ? sum(topologies.map(({ faces }) => faces.length))
-        : file.idsOfType('FACE_SURFACE').length,
+      faces,
       triangles,
       bytes: bytes.length,
     },
@@ -81,7 +84,7 @@ export async function proveSolid(
     outerShells: shells.length,
     innerShells: sum(shells.map((own) => own.length - 1)),
     // Of an exact one the text says it: reading it refuses an edge that has not two faces.
-    isClosed: isExact ? topologies.length === bodies.length : isClosed(main.mesh),
+    isClosed: isExact ? topologies.length === bodies.length : isClosed(main.closed),
     isValid: main.isValid,
     hollows: sealed.hollows,
     pins: sealed.pins,
@@ -101,10 +104,10 @@ export async function proveSolid(
           face,
           name: called,
           identical: false,
-          off: deviationOf(places.flatMap(cornersOfFace), [{ ...main.mesh, placement: IDENTITY }]).max,
+          off: deviationOf(places.flatMap(cornersOfFace), [{ ...main.closed, placement: IDENTITY }]).max,
         })),
-    deviation: deviationOf(outsidePointsLeft(reduced), [{ ...main.mesh, placement: IDENTITY }]),
-    sections: await sectionsOf(main.mesh, middleOf(box), outside),
+    deviation: deviationOf(outsidePointsLeft(reduced), [{ ...main.closed, placement: IDENTITY }]),
+    sections: await sectionsOf(main.closed, middleOf(box), outside),
     names,
     leaks: [
       ...(names.length > 0 ? [leak('names', names.length, names)] : []),

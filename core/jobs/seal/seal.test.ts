@@ -7,16 +7,17 @@ import { Part21File } from '#core/files/part21/file';
 import { leaksIn } from '#core/geometry/leaks/leaks';
 import { unpackGltf } from '#core/geometry/shape/gltf';
 import { uniteMeshes } from '#core/geometry/solids/mesh-union';
+import { beadsAlong, isClosed, tidiedMesh, touchingEdges } from '#core/geometry/solids/touching';
 import { planOperation } from '#core/operation';
 import { readStructure } from '#core/product/structure';
 import { MemoryFileSet } from '#core/project/change/memory';
 import { Refusal } from '#core/refusal';
 import { kernel } from '#core/testing/kernel';
+import { ring } from '#core/testing/made-assemblies';
 import { hasOutsideReader, readOutside } from '#core/testing/outside-reader';
 import { testContext } from '#core/testing/plan-context';
 import { boxAt as box, startModelling, stepOfShapes } from '#core/testing/step-of-shape';
 import { SEAL } from './operation';
-import { beadsAlong, isClosed, tidiedMesh, touchingEdges } from './touching';
 
 const known = new Map<string, Promise<unknown>>();
 const folder = mkdtempSync(path.join(os.tmpdir(), 'stonetray-seal-'));
@@ -134,15 +135,25 @@ describe('a sealed solid', () => {
       ]);
   });
 
-  it('is of facets where the kernel loses material: rollers that touch along lines', async () => {
-    const roller = (x: number) => makeCylinder(5, 40, [x, -20, 10], [0, 1, 0]) as Shape3D;
-    const turned = [box(60, 60, 5), roller(-20), roller(-10), roller(0)].map(
-      (body) => body.rotate(23, [1, 2, 0], [2, 1, 5]) as Shape3D,
-    );
-    const { preview } = await seal(new MemoryFileSet([['machine.stp', await stepOfShapes(turned)]]));
-    const { report } = preview;
-    expect(report).toMatchObject({ isValid: true, isClosed: true, solids: 1, loose: [] });
-    expect(report.volume.after / report.volume.before).toBeGreaterThan(0.99);
+  it('is exact where bodies touch along lines only, with some of them a hair larger or smaller', async () => {
+    const needle = (n: number) => makeCylinder(2, 18, [22 * Math.cos(n), 22 * Math.sin(n), 1]) as Shape3D;
+    const bearing = [ring(30, 24, 20), ring(20, 14, 20), ...[0, 2, 4].map(needle)];
+    const files = new MemoryFileSet([['machine.stp', await stepOfShapes(bearing)]]);
+    const planned = await seal(files, { openings: 'keep' });
+    const { report } = planned.preview;
+    expect(report).toMatchObject({ way: 'exact', isValid: true, isClosed: true, solids: 1, loose: [] });
+    expect(planned.change.warnings).toEqual([
+      expect.stringMatching(
+        /^\d bodies were made 0.005 mm (smaller|larger), so that they could be united exactly.$/,
+      ),
+    ]);
+    expect(Math.abs(report.volume.after / report.volume.before - 1)).toBeLessThan(2e-3);
+    if (!hasOutsideReader) return;
+    const name = path.join(folder, 'needles.stp');
+    writeFileSync(name, contentOf(planned, 'machine-sealed.stp'));
+    const [view] = readOutside([name]);
+    expect(view).toMatchObject({ free: 1, fails: 0 });
+    expect(view!.solids).toHaveLength(1);
   });
 
   it('keeps what is reached through a body that stands in an opening', async () => {

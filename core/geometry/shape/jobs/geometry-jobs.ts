@@ -2,7 +2,7 @@ import { CUT_BODY } from './cut-body';
 import type { GeometryJob } from './geometry-job';
 import { SHAPE_BODIES } from './shape-bodies';
 import { TRIM_BODIES } from './trim-bodies';
-import { MESH_SOLIDS, UNITE_SOLIDS } from './unite-solids';
+import { MESH_SOLIDS, UNITE_SOLIDS, UNITING_TROUBLE } from './unite-solids';
 
 /**
  * All that the kernel can be asked to do, by name. One more is one module and its line here. Only the kernel's thread imports this for
@@ -12,6 +12,7 @@ export const GEOMETRY_JOBS = {
   shapeBodies: SHAPE_BODIES,
   cutBody: CUT_BODY,
   uniteSolids: UNITE_SOLIDS,
+  unitingTrouble: UNITING_TROUBLE,
   meshSolids: MESH_SOLIDS,
   trimBodies: TRIM_BODIES,
 };
