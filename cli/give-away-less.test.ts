@@ -163,7 +163,14 @@ describe('lite, seal, groups and leaks', () => {
     );
     const out = path.join(root, 'moving');
     expect((await run('groups', inFolder('top.stp'), '--set', list, '--out', out, '--urdf')).code).toBe(0);
-    expect(readdirSync(out).sort()).toEqual(['motion-1.glb', 'motion-2.glb', 'motion.stp', 'motion.urdf']);
+    expect(readdirSync(out).sort()).toEqual([
+      'motion-1-hull.glb',
+      'motion-1.glb',
+      'motion-2-hull.glb',
+      'motion-2.glb',
+      'motion.stp',
+      'motion.urdf',
+    ]);
     expect(readFileSync(path.join(out, 'motion.stp'), 'latin1')).toContain('PRISMATIC_PAIR_WITH_RANGE');
     writeFileSync(list, '{"groups": 7}');
     expect((await run('groups', inFolder('top.stp'), '--set', list)).text).toContain('holds no groups');

@@ -1,5 +1,6 @@
 import { Switch } from '@mantine/core';
 import type { GroupsChoices } from '#core/jobs/groups/choices';
+import { NumberField } from '../../ui/fields/NumberField';
 import giving from '../giving/giving.module.css';
 import { NameField } from '../giving/NameField';
 
@@ -46,6 +47,23 @@ export function ResultSection({ choices, file, onChange, disabled }: ResultSecti
         onChange={(event) => onChange({ urdf: event.currentTarget.checked })}
         disabled={disabled}
       />
+      <Switch
+        label="Also as SDFormat, which may hold loops"
+        checked={choices.sdf}
+        onChange={(event) => onChange({ sdf: event.currentTarget.checked })}
+        disabled={disabled}
+      />
+      {(choices.urdf || choices.sdf) && (
+        <NumberField
+          label="Parts of no known material weigh, kg/m³"
+          kind="number"
+          least={1}
+          most={30_000}
+          value={choices.density}
+          onChange={(density) => onChange({ density })}
+          disabled={disabled}
+        />
+      )}
     </section>
   );
 }

@@ -57,6 +57,15 @@ export const GroupsChoices = z.object({
   solid: z.boolean().default(true).describe('groups stay as the parts that are left'),
   /** URDF with a GLB for each group, beside STEP. */
   urdf: z.boolean().default(false).describe('also as URDF with a mesh for each group'),
+  /** SDFormat beside, which may hold loops. */
+  sdf: z.boolean().default(false).describe('also as SDFormat with a mesh for each group'),
+  /** Of parts of no known material, kg/m³. */
+  density: z
+    .number()
+    .positive()
+    .max(30_000)
+    .default(7850)
+    .describe('what parts of no known material weigh, kg/m³'),
   pattern: namePattern('{name}-motion'),
   folder: Folder,
   tie: z.boolean().default(true).describe('the new file does not remember what it was made from'),

@@ -7,7 +7,7 @@ import { transformPoint, turnDirection, type Vector3 } from '#core/product/matri
 import { distanceFromLine, dot, scale, subtract } from '#core/product/vector';
 
 /** A round face of an occurrence as it stands. mm. */
-interface RoundFace {
+export interface RoundFace {
   occurrence: number;
   at: Vector3;
   direction: Vector3;
@@ -88,7 +88,11 @@ export function roundContacts(
   return [...found.values()];
 }
 
-function roundFaces(whole: Whole, partOf: (file: string) => PartWithOpenings | undefined): RoundFace[] {
+/** Every cylinder of a whole, as it stands. */
+export function roundFaces(
+  whole: Whole,
+  partOf: (file: string) => PartWithOpenings | undefined,
+): RoundFace[] {
   const faces: RoundFace[] = [];
   for (const { occurrence, shape, placement } of whole.bodies) {
     const { file, body } = whole.shapes[shape]!;

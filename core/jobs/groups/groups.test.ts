@@ -14,15 +14,17 @@ import { AP242, addFrame, writeAssembly } from '#core/product/write-assembly';
 import { addProduct } from '#core/product/write-components';
 import { MemoryFileSet } from '#core/project/change/memory';
 import { kernel } from '#core/testing/kernel';
+import { around, madeAssembly, needleBearing, ring, roundBar, without } from '#core/testing/made-assemblies';
 import { hasOutsideReader, readOutside } from '#core/testing/outside-reader';
 import { testContext } from '#core/testing/plan-context';
-import { readKinematics } from '#core/testing/read-kinematics';
 import { readUrdf } from '#core/testing/read-urdf';
-import { startModelling, stepOfShapes } from '#core/testing/step-of-shape';
+import { boxAt, startModelling, stepOfShapes } from '#core/testing/step-of-shape';
+import { checkUrdf, hasUrdfReader } from '#core/testing/urdf-reader';
 import { JOINT_KINDS, type Joint } from './choices';
 import { AT_REST, FREE, FREEDOMS } from './freedoms';
 import { Mechanism, motionOf } from './motion';
 import { GROUPS } from './operation';
+import { readKinematics } from './read-kinematics';
 import { writeUrdf } from './urdf';
 import { addKinematics } from './write-kinematics';
 
@@ -49,6 +51,9 @@ const joint = (
   slideY: null,
   ...more,
 });
+
+const links = (...names: string[]) =>
+  names.map((name) => ({ name, mesh: `${name}.glb`, hull: `${name}-hull.glb`, mass: null }));
 
 describe('a mechanism', () => {
   it('moves a chain: what hangs on a group goes along', () => {
@@ -273,6 +278,8 @@ describe('moving groups', () => {
       joints,
       hidden: false,
       urdf: true,
+      sdf: true,
+      density: 8000,
     });
     expect(planned.hindrance).toBeUndefined();
     // One solid a group: screws, plate and block are pinned and united, and nothing of a screw is left inside.
@@ -303,12 +310,70 @@ describe('moving groups', () => {
     expect(urdf.joints).toMatchObject([{ type: 'revolute', parent: 'Base', child: 'Arm', axis: [0, 0, 1] }]);
     expect(urdf.joints[0]!.limit!.map((value) => Math.round((value * 180) / Math.PI))).toEqual([-45, 90]);
     for (const { mesh } of urdf.links) expect(written.has(mesh)).toBe(true);
+    expect([...written.keys()].filter((name) => name.endsWith('-hull.glb'))).toHaveLength(2);
+    const sdf = Buffer.from(written.get('hinge-motion.sdf')!).toString();
+    expect(sdf).toContain('<joint name="hinge" type="revolute">');
+    expect(sdf).toContain('<limit><lower>-0.785398163</lower><upper>1.570796327</upper></limit>');
+    expect(planned.change.warnings).toEqual([
+      expect.stringContaining('are of no known material and weigh 8000 kg/m³'),
+    ]);
+    const masses = [...sdf.matchAll(/<mass>([\d.]+)<\/mass>/g)].map(([, mass]) => Number(mass));
+    const { measured } = await testContext(files, kernel, known);
+    const weightOf = async (...names: string[]) => {
+      const bodies = await Promise.all(names.map((name) => measured(`${name}.stp`)));
+      return bodies.reduce((sum, own) => sum + 8000e-9 * ([...own.values()][0]!.facts?.volume ?? 0), 0);
+    };
+    expect(masses[1]).toBeCloseTo(await weightOf('arm'), 6);
+    if (hasUrdfReader) {
+      const out = path.join(folder, 'hinge.urdf');
+      writeFileSync(out, written.get('hinge-motion.urdf')!);
+      expect(checkUrdf(out)).toContain('root Link: Base has 1 child(ren)');
+    }
+    // Opened again, it has the groups and joints that it was made with.
+    const again = new MemoryFileSet([['hinge-motion.stp', step]]);
+    const reopened = await planOperation(GROUPS, await testContext(again, kernel, known), {
+      file: 'hinge-motion.stp',
+    });
+    expect(reopened.preview.groups).toEqual([
+      { name: 'Base', members: ['Base'] },
+      { name: 'Arm', members: ['Arm'] },
+    ]);
+    expect(reopened.preview.joints).toMatchObject([
+      { name: 'hinge', kind: 'revolute', between: ['Base', 'Arm'] },
+    ]);
     if (!hasOutsideReader) return;
     const out = path.join(folder, 'motion.stp');
     writeFileSync(out, step);
     const [view] = readOutside([out]);
     expect(view).toMatchObject({ free: 1, fails: 0 });
     expect(view!.solids).toHaveLength(2);
+  });
+
+  it('are proposed as a joint where bodies roll between two rings', async () => {
+    const files = await madeAssembly([
+      ...needleBearing(8),
+      { name: 'Foot', bodies: [boxAt(70, 70, 10, [0, 0, -10])] },
+    ]);
+    const { preview } = await planOperation(GROUPS, await testContext(files, kernel, known), {
+      file: 'top.stp',
+    });
+    expect(preview.joints).toMatchObject([{ kind: 'revolute', direction: [0, 0, 1] }]);
+    const [ground, turning] = preview.groups;
+    expect(ground!.members).toEqual(expect.arrayContaining(['Outer ring', 'Foot']));
+    expect(turning!.members).toContain('Inner ring');
+    // Screws around a shaft do not roll: they sit in the flange.
+    const screws = around(4, 22, 0);
+    const flange = without(
+      ring(30, 16, 20),
+      ...screws.map(([, , , x, , , , y]) => roundBar(2, 30, [x!, y!, -5])),
+    );
+    const bolted = await madeAssembly([
+      { name: 'Flange', bodies: [flange] },
+      { name: 'Sleeve', bodies: [ring(12, 8, 20)] },
+      { name: 'Bolt', bodies: [roundBar(2, 20)], places: screws },
+    ]);
+    const none = await planOperation(GROUPS, await testContext(bolted, kernel, known), { file: 'top.stp' });
+    expect(none.preview.joints).toEqual([]);
   });
 
   it('stay as the parts that are left where that is wanted', async () => {
@@ -428,7 +493,7 @@ describe('moving groups', () => {
       joint(['b', 'a'], [0, 0, 10], limits),
       joint(['b', 'c'], [100, 0, 0], { kind: 'prismatic', way: [0, 50], direction: [1, 0, 0] }),
     ];
-    const [turned, slid] = readUrdf(writeUrdf('m', ['a', 'b', 'c'], joints, new Map()).text).joints;
+    const [turned, slid] = readUrdf(writeUrdf('m', links('a', 'b', 'c'), joints).text).joints;
     expect(turned).toMatchObject({ parent: 'a', child: 'b', origin: [0, 0, 0.01], axis: [0, 0, -1] });
     expect(slid).toMatchObject({ parent: 'b', child: 'c', origin: [0.1, 0, -0.01], axis: [1, 0, 0] });
   });
@@ -439,7 +504,7 @@ describe('moving groups', () => {
       joint(['b', 'c'], [100, 0, 0]),
       joint(['a', 'c'], [50, 0, 0], { name: 'closes' }),
     ];
-    const { text, left } = writeUrdf('m & m', ['a', 'b', 'c'], chain, new Map());
+    const { text, left } = writeUrdf('m & m', links('a', 'b', 'c'), chain);
     expect(left).toEqual(['closes']);
     const read = readUrdf(text);
     expect(read.name).toBe('m & m');

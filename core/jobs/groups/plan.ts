@@ -13,6 +13,7 @@ import { reduceGiven, warnOfMissing, wholeOf } from '#core/geometry/reduce/reduc
 import type { ReducedWhole } from '#core/geometry/reduce/reduced-whole';
 import { type Amounts, amountsBefore } from '#core/geometry/reduce/report';
 import { writeMesh } from '#core/geometry/shape/mesh-files';
+import { hullOf } from '#core/geometry/solids/hull';
 import type { Whole } from '#core/geometry/whole/whole';
 import { type PlanContext, timeStampOf } from '#core/planning';
 import { IDENTITY } from '#core/product/matrix';
@@ -23,14 +24,19 @@ import { Refusal } from '#core/refusal';
 import type { GroupsChoices, Joint, RigidGroup } from './choices';
 import { flatContacts, roundContacts } from './contacts';
 import { addGroupShape, amountsOf, type GroupShape, meshOfGroup } from './group-shape';
+import { massesOf } from './masses';
 import { Mechanism } from './motion';
 import { type Overlap, overlapsIn } from './overlaps';
 import { type Proposal, proposeGroups } from './propose';
 import { metOpenings } from './reopen';
+import { rollingContacts } from './rolling';
+import { writeSdf } from './sdf';
+import type { SimulatedLink } from './simulated';
 import { solidGroups } from './solid-groups';
 import { subWhole } from './sub-whole';
 import { writeUrdf } from './urdf';
 import { addKinematics } from './write-kinematics';
+import { writtenGroups } from './written-groups';
 
 /** Moving groups that could be made. */
 export interface GroupsOutline {
@@ -49,7 +55,7 @@ export interface GroupsOutline {
     overlaps: Overlap[];
     /** Openings that stay because another group stands in them. */
     reopened: number;
-    /** Joints that URDF cannot hold. */
+    /** Joints that what simulators read cannot hold. */
     left: string[];
   } | null;
 }
@@ -71,7 +77,15 @@ export async function planGroups(
     `groups of ${root} ${whole.shapes.map(({ sha256 }) => sha256).join(' ')}`,
     async () => {
       const partOf = (file: string) => parts.get(file);
-      return proposeGroups(whole, roundContacts(whole, partOf), flatContacts(whole, partOf));
+      const round = roundContacts(whole, partOf);
+      return (
+        (await writtenGroups(context, whole)) ??
+        proposeGroups(
+          whole,
+          [...round, ...rollingContacts(whole, partOf, round)],
+          flatContacts(whole, partOf),
+        )
+      );
     },
   );
   const groups = completed(whole, choices.groups ?? proposal.groups);
@@ -99,8 +113,9 @@ async function make(
   choices: GroupsChoices,
 ): Promise<NonNullable<GroupsOutline['made']>> {
   const { subs, reopened } = await reducedGroups(context, whole, groups, choices);
-  const meshEndings = groups.map((_, n) => `-${n + 1}.glb`);
-  const place = newFileOf(context, root, choices, choices.urdf ? ['.urdf', ...meshEndings] : []);
+  const meshEndings = groups.flatMap((_, n) => [`-${n + 1}.glb`, `-${n + 1}-hull.glb`]);
+  const forms = [...(choices.urdf ? ['.urdf'] : []), ...(choices.sdf ? ['.sdf'] : [])];
+  const place = newFileOf(context, root, choices, forms.length > 0 ? [...forms, ...meshEndings] : []);
   const shapes: GroupShape[] = choices.solid
     ? (await solidGroups(context, groups, subs)).map((solids) => ({ solids }))
     : subs.map((parts) => ({ parts }));
@@ -108,7 +123,10 @@ async function make(
     ? await overlapsIn(context, { groups, joints }, shapes.map(meshOfGroup))
     : [];
   const bytes = writeGroups(context, root, { groups, joints }, subs, shapes, choices, place);
-  const left = choices.urdf ? await writeForSimulators(context, { groups, joints }, shapes, place) : [];
+  const left =
+    forms.length > 0
+      ? await writeForSimulators(context, whole, { groups, joints }, shapes, choices, place)
+      : [];
   return {
     file: place.file,
     before: amountsBefore(context.project, whole),
@@ -213,26 +231,48 @@ function writeGroups(
   return bytes.length;
 }
 
-/** Writes URDF with a mesh for each group beside the file. @returns joints that URDF cannot hold */
+/** Writes what simulators read beside the file, with meshes for each group. @returns joints that are not in it */
 async function writeForSimulators(
-  { draft }: PlanContext,
+  context: PlanContext,
+  whole: Whole,
   { groups, joints }: Proposal,
   shapes: readonly GroupShape[],
+  { density, urdf, sdf }: Pick<GroupsChoices, 'density' | 'urdf' | 'sdf'>,
   { folder, name, file }: NewFile,
 ): Promise<string[]> {
+  const { draft } = context;
   const stem = stemOf(file);
-  const meshes = new Map<string, string>();
+  const masses = await massesOf(context, whole, groups, density);
+  const links: SimulatedLink[] = [];
   for (const [n, group] of groups.entries()) {
-    const mesh = `${stem}-${n + 1}.glb`;
-    const content = await writeMesh(meshOfGroup(shapes[n]!), 'glb');
-    draft.write(joinPath(folder, mesh), content);
-    meshes.set(group.name, mesh);
+    const link = {
+      name: group.name,
+      mesh: `${stem}-${n + 1}.glb`,
+      hull: `${stem}-${n + 1}-hull.glb`,
+      mass: masses[n]!,
+    };
+    const mesh = meshOfGroup(shapes[n]!);
+    draft.write(joinPath(folder, link.mesh), await writeMesh(mesh, 'glb'));
+    draft.write(joinPath(folder, link.hull), await writeMesh(await hullOf(mesh), 'glb'));
+    links.push(link);
   }
-  const names = groups.map((group) => group.name);
-  const { text, left } = writeUrdf(name, names, joints, meshes);
-  draft.write(joinPath(folder, `${stem}.urdf`), Buffer.from(text));
-  if (left.length > 0) draft.warn(`URDF knows no loops: ${left.join(', ')} cannot be in it.`);
-  return left;
+  const left = new Set<string>();
+  if (urdf) {
+    const made = writeUrdf(name, links, joints);
+    draft.write(joinPath(folder, `${stem}.urdf`), Buffer.from(made.text));
+    if (made.left.length > 0) draft.warn(`URDF knows no loops: ${made.left.join(', ')} cannot be in it.`);
+    for (const joint of made.left) left.add(joint);
+  }
+  if (sdf) {
+    const made = writeSdf(name, links, joints);
+    draft.write(joinPath(folder, `${stem}.sdf`), Buffer.from(made.text));
+    if (made.left.length > 0)
+      draft.warn(
+        `SDFormat has no joints that turn and slide, or slide in a plane: ${made.left.join(', ')} cannot be in it.`,
+      );
+    for (const joint of made.left) left.add(joint);
+  }
+  return [...left];
 }
 
 /** The groups with every component in one of them: what is in none belongs to the first. */

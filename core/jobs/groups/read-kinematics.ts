@@ -1,10 +1,10 @@
 import type { Part21File } from '#core/files/part21/file';
 import { numberOf, referenceOf, textOf } from '#core/files/part21/parameters';
-import { JOINT_KINDS, type Joint } from '#core/jobs/groups/choices';
-import type { Freedom } from '#core/jobs/groups/freedoms';
-import { frameOf, PAIR, RANGES } from '#core/jobs/groups/write-kinematics';
 import { axisPlacement } from '#core/product/placements';
 import { lengthUnitOfContext } from '#core/product/units';
+import { JOINT_KINDS, type Joint } from './choices';
+import type { Freedom } from './freedoms';
+import { frameOf, PAIR, RANGES } from './write-kinematics';
 
 /** The mechanism that a file describes: links by name, the base first, and joints where the model stands as it is drawn. */
 export function readKinematics(file: Part21File): { links: string[]; joints: Joint[] } {
