@@ -1,5 +1,6 @@
 import { startStand } from '../e2e/harness';
 import { readDamaged } from '../soak/damaged-files';
+import { holdAgainst } from '../soak/exact';
 import { killChanges } from '../soak/kills';
 import { load } from '../soak/load';
 import { oneAgainstAll } from '../soak/one-against-all';
@@ -9,13 +10,16 @@ import { buildIfStale } from './processes';
 
 const NAME = 'stonetray_soak';
 
-/** `npm run soak [-- KILLS FILES CLIENTS SECONDS ROUNDS]`: a long run of what the tests do in short; prints its counts, and ends with 1 when something broke. */
+/** `npm run soak [-- KILLS FILES CLIENTS SECONDS ROUNDS RAYS]`: a long run of what the tests do in short; prints its counts, and ends with 1 when something broke. */
 export async function soak(args: string[]): Promise<number> {
-  const [kills = 1000, files = 10_000, clients = 50, seconds = 600, rounds = 30] = args.map(Number);
+  const [kills = 1000, files = 10_000, clients = 50, seconds = 600, rounds = 30, rays = 10_000] =
+    args.map(Number);
   const killed = await killChanges(kills, 3);
   console.log(JSON.stringify({ killed }));
   const damaged = readDamaged(files);
   console.log(JSON.stringify({ damaged }));
+  const inexact = await holdAgainst(rays);
+  console.log(JSON.stringify({ inexact }));
   const cluster = await startPostgres();
   process.env.DATABASE_URL = await ensureDatabase(cluster, NAME, true);
   // One that a run left which was cut off is of another day.
@@ -31,6 +35,7 @@ export async function soak(args: string[]): Promise<number> {
     console.log(JSON.stringify({ loaded }));
     return killed.broken +
       damaged.failed +
+      Object.keys(inexact).length +
       servers.broken +
       servers.hung +
       loaded.failed +

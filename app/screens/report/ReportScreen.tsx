@@ -83,7 +83,11 @@ export function ReportScreen({ entry, argument, files, choices }: ReportScreenPr
           {refusal}
         </p>
       )}
-      {progress && <TaskBar progress={progress} label={`Looking: ${title}`} onCancel={looking.stop} />}
+      {progress && (
+        <div className={classes.waiting}>
+          <TaskBar progress={progress} label={`Looking: ${title}`} onCancel={looking.stop} />
+        </div>
+      )}
       {isStopped && (
         <p>
           It was stopped. <Button onClick={looking.again}>Look again</Button>

@@ -3,7 +3,7 @@ import type { Whole } from '#core/geometry/whole/whole';
 import type { Progress } from '#core/planning';
 import type { Box } from '#core/product/box';
 import { type Matrix4, transformPoint, type Vector3 } from '#core/product/matrix';
-import { cross, scale, subtract, unit } from '#core/product/vector';
+import { cross, distance, scale, subtract, unit } from '#core/product/vector';
 import { type BitGrid, floodFromRim } from './bit-grid';
 import { gridFor, type ReachGrid, SurfaceMarker } from './grid';
 
@@ -156,7 +156,7 @@ function facesReached(
       const [a, b, c] = [corner(from + 3 * n), corner(from + 3 * n + 1), corner(from + 3 * n + 2)];
       const normal = unit(cross(subtract(b, a), subtract(c, a)));
       if (normal[0] === 0 && normal[1] === 0 && normal[2] === 0) continue;
-      for (const [u, v] of placesIn(perTriangle)) {
+      for (const [u, v] of placesIn(Math.max(perTriangle, placesFor(a, b, c)))) {
         const w = 1 - u - v;
         const point: Vector3 = [
           u * a[0] + v * b[0] + w * c[0],
@@ -182,6 +182,16 @@ function comesOutside(point: Vector3, normal: Vector3, surface: BitGrid, outside
     if (!surface.has(x, y, z)) return outside.has(x, y, z);
   }
   return false;
+}
+
+/** Cubes from one place to the next on a long triangle, and rows of places at most. */
+const [APART, MOST_ROWS] = [6, 12];
+
+/** How many places of a triangle are tried: of a shaft that stands out of a housing by one end its triangles are as long as the shaft. */
+function placesFor(a: Vector3, b: Vector3, c: Vector3): number {
+  const longest = Math.max(distance(a, b), distance(b, c), distance(c, a));
+  const rows = Math.min(MOST_ROWS, Math.ceil(longest / APART));
+  return rows <= 1 ? 1 : (rows * rows) / 2;
 }
 
 const PLACES = new Map<number, [number, number][]>();
