@@ -19,6 +19,12 @@ function keptInWords({ kept, within }: SealReport, { figure }: Measures): Line {
   return [off <= within / 10, `kept faces within ${figure(off, 'mm')}`];
 }
 
+const WAYS = {
+  exact: 'Exact: its surfaces stay what they were',
+  facets: 'Made of facets',
+  envelope: 'An envelope: nothing stands out of it',
+} as const;
+
 interface ProofProps {
   report: SealReport;
   /** Makes it of facets that lie further off, mm. */
@@ -46,7 +52,10 @@ export function Proof({ report, onWithin }: ProofProps) {
       report.sections.every((part) => part > 0.9999),
       `sections filled: ${report.sections.map((part) => measures.percent(part, 1)).join(', ')} across x, y, z`,
     ],
-    [off < 0.1, off < 1e-3 ? 'the same box' : `box off by ${measures.figure(off, 'mm')}`],
+    [
+      report.way === 'envelope' ? off <= (within ?? 0) : off < 0.1,
+      off < 1e-3 ? 'the same box' : `box off by ${measures.figure(off, 'mm')}`,
+    ],
     [
       report.names.length === 0,
       report.names.length === 0
@@ -66,7 +75,7 @@ export function Proof({ report, onWithin }: ProofProps) {
   ];
   return (
     <section className={classes.proof} aria-label="Proof">
-      <h2>{report.way === 'exact' ? 'Exact: its surfaces stay what they were' : 'Made of facets'}</h2>
+      <h2>{WAYS[report.way]}</h2>
       <ul>
         {lines.map(([isRight, words]) => (
           <li key={words} data-wrong={!isRight || undefined}>

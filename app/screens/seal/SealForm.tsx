@@ -51,11 +51,29 @@ export function SealForm({ choices, onChange, preview, disabled }: SealFormProps
       <OneOf
         label="How it is made"
         value={choices.way}
-        choices={{ auto: 'exactly, else of facets', exact: 'exactly', facets: 'of facets' }}
+        choices={{
+          auto: 'exactly, else of facets',
+          exact: 'exactly',
+          facets: 'of facets',
+          envelope: 'an envelope',
+        }}
         onChange={(way) => onChange({ way })}
         disabled={disabled}
       />
-      {choices.way !== 'exact' && (
+      {choices.way === 'envelope' && (
+        <NumberField
+          label="It stands off by no more than"
+          kind="length"
+          least={0.01}
+          most={100_000}
+          empty="10 % of the size"
+          value={choices.standOff}
+          onChange={(standOff) => onChange({ standOff })}
+          disabled={disabled}
+          className={classes.within}
+        />
+      )}
+      {(choices.way === 'auto' || choices.way === 'facets') && (
         <NumberField
           label="Facets lie no further off than"
           kind="length"
@@ -69,7 +87,7 @@ export function SealForm({ choices, onChange, preview, disabled }: SealFormProps
           className={classes.within}
         />
       )}
-      {preview && preview.mounting.length > 0 && (
+      {preview && preview.mounting.length > 0 && choices.way !== 'envelope' && (
         <Checkbox.Group
           label="Faces for mounting that stay"
           value={choices.keepFaces.map(keyOf)}

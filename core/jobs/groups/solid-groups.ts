@@ -43,7 +43,7 @@ export async function solidGroups(
     const guests = guestsOf(sub, subs);
     const digest = createHash('sha256').update(bytes).update(JSON.stringify(guests)).digest('hex');
     const sealed = await context.remember(`sealed group ${digest} ${sub.gap}`, () =>
-      seal(context, bytes, sub, { way: 'auto', within: WITHIN, keepFaces: [] }, guests),
+      seal(context, bytes, sub, { way: 'auto', within: WITHIN, keepFaces: [], standOff: null }, guests),
     );
     const { solids, refused, odd } = sealed;
     if (solids.length === 0) throw new Refusal(`Nothing in the group ${name} is a closed solid.`);

@@ -8,8 +8,16 @@ export const SealChoices = z.object({
   gap: Gap.describe('openings narrower than this are closed, mm'),
   /** Openings that are reached from outside stay, or are filled too. */
   openings: z.enum(['fill', 'keep']).default('fill').describe('what becomes of openings that are reached'),
-  /** How it is made: exactly by the kernel, of facets, or exactly where that succeeds. */
-  way: z.enum(['auto', 'exact', 'facets']).default('auto'),
+  /** How it is made: exactly by the kernel, of facets, or exactly where that succeeds; or as an envelope around all of it. */
+  way: z.enum(['auto', 'exact', 'facets', 'envelope']).default('auto'),
+  /** How far an envelope may stand off, mm; null for 10 % of the whole's diagonal. */
+  standOff: z
+    .number()
+    .min(0.01)
+    .max(1e5)
+    .nullable()
+    .default(null)
+    .describe('how far an envelope may stand off, mm'),
   /** How far facets may lie off, mm. */
   within: z.number().min(0.001).max(100).default(0.1).describe('how far facets may lie off, mm'),
   smallerThan: SmallerThan,

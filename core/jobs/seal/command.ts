@@ -8,11 +8,22 @@ import { Refusal } from '#core/refusal';
 
 /** `seal FILE --out FILE`: one solid, and the proof that it is one. */
 export const SEAL_FORM: CommandForm<SealFileChoices, SealOutline> = {
-  ownFlags: ['smallerThan', 'keepFaces', 'way', 'within', 'folder', 'pattern', 'formats', 'loose'],
+  ownFlags: [
+    'smallerThan',
+    'keepFaces',
+    'way',
+    'within',
+    'standOff',
+    'folder',
+    'pattern',
+    'formats',
+    'loose',
+  ],
   flags: [
     { flag: '--out <FILE>', words: 'the new file', isRequired: true },
     { flag: '--exact', words: 'exactly, or not at all' },
     { flag: '--within <MM>', words: 'of facets that lie no further off', read: millimetres },
+    { flag: '--envelope <MM>', words: 'an envelope that stands off no further', read: millimetres },
     {
       flag: '--smaller-than <PERCENT>',
       words: 'leave out components below so many percent of the whole',
@@ -21,12 +32,14 @@ export const SEAL_FORM: CommandForm<SealFileChoices, SealOutline> = {
     { flag: '--keep-face <ID...>', words: 'faces that stay with all their holes: #123, or FILE#123' },
     { flag: '--drop-loose', words: 'leave out what touches nothing' },
   ],
-  choices: ({ out, exact, within, smallerThan, keepFace = [], dropLoose }, _, root) => {
-    if (exact && within !== undefined) throw new Refusal('Choose --exact or --within, not both.');
+  choices: ({ out, exact, within, envelope, smallerThan, keepFace = [], dropLoose }, _, root) => {
+    if ([exact, within, envelope].filter((way) => way !== undefined && way !== false).length > 1)
+      throw new Refusal('Choose one of --exact, --within and --envelope.');
     return {
       ...outChoices(out, root),
       ...(exact && { way: 'exact' as const }),
       ...(within !== undefined && { way: 'facets' as const, within }),
+      ...(envelope !== undefined && { way: 'envelope' as const, standOff: envelope }),
       ...(smallerThan !== undefined && { smallerThan }),
       ...(keepFace.length > 0 && { keepFaces: keepFace.map(face) }),
       ...(dropLoose && { loose: 'drop' as const }),
@@ -41,7 +54,7 @@ export const SEAL_FORM: CommandForm<SealFileChoices, SealOutline> = {
         `outside     lies ${report.deviation.max.toFixed(3)} mm off: more than the ${report.within} mm that were asked for`,
       );
     lines.push(
-      `one solid   ${report.way === 'exact' ? 'exact' : 'of facets'}, ${report.isValid ? 'valid' : 'NOT valid'}, ${report.isClosed ? 'closed' : 'NOT closed'}, one outer shell, no inner one`,
+      `one solid   ${report.way === 'exact' ? 'exact' : report.way === 'facets' ? 'of facets' : 'an envelope'}, ${report.isValid ? 'valid' : 'NOT valid'}, ${report.isClosed ? 'closed' : 'NOT closed'}, one outer shell, no inner one`,
     );
     lines.push(
       `faces       ${report.before.faces.toLocaleString('en')} -> ${report.after.faces.toLocaleString('en')}`,

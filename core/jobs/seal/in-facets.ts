@@ -1,5 +1,6 @@
 import { meshVolume } from '#core/geometry/shape/doubt';
 import { displayMesh, type SolidMesh } from '#core/geometry/shape/solid-mesh';
+import { envelopePieces } from '#core/geometry/solids/envelope';
 import { type MeshUnion, uniteMeshes } from '#core/geometry/solids/mesh-union';
 import { simplifiedSolid } from '#core/geometry/solids/simplified-solid';
 import { beadsAlong, isClosed, tidiedMesh, touchingEdges } from '#core/geometry/solids/touching';
@@ -46,6 +47,51 @@ export async function sealInFacets(
     pins = findPins(union.solids, gap, outside);
     if (pins.length > 0) union = await uniteMeshes(meshes, pins, grown, guests);
   }
+  return finished(context, union, 'facets', { pins: pins.length, bead, within: OF_WITHIN * within, guests });
+}
+
+/** Part of what an envelope may stand off that meshing and growing may take up. */
+const OF_STAND_OFF = 1 / 8;
+
+/**
+ * An envelope around all of it: convex pieces that hold everything, and stand off by no more than asked. What is nearer to each other than that
+ * may become one; nothing of the original stands out.
+ * @param standOff mm
+ */
+export async function sealInEnvelope(
+  context: PlanContext,
+  { lite, guests, bead }: ToSeal,
+  standOff: number,
+): Promise<Sealed> {
+  await context.progress('Meshing the bodies', 0, 3);
+  const chord = OF_STAND_OFF * standOff;
+  const meshes: SolidMesh[] = await context.kernel.run(
+    'meshSolids',
+    { step: lite, chord: chord / OVERSTEPPED, angle: ANGLE },
+    { signal: context.signal },
+  );
+  // Triangles lie inside of what is round: grown by as much they hold all of it.
+  const united = await uniteMeshes(meshes, [], chord, guests);
+  await context.progress('Laying an envelope around it', 1, 3);
+  const pieces = await envelopePieces(united.solids, standOff - 2 * chord);
+  context.signal.throwIfAborted();
+  const union = await uniteMeshes(pieces, [], 0);
+  return finished(context, { ...union, refused: united.refused }, 'envelope', {
+    pins: 0,
+    bead,
+    within: 0,
+    guests,
+  });
+}
+
+/** Beads where solids touch themselves, fewer triangles where they may lie off, and what is said of them. */
+async function finished(
+  context: PlanContext,
+  first: MeshUnion,
+  way: 'facets' | 'envelope',
+  { pins, bead, within, guests }: { pins: number; bead: number; within: number } & Pick<ToSeal, 'guests'>,
+): Promise<Sealed> {
+  let union = first;
   const { hollows } = union;
   const odd = union.refused.length;
   let beads = 0;
@@ -56,11 +102,11 @@ export async function sealInFacets(
     beads += touching.length;
     union = await uniteMeshes(union.solids, beadsAlong(touching, bead), 0, guests);
   }
-  await context.progress('Simplifying the solid', 1, 2);
+  await context.progress('Simplifying the solid', 2, 3);
   const solids: SolidMesh[] = [];
   for (const solid of union.solids) solids.push(await simplifiedSolid(tidiedMesh(solid), OF_WITHIN * within));
   return {
-    way: 'facets',
+    way,
     solids: solids.map((mesh) => ({
       shape: { mesh },
       mesh: displayMesh(mesh),
@@ -69,7 +115,7 @@ export async function sealInFacets(
       isValid: isClosed(mesh),
     })),
     hollows,
-    pins: pins.length,
+    pins,
     beads,
     nudged: null,
     faceted: 0,

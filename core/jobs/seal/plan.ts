@@ -70,7 +70,7 @@ export async function planSeal(context: PlanContext, root: string, asked: SealCh
   const { way, within } = choices;
   const digest = createHash('sha256').update(lite.bytes).digest('hex');
   const sealed = await context.remember(
-    `sealed ${digest} ${way} ${within} ${gap} ${choices.keepFaces.length}`,
+    `sealed ${digest} ${way} ${within} ${choices.standOff} ${gap} ${choices.keepFaces.length}`,
     () => seal(context, lite.bytes, reduced, choices),
   );
   if (sealed.refused !== null)

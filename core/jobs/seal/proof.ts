@@ -14,8 +14,8 @@ import type { MadeReport } from '#core/product/source/made-report';
 
 /** What stands for it that a sealed solid is one. */
 export interface SealReport {
-  way: 'exact' | 'facets';
-  /** Of facets: how far off they may lie, mm; faces that stay a tenth of it. */
+  way: 'exact' | 'facets' | 'envelope';
+  /** Of facets: how far off they may lie, mm; faces that stay a tenth of it. Of an envelope: how far it may stand off. */
   within: number | null;
   /** Of many facets: how far they would have to lie off so that there are few enough for others to read quickly, mm. */
   lighterWithin: number | null;

@@ -9,12 +9,13 @@ import type { FaceTrace, KeptFace } from '#core/geometry/reduce/choices';
 import { bodiesLeft } from '#core/geometry/reduce/decide';
 import { deviationOf } from '#core/geometry/reduce/deviation';
 import { traceOf } from '#core/geometry/reduce/face-trace';
-import { volumesOf } from '#core/geometry/reduce/left';
+import { meshesLeft, volumesOf } from '#core/geometry/reduce/left';
 import type { ReducedWhole } from '#core/geometry/reduce/reduced-whole';
 import { removedFrom } from '#core/geometry/reduce/removed';
 import { amountsBefore, boxesOf } from '#core/geometry/reduce/report';
 import type { GeometryOfBody } from '#core/geometry/shape/gltf';
 import { finestMesh, type SolidMesh } from '#core/geometry/shape/solid-mesh';
+import { centreOf, cornersOf } from '#core/geometry/shape/triangles';
 import { sectionsOf } from '#core/geometry/solids/sections';
 import { isClosed } from '#core/geometry/solids/touching';
 import { boxOfBodies } from '#core/geometry/whole/whole';
@@ -26,6 +27,7 @@ import { readStructure } from '#core/product/structure';
 import type { SealChoices } from './choices';
 import { outsidePointsLeft } from './outside-points';
 import { keptInSolid, lighterWithin, namesIn, namesOf, type SealReport } from './proof';
+import { standOffOf } from './sealed';
 import type { Sealed, SealedSolid } from './sealed-solid';
 
 /** A solid that was written, and what it came of. */
@@ -37,7 +39,7 @@ interface SolidToProve {
   bytes: Uint8Array;
   /** What the file may call itself. */
   name: string;
-  choices: Pick<SealChoices, 'keepFaces' | 'within'>;
+  choices: Pick<SealChoices, 'keepFaces' | 'within' | 'standOff'>;
 }
 
 /** Gathers what stands for it that a sealed solid is one: from the file itself, read back, and from its mesh. */
@@ -67,8 +69,8 @@ export async function proveSolid(
   const kept = choices.keepFaces.map((face) => ({ face, places: placesOf(reduced, face) }));
   return {
     way: sealed.way,
-    within: isExact ? null : choices.within,
-    lighterWithin: isExact ? null : lighterWithin(faces, choices.within),
+    within: isExact ? null : sealed.way === 'envelope' ? standOffOf(choices, whole) : choices.within,
+    lighterWithin: sealed.way === 'facets' ? lighterWithin(faces, choices.within) : null,
     before: amountsBefore(context.project, whole),
     after: {
       occurrences: 1,
@@ -106,7 +108,13 @@ export async function proveSolid(
           identical: false,
           off: deviationOf(places.flatMap(cornersOfFace), [{ ...main.closed, placement: IDENTITY }]).max,
         })),
-    deviation: deviationOf(outsidePointsLeft(reduced), [{ ...main.closed, placement: IDENTITY }]),
+    deviation:
+      sealed.way === 'envelope'
+        ? deviationOf(
+            placesOn(main.closed),
+            meshesLeft(reduced).map(({ mesh, placement }) => ({ ...finestMesh(mesh), placement })),
+          )
+        : deviationOf(outsidePointsLeft(reduced), [{ ...main.closed, placement: IDENTITY }]),
     sections: await sectionsOf(main.closed, middleOf(box), outside),
     names,
     leaks: [
@@ -117,6 +125,14 @@ export async function proveSolid(
     loose: sealed.solids.slice(1).map(({ mesh, volume }) => ({ names: namesWithin(reduced, mesh), volume })),
     refused: sealed.refused,
   };
+}
+
+/** Corners and middles of a solid's triangles: of an envelope it counts how far it stands off, not how deep a groove under it is. */
+function placesOn(mesh: SolidMesh): Vector3[] {
+  return Array.from({ length: mesh.triangles.length / 3 }, (_, n) => {
+    const corners = cornersOf(mesh, n);
+    return [...corners, centreOf(corners)];
+  }).flat();
 }
 
 function sum(values: readonly number[]): number {

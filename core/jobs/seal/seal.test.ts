@@ -6,7 +6,9 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Part21File } from '#core/files/part21/file';
 import { leaksIn } from '#core/geometry/leaks/leaks';
 import { unpackGltf } from '#core/geometry/shape/gltf';
+import { finestMesh } from '#core/geometry/shape/solid-mesh';
 import { uniteMeshes } from '#core/geometry/solids/mesh-union';
+import { missingIn } from '#core/geometry/solids/missing';
 import { beadsAlong, isClosed, tidiedMesh, touchingEdges } from '#core/geometry/solids/touching';
 import { planOperation } from '#core/operation';
 import { readStructure } from '#core/product/structure';
@@ -154,6 +156,38 @@ describe('a sealed solid', () => {
     const [view] = readOutside([name]);
     expect(view).toMatchObject({ free: 1, fails: 0 });
     expect(view!.solids).toHaveLength(1);
+  });
+
+  it('is an envelope around all of it: nothing stands out, and it stands off no further than asked', async () => {
+    const files = await machine();
+    const faces: number[] = [];
+    for (const standOff of [30, 4]) {
+      const planned = await seal(files, { way: 'envelope', standOff, formats: ['glb'] });
+      const { report, mesh } = planned.preview;
+      expect(report).toMatchObject({ way: 'envelope', isValid: true, isClosed: true, solids: 1, loose: [] });
+      expect(report.deviation.max).toBeLessThan(standOff);
+      for (const [n, value] of report.box.after.entries()) {
+        const out = n < 3 ? report.box.before[n]! - value : value - report.box.before[n]!;
+        expect(out).toBeGreaterThan(-1e-6);
+        expect(out).toBeLessThan(standOff);
+      }
+      // The shaft, the housing and the knob lie in it wholly.
+      const bodies = [...(await (await testContext(files, kernel, known)).meshes('machine.stp')).values()];
+      expect(
+        await missingIn(
+          bodies.map((body) => tidiedMesh(finestMesh(body))),
+          [tidiedMesh(mesh)],
+        ),
+      ).toEqual([]);
+      faces.push(report.after.faces);
+      if (!hasOutsideReader) continue;
+      const name = path.join(folder, `envelope-${standOff}.stp`);
+      writeFileSync(name, contentOf(planned, 'machine-sealed.stp'));
+      const [view] = readOutside([name]);
+      expect(view).toMatchObject({ free: 1, fails: 0 });
+      expect(view!.solids).toHaveLength(1);
+    }
+    expect(faces[0]).toBeLessThan(faces[1]!);
   });
 
   it('keeps what is reached through a body that stands in an opening', async () => {

@@ -32,7 +32,7 @@ export interface SealedSolid {
 
 /** The solids, the one that counts first, however they were made. */
 export interface Sealed {
-  way: 'exact' | 'facets';
+  way: 'exact' | 'facets' | 'envelope';
   solids: SealedSolid[];
   hollows: number;
   pins: number;

@@ -1,10 +1,11 @@
 import type { ReducedWhole } from '#core/geometry/reduce/reduced-whole';
+import type { Whole } from '#core/geometry/whole/whole';
 import type { PlanContext } from '#core/planning';
-import type { Box } from '#core/product/box';
+import { type Box, diagonalOf } from '#core/product/box';
 import { Refusal } from '#core/refusal';
 import type { SealChoices } from './choices';
 import { sealExactly } from './exactly';
-import { sealInFacets } from './in-facets';
+import { sealInEnvelope, sealInFacets } from './in-facets';
 import { outsidePoints } from './outside-points';
 import type { Sealed, ToSeal } from './sealed-solid';
 
@@ -20,9 +21,10 @@ export async function seal(
   context: PlanContext,
   lite: Uint8Array,
   reduced: ReducedWhole,
-  { way, within, keepFaces }: Pick<SealChoices, 'way' | 'within' | 'keepFaces'>,
+  choices: Pick<SealChoices, 'way' | 'within' | 'keepFaces' | 'standOff'>,
   guests: readonly Box[] = [],
 ): Promise<Sealed> {
+  const { way, within, keepFaces } = choices;
   const given: ToSeal = {
     lite,
     reduced,
@@ -31,6 +33,7 @@ export async function seal(
     within,
     bead: within * BEAD,
   };
+  if (way === 'envelope') return sealInEnvelope(context, given, standOffOf(choices, reduced.whole));
   let refused: string | null = null;
   if (way !== 'facets') {
     const exact = await exactly(context, given);
@@ -41,6 +44,14 @@ export async function seal(
   // Faces for mounting are ten times as near.
   const facets = keepFaces.length > 0 ? within / 10 : within;
   return { ...(await sealInFacets(context, given, facets)), refused };
+}
+
+/** Part of the whole's diagonal by which an envelope stands off unless it is said. */
+const USUAL_STAND_OFF = 0.1;
+
+/** mm. */
+export function standOffOf({ standOff }: Pick<SealChoices, 'standOff'>, whole: Whole): number {
+  return standOff ?? Number((USUAL_STAND_OFF * diagonalOf(whole.box)).toPrecision(2));
 }
 
 /** The same, but for a kernel that breaks down: then there is no exact way either. */

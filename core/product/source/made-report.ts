@@ -18,7 +18,7 @@ export const MadeReport = z
     leaks: z.array(z.string().max(100)).max(50).describe('What can still be told from it, by kind.'),
     solid: z
       .object({
-        way: z.enum(['exact', 'facets']),
+        way: z.enum(['exact', 'facets', 'envelope']),
         isProved: z.boolean().describe('One valid, closed solid with one shell.'),
         filled: z.number().describe('Smallest filled part of three sections.'),
       })
