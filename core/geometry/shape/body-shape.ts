@@ -15,3 +15,13 @@ export type BodyShape =
       isValid?: boolean;
     }
   | { body: number; error: string; mesh?: BodyMesh | null };
+
+/** What of a body the kernel shall find out. */
+export interface WantedOfBody {
+  /** False when only facts and features are wanted. */
+  mesh?: boolean;
+  /** What bodies are compared by and measured on; `none` saves a quarter of the time. All of it unless it is said. */
+  details?: 'all' | 'features' | 'none';
+  /** Whether the kernel looks if each body is valid. */
+  check?: boolean;
+}

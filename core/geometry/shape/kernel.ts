@@ -1,5 +1,5 @@
 import { Refusal } from '#core/refusal';
-import type { BodyShape } from './body-shape';
+import type { BodyShape, WantedOfBody } from './body-shape';
 import type { JobName, RequestOf, ResultOf, ToldBy } from './jobs/geometry-jobs';
 
 /** Version of the kernel package and of what is done with it here; raised when results change. */
@@ -8,14 +8,8 @@ export const KERNEL_VERSION = 'occt-1.1.0/6';
 /** How finely bodies are meshed. */
 export type MeshQuality = 'display';
 
-export interface ShapeOptions {
+export interface ShapeOptions extends WantedOfBody {
   quality?: MeshQuality;
-  /** False when only facts and features are wanted. */
-  mesh?: boolean;
-  /** What bodies are compared by and measured on; `none` saves a quarter of the time. All of it unless it is said. */
-  details?: 'all' | 'features' | 'none';
-  /** Whether the kernel looks if each body is valid. */
-  check?: boolean;
   /** Told after each body. */
   onBody?: (done: number, of: number) => void;
   signal?: AbortSignal;

@@ -1,11 +1,10 @@
 import type { OpenCascadeInstance, Standard_Transient, TopoDS_Shape } from 'replicad-opencascadejs';
 import { Refusal } from '#core/refusal';
-import type { BodyShape } from './body-shape';
+import type { BodyShape, WantedOfBody } from './body-shape';
 import { isBreakdown } from './breakdown';
 import type { CutPiece, CutStep } from './cut';
 import { CutError } from './cut';
 import { doubtAbout, impossibleVolume } from './doubt';
-import type { ShapeOptions } from './kernel';
 import { isValidShape } from './occt-check';
 import { cutShape } from './occt-cut';
 import { exactOf } from './occt-exact';
@@ -35,9 +34,6 @@ function using(compiled: WebAssembly.Module) {
 /** A body that the kernel can make nothing of. */
 class BodyTrouble extends Error {}
 
-/** What is wanted of a body. */
-type Wanted = Pick<ShapeOptions, 'mesh' | 'details' | 'check'>;
-
 /** A STEP file as the kernel read it, ready to give single bodies. */
 export class OcctStepFile {
   private readonly reader;
@@ -64,7 +60,10 @@ export class OcctStepFile {
   }
 
   /** Meshes and measures one body; failures of the kernel come back as `error`. */
-  shape(body: number, { mesh: withMesh = true, details = 'all', check = false }: Wanted = {}): BodyShape {
+  shape(
+    body: number,
+    { mesh: withMesh = true, details = 'all', check = false }: WantedOfBody = {},
+  ): BodyShape {
     try {
       using shape = this.translate(body);
       // Before it is meshed: the check would judge the triangles, too.

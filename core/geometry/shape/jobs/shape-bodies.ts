@@ -1,9 +1,8 @@
-import type { BodyShape } from '#core/geometry/shape/body-shape';
-import type { ShapeOptions } from '#core/geometry/shape/kernel';
+import type { BodyShape, WantedOfBody } from '#core/geometry/shape/body-shape';
 import { OcctStepFile } from '#core/geometry/shape/occt';
 import type { GeometryJob } from './geometry-job';
 
-export interface BodiesToShape extends Pick<ShapeOptions, 'mesh' | 'details' | 'check'> {
+export interface BodiesToShape extends WantedOfBody {
   step: Uint8Array;
   /** Numbers of the body entities in the file. */
   bodies: readonly number[];
