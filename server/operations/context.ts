@@ -19,8 +19,15 @@ import { isUntouched } from '#server/projects/life/restore';
 import { filesBefore } from '#server/projects/scan/moments';
 import { loadProject, scanKey, scanStored, scansOf } from '#server/projects/scan/project-scan';
 
-/** What was made for plans and may be asked for again: typing a name neither reads nor searches anything twice. */
-const remembered = new LRUCache<string, Promise<unknown> & object>({ max: 24 });
+/**
+ * What was made for plans and may be asked for again: typing a name neither reads nor searches anything twice. A lite model has two of them for
+ * each of its files; what nobody asks for any more is let go.
+ */
+const remembered = new LRUCache<string, Promise<unknown> & object>({
+  max: 200,
+  ttl: 15 * 60_000,
+  updateAgeOnGet: true,
+});
 const rememberedLarge = new LRUCache<string, Promise<unknown> & object>({ max: 2 });
 
 /** What planning in a request has instead of a kernel. */

@@ -17,6 +17,8 @@ interface Leaks {
   leaks: Leak[];
   /** Width of the ball that was rolled around it, mm; null where there is nothing to be rolled around. */
   gap: number | null;
+  /** Why its faces were not looked at. */
+  unseen: string | null;
 }
 
 /** What can be told from a file besides the outside of its bodies. */
@@ -32,13 +34,14 @@ export const LEAKS = report<LeaksChoices, Leaks>({
   argument: 'file',
   isOfOneFile: true,
   look: async (context, { file, gap }) => ({ file, ...(await findLeaks(context, file, gap)) }),
-  words: ({ leaks }) =>
-    leaks.length === 0
-      ? ['It tells nothing besides the outside of its bodies.']
-      : leaks.flatMap(({ kind, count, examples, remedy }) => [
-          `${kind.padEnd(16)}${plural(count, 'place')}: ${examples.map((text) => `“${text}”`).join(', ')}`,
-          `${' '.repeat(16)}${remedy}`,
-        ]),
+  words: ({ leaks, unseen }) => [
+    ...(unseen === null ? [] : [`Its faces were not looked at. ${unseen}`]),
+    ...leaks.flatMap(({ kind, count, examples, remedy }) => [
+      `${kind.padEnd(16)}${plural(count, 'place')}: ${examples.map((text) => `“${text}”`).join(', ')}`,
+      `${' '.repeat(16)}${remedy}`,
+    ]),
+    ...(leaks.length === 0 ? ['It tells nothing besides the outside of its bodies.'] : []),
+  ],
   tables: ({ leaks }) => [
     {
       title: 'What can be told',

@@ -19,7 +19,8 @@ import type { Sealed, SealedSolid, ToSeal } from './sealed-solid';
 import { writeSolid } from './write-solid';
 
 /** How bodies that the kernel cannot unite are made larger or smaller, in turn, mm: their faces then no longer touch badly. */
-const NUDGES = [-5e-3, 5e-3, -1e-2, -2e-2];
+const LARGER = 5e-3;
+const NUDGES = [-5e-3, LARGER, -1e-2, -2e-2];
 /** Part of the exactness that a nudge may take up. */
 const OF_EXACTNESS = 1 / 5;
 /** So many times as long as the first try may all others take together; ms at least. */
@@ -69,7 +70,8 @@ export async function sealExactly(
     ))
       suspects.add(solid);
   if (suspects.size === 0) for (const solid of touchingSolids(first.boxes)) suspects.add(solid);
-  for (const by of NUDGES) {
+  // What only stays apart may meet when it is larger, and in no other way.
+  for (const by of spare ? [LARGER] : NUDGES) {
     if (Math.abs(by) > OF_EXACTNESS * given.within || performance.now() > deadline) continue;
     await context.progress(`Uniting once more, ${suspects.size} bodies nudged by ${by} mm`, 0, 1);
     const next = await tryToUnite(context, given, bodies, {
@@ -79,7 +81,7 @@ export async function sealExactly(
       return { sealed: { ...next.sealed, nudged: { bodies: suspects.size, by } }, refused: null };
     for (const solid of next.suspects) suspects.add(solid);
   }
-  const stand = await standIns(context, given, [...suspects]);
+  const stand = spare ? null : await standIns(context, given, [...suspects]);
   if (stand) {
     const last = await tryToUnite(context, given, bodies, { replaced: stand });
     if (last.trouble === null) return { sealed: { ...last.sealed, faceted: suspects.size }, refused: null };
