@@ -53,7 +53,13 @@ export function ResultSection({ choices, file, onChange, disabled }: ResultSecti
         onChange={(event) => onChange({ sdf: event.currentTarget.checked })}
         disabled={disabled}
       />
-      {(choices.urdf || choices.sdf) && (
+      <Switch
+        label="Also as MJCF, with every joint"
+        checked={choices.mjcf}
+        onChange={(event) => onChange({ mjcf: event.currentTarget.checked })}
+        disabled={disabled}
+      />
+      {(choices.urdf || choices.sdf || choices.mjcf) && (
         <NumberField
           label="Parts of no known material weigh, kg/m³"
           kind="number"

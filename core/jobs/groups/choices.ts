@@ -59,6 +59,8 @@ export const GroupsChoices = z.object({
   urdf: z.boolean().default(false).describe('also as URDF with a mesh for each group'),
   /** SDFormat beside, which may hold loops. */
   sdf: z.boolean().default(false).describe('also as SDFormat with a mesh for each group'),
+  /** MJCF with an STL for each group beside; it holds every joint. */
+  mjcf: z.boolean().default(false).describe('also as MJCF with a mesh for each group'),
   /** Of parts of no known material, kg/m³. */
   density: z
     .number()

@@ -22,6 +22,7 @@ import { boxAt, startModelling, stepOfShapes } from '#core/testing/step-of-shape
 import { checkUrdf, hasUrdfReader } from '#core/testing/urdf-reader';
 import { JOINT_KINDS, type Joint } from './choices';
 import { AT_REST, FREE, FREEDOMS } from './freedoms';
+import { writeMjcf } from './mjcf';
 import { Mechanism, motionOf } from './motion';
 import { GROUPS } from './operation';
 import { readKinematics } from './read-kinematics';
@@ -279,6 +280,7 @@ describe('moving groups', () => {
       hidden: false,
       urdf: true,
       sdf: true,
+      mjcf: true,
       density: 8000,
     });
     expect(planned.hindrance).toBeUndefined();
@@ -311,6 +313,7 @@ describe('moving groups', () => {
     expect(urdf.joints[0]!.limit!.map((value) => Math.round((value * 180) / Math.PI))).toEqual([-45, 90]);
     for (const { mesh } of urdf.links) expect(written.has(mesh)).toBe(true);
     expect([...written.keys()].filter((name) => name.endsWith('-hull.glb'))).toHaveLength(2);
+    expect(written.has('hinge-motion.mjcf.xml') && written.has('hinge-motion-2.stl')).toBe(true);
     const sdf = Buffer.from(written.get('hinge-motion.sdf')!).toString();
     expect(sdf).toContain('<joint name="hinge" type="revolute">');
     expect(sdf).toContain('<limit><lower>-0.785398163</lower><upper>1.570796327</upper></limit>');
@@ -513,5 +516,39 @@ describe('moving groups', () => {
       ['continuous', null],
       ['continuous', null],
     ]);
+  });
+
+  it('in MJCF hang on each other with all that they leave free, and loops are held together', () => {
+    const chain = [
+      joint(['b', 'a'], [0, 0, 10], {
+        name: 'lift & turn',
+        kind: 'cylindrical',
+        way: [0, 50],
+        direction: [0, 0, 2],
+      }),
+      joint(['b', 'c'], [100, 0, 0], { turn: [-90, 90], name: 'arm' }),
+      joint(['a', 'c'], [50, 0, 0], { name: 'closes' }),
+    ];
+    const text = writeMjcf('m', links('a', 'b', 'c'), chain, (n) => `m-${n + 1}.stl`);
+    const open = text.split('\n').map((line) => line.trim());
+    // b hangs on a, c on b.
+    expect(open.filter((line) => /^<\/?body/.test(line))).toEqual([
+      '<body name="a">',
+      '<body name="b">',
+      '<body name="c">',
+      '</body>',
+      '</body>',
+      '</body>',
+    ]);
+    // Written the other way round, the joint turns the other way.
+    expect(text).toContain('<joint name="lift &amp; turn" type="hinge" pos="0 0 0.01" axis="0 0 -1"/>');
+    expect(text).toContain(
+      '<joint name="lift &amp; turn, way" type="slide" pos="0 0 0.01" axis="0 0 -1" range="0 0.05" limited="true"/>',
+    );
+    expect(text).toContain(
+      'type="hinge" pos="0.1 0 0" axis="0 0 1" range="-1.570796327 1.570796327" limited="true"/>',
+    );
+    expect(text).toContain('<connect name="closes" body1="a" body2="c" anchor="0.05 0 0"/>');
+    expect(text).toContain('<mesh name="mesh 2" file="m-2.stl" scale="0.001 0.001 0.001"/>');
   });
 });

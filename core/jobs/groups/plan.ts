@@ -25,6 +25,7 @@ import type { GroupsChoices, Joint, RigidGroup } from './choices';
 import { flatContacts, roundContacts } from './contacts';
 import { addGroupShape, amountsOf, type GroupShape, meshOfGroup } from './group-shape';
 import { massesOf } from './masses';
+import { writeMjcf } from './mjcf';
 import { Mechanism } from './motion';
 import { type Overlap, overlapsIn } from './overlaps';
 import { type Proposal, proposeGroups } from './propose';
@@ -113,8 +114,15 @@ async function make(
   choices: GroupsChoices,
 ): Promise<NonNullable<GroupsOutline['made']>> {
   const { subs, reopened } = await reducedGroups(context, whole, groups, choices);
-  const meshEndings = groups.flatMap((_, n) => [`-${n + 1}.glb`, `-${n + 1}-hull.glb`]);
-  const forms = [...(choices.urdf ? ['.urdf'] : []), ...(choices.sdf ? ['.sdf'] : [])];
+  const meshEndings = groups.flatMap((_, n) => [
+    ...(choices.urdf || choices.sdf ? [`-${n + 1}.glb`, `-${n + 1}-hull.glb`] : []),
+    ...(choices.mjcf ? [`-${n + 1}.stl`] : []),
+  ]);
+  const forms = [
+    ...(choices.urdf ? ['.urdf'] : []),
+    ...(choices.sdf ? ['.sdf'] : []),
+    ...(choices.mjcf ? ['.mjcf.xml'] : []),
+  ];
   const place = newFileOf(context, root, choices, forms.length > 0 ? [...forms, ...meshEndings] : []);
   const shapes: GroupShape[] = choices.solid
     ? (await solidGroups(context, groups, subs)).map((solids) => ({ solids }))
@@ -237,7 +245,7 @@ async function writeForSimulators(
   whole: Whole,
   { groups, joints }: Proposal,
   shapes: readonly GroupShape[],
-  { density, urdf, sdf }: Pick<GroupsChoices, 'density' | 'urdf' | 'sdf'>,
+  { density, urdf, sdf, mjcf }: Pick<GroupsChoices, 'density' | 'urdf' | 'sdf' | 'mjcf'>,
   { folder, name, file }: NewFile,
 ): Promise<string[]> {
   const { draft } = context;
@@ -252,8 +260,11 @@ async function writeForSimulators(
       mass: masses[n]!,
     };
     const mesh = meshOfGroup(shapes[n]!);
-    draft.write(joinPath(folder, link.mesh), await writeMesh(mesh, 'glb'));
-    draft.write(joinPath(folder, link.hull), await writeMesh(await hullOf(mesh), 'glb'));
+    if (urdf || sdf) {
+      draft.write(joinPath(folder, link.mesh), await writeMesh(mesh, 'glb'));
+      draft.write(joinPath(folder, link.hull), await writeMesh(await hullOf(mesh), 'glb'));
+    }
+    if (mjcf) draft.write(joinPath(folder, `${stem}-${n + 1}.stl`), await writeMesh(mesh, 'stl'));
     links.push(link);
   }
   const left = new Set<string>();
@@ -271,6 +282,10 @@ async function writeForSimulators(
         `SDFormat has no joints that turn and slide, or slide in a plane: ${made.left.join(', ')} cannot be in it.`,
       );
     for (const joint of made.left) left.add(joint);
+  }
+  if (mjcf) {
+    const text = writeMjcf(name, links, joints, (n) => `${stem}-${n + 1}.stl`);
+    draft.write(joinPath(folder, `${stem}.mjcf.xml`), Buffer.from(text));
   }
   return [...left];
 }
