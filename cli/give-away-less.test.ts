@@ -133,7 +133,7 @@ describe('lite, seal, groups and leaks', () => {
       '--within',
       '1',
     );
-    expect([both.code, both.text]).toEqual([2, expect.stringContaining('not both')]);
+    expect([both.code, both.text]).toEqual([2, expect.stringContaining('Choose one of --exact')]);
   });
 
   it('list groups, and make those that a file lists', async () => {
