@@ -70,7 +70,8 @@ export async function reduceWhole(
       reachLeft = reach;
       continue;
     }
-    const after = isAsked && reduced.filled.size > 0 ? await reachOnceFilled(context, reduced) : reachLeft;
+    const mayChange = isAsked && (reduced.filled.size > 0 || choices.cutEnds);
+    const after = mayChange ? await reachOnceFilled(context, reduced, choices) : reachLeft;
     if (isSameReach(after, reachLeft))
       return choices.cutEnds ? withTrimmed(context, reduced, choices) : reduced;
     reachLeft = after;
@@ -79,9 +80,13 @@ export async function reduceWhole(
 
 /**
  * The reach of what is left once openings are closed: what stood behind them is out of reach, and so is what lies in material that was filled
- * in. Remembered by what is left.
+ * in; where ends are cut off, in any other body. Remembered by what is left.
  */
-function reachOnceFilled(context: PlanContext, reduced: ReducedWhole): Promise<ReachOfWhole> {
+function reachOnceFilled(
+  context: PlanContext,
+  reduced: ReducedWhole,
+  { cutEnds }: Pick<ReduceChoices, 'cutEnds'>,
+): Promise<ReachOfWhole> {
   const { whole, decision, filled, gap, reachLeft } = reduced;
   const openings = [...filled].map(([path, { bodies }]) => [
     path,
@@ -89,11 +94,11 @@ function reachOnceFilled(context: PlanContext, reduced: ReducedWhole): Promise<R
   ]);
   const classes = reachLeft.bodies.map((body) => `${body.class}${body.faces}`);
   const key = createHash('sha256')
-    .update(JSON.stringify([decision.bodies, openings, classes]))
+    .update(JSON.stringify([decision.bodies, openings, classes, cutEnds]))
     .digest('hex');
   return context.remember(`reach left ${gap} ${versionsBelow(context, whole.root)} ${key}`, async () => {
     const after = await reachAfter(reduced, context.progress);
-    for (const [n, { outside }] of await sunkBodies(reduced, 'filled'))
+    for (const [n, { outside }] of await sunkBodies(reduced, cutEnds ? 'all' : 'filled'))
       if (outside === 0) after.bodies[n] = { class: 'neither', faces: 0, share: 0, from: null };
     return after;
   });

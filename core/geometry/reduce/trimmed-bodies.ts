@@ -51,7 +51,7 @@ export async function trimBodies(
     const { shape, placement } = whole.bodies[n]!;
     if (outside === 0 || keptIn.has(whole.shapes[shape]!.file)) {
       context.draft.warn(
-        `${nameOf(n)} lies inside of other parts, and stays: it is kept by what was chosen.`,
+        `${nameOf(n)} lies inside of other parts, at least in part, and stays as it is: leave out what cannot be touched from outside, or let go of what keeps it.`,
       );
       continue;
     }

@@ -18,7 +18,7 @@ import { scanFileSet } from '#core/project/scan/scan';
 import { Refusal } from '#core/refusal';
 import { writeBoxPart } from '#core/testing/box-part';
 import { kernel } from '#core/testing/kernel';
-import { gearHousing, madeAssembly, needleBearing } from '#core/testing/made-assemblies';
+import { gearHousing, madeAssembly, needleBearing, roundBar } from '#core/testing/made-assemblies';
 import { hasOutsideReader, readOutside } from '#core/testing/outside-reader';
 import { testContext } from '#core/testing/plan-context';
 import { boxAt as box, startModelling, stepOfShapes } from '#core/testing/step-of-shape';
@@ -283,6 +283,16 @@ describe('a lite model', () => {
     expect([...new Set(radii.map((radius) => Number(radius.toFixed(6))))].sort((a, b) => a - b)).toEqual([
       5, 12,
     ]);
+    // What was drawn inside of a solid part goes, even where its end is flush with the outside.
+    const drawn = await madeAssembly([
+      { name: 'Block', bodies: [box(60, 60, 40)] },
+      { name: 'Flush pin', bodies: [roundBar(5, 20, [0, 0, 20])] },
+      { name: 'Stud', bodies: [roundBar(4, 30, [15, 0, 30])] },
+    ]);
+    const flush = (await planIn(drawn, all)).preview.report;
+    expect([flush.removed.hidden, flush.removed.cut, flush.leaks]).toEqual([['Flush pin'], ['Stud'], []]);
+    const kept = await planIn(drawn, { ...all, keep: ['Flush pin'] });
+    expect(kept.change.warnings).toEqual([expect.stringContaining('Flush pin lies inside of other parts')]);
     const open = await planIn(files, { ...all, outside: false });
     const inner = open.preview.report.leaks.find(({ kind }) => kind === 'inner faces');
     expect(inner?.count).toBeGreaterThan(8);
