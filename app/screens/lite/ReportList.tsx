@@ -7,6 +7,9 @@ import { LEAK_WORDS } from '../../ui/project/leak-words';
 import classes from './Lite.module.css';
 import { type Remedy, remedyInWords, remedyOf } from './remedies';
 
+/** What lies no further off than this lies on it, mm. */
+const ON_IT = 5e-4;
+
 interface ReportListProps {
   report: ReductionReport;
   odd: readonly { file: string; body: number; why: string }[];
@@ -76,8 +79,10 @@ export function ReportList({ report, odd, isChosen, onRemedy, disabled }: Report
         </dd>
         <dt>Outside</dt>
         <dd>
-          {deviation.max === 0
-            ? 'nothing that is reached from outside has gone'
+          {deviation.max < ON_IT
+            ? `nothing that is reached from outside has gone${
+                deviation.points > 0 ? ` (${plural(deviation.points, 'point')} tried)` : ''
+              }`
             : `what is reached lies at most ${figure(deviation.max, 'mm')} from what is left${
                 deviation.at ? `, at ${deviation.at.map((value) => number(value, 1)).join(', ')}` : ''
               } (${plural(deviation.points, 'point')} tried)`}
