@@ -24,6 +24,9 @@ describe('what can be told from a file', () => {
     expect(kindsIn(`#1=CARTESIAN_POINT('secret',(0.,0.,0.));\n#2=AXIS1_PLACEMENT('',#1,#2);\n`)).toEqual([
       ['labels', ['secret']],
     ]);
+    expect(
+      kindsIn(`#1=CARTESIAN_POINT('over the\n end',(0.,0.,0.));\n#2=AXIS1_PLACEMENT('',#1,#2);\n`),
+    ).toEqual([['labels', ['over the end']]]);
     expect(kindsIn(`#1=PRODUCT('A-17','Worm','',());\n#2=PRODUCT_DEFINITION_FORMATION('','',#1);\n`)).toEqual(
       expect.arrayContaining([
         ['ids', ['A-17']],

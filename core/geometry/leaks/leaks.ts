@@ -159,8 +159,10 @@ export function leaksIn(file: Part21File, own = ''): Leak[] {
 
 /** One line of the report. */
 export function leak(kind: LeakKind, count: number, examples: readonly string[] = []): Leak {
+  // A string may run over the end of a line, which is no part of it (ISO 10303-21, 6.3).
   const short = examples
     .slice(0, EXAMPLES)
+    .map((text) => text.replace(/[\r\n]/g, ''))
     .map((text) => (text.length > 80 ? `${text.slice(0, 79)}…` : text));
   return { kind, count, examples: short, remedy: REMEDIES[kind] };
 }
