@@ -12,6 +12,16 @@ interface ResultSectionProps {
   disabled: boolean;
 }
 
+/** What is switched on and off, in words. */
+const SWITCHES = [
+  ['hidden', 'Leave out what cannot be touched from outside'],
+  ['fill', 'Fill holes and pockets, but for those that another group stands in'],
+  ['solid', 'Each group as one solid, inside of which nothing is left'],
+  ['urdf', 'Also as URDF, with a mesh for each group'],
+  ['sdf', 'Also as SDFormat, which may hold loops'],
+  ['mjcf', 'Also as MJCF, with every joint'],
+] as const;
+
 /** What the file of the groups is called, and what is in it. */
 export function ResultSection({ choices, file, onChange, disabled }: ResultSectionProps) {
   return (
@@ -23,42 +33,15 @@ export function ResultSection({ choices, file, onChange, disabled }: ResultSecti
         onChange={(pattern) => onChange({ pattern })}
         disabled={disabled}
       />
-      <Switch
-        label="Leave out what cannot be touched from outside"
-        checked={choices.hidden}
-        onChange={(event) => onChange({ hidden: event.currentTarget.checked })}
-        disabled={disabled}
-      />
-      <Switch
-        label="Fill holes and pockets, but for those that another group stands in"
-        checked={choices.fill}
-        onChange={(event) => onChange({ fill: event.currentTarget.checked })}
-        disabled={disabled}
-      />
-      <Switch
-        label="Each group as one solid, inside of which nothing is left"
-        checked={choices.solid}
-        onChange={(event) => onChange({ solid: event.currentTarget.checked })}
-        disabled={disabled}
-      />
-      <Switch
-        label="Also as URDF, with a mesh for each group"
-        checked={choices.urdf}
-        onChange={(event) => onChange({ urdf: event.currentTarget.checked })}
-        disabled={disabled}
-      />
-      <Switch
-        label="Also as SDFormat, which may hold loops"
-        checked={choices.sdf}
-        onChange={(event) => onChange({ sdf: event.currentTarget.checked })}
-        disabled={disabled}
-      />
-      <Switch
-        label="Also as MJCF, with every joint"
-        checked={choices.mjcf}
-        onChange={(event) => onChange({ mjcf: event.currentTarget.checked })}
-        disabled={disabled}
-      />
+      {SWITCHES.map(([choice, label]) => (
+        <Switch
+          key={choice}
+          label={label}
+          checked={choices[choice]}
+          onChange={(event) => onChange({ [choice]: event.currentTarget.checked })}
+          disabled={disabled}
+        />
+      ))}
       {(choices.urdf || choices.sdf || choices.mjcf) && (
         <NumberField
           label="Parts of no known material weigh, kg/m³"
