@@ -10,7 +10,7 @@ import type { Kernel } from '#core/geometry/shape/kernel';
 import { treeOf } from '#core/geometry/shape/mesh-tree';
 import { finestMesh } from '#core/geometry/shape/solid-mesh';
 import { meshOfBody, wholeStructure, withMeshes } from '#core/geometry/whole/whole';
-import { diagonalOf, middleOf } from '#core/product/box';
+import { boxOfPositions, diagonalOf, middleOf } from '#core/product/box';
 import { invertRigid, type Matrix4, transformPoint, turnDirection, type Vector3 } from '#core/product/matrix';
 import { add, cross, scale, unit } from '#core/product/vector';
 import { scanContent } from '#core/project/scan/content';
@@ -49,16 +49,10 @@ function targetOf(
     )
       faces.set(triangles[n]!, face);
   const sorted = tree.geometry.index!;
-  const box = [0, 1, 2, 3, 4, 5].map((n) => (n < 3 ? Infinity : -Infinity));
-  for (let at = 0; at < positions.length; at++) {
-    const axis = at % 3;
-    box[axis] = Math.min(box[axis]!, positions[at]!);
-    box[axis + 3] = Math.max(box[axis + 3]!, positions[at]!);
-  }
   return {
     tree,
     back: invertRigid(placement),
-    off: 0.003 * diagonalOf(box),
+    off: 0.003 * diagonalOf(boxOfPositions(positions)),
     faceOf: (triangle) => faces.get(sorted.getX(3 * triangle)) ?? -1,
   };
 }

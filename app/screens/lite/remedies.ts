@@ -29,13 +29,15 @@ export function remedied(choices: LiteChoices, remedy: Remedy): LiteChoices {
 
 /** Whether a remedy would change nothing any more. */
 export function isRemedied(choices: LiteChoices, remedy: Remedy): boolean {
+  if (remedy === 'outside') return choices.outside;
+  if (remedy !== 'inside') return false;
   const now = remedied(choices, remedy);
-  return remedy === 'inside'
-    ? choices.hidden &&
-        choices.seen === 'drop' &&
-        choices.fill.length === now.fill.length &&
-        choices.fillBelow === null &&
-        choices.off.length === now.off.length &&
-        (choices.cutEnds || choices.outside)
-    : remedy === 'outside' && choices.outside;
+  return (
+    choices.hidden &&
+    choices.seen === 'drop' &&
+    choices.fill.length === now.fill.length &&
+    choices.fillBelow === null &&
+    choices.off.length === now.off.length &&
+    (choices.cutEnds || choices.outside)
+  );
 }

@@ -1,9 +1,9 @@
 import { COARSE } from '#core/geometry/reach/grid';
 import { ReachField, type StandingMesh } from '#core/geometry/reach/reached';
 import { cornersOf, normalOf } from '#core/geometry/shape/triangles';
+import { growByMesh } from '#core/geometry/whole/whole';
 import type { Progress } from '#core/planning';
-import { type Box, emptyBox, growBox } from '#core/product/box';
-import { transformPoint } from '#core/product/matrix';
+import { emptyBox } from '#core/product/box';
 import { dot } from '#core/product/vector';
 import { type Leak, leak } from './leaks';
 
@@ -22,7 +22,8 @@ export async function innerFaces(
   gap: number,
   progress?: Progress,
 ): Promise<Leak[]> {
-  const box = boxOf(meshes);
+  const box = emptyBox();
+  for (const { mesh, placement } of meshes) growByMesh(box, mesh.positions, placement);
   const field = await ReachField.roll(meshes, box, gap, progress, COARSE);
   const counts = new Map<string, number>();
   for (const mesh of meshes) {
@@ -99,15 +100,4 @@ function isOneLoop(edges: readonly [string, string][]): boolean {
     if (at === start) return n === edges.length;
   }
   return false;
-}
-
-function boxOf(meshes: readonly StandingMesh[]): Box {
-  const box = emptyBox();
-  for (const { mesh, placement } of meshes)
-    for (let at = 0; at < mesh.positions.length; at += 3)
-      growBox(
-        box,
-        transformPoint(placement, [mesh.positions[at]!, mesh.positions[at + 1]!, mesh.positions[at + 2]!]),
-      );
-  return box;
 }

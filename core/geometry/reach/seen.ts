@@ -1,5 +1,5 @@
 import type { GeometryOfBody } from '#core/geometry/shape/gltf';
-import type { SolidMesh } from '#core/geometry/shape/solid-mesh';
+import { type SolidMesh, withUsedVertices } from '#core/geometry/shape/solid-mesh';
 import type { Whole } from '#core/geometry/whole/whole';
 import type { Progress } from '#core/planning';
 import { type Box, diagonalOf, middleOf } from '#core/product/box';
@@ -99,22 +99,11 @@ function drawBodies(
 /** Levels of meshes with only the vertices that they use, as long as the meshes are there. */
 const compact = new WeakMap<object, SolidMesh>();
 
-/** A level of a mesh with only the vertices that it uses: a coarse one has few of them. */
+/** A coarse level uses few of a mesh's vertices. */
 function compactOf({ positions }: GeometryOfBody, level: GeometryOfBody['levels'][number]): SolidMesh {
   const known = compact.get(level);
   if (known) return known;
-  const places = new Int32Array(positions.length / 3).fill(-1);
-  const used: number[] = [];
-  const triangles = level.triangles.map((vertex) => {
-    if (places[vertex] === -1) places[vertex] = used.push(vertex) - 1;
-    return places[vertex]!;
-  });
-  const made = {
-    positions: Float32Array.from(
-      used.flatMap((vertex) => [...positions.subarray(3 * vertex, 3 * vertex + 3)]),
-    ),
-    triangles,
-  };
+  const made = withUsedVertices({ positions, triangles: level.triangles });
   compact.set(level, made);
   return made;
 }

@@ -38,7 +38,8 @@ export async function fillLeft(
     const keptFaces = new Set(choices.keepFaces.flatMap((kept) => (kept.file === file ? [kept.face] : [])));
     const wanted = new Map<number, Opening[]>();
     let faces = 0;
-    for (const shape of choices.fill.length > 0 ? shapes : []) {
+    const asked = choices.fill.length > 0 ? shapes : [];
+    for (const shape of asked) {
       const own = part.bodies.get(whole.shapes[shape]!.body.id);
       if (!own) continue;
       const chosen = chosenOpenings(
@@ -51,7 +52,7 @@ export async function fillLeft(
       faces += placings.get(shape)!.length * chosen.reduce((sum, opening) => sum + opening.faces.length, 0);
       if (chosen.length > 0) wanted.set(whole.shapes[shape]!.body.id, chosen);
     }
-    const odd = (choices.fill.length > 0 ? shapes : []).flatMap((shape) => {
+    const odd = asked.flatMap((shape) => {
       const { id: body } = whole.shapes[shape]!.body;
       const why = part.odd.get(body);
       return why === undefined ? [] : [{ file, body, why }];

@@ -1,6 +1,5 @@
 import type { SourcePart } from '#core/geometry/bodies/source-part';
 import type { ReachOfWhole } from '#core/geometry/reach/classes';
-import type { StandingMesh } from '#core/geometry/reach/reached';
 import type { BodyMesh } from '#core/geometry/shape/body';
 import type { GeometryOfBody } from '#core/geometry/shape/gltf';
 import { faceCount, finestMesh, triangleCount } from '#core/geometry/shape/solid-mesh';
@@ -8,7 +7,7 @@ import { meshOfBody, type Whole } from '#core/geometry/whole/whole';
 import type { PlanContext } from '#core/planning';
 import type { Vector3 } from '#core/product/matrix';
 import { bodiesLeft, type Decision } from './decide';
-import { pointsOn } from './deviation';
+import { type PlacedMesh, pointsOn } from './deviation';
 import type { FilledBody, FilledPart } from './filled-parts';
 
 /** A body of the whole of which an end was cut off, as the kernel wrote what is left of it. */
@@ -50,12 +49,12 @@ export function meshLeft(left: Left): (body: number) => GeometryOfBody | undefin
       : undefined;
 }
 
-/** The meshes of what is left where they stand. */
-export function meshesLeft(left: Left): StandingMesh[] {
+/** The meshes of what is left where they stand, as fine as they are. */
+export function meshesLeft(left: Left): PlacedMesh[] {
   const meshOf = meshLeft(left);
   return bodiesLeft(left.decision).flatMap((n) => {
     const mesh = meshOf(n);
-    return mesh ? [{ mesh, placement: left.whole.bodies[n]!.placement }] : [];
+    return mesh ? [{ ...finestMesh(mesh), placement: left.whole.bodies[n]!.placement }] : [];
   });
 }
 

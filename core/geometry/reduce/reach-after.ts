@@ -1,8 +1,7 @@
 import type { ReachOfWhole } from '#core/geometry/reach/classes';
 import { reachedFaces } from '#core/geometry/reach/reached';
 import { seenBodies } from '#core/geometry/reach/seen';
-import { faceCount } from '#core/geometry/shape/solid-mesh';
-import { meshOfBody, type Whole } from '#core/geometry/whole/whole';
+import type { Whole } from '#core/geometry/whole/whole';
 import type { Progress } from '#core/planning';
 import { bodiesLeft } from './decide';
 import { filledBodies, lostFaces, meshLeft } from './left';
@@ -38,7 +37,7 @@ export async function reachAfter(reduced: ReducedWhole, progress?: Progress): Pr
     const own = now.faces[at]!;
     const faces = before.reached.faces[n]!.slice();
     const stayed = [...faces.keys()].filter((face) => !isLost(face));
-    if (stayed.length === own.length && faceCount(meshOfBody(whole, n)) === faces.length) {
+    if (stayed.length === own.length) {
       for (const face of faces.keys()) if (isLost(face)) faces[face] = 0;
       for (const [k, face] of stayed.entries()) faces[face]! &= own[k]!;
     }

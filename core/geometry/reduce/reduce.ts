@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { openPart } from '#core/geometry/bodies/open-part';
 import type { SourcePart } from '#core/geometry/bodies/source-part';
 import { everythingReached, type ReachOfWhole, reachOf } from '#core/geometry/reach/classes';
+import type { Sunk } from '#core/geometry/solids/sunk';
 import { readWhole, type Whole } from '#core/geometry/whole/whole';
 import type { PlanContext } from '#core/planning';
 import { placedBelow } from '#core/project/scan/project';
@@ -71,54 +72,65 @@ export async function reduceWhole(
       continue;
     }
     const mayChange = isAsked && (reduced.filled.size > 0 || choices.cutEnds);
-    const after = mayChange ? await reachOnceFilled(context, reduced, choices) : reachLeft;
-    if (isSameReach(after, reachLeft))
-      return choices.cutEnds ? withTrimmed(context, reduced, choices) : reduced;
-    reachLeft = after;
+    const once = mayChange ? await onceFilled(context, reduced, choices) : null;
+    if (once && !isSameReach(once.reach, reachLeft)) {
+      reachLeft = once.reach;
+      continue;
+    }
+    if (!choices.cutEnds) return reduced;
+    const trimmed = await trimBodies(
+      context,
+      reduced,
+      choices,
+      once?.sunk ?? (await sunkBodies(reduced, 'all')),
+    );
+    return trimmed.size === 0 ? reduced : { ...reduced, trimmed, parts: partsLeft({ ...reduced, trimmed }) };
   }
 }
 
-/**
- * The reach of what is left once openings are closed: what stood behind them is out of reach, and so is what lies in material that was filled
- * in; where ends are cut off, in any other body. Remembered by what is left.
- */
-function reachOnceFilled(
+/** Names what is left of a whole as it is in its files now: what is left out, what is filled, what is cut off. @param more what else counts */
+export function keyOfLeft(
   context: PlanContext,
-  reduced: ReducedWhole,
-  { cutEnds }: Pick<ReduceChoices, 'cutEnds'>,
-): Promise<ReachOfWhole> {
-  const { whole, decision, filled, gap, reachLeft } = reduced;
+  { whole, decision, filled, trimmed, gap }: Left & { gap: number },
+  more: unknown = null,
+): string {
   const openings = [...filled].map(([path, { bodies }]) => [
     path,
     [...bodies].map(([body, own]) => [body, own.openings.map(({ faces }) => faces[0])]),
   ]);
-  const classes = reachLeft.bodies.map((body) => `${body.class}${body.faces}`);
-  const key = createHash('sha256')
-    .update(JSON.stringify([decision.bodies, openings, classes, cutEnds]))
+  const cut = [...trimmed].map(([n, { volume }]) => [n, volume]);
+  const digest = createHash('sha256')
+    .update(JSON.stringify([decision.bodies, openings, cut, more]))
     .digest('hex');
-  return context.remember(`reach left ${gap} ${versionsBelow(context, whole.root)} ${key}`, async () => {
-    const after = await reachAfter(reduced, context.progress);
-    for (const [n, { outside }] of await sunkBodies(reduced, cutEnds ? 'all' : 'filled'))
-      if (outside === 0) after.bodies[n] = { class: 'neither', faces: 0, share: 0, from: null };
-    return after;
+  return `${gap} ${versionsBelow(context, whole.root)} ${digest}`;
+}
+
+/**
+ * What becomes of a whole once openings are closed: what stood behind them is out of reach, and so is what lies in material that was filled in;
+ * where ends are cut off, in any other body. Remembered by what is left.
+ * @returns the reach, and what lies in others, in part at least
+ */
+function onceFilled(
+  context: PlanContext,
+  reduced: ReducedWhole,
+  { cutEnds }: Pick<ReduceChoices, 'cutEnds'>,
+): Promise<{ reach: ReachOfWhole; sunk: ReadonlyMap<number, Sunk> }> {
+  const classes = reduced.reachLeft.bodies.map((body) => `${body.class}${body.faces}`);
+  const key = keyOfLeft(context, reduced, [classes, cutEnds]);
+  return context.remember(`once filled ${key}`, async () => {
+    const reach = await reachAfter(reduced, context.progress);
+    const sunk = await sunkBodies(reduced, cutEnds ? 'all' : 'filled');
+    for (const [n, { outside }] of sunk)
+      if (outside === 0) reach.bodies[n] = { class: 'neither', faces: 0, share: 0, from: null };
+    return { reach, sunk };
   });
 }
 
 function isSameReach(a: ReachOfWhole, b: ReachOfWhole): boolean {
   return (
-    a === b ||
-    (a.bodies.every((body, n) => body.class === b.bodies[n]!.class) &&
-      a.reached.faces.every((faces, n) => Buffer.compare(faces, b.reached.faces[n]!) === 0))
+    a.bodies.every((body, n) => body.class === b.bodies[n]!.class) &&
+    a.reached.faces.every((faces, n) => Buffer.compare(faces, b.reached.faces[n]!) === 0)
   );
-}
-
-async function withTrimmed(
-  context: PlanContext,
-  reduced: ReducedWhole,
-  choices: ReduceChoices,
-): Promise<ReducedWhole> {
-  const trimmed = await trimBodies(context, reduced, choices);
-  return trimmed.size === 0 ? reduced : { ...reduced, trimmed, parts: partsLeft({ ...reduced, trimmed }) };
 }
 
 export function warnOfMissing({ draft }: PlanContext, whole: Whole): void {

@@ -132,13 +132,8 @@ export function deviationAfter({ reach, ...left }: ReducedWhole): Deviation {
     const isLost = decision.bodies[n] !== null || left.trimmed.has(n) ? () => true : lostFaces(filledOf(n));
     points.push(...pointsReached(whole, reach, n, POINTS, isLost));
   }
-  const meshes = meshesLeft(left).map(({ mesh, placement }) => ({
-    positions: mesh.positions,
-    triangles: mesh.levels[0]!.triangles,
-    placement,
-  }));
   const space = new FilledSpace(left);
   const step = Math.ceil(points.length / MOST_POINTS) || 1;
   const open = points.filter((point, n) => n % step === 0 && !space.holds(point));
-  return deviationOf(open, meshes);
+  return deviationOf(open, meshesLeft(left));
 }

@@ -4,12 +4,12 @@ import { SourcePart } from '#core/geometry/bodies/source-part';
 import type { BodyFacts } from '#core/geometry/shape/body';
 import type { BodyToTrim } from '#core/geometry/shape/jobs/trim-bodies';
 import type { TrimmedShape } from '#core/geometry/shape/occt-trim';
+import type { Sunk } from '#core/geometry/solids/sunk';
 import type { PlanContext } from '#core/planning';
 import { invertRigid, multiply } from '#core/product/matrix';
 import type { ReduceChoices } from './choices';
 import type { TrimmedBody } from './left';
 import type { ReducedWhole } from './reduced-whole';
-import { sunkBodies } from './sunk-bodies';
 
 /** So many kernels cut, where there are as many. */
 const SHARES = 2;
@@ -22,16 +22,17 @@ const ALIKE = 0.02;
  * Cuts off what of bodies ends inside others, or passes through them: whoever reads the file would find there what nobody sees. What is cut
  * off lies in the other's material, so the outside stays as it is, to the face where the one enters the other. What cannot be cut off is
  * named by a warning, and stays.
+ * @param sunk what lies in others, by position in the whole
  */
 export async function trimBodies(
   context: PlanContext,
   reduced: ReducedWhole,
   { keepFaces }: Pick<ReduceChoices, 'keepFaces'>,
+  sunk: ReadonlyMap<number, Sunk>,
 ): Promise<Map<number, TrimmedBody>> {
   const { whole, filled, originals } = reduced;
-  const sunk = [...(await sunkBodies(reduced, 'all'))];
   const trimmed = new Map<number, TrimmedBody>();
-  if (sunk.length === 0) return trimmed;
+  if (sunk.size === 0) return trimmed;
 
   // 1. What is cut in the same way is cut once.
   const files: { path: string; bytes: Uint8Array }[] = [];

@@ -1,7 +1,6 @@
 import type { GeometryOfBody } from '#core/geometry/shape/gltf';
-import { finestMesh, joinedMesh, type SolidMesh } from '#core/geometry/shape/solid-mesh';
+import { finestMesh, joinedMesh, placedMesh, type SolidMesh } from '#core/geometry/shape/solid-mesh';
 import type { Whole } from '#core/geometry/whole/whole';
-import { transformPoint } from '#core/product/matrix';
 
 /**
  * Bodies of a whole as one mesh, where they stand. mm.
@@ -15,12 +14,7 @@ export function meshOfWhole(
   return joinedMesh(
     whole.bodies.flatMap(({ placement }, n) => {
       const mesh = geometryOf(n);
-      if (!mesh) return [];
-      const { positions, triangles } = finestMesh(mesh);
-      const placed = new Float32Array(positions.length);
-      for (let at = 0; at < positions.length; at += 3)
-        placed.set(transformPoint(placement, [positions[at]!, positions[at + 1]!, positions[at + 2]!]), at);
-      return [{ positions: placed, triangles }];
+      return mesh ? [placedMesh(finestMesh(mesh), placement)] : [];
     }),
   );
 }

@@ -32,7 +32,8 @@ export interface ReducedPart {
   bodies: number[];
   placings: {
     name: string;
-    placement: Matrix4 /** Bodies of the whole that stand there. */;
+    placement: Matrix4;
+    /** Bodies of the whole that stand there. */
     members: readonly number[];
   }[];
 }

@@ -1,8 +1,11 @@
-import type { BRepAlgoAPI_Cut, OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
+import type { OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
 import type { Matrix4 } from '#core/product/matrix';
 import type { BodyFacts, BodyMesh } from './body';
+import { isBreakdown } from './breakdown';
 import { isValidShape } from './occt-check';
+import { explored } from './occt-explore';
 import { measureShape, meshShape, volumeOf } from './occt-measure';
+import { simplifiedResult } from './occt-simplify';
 import { writeStep } from './occt-step';
 
 /** What is left of a body where others were taken out of it. */
@@ -15,6 +18,8 @@ export interface TrimmedShape {
   /** As STEP text in millimetres, a body for each piece. */
   step: Uint8Array;
 }
+
+const FAILED = 'The geometry kernel failed at cutting it off.';
 
 /**
  * Takes others out of a body, exactly. @param others each where it stands in the body's coordinates
@@ -32,13 +37,17 @@ export function trimShape(
   for (const { shape, placement } of others) tools.Append(movedShape(oc, shape, placement));
   cut.SetArguments(bodies);
   cut.SetTools(tools);
-  cut.Build();
-  if (cut.HasErrors()) return 'The geometry kernel failed at cutting it off.';
-  const left = simplified(oc, cut);
+  try {
+    cut.Build();
+  } catch (error) {
+    if (isBreakdown(error)) throw error;
+    return FAILED;
+  }
+  if (cut.HasErrors()) return FAILED;
+  // What lies in one plane beside the cut is one face: else the rim of what was cut off would be told by an edge.
+  const left = simplifiedResult(oc, cut);
   if (!isValidShape(oc, left)) return 'What would be left of it is not valid.';
-  const pieces: TopoDS_Shape[] = [];
-  using explorer = new oc.TopExp_Explorer(left, oc.TopAbs_ShapeEnum.TopAbs_SOLID);
-  for (; explorer.More(); explorer.Next()) pieces.push(explorer.Current());
+  const pieces = explored(oc, left, 'TopAbs_SOLID');
   if (pieces.length === 0) return 'Nothing would be left of it.';
   const mesh = meshShape(oc, left);
   return {
@@ -47,23 +56,6 @@ export function trimShape(
     before: volumeOf(oc, body),
     step: writeStep(oc, pieces, 'MM'),
   };
-}
-
-/**
- * What a cut left, with what lies in one plane beside the cut as one face: else the rim of what was cut off would be told by an edge. As it was
- * where that does not go well.
- */
-function simplified(oc: OpenCascadeInstance, cut: BRepAlgoAPI_Cut): TopoDS_Shape {
-  const before = cut.Shape();
-  const volume = volumeOf(oc, before);
-  try {
-    cut.SimplifyResult(true, true, 1e-6);
-    const simple = cut.Shape();
-    if (isValidShape(oc, simple) && Math.abs(volumeOf(oc, simple) - volume) < 1e-6 * volume) return simple;
-  } catch {
-    // What it was before is as good.
-  }
-  return before;
 }
 
 /** A shape moved and turned, not scaled. */

@@ -4,7 +4,9 @@ import { Refusal } from '#core/refusal';
 import type { BodyFacts, BodyMesh } from './body';
 import { isBreakdown } from './breakdown';
 import { isValidShape } from './occt-check';
+import { explored } from './occt-explore';
 import { measureShape, meshShape, volumeOf } from './occt-measure';
+import { simplifiedResult } from './occt-simplify';
 import { writeStep } from './occt-step';
 import type { Pin } from './unite';
 
@@ -171,19 +173,7 @@ function fused(oc: OpenCascadeInstance, solids: readonly TopoDS_Shape[]): TopoDS
     if (isBreakdown(error)) throw error;
     return null;
   }
-  const before = fuse.Shape();
-  const volume = volumeOf(oc, before);
-  // Faces that lie in one surface become one, so that no seam tells of parts; never at the price of a valid solid.
-  try {
-    fuse.SimplifyResult(true, true, 1e-6);
-    const simple = fuse.Shape();
-    if (isValidShape(oc, simple) && Math.abs(volumeOf(oc, simple) - volume) < 1e-6 * Math.abs(volume))
-      return simple;
-  } catch (error) {
-    if (isBreakdown(error)) throw error;
-    // What it was before is as good.
-  }
-  return before;
+  return simplifiedResult(oc, fuse);
 }
 
 /** The largest of some shells, and after it those that a guest stands in. */
@@ -211,17 +201,6 @@ function solidOf(oc: OpenCascadeInstance, [outer, ...inner]: readonly TopoDS_Sha
   using maker = new oc.BRepBuilderAPI_MakeSolid(oc.TopoDS.Shell(outer!));
   for (const shell of inner) maker.Add(oc.TopoDS.Shell(shell));
   return maker.Solid();
-}
-
-function explored(
-  oc: OpenCascadeInstance,
-  shape: TopoDS_Shape,
-  what: 'TopAbs_SOLID' | 'TopAbs_SHELL' | 'TopAbs_FACE' | 'TopAbs_EDGE' | 'TopAbs_VERTEX',
-): TopoDS_Shape[] {
-  const found: TopoDS_Shape[] = [];
-  using explorer = new oc.TopExp_Explorer(shape, oc.TopAbs_ShapeEnum[what]);
-  for (; explorer.More(); explorer.Next()) found.push(explorer.Current());
-  return found;
 }
 
 /** Shells that belong to no solid. */

@@ -1,3 +1,4 @@
+import { type Matrix4, transformPoint } from '#core/product/matrix';
 import type { BodyMesh } from './body';
 import type { GeometryOfBody } from './gltf';
 import { cornersOf, normalOf } from './triangles';
@@ -74,4 +75,25 @@ export function joinedMesh(meshes: readonly SolidMesh[]): SolidMesh {
     at += mesh.positions.length;
   }
   return { positions, triangles };
+}
+
+/** A mesh where it stands. */
+export function placedMesh({ positions, triangles }: SolidMesh, placement: Matrix4): SolidMesh {
+  const placed = new Float32Array(positions.length);
+  for (let at = 0; at < positions.length; at += 3)
+    placed.set(transformPoint(placement, [positions[at]!, positions[at + 1]!, positions[at + 2]!]), at);
+  return { positions: placed, triangles };
+}
+
+/** The same mesh with only the vertices that its triangles use. */
+export function withUsedVertices({ positions, triangles }: SolidMesh): SolidMesh {
+  const places = new Int32Array(positions.length / 3).fill(-1);
+  const used: number[] = [];
+  const own = triangles.map((vertex) => {
+    if (places[vertex] === -1) places[vertex] = used.push(vertex) - 1;
+    return places[vertex]!;
+  });
+  const kept = new Float32Array(3 * used.length);
+  for (const [n, vertex] of used.entries()) kept.set(positions.subarray(3 * vertex, 3 * vertex + 3), 3 * n);
+  return { positions: kept, triangles: own };
 }

@@ -49,12 +49,11 @@ function halvesOf(solid: Manifold, overlap: number): Manifold[] {
     solid.trimByPlane(along(1), middle - overlap),
     solid.trimByPlane(along(-1), -middle - overlap),
   ];
-  const [some, none] = [
-    halves.filter((half) => half.volume() > 0),
-    halves.filter((half) => !(half.volume() > 0)),
-  ];
-  for (const half of none) half.delete();
-  return some;
+  return halves.filter((half) => {
+    if (half.volume() > 0) return true;
+    half.delete();
+    return false;
+  });
 }
 
 /** How far a hull stands off what it is around at most, mm; its corners do not. */

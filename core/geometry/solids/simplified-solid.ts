@@ -2,7 +2,7 @@ import { MeshoptSimplifier } from 'meshoptimizer';
 import { Vector3 as ThreeVector } from 'three';
 import { meshVolume } from '#core/geometry/shape/doubt';
 import { treeOf } from '#core/geometry/shape/mesh-tree';
-import type { SolidMesh } from '#core/geometry/shape/solid-mesh';
+import { type SolidMesh, withUsedVertices } from '#core/geometry/shape/solid-mesh';
 import { centreOf, cornersOf } from '#core/geometry/shape/triangles';
 import { isClosed, tidiedMesh } from './touching';
 
@@ -41,15 +41,4 @@ function furthest(from: SolidMesh, to: SolidMesh, limit: number): number {
     }
   }
   return most;
-}
-
-function withUsedVertices({ positions, triangles }: SolidMesh): SolidMesh {
-  const places = new Map<number, number>();
-  const own = triangles.map((vertex) => {
-    const known = places.get(vertex) ?? places.size;
-    places.set(vertex, known);
-    return known;
-  });
-  const used = [...places.keys()].flatMap((vertex) => [...positions.subarray(3 * vertex, 3 * vertex + 3)]);
-  return { positions: Float32Array.from(used), triangles: own };
 }

@@ -249,7 +249,8 @@ function positionsOf(whole: Whole, n: number): ArrayLike<number> {
   return mesh.box;
 }
 
-function growByMesh(box: Box, positions: ArrayLike<number>, placement: Matrix4): void {
+/** Grows a box by points that stand somewhere. */
+export function growByMesh(box: Box, positions: ArrayLike<number>, placement: Matrix4): void {
   for (let at = 0; at < positions.length; at += 3)
     growBox(box, transformPoint(placement, [positions[at]!, positions[at + 1]!, positions[at + 2]!]));
 }

@@ -77,16 +77,12 @@ export async function planGroups(
   const proposal = await context.remember(
     `groups of ${root} ${whole.shapes.map(({ sha256 }) => sha256).join(' ')}`,
     async () => {
+      const written = await writtenGroups(context, whole);
+      if (written) return written;
       const partOf = (file: string) => parts.get(file);
       const round = roundContacts(whole, partOf);
-      return (
-        (await writtenGroups(context, whole)) ??
-        proposeGroups(
-          whole,
-          [...round, ...rollingContacts(whole, partOf, round)],
-          flatContacts(whole, partOf),
-        )
-      );
+      const rolling = rollingContacts(whole, partOf, round);
+      return proposeGroups(whole, [...round, ...rolling], flatContacts(whole, partOf));
     },
   );
   const groups = completed(whole, choices.groups ?? proposal.groups);

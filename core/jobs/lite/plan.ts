@@ -2,12 +2,12 @@ import { baseName, stemOf } from '#core/files/links/paths';
 import { Part21File } from '#core/files/part21/file';
 import { NO_TIME } from '#core/files/part21/write';
 import { innerFaces, type NamedMesh } from '#core/geometry/leaks/inner-faces';
-import { leaksIn } from '#core/geometry/leaks/leaks';
+import { type Leak, leaksIn } from '#core/geometry/leaks/leaks';
 import type { Forgettable } from '#core/geometry/reduce/choices';
 import { keptFacesNow } from '#core/geometry/reduce/kept-faces';
 import { amountsLeft, meshLeft, volumesLeft, volumesOf } from '#core/geometry/reduce/left';
 import { linkTies, newFileOf, sourcesOf, tiesTo } from '#core/geometry/reduce/new-file';
-import { reduceWhole } from '#core/geometry/reduce/reduce';
+import { keyOfLeft, reduceWhole } from '#core/geometry/reduce/reduce';
 import type { ReducedWhole } from '#core/geometry/reduce/reduced-whole';
 import { rememberOutside } from '#core/geometry/reduce/remember-outside';
 import { removedFrom } from '#core/geometry/reduce/removed';
@@ -90,10 +90,7 @@ export async function planLite(context: PlanContext, root: string, asked: LiteCh
     kept: keptFaceReports(choices.keepFaces, files21, bare, result),
     deviation: deviationAfter(reduced),
     removed: removedFrom(reduced),
-    leaks: [
-      ...leaksIn(result, name),
-      ...(await innerFaces(namedMeshes(reduced, forget), reduced.gap, context.progress)),
-    ],
+    leaks: [...leaksIn(result, name), ...(await innerFacesLeft(context, reduced, forget))],
   };
   const remembered = { ...recipe, report: madeReport(report) };
   const { bytes } = isTied ? write(remembered) : bare;
@@ -116,6 +113,16 @@ async function volumes(context: PlanContext, reduced: ReducedWhole): Promise<Red
     before: sum(await volumesOf(context, reduced.whole)),
     after: sum(await volumesLeft(context, reduced)),
   };
+}
+
+/** Faces of what is left that nobody reaches. Remembered: to type a name moves nothing. */
+function innerFacesLeft(
+  context: PlanContext,
+  reduced: ReducedWhole,
+  forget: ReadonlySet<Forgettable>,
+): Promise<Leak[]> {
+  const key = `inner faces ${keyOfLeft(context, reduced, forget.has('names'))}`;
+  return context.remember(key, () => innerFaces(namedMeshes(reduced, forget), reduced.gap, context.progress));
 }
 
 /** What is left, each body by the name that its part has in the file. */

@@ -3,6 +3,10 @@ import { KeptFace } from '#core/geometry/reduce/choices';
 import { Folder, Gap, namePattern, SmallerThan } from '#core/geometry/reduce/common-choices';
 import { MESH_FORMATS } from '#core/geometry/shape/mesh-formats';
 
+/** How a solid was made, in words. */
+export const WAY_WORDS = { exact: 'exact', facets: 'of facets', envelope: 'an envelope' } as const;
+export type SealedWay = keyof typeof WAY_WORDS;
+
 /** Everything that the engineer decides about a sealed solid. */
 export const SealChoices = z.object({
   gap: Gap.describe('openings narrower than this are closed, mm'),

@@ -2,7 +2,7 @@ import type { CommandForm } from '#core/command/form';
 import { face, millimetres, percent } from '#core/command/given-values';
 import { applyOutside, outChoices } from '#core/command/out-file';
 import { plural } from '#core/command/words';
-import type { SealFileChoices } from '#core/jobs/seal/choices';
+import { type SealFileChoices, WAY_WORDS } from '#core/jobs/seal/choices';
 import type { SealOutline } from '#core/jobs/seal/plan';
 import { Refusal } from '#core/refusal';
 
@@ -54,7 +54,7 @@ export const SEAL_FORM: CommandForm<SealFileChoices, SealOutline> = {
         `outside     lies ${report.deviation.max.toFixed(3)} mm off: more than the ${report.within} mm that were asked for`,
       );
     lines.push(
-      `one solid   ${report.way === 'exact' ? 'exact' : report.way === 'facets' ? 'of facets' : 'an envelope'}, ${report.isValid ? 'valid' : 'NOT valid'}, ${report.isClosed ? 'closed' : 'NOT closed'}, one outer shell, no inner one`,
+      `one solid   ${WAY_WORDS[report.way]}, ${report.isValid ? 'valid' : 'NOT valid'}, ${report.isClosed ? 'closed' : 'NOT closed'}, one outer shell, no inner one`,
     );
     lines.push(
       `faces       ${report.before.faces.toLocaleString('en')} -> ${report.after.faces.toLocaleString('en')}`,

@@ -4,14 +4,13 @@ import { OddTopology } from '#core/geometry/fill/topology';
 import { meshesLeft, volumesLeft } from '#core/geometry/reduce/left';
 import { meshVolume } from '#core/geometry/shape/doubt';
 import type { OcctUnion, UnionRequest } from '#core/geometry/shape/occt-unite';
-import { finestMesh, type SolidMesh } from '#core/geometry/shape/solid-mesh';
+import { placedMesh, type SolidMesh } from '#core/geometry/shape/solid-mesh';
 import type { Pin } from '#core/geometry/shape/unite';
 import { uniteMeshes } from '#core/geometry/solids/mesh-union';
 import { missingIn } from '#core/geometry/solids/missing';
 import { beadsAlong, type Edge, isClosed, tidiedMesh, touchingEdges } from '#core/geometry/solids/touching';
 import type { PlanContext } from '#core/planning';
-import { type Box, diagonalOf, doBoxesMeet } from '#core/product/box';
-import { transformPoint } from '#core/product/matrix';
+import { type Box, boxOfPositions, diagonalOf, doBoxesMeet } from '#core/product/box';
 import { readStructure } from '#core/product/structure';
 import { grownBy, OVERSTEPPED } from './in-facets';
 import { findPins } from './pins';
@@ -174,7 +173,7 @@ async function judged(
   });
   if (solids.length === 0) return refused('These bodies cannot be united exactly.');
   if (!solids[0]!.isValid) {
-    const open = touchingIn(union, areClosed).map(boxOfEdge);
+    const open = touchingIn(union, areClosed).map((edge) => boxOfPositions(edge.flat()));
     return refused('The exact result is not valid.', [...union.bad, ...open]);
   }
   const missing = await missingFrom(solids, bodies);
@@ -186,16 +185,13 @@ async function judged(
 
 /** Where material is missing from a result; null where none is. */
 async function missingFrom(solids: readonly SealedSolid[], bodies: Bodies): Promise<Box[] | null> {
+  const closed = solids.map((solid) => solid.closed);
   // Triangles that stand in for those of the result prove nothing of it.
-  const own = solids.flatMap(({ mesh }) => {
-    const tidied = tidiedMesh(mesh);
-    return isClosed(tidied) ? [tidied] : [];
-  });
-  if (own.length < solids.length) {
+  if (closed.some((mesh) => bodies.united.includes(mesh))) {
     const volume = solids.reduce((sum, solid) => sum + solid.volume, 0);
     return volume < bodies.least ? [] : null;
   }
-  const missing = await missingIn(bodies.meshes, own);
+  const missing = await missingIn(bodies.meshes, closed);
   return missing.length === 0 ? null : missing;
 }
 
@@ -209,7 +205,7 @@ interface Bodies {
 }
 
 async function bodiesOf(context: PlanContext, { reduced, guests }: ToSeal): Promise<Bodies> {
-  const meshes = meshesLeft(reduced).map(worldMesh);
+  const meshes = meshesLeft(reduced).map((mesh) => placedMesh(mesh, mesh.placement));
   const { solids } = await uniteMeshes(meshes, [], grownBy(meshes), guests);
   // Triangles of round bodies are smaller than these, together by no more than what all of them are.
   const off = Math.abs(
@@ -224,11 +220,6 @@ function touchingIn({ solids }: OcctUnion, areClosed: readonly boolean[]): Edge[
   return solids.flatMap(({ mesh }, n) => (areClosed[n] ? [] : touchingEdges(mesh)));
 }
 
-function boxOfEdge([from, to]: Edge): Box {
-  const ends = [0, 1, 2].map((n) => [from[n as 0]!, to[n as 0]!]);
-  return [...ends.map((pair) => Math.min(...pair)), ...ends.map((pair) => Math.max(...pair))] as Box;
-}
-
 /** Where nobody is to blame: all whose boxes meet another's but the largest, which the others are fitted to. */
 function touchingSolids(boxes: readonly Box[]): number[] {
   const [, ...others] = [...boxes.keys()].sort((a, b) => diagonalOf(boxes[b]!) - diagonalOf(boxes[a]!));
@@ -239,14 +230,6 @@ function touchingSolids(boxes: readonly Box[]): number[] {
 function smallestAt(boxes: readonly Box[], place: Box): number | undefined {
   const near = [...boxes.keys()].filter((n) => doBoxesMeet(boxes[n]!, place, NEAR));
   return near.sort((a, b) => diagonalOf(boxes[a]!) - diagonalOf(boxes[b]!))[0];
-}
-
-function worldMesh({ mesh, placement }: ReturnType<typeof meshesLeft>[number]): SolidMesh {
-  const { positions, triangles } = finestMesh(mesh);
-  const moved = new Float32Array(positions.length);
-  for (let at = 0; at < positions.length; at += 3)
-    moved.set(transformPoint(placement, [positions[at]!, positions[at + 1]!, positions[at + 2]!]), at);
-  return { positions: moved, triangles };
 }
 
 /**

@@ -84,7 +84,7 @@ export async function sealInEnvelope(
   });
 }
 
-/** Beads where solids touch themselves, fewer triangles where they may lie off, and what is said of them. */
+/** Beads where solids touch themselves, fewer triangles where those may lie off, and what is said of them. @param within how far triangles may come to lie off by that, mm */
 async function finished(
   context: PlanContext,
   first: MeshUnion,
@@ -104,7 +104,10 @@ async function finished(
   }
   await context.progress('Simplifying the solid', 2, 3);
   const solids: SolidMesh[] = [];
-  for (const solid of union.solids) solids.push(await simplifiedSolid(tidiedMesh(solid), OF_WITHIN * within));
+  for (const solid of union.solids) {
+    const tidied = tidiedMesh(solid);
+    solids.push(within > 0 ? await simplifiedSolid(tidied, within) : tidied);
+  }
   return {
     way,
     solids: solids.map((mesh) => ({

@@ -1,10 +1,8 @@
 import { baseName } from '#core/files/links/paths';
 import { operation } from '#core/operation';
-import { SealFileChoices } from './choices';
+import { SealFileChoices, WAY_WORDS } from './choices';
 import type { SealOutline } from './plan';
 import type { SealPreview } from './view';
-
-const WAYS = { exact: 'exact', facets: 'of facets', envelope: 'an envelope' } as const;
 
 /** Makes one sealed solid. */
 export const SEAL = operation<SealFileChoices, SealOutline, SealPreview>({
@@ -21,7 +19,7 @@ export const SEAL = operation<SealFileChoices, SealOutline, SealPreview>({
     const { planSeal } = await import('./plan');
     const outline = await planSeal(context, file, choices);
     const { loose, way } = outline.report;
-    const change = await context.draft.finish(`Made ${baseName(outline.file)}: one solid, ${WAYS[way]}`);
+    const change = await context.draft.finish(`Made ${baseName(outline.file)}: one solid, ${WAY_WORDS[way]}`);
     if (loose.length === 0 || choices.loose === 'drop') return { change, preview: outline };
     const names = loose.map(({ names: own }) => own.slice(0, 3).join(', ') || 'a body without a name');
     const hindrance = `${loose.length === 1 ? 'One piece touches' : `${loose.length} pieces touch`} nothing else: ${names.slice(0, 4).join('; ')}. Leave them out, or widen the gap.`;

@@ -12,9 +12,11 @@ import type { Whole } from '#core/geometry/whole/whole';
 import type { Box } from '#core/product/box';
 import type { MadeReport } from '#core/product/source/made-report';
 
+import type { SealedWay } from './choices';
+
 /** What stands for it that a sealed solid is one. */
 export interface SealReport {
-  way: 'exact' | 'facets' | 'envelope';
+  way: SealedWay;
   /** Of facets: how far off they may lie, mm; faces that stay a tenth of it. Of an envelope: how far it may stand off. */
   within: number | null;
   /** Of many facets: how far they would have to lie off so that there are few enough for others to read quickly, mm. */

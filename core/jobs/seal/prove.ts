@@ -110,10 +110,7 @@ export async function proveSolid(
         })),
     deviation:
       sealed.way === 'envelope'
-        ? deviationOf(
-            placesOn(main.closed),
-            meshesLeft(reduced).map(({ mesh, placement }) => ({ ...finestMesh(mesh), placement })),
-          )
+        ? deviationOf(placesOn(main.closed), meshesLeft(reduced))
         : deviationOf(outsidePointsLeft(reduced), [{ ...main.closed, placement: IDENTITY }]),
     sections: await sectionsOf(main.closed, middleOf(box), outside),
     names,

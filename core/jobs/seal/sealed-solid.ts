@@ -3,6 +3,7 @@ import type { BodyMesh } from '#core/geometry/shape/body';
 import type { SolidMesh } from '#core/geometry/shape/solid-mesh';
 import type { Box } from '#core/product/box';
 import type { Vector3 } from '#core/product/matrix';
+import type { SealedWay } from './choices';
 import type { SolidShape } from './write-solid';
 
 /** What is to become one solid. */
@@ -32,7 +33,7 @@ export interface SealedSolid {
 
 /** The solids, the one that counts first, however they were made. */
 export interface Sealed {
-  way: 'exact' | 'facets' | 'envelope';
+  way: SealedWay;
   solids: SealedSolid[];
   hollows: number;
   pins: number;
