@@ -3,7 +3,9 @@ import type { MeshBVH } from 'three-mesh-bvh';
 import type { Opening } from '#core/geometry/fill/openings';
 import type { GeometryOfBody } from '#core/geometry/shape/gltf';
 import { treeOf } from '#core/geometry/shape/mesh-tree';
-import { finestMesh } from '#core/geometry/shape/solid-mesh';
+import { finestMesh, type SolidMesh } from '#core/geometry/shape/solid-mesh';
+import { centreOf, cornersOf } from '#core/geometry/shape/triangles';
+import { differencePieces } from '#core/geometry/solids/difference';
 import { boxOfBodies } from '#core/geometry/whole/whole';
 import type { Box } from '#core/product/box';
 import { invertRigid, type Matrix4, transformPoint, type Vector3 } from '#core/product/matrix';
@@ -24,9 +26,21 @@ export interface FilledPlace {
   shape: number;
   mesh: GeometryOfBody;
   filled: FilledBody;
+  placement: Matrix4;
   /** From the whole into the body. */
   back: Matrix4;
 }
+
+/** A piece of what filled an opening, where it stands. */
+export interface Plug {
+  mesh: SolidMesh;
+  placement: Matrix4;
+  /** Its key. */
+  opening: string;
+}
+
+/** Triangles of a piece that are asked which opening it filled. */
+const VOTES = 40;
 
 /** The space that filling took away. */
 export class FilledSpace {
@@ -38,7 +52,17 @@ export class FilledSpace {
       const { file, body, mesh } = whole.shapes[shape]!;
       const own = filled.get(file)?.bodies.get(body.id);
       if (decision.bodies[n] !== null || !own || !mesh) return [];
-      return [{ n, box: boxOfBodies(whole, [n]), shape, mesh, filled: own, back: invertRigid(placement) }];
+      return [
+        {
+          n,
+          box: boxOfBodies(whole, [n]),
+          shape,
+          mesh,
+          filled: own,
+          placement,
+          back: invertRigid(placement),
+        },
+      ];
     });
   }
 
@@ -56,6 +80,36 @@ export class FilledSpace {
       const at = transformPoint(back, point);
       return isInBox(geometry.box, at) && this.trees.isInside(geometry, at);
     });
+  }
+
+  /** What filled the openings, in pieces where they stand, each with the key of its opening. */
+  async plugs(): Promise<Plug[]> {
+    const byShape = new Map<number, { mesh: SolidMesh; opening: string }[]>();
+    for (const { shape, mesh, filled } of this.places) {
+      if (byShape.has(shape)) continue;
+      const pieces = await differencePieces(finestMesh(filled.geometry), finestMesh(mesh));
+      byShape.set(
+        shape,
+        pieces.flatMap((piece) => {
+          const opening = this.openingOf(piece, mesh, filled);
+          return opening ? [{ mesh: piece, opening: openingKey(shape, opening.faces) }] : [];
+        }),
+      );
+    }
+    return this.places.flatMap(({ shape, placement }) =>
+      byShape.get(shape)!.map((plug) => ({ ...plug, placement })),
+    );
+  }
+
+  /** The opening whose walls most of a piece's triangles are nearest to. */
+  private openingOf(piece: SolidMesh, mesh: GeometryOfBody, { openings }: FilledBody): Opening | undefined {
+    const count = piece.triangles.length / 3;
+    const votes = new Map<Opening, number>();
+    for (let n = 0; n < count; n += Math.max(1, Math.floor(count / VOTES))) {
+      const nearest = this.trees.nearestOpening(mesh, openings, centreOf(cornersOf(piece, n)));
+      if (nearest) votes.set(nearest, (votes.get(nearest) ?? 0) + 1);
+    }
+    return [...votes].sort((one, other) => other[1] - one[1])[0]?.[0];
   }
 
   /** Keys of the openings at some places that a point of the whole lies in. */

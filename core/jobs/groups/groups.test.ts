@@ -379,6 +379,22 @@ describe('moving groups', () => {
     expect(none.preview.joints).toEqual([]);
   });
 
+  it('keep a thin plate open for a long shaft, whose triangles have their middles elsewhere', async () => {
+    const files = await madeAssembly([
+      { name: 'Plate', bodies: [without(boxAt(60, 60, 4, [0, 0, 80]), roundBar(12, 20, [0, 0, 70]))] },
+      { name: 'Shaft', bodies: [roundBar(10, 100)] },
+    ]);
+    const planned = await planOperation(GROUPS, await testContext(files, kernel, known), {
+      file: 'top.stp',
+      groups: [
+        { name: 'Plate', members: ['Plate'] },
+        { name: 'Shaft', members: ['Shaft'] },
+      ],
+      joints: [joint(['Plate', 'Shaft'], [0, 0, 0])],
+    });
+    expect(planned.preview.made).toMatchObject({ reopened: 1, overlaps: [] });
+  });
+
   it('stay as the parts that are left where that is wanted', async () => {
     const planned = await planOperation(GROUPS, await testContext(await hinge(), kernel, known), {
       file: 'hinge.stp',

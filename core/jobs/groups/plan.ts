@@ -176,7 +176,7 @@ async function reducedGroups(
     const before = open.size;
     for (const sub of subs) {
       const others = subs.filter((other) => other !== sub);
-      for (const key of metOpenings(sub, others)) open.add(key);
+      for (const key of await metOpenings(sub, others)) open.add(key);
     }
     if (open.size === before) return { subs, reopened: open.size };
   }
