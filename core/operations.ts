@@ -10,7 +10,7 @@ import { IMPORT, UNPACK } from './jobs/import/operation';
 import { LEAKS } from './jobs/leaks/report';
 import { LITE } from './jobs/lite/operation';
 import { MOVE } from './jobs/move/operation';
-import { PUBLISH } from './jobs/publish/operation';
+import { PUBLISH, renewCatalogueBy } from './jobs/publish/operation';
 import { REMOVE } from './jobs/remove/operation';
 import { REPAIR } from './jobs/repair/operation';
 import { RENEW } from './jobs/repair/renew-operation';
@@ -43,6 +43,7 @@ export const REGISTRY: readonly (Operation<any, any, any> | Report<any, any>)[] 
   GROUPS,
   SEAL,
   PUBLISH,
+  renewCatalogueBy(operationNamed),
   MOVE,
   REMOVE,
   UNDO,

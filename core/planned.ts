@@ -14,7 +14,7 @@ export interface Planned<Preview> {
   /** A file that it makes for the person, outside the project. */
   product?: Product;
   /** What it puts into the catalogue. */
-  offer?: Offer;
+  offers?: Offer[];
   /** A project that comes back with its history, into one in which nothing was done yet: in place of the change. */
   restores?: ProjectExport;
 }
@@ -28,10 +28,16 @@ export interface Product {
   write(): Promise<{ stream: Readable; contents: unknown }>;
 }
 
-/** What is offered to whoever has an address: a file of the project in every format of the catalogue. */
+/** What is offered to whoever has an address: a file of the project, in formats of the catalogue. */
 export interface Offer {
   path: string;
   title: string;
+  /** Of the content that is offered. */
+  sha256: string;
+  /** What it was made from, by the versions that were taken. That stays with us. */
+  madeFrom: readonly { path: string; sha256: string }[];
+  /** How it is offered, so that it can be again. */
+  choices: object;
   /** Makes it. */
   write(): Promise<OfferedFiles>;
 }

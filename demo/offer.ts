@@ -3,9 +3,10 @@ import path from 'node:path';
 import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
 import { PUBLISH } from '#core/jobs/publish/operation';
 import { planOperation } from '#core/operation';
+import type { Offer } from '#core/planned';
 import { MemoryFileSet } from '#core/project/change/memory';
 import { testContext } from '#core/testing/plan-context';
-import { OFFERED, type StoredOffer } from './offered';
+import { CONDITIONS, OFFERED, type StoredOffer } from './offered';
 import { readFolder } from './read-folder';
 
 /**
@@ -22,15 +23,26 @@ const files = new MemoryFileSet([...contents]);
 const kernel = new ThreadedKernel();
 
 await rm(OUT, { recursive: true, force: true });
-for (const { folder, file, title } of OFFERED) {
-  const { offer } = await planOperation(PUBLISH, await testContext(files, kernel), { file, title });
-  const { facts, picture, files: made } = await offer!.write();
+for (const { folder, file, title, partNumber } of OFFERED) {
+  const { offers } = await planOperation(PUBLISH, await testContext(files, kernel), {
+    file,
+    title,
+    partNumber,
+    conditions: CONDITIONS,
+  });
+  const [{ madeFrom, choices, write }] = offers as [Offer];
+  const { facts, picture, files: made } = await write();
   const out = path.join(OUT, folder);
   await mkdir(out, { recursive: true });
   await writeFile(path.join(out, 'picture.png'), picture);
   const besides = made.filter(({ format }) => format !== 'step');
   for (const { name, content } of besides) await writeFile(path.join(out, name), content);
-  const stored: StoredOffer = { facts, files: besides.map(({ format, name }) => ({ format, name })) };
+  const stored: StoredOffer = {
+    facts,
+    madeFrom,
+    choices,
+    files: besides.map(({ format, name }) => ({ format, name })),
+  };
   await writeFile(path.join(out, 'offer.json'), `${JSON.stringify(stored, null, 2)}\n`);
   console.log(file, made.map(({ format, content }) => `${format} ${content.byteLength}`).join(', '));
 }

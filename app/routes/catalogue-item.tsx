@@ -14,7 +14,8 @@ export const loader = forEverybody(async (db, { params }: Route.LoaderArgs) => {
   if (!found)
     throw data('This is not offered, or no longer. Ask whoever gave you the address.', { status: 404 });
   const { token, title, facts, files } = found;
-  return { token, title, facts, files: files.map(({ format, name, bytes }) => ({ format, name, bytes })) };
+  const given = files.filter(({ offered }) => offered);
+  return { token, title, facts, files: given.map(({ format, name, bytes }) => ({ format, name, bytes })) };
 });
 
 export default function CatalogueItem({ loaderData }: Route.ComponentProps) {

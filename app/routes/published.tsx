@@ -1,31 +1,19 @@
 import { data } from 'react-router';
 import { z } from 'zod';
 import { inProject } from '#server/auth/guard';
-import { filesForOutside, publicationsOf, withdraw } from '#server/projects/catalogue/publications';
-import { loadProject } from '#server/projects/scan/project-scan';
+import { withdraw } from '#server/projects/catalogue/publications';
 import { orRefused, sentFields } from '#server/sent';
+import { catalogueView } from '#server/views/operations/catalogue-view';
 import { PublishedScreen } from '../screens/catalogue/PublishedScreen';
 import { titled } from '../ui/frame/titles';
 import type { Route } from './+types/published';
 
 export const meta = titled('Catalogue');
 
-export const loader = inProject('viewer', async ({ db, project, role }) => {
-  const scanned = await loadProject(db, project.id);
-  const published = await publicationsOf(db, project.id);
-  return {
-    files: (await filesForOutside(db, scanned)).map(({ path }) => ({
-      path,
-      sha256: scanned.files.get(path)!.sha256,
-    })),
-    published: published.map((publication) => ({
-      ...publication,
-      time: publication.time.toISOString(),
-      withdrawn: publication.withdrawn?.toISOString() ?? null,
-    })),
-    mayPublish: role !== 'viewer',
-  };
-});
+export const loader = inProject('viewer', async ({ db, project, role }) => ({
+  ...(await catalogueView(db, project.id)),
+  mayPublish: role !== 'viewer',
+}));
 
 const Withdrawn = z.object({ id: z.uuid() });
 

@@ -22,6 +22,7 @@ import * as fairShares from './migrations/020-fair-shares';
 import * as broughtHistory from './migrations/021-brought-history';
 import * as preferences from './migrations/022-preferences';
 import * as starsAndPictures from './migrations/023-stars-and-pictures';
+import * as offersRenewed from './migrations/024-offers-renewed';
 
 const MIGRATIONS = {
   '001-base': base,
@@ -47,6 +48,7 @@ const MIGRATIONS = {
   '021-brought-history': broughtHistory,
   '022-preferences': preferences,
   '023-stars-and-pictures': starsAndPictures,
+  '024-offers-renewed': offersRenewed,
 };
 
 /** Brings the schema up to date. Migrations are named here, so that they are found in any build. */

@@ -1,3 +1,4 @@
+import type { Knex } from 'knex';
 import type { ChangeSet } from '#core/project/change/change-set';
 import type { TaskContext } from '#server/jobs/tasks';
 import type { ProjectFileSet } from '#server/projects/files/project-files';
@@ -8,6 +9,7 @@ import type { AppliedChange } from '#server/views/operations/planned-view';
  * state or the new, and whoever cancels in time has cancelled the change.
  * @param more what the page wants to know besides the change
  * @param blobs contents that are kept for it as long as the task is
+ * @param along what else is done in the same transaction
  * @throws ConflictError; TaskCancelled
  */
 export async function applyInTask<More extends object>(
@@ -16,9 +18,13 @@ export async function applyInTask<More extends object>(
   plan: ChangeSet,
   more: More,
   blobs: readonly string[] = [],
+  along: (trx: Knex.Transaction) => Promise<void> = async () => {},
 ): Promise<void> {
   await files.applyAs(plan, {
     onStored: (done, of) => report('Saving', done, of),
-    within: (trx, applied) => finish({ ...more, applied, summary: plan.summary }, { within: trx, blobs }),
+    within: async (trx, applied) => {
+      await along(trx);
+      await finish({ ...more, applied, summary: plan.summary }, { within: trx, blobs });
+    },
   });
 }

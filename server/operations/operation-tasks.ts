@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { MOST_CHOSEN } from '#core/misfit';
 import { planOperation } from '#core/operation';
 import { operationNamed } from '#core/operations';
-import type { Planned } from '#core/planned';
+import type { Offer, Planned } from '#core/planned';
 import type { PlanContext } from '#core/planning';
 import { ConflictError } from '#core/project/change/change-set';
 import { checkSeen, checkUnchanged, SeenVersion } from '#core/project/change/seen';
@@ -12,7 +12,7 @@ import { putBlobStream } from '#server/db/arriving';
 import { requestShapes } from '#server/jobs/shapes';
 import { type TaskContext, taskKind } from '#server/jobs/tasks';
 import { applyInTask } from '#server/operations/apply-in-task';
-import { storeOffer } from '#server/projects/catalogue/publish';
+import { storeOffer, type WrittenOffer } from '#server/projects/catalogue/publish';
 import { restoreProject } from '#server/projects/life/restore';
 import { writeLog } from '#server/projects/projects';
 import { loadProject } from '#server/projects/scan/project-scan';
@@ -82,14 +82,13 @@ async function applyOnce(
     throw error;
   });
   checkSeen(seen, planned.seen);
-  const { change, product, offer, hindrance } = planned;
+  const { change, product, offers, hindrance } = planned;
   if (hindrance !== undefined) throw new Refusal(hindrance);
   const { preview, blobs } = await viewOf(task, operation, context, planned);
   if (product) return handOut(task, operation, change.summary, product, { preview, blobs });
-  if (offer) {
-    const { sha256 } = context.project.files.get(offer.path)!;
-    return makeOffer(task, operation, change.summary, offer, { preview, blobs, sha256 });
-  }
+  const written = await writeOffers(offers ?? []);
+  if (offers && change.changes.length === 0)
+    return makeOffers(task, operation, change.summary, written, { preview, blobs });
   if (planned.restores) {
     const { restores } = planned;
     await restoreProject(task.db, task, restores, (trx, summary) =>
@@ -101,7 +100,9 @@ async function applyOnce(
   if (change.changes.length === 0)
     throw new Refusal('There is nothing to change any more: the files are as they would become.');
   try {
-    await applyInTask(task, files, change, { preview }, blobs);
+    await applyInTask(task, files, change, { preview }, blobs, async (trx) => {
+      for (const offer of written) await storeOffer(trx, task, offer);
+    });
   } catch (error) {
     throw error instanceof ConflictError ? new OvertakenError(error.conflicts) : error;
   }
@@ -133,21 +134,26 @@ async function handOut(
   });
 }
 
-/** Ends a task with something that is offered to others; nothing in the project changes. @param sha256 of the file that is offered */
-async function makeOffer(
+async function writeOffers(offers: readonly Offer[]): Promise<WrittenOffer[]> {
+  const written: WrittenOffer[] = [];
+  for (const { write, ...offer } of offers) written.push({ ...offer, ...(await write()) });
+  return written;
+}
+
+/** Ends a task with what is offered to others; nothing in the project changes. */
+async function makeOffers(
   task: TaskContext<Applied>,
   operation: string,
   summary: string,
-  offer: NonNullable<Planned<unknown>['offer']>,
-  { preview, blobs, sha256 }: Shown & { sha256: string },
+  written: readonly WrittenOffer[],
+  { preview, blobs }: Shown,
 ): Promise<void> {
-  const { path, title } = offer;
-  const made = await offer.write();
   await task.db.transaction(async (trx) => {
     await holdAs(trx, task, 'editor');
-    const offered = await storeOffer(trx, task, { ...made, path, title, sha256 });
-    await writeLog(trx, task.project, task.user, operation, summary, path);
-    await task.finish({ preview, applied: null, summary, offered }, { within: trx, blobs });
+    const tokens: string[] = [];
+    for (const offer of written) tokens.push(await storeOffer(trx, task, offer));
+    await writeLog(trx, task.project, task.user, operation, summary, written[0]?.path);
+    await task.finish({ preview, applied: null, summary, offered: tokens[0] }, { within: trx, blobs });
   });
 }
 

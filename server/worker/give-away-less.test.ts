@@ -2,7 +2,10 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
 import type { GroupsPreview } from '#core/jobs/groups/view';
 import type { LitePreview } from '#core/jobs/lite/view';
+import type { RenewCatalogueOutline } from '#core/jobs/publish/renew';
 import type { SealPreview } from '#core/jobs/seal/view';
+import { write } from '#core/project/change/change-set';
+import { sha256 } from '#core/project/change/file-set';
 import { MemoryFileSet } from '#core/project/change/memory';
 import { writeBoxPart } from '#core/testing/box-part';
 import { testAssembly } from '#core/testing/projects';
@@ -18,10 +21,12 @@ import {
   takeFile,
   withdraw,
 } from '#server/projects/catalogue/publications';
+import { ProjectFileSet } from '#server/projects/files/project-files';
 import { loadProject } from '#server/projects/scan/project-scan';
 import { operationsIn, testProject } from '#server/testing';
 import { madeReportOf } from '#server/views/files/file-facts';
 import { madeBeforeBy, outsideOf } from '#server/views/files/made-before';
+import { catalogueView } from '#server/views/operations/catalogue-view';
 import type { AppliedChange } from '#server/views/operations/planned-view';
 import { makeShapes } from './make-shapes';
 
@@ -123,7 +128,9 @@ describe('giving away less, in a project', () => {
       if (!planned.result) return planned;
       return operations.apply('publish', { file, title }, planned.result);
     };
-    expect(await filesForOutside(db, scanned)).toEqual([{ path: 'a/top-lite.stp', mounting: [] }]);
+    expect(await filesForOutside(db, scanned)).toEqual([
+      { path: 'a/top-lite.stp', kept: [], sources: expect.anything() },
+    ]);
     expect((await publish('a/top.stp', 'Top')).error).toContain('was not made for outside');
     expect((await publish('a/top-lite.stp', 'Top')).error).toContain('still being prepared');
     await meshAll();
@@ -152,10 +159,71 @@ describe('giving away less, in a project', () => {
     expect(
       (await publicationsOf(db, project)).map(({ title, files }) => [title, files[3]!.downloads]),
     ).toEqual([['The plate', 2]]);
-    await withdraw(db, project, user, own!.id);
+    // In fewer formats, with what a customer wants to know: what was taken stays counted.
+    const asked = { formats: ['step', 'glb'], partNumber: 'P-1', conditions: 'For planning.' };
+    const fewer = { file: 'a/top-lite.stp', title: 'The plate', ...asked };
+    const looked = await operations.plan('publish', fewer);
+    await operations.apply('publish', fewer, looked.result!);
+    const { files, facts } = (await publicationAt(db, token))!;
+    expect(files.filter(({ offered }) => offered).map(({ format }) => format)).toEqual(['step', 'glb']);
+    expect(files.find(({ format }) => format === 'stl')).toMatchObject({
+      downloads: 2,
+      offered: false,
+      bytes: 0,
+    });
+    expect(await takeFile(db, token, 'stl')).toBeUndefined();
+    expect(facts).toMatchObject({ partNumber: 'P-1', conditions: 'For planning.', mounting: [] });
+  });
+
+  it('holds what is offered against its original, and renews it in one change', async () => {
+    const [before] = (await catalogueView(db, project)).offered;
+    expect(before).toMatchObject({ path: 'a/top-lite.stp', file: 'same', moved: [] });
+    expect(before!.choices).toMatchObject({ formats: ['step', 'glb'], partNumber: 'P-1' });
+    // A thicker plate, and thicker again.
+    const fileSet = new ProjectFileSet(db, project, user);
+    for (const thick of [12, 15]) {
+      const base = (await fileSet.list()).find(({ path }) => path === 'a/plate.stp')!.sha256;
+      const plate = writeBoxPart({ id: 'PLATE', boxes: [{ name: 'plate', size: [100, 100, thick] }] });
+      const changes = [write('a/plate.stp', base, plate)];
+      await fileSet.applyAs({ summary: 'Thicker', changes, rewires: [], warnings: [] });
+    }
+    await meshAll();
+    const [behind] = (await catalogueView(db, project)).offered;
+    expect(behind).toMatchObject({ file: 'same', moved: [{ path: 'a/plate.stp', taken: 1, newest: 3 }] });
+
+    const choices = { offers: [behind!.choices, { file: 'a/plate.stp' }] };
+    const planned = await operations.plan<RenewCatalogueOutline>('renew-catalogue', choices);
+    expect(planned.result!.files.map(({ does, path }) => [does, path])).toEqual([
+      ['written', 'a/top-lite.stp'],
+      ['written', 'stonetray-project.json'],
+    ]);
+    const { offers, failed } = planned.result!.preview;
+    expect(offers).toMatchObject([
+      { isMadeAgain: true, facts: { sides: [100, 100, 15], partNumber: 'P-1' } },
+    ]);
+    expect(failed).toEqual([{ file: 'a/plate.stp', why: expect.stringContaining('not made for outside') }]);
+    // Until it is carried out nobody sees any of it.
+    expect((await publicationAt(db, before!.token))!.facts.sides).toEqual([100, 100, 10]);
+    const done = (await operations.apply('renew-catalogue', choices, planned.result!)).result!;
+    expect(done.applied).not.toBeNull();
+    const [after] = (await catalogueView(db, project)).offered;
+    expect(after).toMatchObject({ token: before!.token, file: 'same', moved: [] });
+    const offered = (await publicationAt(db, before!.token))!;
+    expect(offered.facts.sides).toEqual([100, 100, 15]);
+    const step = (await takeFile(db, before!.token, 'step'))!;
+    expect(sha256(step.content)).toBe(offered.sha256);
+    // What is offered goes on when the change is taken back: the file of the project is another then.
+    const undo = await operations.plan('undo', {});
+    await operations.apply('undo', {}, undo.result!);
+    expect((await catalogueView(db, project)).offered[0]).toMatchObject({ file: 'newer' });
+
+    await withdraw(db, project, user, offered.id);
+    const { token } = offered;
+    expect((await catalogueView(db, project)).offered).toEqual([]);
+    expect((await catalogueView(db, project)).others).toEqual([{ path: 'a/top-lite.stp' }]);
     expect(await publicationAt(db, token)).toBeUndefined();
     expect(await takeFile(db, token, 'step')).toBeUndefined();
     expect(await pictureAt(db, token)).toBeUndefined();
-    await expect(withdraw(db, project, user, own!.id)).rejects.toThrow('not in the catalogue any more');
+    await expect(withdraw(db, project, user, offered.id)).rejects.toThrow('not in the catalogue any more');
   });
 });

@@ -1,28 +1,23 @@
 import { Button } from '@mantine/core';
 import { lazy, Suspense, useState } from 'react';
 import { href, Link } from 'react-router';
-import type { PublishedFacts } from '#core/jobs/publish/plan';
+import type { OfferedFormat } from '#core/jobs/publish/choices';
+import { mountingFaces, type PublishedFacts } from '#core/project/change/published-facts';
 import { count } from '../../ui/format';
 import { Wordmark } from '../../ui/frame/Wordmark';
 import { useMeasures } from '../../ui/measures/useMeasures';
 import classes from './Catalogue.module.css';
+import { FORMAT_WORDS } from './words';
 
 /** Whoever looks at the picture only fetches nothing of it. */
 const MeshStage = lazy(async () => ({ default: (await import('../../stage/MeshStage')).MeshStage }));
 const MESH = { kind: 'gltf' } as const;
 
-const FORMAT_WORDS: { readonly [format: string]: string } = {
-  step: 'STEP, exact, for design',
-  glb: 'glTF, for viewers and the web',
-  '3mf': '3MF, for printing',
-  stl: 'STL, triangles',
-};
-
 interface CatalogueItemProps {
   token: string;
   title: string;
   facts: PublishedFacts;
-  files: { format: string; name: string; bytes: number }[];
+  files: { format: OfferedFormat; name: string; bytes: number }[];
 }
 
 /** One product: its picture, which can be turned, its measures, how it is mounted, and the files. */
@@ -30,6 +25,7 @@ export function CatalogueItemScreen({ token, title, facts, files }: CatalogueIte
   const { box, bytes, volume } = useMeasures();
   const [isTurned, setTurned] = useState(false);
   const mesh = files.find(({ format }) => format === 'glb');
+  const mounting = mountingFaces(facts);
   const picture = (
     <img
       src={href('/catalogue/:token/picture', { token })}
@@ -65,6 +61,14 @@ export function CatalogueItemScreen({ token, title, facts, files }: CatalogueIte
         <div>
           <h1>{title}</h1>
           <dl>
+            {facts.partNumber !== undefined && (
+              <>
+                <dt>Part number</dt>
+                <dd>
+                  <span className={classes.partNumber}>{facts.partNumber}</span>
+                </dd>
+              </>
+            )}
             <dt>Box</dt>
             <dd className="number">{box(facts.sides)}</dd>
             {facts.volume !== undefined && (
@@ -76,9 +80,20 @@ export function CatalogueItemScreen({ token, title, facts, files }: CatalogueIte
             <dt>Faces</dt>
             <dd className="number">{count(facts.faces)}</dd>
             <dt>Mounted by</dt>
-            <dd>{facts.mounting.length > 0 ? facts.mounting.join('; ') : 'not said'}</dd>
+            <dd>
+              {mounting.length === 0 && 'not said'}
+              <ul className={classes.mounting} aria-label="Faces that it is mounted by">
+                {mounting.map(({ name, size }, n) => (
+                  // biome-ignore lint/suspicious/noArrayIndexKey: two faces may be called the same
+                  <li key={n}>
+                    <span>{name}</span>
+                    {size !== null && <span className="muted">{size}</span>}
+                  </li>
+                ))}
+              </ul>
+            </dd>
           </dl>
-          <ul aria-label="Files">
+          <ul className={classes.files} aria-label="Files">
             {files.map(({ format, name, bytes: size }, n) => (
               <li key={format}>
                 <Button
@@ -87,12 +102,18 @@ export function CatalogueItemScreen({ token, title, facts, files }: CatalogueIte
                   variant={n === 0 ? 'filled' : 'default'}
                   download={name}
                 >
-                  {FORMAT_WORDS[format] ?? format}
+                  {FORMAT_WORDS[format]}
                 </Button>
                 <span className="number">{bytes(size)}</span>
               </li>
             ))}
           </ul>
+          {facts.conditions !== undefined && (
+            <section className={classes.conditions} aria-label="Conditions">
+              <h2>Conditions</h2>
+              <p>{facts.conditions}</p>
+            </section>
+          )}
         </div>
       </div>
     </main>

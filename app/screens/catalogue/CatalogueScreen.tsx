@@ -1,5 +1,5 @@
 import { href, Link } from 'react-router';
-import type { PublishedFacts } from '#core/jobs/publish/plan';
+import type { PublishedFacts } from '#core/project/change/published-facts';
 import { Wordmark } from '../../ui/frame/Wordmark';
 import { useMeasures } from '../../ui/measures/useMeasures';
 import classes from './Catalogue.module.css';
@@ -24,6 +24,7 @@ export function CatalogueScreen({
             <Link to={href('/catalogue/:token', { token })}>
               <img src={href('/catalogue/:token/picture', { token })} alt="" width={360} height={240} />
               <strong>{title}</strong>
+              {facts.partNumber && <span>{facts.partNumber}</span>}
               <span className="muted">{box(facts.sides)}</span>
             </Link>
           </li>

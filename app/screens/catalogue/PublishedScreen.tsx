@@ -1,41 +1,34 @@
-import { Button, TextInput, VisuallyHidden } from '@mantine/core';
-import { useState } from 'react';
+import { Button, VisuallyHidden } from '@mantine/core';
+import { Fragment, useState } from 'react';
 import { href, Link, useNavigation, useOutletContext } from 'react-router';
-import { stemOf } from '#core/files/links/paths';
-import type { PublishOutline } from '#core/jobs/publish/plan';
+import type { CatalogueView, OfferedRow } from '#server/views/operations/catalogue-view';
 import { addressIn } from '../../ui/address/addresses';
 import { FormButton } from '../../ui/FormButton';
-import { count } from '../../ui/format';
+import { count, plural } from '../../ui/format';
 import { Time } from '../../ui/measures/Time';
-import { useMeasures } from '../../ui/measures/useMeasures';
 import layout from '../../ui/operation/OperationPage.module.css';
-import { useOperation } from '../../ui/operation/useOperation';
 import type { ProjectContext } from '../../ui/project/project-context';
-import { TaskBar } from '../../ui/task/TaskBar';
 import classes from './Catalogue.module.css';
+import { PublishForm } from './PublishForm';
+import { RenewLook } from './RenewLook';
+import { isOutdated, standingInWords } from './words';
 
-interface PublishedProps {
-  files: { path: string; sha256: string }[];
-  published: {
-    id: string;
-    token: string;
-    path: string;
-    sha256: string;
-    title: string;
-    time: string;
-    withdrawn: string | null;
-    files: { format: string; downloads: number }[];
-  }[];
+interface PublishedProps extends CatalogueView {
   mayPublish: boolean;
   error: string | undefined;
 }
 
+/** What is looked at below the table: one offer, or all that are renewed. */
+type Open = { path: string } | 'renewal' | null;
+
 /** The files of a project that were made for outside, and which of them anybody may download. */
-export function PublishedScreen({ files, published, mayPublish, error }: PublishedProps) {
+export function PublishedScreen({ offered, others, mayPublish, error }: PublishedProps) {
   const { projectId } = useOutletContext<ProjectContext>();
   const isBusy = useNavigation().state !== 'idle';
-  const offered = published.filter(({ withdrawn }) => withdrawn === null);
-  if (files.length === 0 && published.length === 0)
+  const [open, setOpen] = useState<Open>(null);
+  const outdated = offered.filter(isOutdated);
+  const isOpen = (path: string) => open !== null && open !== 'renewal' && open.path === path;
+  if (offered.length === 0 && others.length === 0)
     return (
       <div className={layout.blank}>
         <h1>Nothing to publish yet</h1>
@@ -48,6 +41,7 @@ export function PublishedScreen({ files, published, mayPublish, error }: Publish
         </Button>
       </div>
     );
+  const close = () => setOpen(null);
   return (
     <div className={classes.published}>
       <header>
@@ -60,7 +54,21 @@ export function PublishedScreen({ files, published, mayPublish, error }: Publish
         </p>
       )}
       <section aria-label="Offered">
-        <h2>Offered</h2>
+        <div className={classes.bar}>
+          <h2>Offered</h2>
+          {outdated.length > 0 && mayPublish && (
+            <Button
+              size="compact-sm"
+              variant={open === 'renewal' ? 'default' : 'filled'}
+              disabled={isBusy}
+              aria-expanded={open === 'renewal'}
+              onClick={() => setOpen(open === 'renewal' ? null : 'renewal')}
+            >
+              Renew {plural(outdated.length, 'outdated offer')}…
+            </Button>
+          )}
+        </div>
+        {open === 'renewal' && outdated.length > 0 && <RenewLook rows={outdated} onClose={close} />}
         {offered.length === 0 && <p className="muted">Nothing is offered at present.</p>}
         {offered.length > 0 && (
           <table>
@@ -76,44 +84,78 @@ export function PublishedScreen({ files, published, mayPublish, error }: Publish
               </tr>
             </thead>
             <tbody>
-              {offered.map(({ id, token, title, path, sha256, time: since, files: formats }) => {
-                const now = files.find((file) => file.path === path)?.sha256;
-                return (
-                  <tr key={id}>
+              {offered.map((row) => (
+                <Fragment key={row.id}>
+                  <tr>
                     <td>
-                      <Link to={href('/catalogue/:token', { token })}>{title}</Link>
-                      {now !== sha256 && <span className={classes.older}> an older version</span>}
+                      <Link to={href('/catalogue/:token', { token: row.token })}>{row.title}</Link>
+                      <Standing row={row} />
                     </td>
-                    <td className="mono">{path}</td>
+                    <td className="mono">{row.path}</td>
                     <td>
-                      <Time iso={since} />
+                      <Time iso={row.time} />
                     </td>
-                    <td className="number">
-                      {formats.map(({ format, downloads }) => `${format} ${count(downloads)}`).join(', ')}
-                    </td>
-                    <td>
-                      <FormButton fields={{ id }} size="compact-sm" disabled={!mayPublish || isBusy}>
+                    <td className="number">{downloadsInWords(row)}</td>
+                    <td className={classes.does}>
+                      <Button
+                        size="compact-sm"
+                        variant="default"
+                        disabled={!mayPublish || isBusy || row.file === 'gone'}
+                        aria-label={`Change how ${row.title} is offered`}
+                        aria-expanded={isOpen(row.path)}
+                        onClick={() => setOpen(isOpen(row.path) ? null : { path: row.path })}
+                      >
+                        Change…
+                      </Button>
+                      <FormButton
+                        fields={{ id: row.id }}
+                        size="compact-sm"
+                        disabled={!mayPublish || isBusy}
+                        aria-label={`Withdraw ${row.title}`}
+                      >
                         Withdraw
                       </FormButton>
                     </td>
                   </tr>
-                );
-              })}
+                  {isOpen(row.path) && (
+                    <tr>
+                      <td colSpan={5}>
+                        <PublishForm path={row.path} offered={row} onClose={close} />
+                      </td>
+                    </tr>
+                  )}
+                </Fragment>
+              ))}
             </tbody>
           </table>
         )}
       </section>
       <section aria-label="Made for outside">
-        <h2>Made for outside</h2>
-        {files.length === 0 && <p className="muted">No file of the project was made for outside.</p>}
+        <h2>Made for outside, not offered</h2>
+        {others.length === 0 && (
+          <p className="muted">
+            {offered.length > 0
+              ? 'Every file that was made for outside is offered.'
+              : 'No file of the project was made for outside.'}
+          </p>
+        )}
         <ul>
-          {files.map(({ path }) => (
-            <PublishForm
-              key={path}
-              path={path}
-              offered={offered.find((publication) => publication.path === path)}
-              disabled={!mayPublish || isBusy}
-            />
+          {others.map(({ path }) => (
+            <li key={path}>
+              <div className={classes.publish}>
+                <span className="mono">{path}</span>
+                <Button
+                  size="compact-sm"
+                  disabled={!mayPublish || isBusy}
+                  aria-label={`Publish ${path}`}
+                  aria-expanded={isOpen(path)}
+                  onClick={() => setOpen(isOpen(path) ? null : { path })}
+                >
+                  Publish…
+                </Button>
+              </div>
+              {isOpen(path) && <PublishForm path={path} offered={undefined} onClose={close} />}
+            </li>
           ))}
         </ul>
       </section>
@@ -121,74 +163,14 @@ export function PublishedScreen({ files, published, mayPublish, error }: Publish
   );
 }
 
-interface PublishFormProps {
-  path: string;
-  offered: { title: string } | undefined;
-  disabled: boolean;
+function Standing({ row }: { row: OfferedRow }) {
+  const words = standingInWords(row);
+  return <div className={words === 'up to date' ? classes.current : classes.older}>{words}</div>;
 }
 
-function PublishForm({ path, offered, disabled }: PublishFormProps) {
-  const [title, setTitle] = useState(offered?.title ?? stemOf(path));
-  const [asked, setAsked] = useState<string | null>(null);
-  return (
-    <li>
-      <form
-        className={classes.publish}
-        onSubmit={(event) => {
-          event.preventDefault();
-          setAsked(title);
-        }}
-      >
-        <span className="mono">{path}</span>
-        <TextInput
-          size="xs"
-          aria-label={`Title of ${path}`}
-          value={title}
-          maxLength={120}
-          onChange={(event) => setTitle(event.currentTarget.value)}
-        />
-        <Button type="submit" size="compact-sm" disabled={disabled || title.trim() === ''}>
-          {offered ? 'Publish anew…' : 'Publish…'}
-        </Button>
-      </form>
-      {asked !== null && <PublishLook key={asked} path={path} title={asked} onClose={() => setAsked(null)} />}
-    </li>
-  );
-}
-
-/** What publishing a file would offer, and the button that does it. */
-function PublishLook({ path, title, onClose }: { path: string; title: string; onClose: () => void }) {
-  const publishing = useOperation<PublishOutline>('publish', { file: path, title });
-  const { planned, refusal, isStale, progress, work } = publishing;
-  const { box } = useMeasures();
-  const trouble = refusal ?? work.error;
-  if (work.running)
-    return <TaskBar progress={work.running} label={`Publishing ${path}`} onCancel={work.cancel} />;
-  return (
-    <section className={classes.look} aria-label="What will change">
-      {trouble !== null && (
-        <p className={classes.error} role="alert">
-          {trouble}
-        </p>
-      )}
-      {progress && <TaskBar progress={progress} label="Looking at what changes" onCancel={publishing.stop} />}
-      {planned && trouble === null && (
-        <p>
-          Whoever has its address can download “{planned.preview.title}” without an account: STEP,{' '}
-          {planned.preview.formats.map((format) => format.toUpperCase()).join(', ')} and a picture;{' '}
-          {box(planned.preview.facts.sides)}. No file changes.
-        </p>
-      )}
-      <Button
-        size="compact-sm"
-        disabled={!planned || isStale || trouble !== null}
-        onClick={() => void publishing.apply().then((done) => done && onClose())}
-      >
-        Publish it
-      </Button>
-      <Button size="compact-sm" variant="subtle" color="gray" onClick={onClose}>
-        Not now
-      </Button>
-    </section>
-  );
+function downloadsInWords({ files }: Pick<OfferedRow, 'files'>): string {
+  return files
+    .filter(({ offered, downloads }) => offered || downloads > 0)
+    .map(({ format, downloads, offered }) => `${format} ${count(downloads)}${offered ? '' : ' (no longer)'}`)
+    .join(', ');
 }

@@ -5,8 +5,9 @@ import type { ReachOfWhole } from '#core/geometry/reach/classes';
 import type { Whole } from '#core/geometry/whole/whole';
 import { diagonalOf } from '#core/product/box';
 import { type Matrix4, transformPoint, turnDirection, type Vector3 } from '#core/product/matrix';
-import { add, distance, dot, offset, scale, subtract } from '#core/product/vector';
+import { distance, dot, offset, subtract } from '#core/product/vector';
 import type { PartWithOpenings } from './filled-parts';
+import { type HolePattern, holePattern, inMillimetres } from './hole-pattern';
 
 /** A face by which the whole is probably mounted. */
 export interface MountingFace {
@@ -19,7 +20,7 @@ export interface MountingFace {
   body: number;
   /** What it is, in words. */
   name: string;
-  kind: 'bolt circle' | 'flat end' | 'shaft end';
+  kind: 'hole pattern' | 'flat end' | 'shaft end';
 }
 
 /** How far holes may lie off their circle, and planes off the end of the box, as part of the whole's diagonal. */
@@ -29,7 +30,7 @@ const LEAST_FLAT = 0.15;
 const MOST = 12;
 
 /**
- * Proposes faces that others mount the whole by: flat faces with holes on a circle, flat faces at the ends of the box, ends of shafts. Only
+ * Proposes faces that others mount the whole by: flat faces with patterns of equal holes, flat faces at the ends of the box, ends of shafts. Only
  * what is reached from outside.
  */
 export function proposeMounting(
@@ -43,26 +44,21 @@ export function proposeMounting(
     const { file, body } = whole.shapes[shape]!;
     const part = partOf(file)?.bodies.get(body.id);
     if (!part) continue;
-    const circles = boltCircles(part, diagonal);
+    const patterns = patternsIn(part, OFF * diagonal);
     for (const [position, face] of part.topology.faces.entries()) {
       if (reach.reached.faces[n]![position] !== 1) continue;
       const key = `${file} ${face.id}`;
       const ends = endsOf(face, placement, whole);
-      const circle = circles.get(position);
+      const pattern = patterns.get(position);
       const own = { file, face: face.id, position, body: body.id };
       const offer = (rank: number, kind: MountingFace['kind'], name: string) => {
         if ((found.get(key)?.rank ?? 0) < rank) found.set(key, { ...own, kind, name, rank });
       };
-      if (circle)
-        offer(
-          (ends.isAtEnd ? 4 : 2) + circle.diameter / diagonal,
-          'bolt circle',
-          `${circle.count} holes ⌀ ${round(circle.hole)} on ⌀ ${round(circle.diameter)}`,
-        );
+      if (pattern) offer((ends.isAtEnd ? 4 : 2) + pattern.extent / diagonal, 'hole pattern', pattern.words);
       else if (ends.isAtEnd && ends.size > LEAST_FLAT * diagonal)
-        offer(1 + ends.size / diagonal, 'flat end', `flat face, ${round(ends.size)} mm across`);
+        offer(1 + ends.size / diagonal, 'flat end', `flat face, ${inMillimetres(ends.size)} mm across`);
       const shaft = shaftEnd(face, placement, whole, diagonal);
-      if (shaft !== null) offer(1 + shaft / diagonal, 'shaft end', `shaft ⌀ ${round(shaft)}`);
+      if (shaft !== null) offer(1 + shaft / diagonal, 'shaft end', `shaft ⌀ ${inMillimetres(shaft)}`);
     }
   }
   return [...found.values()]
@@ -71,18 +67,15 @@ export function proposeMounting(
     .map(({ rank: _, ...face }) => face);
 }
 
-interface BoltCircle {
-  count: number;
-  hole: number;
-  diameter: number;
-}
-
-/** Flat faces, by position, with at least three equal holes on a circle. */
-function boltCircles(
+/** Flat faces, by position, with the largest pattern of equal holes in each. */
+function patternsIn(
   { topology, openings }: { topology: Topology; openings: readonly Opening[] },
-  diagonal: number,
-): Map<number, BoltCircle> {
-  const holes = new Map<string, { position: number; diameter: number; centres: Vector3[] }>();
+  tolerance: number,
+): Map<number, HolePattern> {
+  const holes = new Map<
+    string,
+    { position: number; diameter: number; normal: Vector3; centres: Vector3[] }
+  >();
   for (const { kind, rims, faces, diameters } of openings) {
     if (kind !== 'hole' && kind !== 'counterbore') continue;
     const round = faces.map((n) => topology.faces[n]!.surface).find(({ kind: one }) => one === 'cylinder');
@@ -90,29 +83,24 @@ function boltCircles(
     for (const { face } of rims) {
       const { surface } = topology.faces[face]!;
       if (surface.kind !== 'plane' || !areParallel(surface.normal, axisOf(round.placement))) continue;
+      const { normal } = surface;
       const origin = originOf(round.placement);
-      const foot = offset(origin, surface.normal, -dot(subtract(origin, surface.at), surface.normal));
-      const key = `${face} ${diameters.at(-1)!.toFixed(3)}`;
-      const group = holes.get(key) ?? { position: face, diameter: diameters.at(-1)!, centres: [] };
+      const foot = offset(origin, normal, -dot(subtract(origin, surface.at), normal));
+      const diameter = diameters.at(-1)!;
+      const key = `${face} ${diameter.toFixed(3)}`;
+      const group = holes.get(key) ?? { position: face, diameter, normal, centres: [] };
       group.centres.push(foot);
       holes.set(key, group);
     }
   }
-  const circles = new Map<number, BoltCircle>();
-  for (const { position, diameter, centres } of holes.values()) {
-    if (centres.length < 3) continue;
-    const middle = scale(
-      centres.reduce<Vector3>((sum, centre) => add(sum, centre), [0, 0, 0]),
-      1 / centres.length,
-    );
-    const radii = centres.map((centre) => distance(centre, middle));
-    const [least, most] = [Math.min(...radii), Math.max(...radii)];
-    if (most - least > OFF * diagonal) continue;
-    const before = circles.get(position);
-    if (!before || before.count < centres.length)
-      circles.set(position, { count: centres.length, hole: diameter, diameter: least + most });
+  const patterns = new Map<number, HolePattern>();
+  for (const { position, diameter, normal, centres } of holes.values()) {
+    const pattern = holePattern(centres, diameter, normal, tolerance);
+    if (!pattern) continue;
+    const before = patterns.get(position);
+    if (!before || before.count < pattern.count) patterns.set(position, pattern);
   }
-  return circles;
+  return patterns;
 }
 
 /** Whether a flat face lies at an end of the whole's box, and how large it is. */
@@ -157,8 +145,4 @@ function shaftEnd(
       Math.abs(place - whole.box[(along + 3) as 3 | 4 | 5]) < 10 * OFF * diagonal,
   );
   return isAtEnd && reach > surface.radius ? 2 * surface.radius : null;
-}
-
-function round(value: number): string {
-  return String(Number(value.toFixed(2)));
 }

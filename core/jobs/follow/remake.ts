@@ -5,7 +5,7 @@ import type { Operation, Remade, Remaking } from '#core/operation';
 import type { Planned } from '#core/planned';
 import type { PlanContext } from '#core/planning';
 import { madeBy, type Recipe } from '#core/product/source/memory';
-import { MANIFEST_NAME, OUTSIDE, readManifest } from '#core/project/formats/manifest';
+import { MANIFEST_NAME, type MadeForOutside, OUTSIDE, readManifest } from '#core/project/formats/manifest';
 import { Refusal } from '#core/refusal';
 import type { FollowChoices } from './choices';
 
@@ -84,16 +84,30 @@ async function remakeForOutside(
   const behind = readManifest(await draft.read(MANIFEST_NAME)).outside.filter(({ sources }) =>
     sources.some(({ path, sha256 }) => path === source && project.files.get(path)?.sha256 !== sha256),
   );
-  for (const { file, operation: name, choices, sources } of behind) {
-    const root = sources[0]?.path;
-    if (root === undefined || !project.files.has(root))
-      throw new Refusal(`${file} was made from ${root ?? 'nothing'}, which is not there.`);
-    const operation = operations(name);
-    if (operation?.madeAgain) await remakeFile(context, operation, { operation: name, choices }, root, file);
-    else warnOfUnknown(context, file, name);
+  for (const made of behind) {
+    const { file, operation } = made;
+    if (operations(operation)?.madeAgain) await remakeOutside(context, made, operations);
+    else warnOfUnknown(context, file, operation);
   }
   if (behind.length === 0) return { words: null };
   return { words: `${behind.length} ${behind.length === 1 ? 'file' : 'files'} for outside made again` };
+}
+
+/**
+ * Makes one file for strangers again, from the newest versions of what it was made from.
+ * @throws Refusal where its original or its operation is not there
+ */
+export async function remakeOutside(
+  context: PlanContext,
+  { file, operation: name, choices, sources }: MadeForOutside,
+  operations: OperationByName,
+): Promise<void> {
+  const root = sources[0]?.path;
+  if (root === undefined || !context.project.files.has(root))
+    throw new Refusal(`${file} was made from ${root ?? 'nothing'}, which is not there.`);
+  const operation = operations(name);
+  if (!operation?.madeAgain) throw new Refusal(unknownWords(file, name));
+  await remakeFile(context, operation, { operation: name, choices }, root, file);
 }
 
 /** Makes one file again from its original: the operation's own plan is run with the choices of its recipe. */
@@ -110,5 +124,9 @@ async function remakeFile(
 }
 
 function warnOfUnknown({ draft }: PlanContext, file: string, operation: string): void {
-  draft.warn(`${file} was made by “${operation}”, which cannot be done again here. It stays as it is.`);
+  draft.warn(unknownWords(file, operation));
+}
+
+function unknownWords(file: string, operation: string): string {
+  return `${file} was made by “${operation}”, which cannot be done again here. It stays as it is.`;
 }

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { PublishedFacts } from './published-facts';
 import { FilePath, Hash, RecordedFileChange, RecordedRewire } from './recorded-change';
 
 /** What `project.json` of an exported project names itself. */
@@ -37,14 +38,13 @@ const Publication = Person.extend({
   path: FilePath,
   sha256: Hash.describe('Of the file that is offered.'),
   title: z.string().max(400),
-  facts: z
-    .object({
-      sides: z.tuple([z.number(), z.number(), z.number()]).describe('Sides of its box, mm.'),
-      faces: z.number(),
-      bytes: Bytes,
-      mounting: z.array(z.string().max(400)).max(10_000),
-    })
-    .describe('What its page says of it.'),
+  facts: PublishedFacts.describe('What its page says of it.'),
+  madeFrom: z
+    .array(z.object({ path: FilePath, sha256: Hash }))
+    .max(100_000)
+    .nullish()
+    .describe('What it was made from, by the versions that were taken.'),
+  choices: z.record(z.string(), z.unknown()).nullish().describe('How it is offered.'),
   picture: Hash.nullable().describe('PNG, in publications/SHA256 like the files.'),
   time: Time,
   withdrawn: Time.nullable(),
@@ -55,6 +55,7 @@ const Publication = Person.extend({
         name: z.string().max(400),
         sha256: Hash,
         downloads: z.number().int().nonnegative(),
+        offered: z.boolean().optional().describe('False where it was in this format, and is no longer.'),
       }),
     )
     .max(4),

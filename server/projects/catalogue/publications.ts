@@ -1,5 +1,6 @@
+import { OFFERED_FORMATS, type OfferedFormat, type PublishChoices } from '#core/jobs/publish/choices';
 import { type OutsideFile, outsideFiles } from '#core/jobs/publish/outside-files';
-import type { PublishedFacts } from '#core/jobs/publish/plan';
+import type { PublishedFacts } from '#core/project/change/published-facts';
 import { MANIFEST_NAME } from '#core/project/formats/manifest';
 import type { Project } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
@@ -18,11 +19,15 @@ export interface Publication {
   facts: PublishedFacts;
   time: Date;
   withdrawn: Date | null;
-  /** How often each format was taken. */
-  files: { format: string; name: string; bytes: number; downloads: number }[];
+  /** What it was made from, by the versions that were taken; null where that was not kept. */
+  madeFrom: { path: string; sha256: string }[] | null;
+  /** How it is offered; null where that was not kept. */
+  choices: PublishChoices | null;
+  /** How often each format was taken; some are offered no longer. */
+  files: { format: OfferedFormat; name: string; bytes: number; downloads: number; offered: boolean }[];
 }
 
-/** Files of a project that were made for outside, with the faces that they keep. */
+/** Files of a project that were made for outside. */
 export async function filesForOutside(db: Database, project: Project): Promise<OutsideFile[]> {
   const manifest = project.files.get(MANIFEST_NAME);
   return manifest ? outsideFiles(await getBlob(db, manifest.sha256), project) : [];
@@ -68,7 +73,7 @@ export async function takeFile(
   format: string,
 ): Promise<{ name: string; content: Buffer } | undefined> {
   const [file] = await db('publication_files')
-    .where('format', format)
+    .where({ format, offered: true })
     .whereIn('publication_id', offered(db).where('token', token).select('id'))
     .increment('downloads', 1)
     .returning(['name', 'content']);
@@ -78,7 +83,7 @@ export async function takeFile(
 /** The mesh of what is offered, to be looked at: that does not count as taken. */
 export async function meshAt(db: Database, token: string): Promise<Buffer | undefined> {
   const file = await db('publication_files')
-    .where('format', 'glb')
+    .where({ format: 'glb', offered: true })
     .whereIn('publication_id', offered(db).where('token', token).select('id'))
     .first('content');
   return file?.content;
@@ -96,18 +101,19 @@ function offered(db: Database) {
     .whereNotIn('project_id', db('projects').whereNotNull('deleted').select('id'));
 }
 
-const COLUMNS = ['id', 'token', 'path', 'sha256', 'title', 'facts', 'time', 'withdrawn'];
+const COLUMNS = [
+  ...['id', 'token', 'path', 'sha256', 'title', 'facts', 'time', 'withdrawn', 'choices'],
+  'made_from as madeFrom',
+];
 
 async function withFiles(db: Database, rows: Omit<Publication, 'files'>[]): Promise<Publication[]> {
   const files = await db('publication_files')
     .whereRaw('publication_id = any(?)', [rows.map(({ id }) => id)])
-    .select('publication_id', 'format', 'name', 'downloads', db.raw('length(content) as bytes'));
+    .select('publication_id', 'format', 'name', 'downloads', 'offered', db.raw('length(content) as bytes'));
   return rows.map((row) => ({
     ...row,
-    files: FORMATS.flatMap((format) =>
+    files: OFFERED_FORMATS.flatMap((format) =>
       files.filter((file) => file.publication_id === row.id && file.format === format),
     ),
   }));
 }
-
-const FORMATS = ['step', 'glb', '3mf', 'stl'];

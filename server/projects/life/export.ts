@@ -125,22 +125,26 @@ async function publicationsFor(db: Database, projectId: string): Promise<Project
   const files = await db('publication_files')
     .whereRaw('publication_id = any(?)', [rows.map(({ id }) => id)])
     .orderBy('format')
-    .select('publication_id', 'format', 'name', 'downloads', digestOf(db, 'content', 'sha256'));
-  return rows.map(({ id, token, path, sha256, title, facts, picture, time, withdrawn, who, email }) => ({
-    token,
-    path,
-    sha256,
-    title,
-    facts,
-    picture,
-    time: time.toISOString(),
-    withdrawn: withdrawn?.toISOString() ?? null,
-    who: who ?? GONE,
-    email,
-    files: files
-      .filter(({ publication_id }) => publication_id === id)
-      .map(({ publication_id: _, ...file }) => file),
-  }));
+    .select('publication_id', 'format', 'name', 'downloads', 'offered', digestOf(db, 'content', 'sha256'));
+  return rows.map(
+    ({ id, token, path, sha256, title, facts, picture, time, withdrawn, who, email, ...row }) => ({
+      token,
+      path,
+      sha256,
+      title,
+      facts,
+      madeFrom: row.made_from,
+      choices: row.choices,
+      picture,
+      time: time.toISOString(),
+      withdrawn: withdrawn?.toISOString() ?? null,
+      who: who ?? GONE,
+      email,
+      files: files
+        .filter(({ publication_id }) => publication_id === id)
+        .map(({ publication_id: _, ...file }) => file),
+    }),
+  );
 }
 
 /** SHA-256 of the bytes in a column, as digests are written. */

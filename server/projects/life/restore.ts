@@ -167,13 +167,15 @@ async function putPublications(
   { publications }: ProjectExport,
   whoDid: WhoDid,
 ): Promise<void> {
-  for (const { files, picture, who, email, token, ...publication } of publications) {
+  for (const { files, picture, who, email, token, madeFrom, choices, ...publication } of publications) {
     const isTaken = await trx('publications').where('token', token).first('id');
     const [{ id }] = await trx('publications')
       .insert({
         ...publication,
         token: isTaken ? randomBytes(18).toString('base64url') : token,
         facts: storedJson(publication.facts),
+        made_from: madeFrom ? storedJson(madeFrom) : null,
+        choices: choices ? storedJson(choices) : null,
         project_id: project,
         image: picture === null ? null : await getBlob(trx, picture),
         user_id: whoDid({ who, email }).id,

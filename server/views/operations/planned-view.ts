@@ -20,7 +20,7 @@ export interface PlannedView<Preview = unknown> {
   hindrance: string | null;
   /** Name of the file that it makes for the person; null for none. */
   makes: string | null;
-  /** Whether it changes nothing but what is offered in the catalogue. */
+  /** Whether it changes what is offered in the catalogue. */
   offers: boolean;
   /** What it rests on; sent back when it is applied. */
   seen: SeenVersion[];
@@ -44,7 +44,7 @@ export function plannedView<Preview>({
   seen,
   product,
   hindrance,
-  offer,
+  offers,
 }: Planned<Preview> & { seen: SeenVersion[] }): PlannedView<Preview> {
   const { summary, rewires, warnings } = change;
   const makes = product?.name ?? null;
@@ -55,7 +55,7 @@ export function plannedView<Preview>({
     warnings,
     hindrance: hindrance ?? null,
     makes,
-    offers: offer !== undefined,
+    offers: offers !== undefined,
     seen,
     preview,
   };
