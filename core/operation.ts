@@ -65,6 +65,8 @@ export interface Operation<
   form?(): Promise<CommandForm<Choices, Preview>>;
   /** For an operation that makes derived files. */
   madeAgain?: MadeAgain;
+  /** For an operation whose choices can be kept under a name: of some choices those that are for any file. */
+  forAnyFile?(choices: Choices): object;
 }
 
 /** What planning costs with some choices. Those that cannot be read are refused at once. */

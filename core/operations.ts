@@ -10,6 +10,7 @@ import { IMPORT, UNPACK } from './jobs/import/operation';
 import { LEAKS } from './jobs/leaks/report';
 import { LITE } from './jobs/lite/operation';
 import { MOVE } from './jobs/move/operation';
+import { byPreset, keepPresetBy } from './jobs/presets/operation';
 import { PUBLISH, renewCatalogueBy } from './jobs/publish/operation';
 import { REMOVE } from './jobs/remove/operation';
 import { REPAIR } from './jobs/repair/operation';
@@ -42,6 +43,8 @@ export const REGISTRY: readonly (Operation<any, any, any> | Report<any, any>)[] 
   STAND_IN,
   GROUPS,
   SEAL,
+  keepPresetBy(operationNamed),
+  byPreset(operationNamed),
   PUBLISH,
   renewCatalogueBy(operationNamed),
   MOVE,

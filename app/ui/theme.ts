@@ -31,6 +31,7 @@ export const theme = createTheme({
     Modal: { defaultProps: { closeButtonProps: { 'aria-label': 'Close' } } },
     Button: { defaultProps: { size: 'xs', fw: 600 } },
     TextInput: { defaultProps: { size: 'xs' } },
+    Textarea: { defaultProps: { size: 'xs' } },
     PasswordInput: { defaultProps: { size: 'sm' } },
     Select: { defaultProps: { size: 'xs' } },
     Checkbox: { defaultProps: { size: 'xs' } },

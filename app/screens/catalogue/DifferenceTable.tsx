@@ -9,24 +9,26 @@ interface DifferenceTableProps {
   after: PublishedFacts;
 }
 
-/** What the page of something will say, beside what it says. */
+/** What the page of something will say; of what is published, only what it will say otherwise. */
 export function DifferenceTable({ before, after }: DifferenceTableProps) {
-  const told = differences(before ?? after, after, useMeasures());
+  const all = differences(before ?? after, after, useMeasures());
+  const told = before ? all.filter(({ isSame }) => !isSame) : all;
+  if (told.length === 0) return <p className="muted">Its page says the same then.</p>;
   return (
     <table className={classes.difference}>
       <thead>
         <tr>
-          <th scope="col">Its page says</th>
+          <th scope="col">Its page</th>
           {before && <th scope="col">As published</th>}
-          <th scope="col">{before ? 'Then' : ''}</th>
+          <th scope="col">{before ? 'Then' : 'Says'}</th>
         </tr>
       </thead>
       <tbody>
         {told.map((fact) => (
-          <tr key={fact.name} data-changed={!fact.isSame || undefined}>
+          <tr key={fact.name}>
             <th scope="row">{fact.name}</th>
             {before && <td>{fact.before}</td>}
-            <td>{before && fact.isSame ? <span className="muted">the same</span> : fact.after}</td>
+            <td>{fact.after}</td>
           </tr>
         ))}
       </tbody>

@@ -95,26 +95,28 @@ export function PublishedScreen({ offered, others, mayPublish, error }: Publishe
                     <td>
                       <Time iso={row.time} />
                     </td>
-                    <td className="number">{downloadsInWords(row)}</td>
-                    <td className={classes.does}>
-                      <Button
-                        size="compact-sm"
-                        variant="default"
-                        disabled={!mayPublish || isBusy || row.file === 'gone'}
-                        aria-label={`Change how ${row.title} is offered`}
-                        aria-expanded={isOpen(row.path)}
-                        onClick={() => setOpen(isOpen(row.path) ? null : { path: row.path })}
-                      >
-                        Change…
-                      </Button>
-                      <FormButton
-                        fields={{ id: row.id }}
-                        size="compact-sm"
-                        disabled={!mayPublish || isBusy}
-                        aria-label={`Withdraw ${row.title}`}
-                      >
-                        Withdraw
-                      </FormButton>
+                    <td className={classes.counts}>{downloadsInWords(row)}</td>
+                    <td>
+                      <div className={classes.does}>
+                        <Button
+                          size="compact-sm"
+                          variant="default"
+                          disabled={!mayPublish || isBusy || row.file === 'gone'}
+                          aria-label={`Change how ${row.title} is offered`}
+                          aria-expanded={isOpen(row.path)}
+                          onClick={() => setOpen(isOpen(row.path) ? null : { path: row.path })}
+                        >
+                          Change…
+                        </Button>
+                        <FormButton
+                          fields={{ id: row.id }}
+                          size="compact-sm"
+                          disabled={!mayPublish || isBusy}
+                          aria-label={`Withdraw ${row.title}`}
+                        >
+                          Withdraw
+                        </FormButton>
+                      </div>
                     </td>
                   </tr>
                   {isOpen(row.path) && (

@@ -40,7 +40,7 @@ export function RenewLook({ rows, onClose }: RenewLookProps) {
               <article key={file} className={classes.renewed}>
                 <h3>{title}</h3>
                 <p className="muted">
-                  {row && `${standingInWords(row)}. `}
+                  {row && `${capitalised(standingInWords(row))}. `}
                   {isMadeAgain
                     ? `${file} is made again, and offered as it is then.`
                     : `${file} is offered as it is now.`}
@@ -67,4 +67,8 @@ export function RenewLook({ rows, onClose }: RenewLookProps) {
       </div>
     </section>
   );
+}
+
+function capitalised(words: string): string {
+  return words.charAt(0).toUpperCase() + words.slice(1);
 }

@@ -1,3 +1,4 @@
+import { Switch } from '@mantine/core';
 import { type ComponentProps, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import type { Step } from '#core/geometry/reduce/choices';
@@ -15,10 +16,11 @@ import { NothingToGive, WholeHead } from '../../ui/project/WholeHead';
 import { FiguresStrip } from '../giving/FiguresStrip';
 import giving from '../giving/giving.module.css';
 import { toggledFace } from '../giving/kept-faces';
+import { PresetPicker } from '../giving/PresetPicker';
 import { TwinStages } from '../giving/TwinStages';
 import { useGiving } from '../giving/useGiving';
 import { ComponentsTab } from './ComponentsTab';
-import { byHand, firstChoices } from './choices';
+import { byHand, byPreset, firstChoices } from './choices';
 import { figuresOf } from './figures';
 import { KeptFaces } from './KeptFaces';
 import classes from './Lite.module.css';
@@ -37,7 +39,7 @@ const TABS = [
 ];
 
 /** An assembly made lighter: what can be taken away, before and after side by side, and the report. */
-export function LiteScreen({ root, roots, scene, trouble, before: madeBefore }: WholeView) {
+export function LiteScreen({ root, roots, scene, trouble, before: madeBefore, presets }: WholeView) {
   const measures = useMeasures();
   const [view, change] = useView();
   const { projectId, choices, setChoices, set, making, preview, forget, isDone } = useGiving<
@@ -93,6 +95,13 @@ export function LiteScreen({ root, roots, scene, trouble, before: madeBefore }: 
       choices={
         <>
           <WholeHead title="Lite model" label="What is made lighter" root={root} roots={roots} />
+          <PresetPicker
+            operation="lite"
+            presets={presets}
+            choices={{ ...choices, file: root }}
+            onTake={(preset) => setChoices(byPreset(choices, preset))}
+            disabled={isDone}
+          />
           <SegmentedControl
             className={classes.tabs}
             aria-label="What is shown"
@@ -125,6 +134,14 @@ export function LiteScreen({ root, roots, scene, trouble, before: madeBefore }: 
           )}
           {tab === 'faces' && (
             <div className={giving.scroll}>
+              <Switch
+                className={classes.keepMounting}
+                label="Keep what it is probably mounted by"
+                description="Patterns of holes and ends of shafts that are reached from outside, besides the faces below."
+                checked={choices.keepMounting}
+                disabled={isDone}
+                onChange={(event) => set({ keepMounting: event.currentTarget.checked })}
+              />
               <KeptFaces
                 kept={choices.keepFaces}
                 preview={preview}

@@ -19,6 +19,14 @@ export function switched(choices: LiteChoices, step: Step, on: boolean): LiteCho
   return { ...choices, off: on ? choices.off.filter((other) => other !== step) : [...choices.off, step] };
 }
 
+/** The choices of a preset, and what is for this assembly only as it was. */
+export function byPreset(
+  { keepFaces, without, keep, folder }: LiteChoices,
+  preset: { readonly [name: string]: unknown },
+): LiteChoices {
+  return LiteChoices.parse({ ...preset, keepFaces, without, keep, folder });
+}
+
 /** What a person wishes for a component, whatever the steps say. */
 export type Wish = 'leave out' | 'keep' | 'as the steps say';
 

@@ -108,6 +108,14 @@ export function SealForm({ choices, onChange, preview, disabled }: SealFormProps
           </div>
         </Checkbox.Group>
       )}
+      {choices.way !== 'envelope' && (
+        <Checkbox
+          label="Keep what it is probably mounted by: patterns of holes and ends of shafts"
+          checked={choices.keepMounting}
+          onChange={(event) => onChange({ keepMounting: event.currentTarget.checked })}
+          disabled={disabled}
+        />
+      )}
       <Checkbox.Group
         label="Also as"
         value={choices.formats}

@@ -14,6 +14,7 @@ import { OperationPage } from '../../ui/operation/OperationPage';
 import { NothingToGive, WholeHead } from '../../ui/project/WholeHead';
 import { type Figure, FiguresStrip } from '../giving/FiguresStrip';
 import giving from '../giving/giving.module.css';
+import { PresetPicker } from '../giving/PresetPicker';
 import { TwinStages } from '../giving/TwinStages';
 import { useGiving } from '../giving/useGiving';
 import { Proof } from './Proof';
@@ -23,7 +24,7 @@ import { SealForm } from './SealForm';
 const COLOUR = '#9aa3a8';
 
 /** A whole assembly as one solid: what is closed, how it is made, and the proof that it is one. */
-export function SealScreen({ root, roots, scene, trouble, before }: WholeView) {
+export function SealScreen({ root, roots, scene, trouble, before, presets }: WholeView) {
   const { projectId, choices, set, making, preview, forget, isDone } = useGiving<SealChoices, SealPreview>(
     'seal',
     { root, trouble },
@@ -42,6 +43,16 @@ export function SealScreen({ root, roots, scene, trouble, before }: WholeView) {
       choices={
         <>
           <WholeHead title="Sealed solid" label="What is sealed" root={root} roots={roots} />
+          <PresetPicker
+            operation="seal"
+            presets={presets}
+            choices={{ ...choices, file: root }}
+            onTake={(preset) => {
+              const { keepFaces, folder } = choices;
+              set(SealChoices.parse({ ...preset, keepFaces, folder }));
+            }}
+            disabled={isDone}
+          />
           <div className={giving.scroll}>
             <SealForm choices={choices} onChange={set} preview={preview} disabled={isDone} />
             {preview && (

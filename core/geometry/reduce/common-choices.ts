@@ -20,6 +20,12 @@ export const SmallerThan = z
   .default(0)
   .describe('leave out components below so many percent of the whole');
 
+/** Faces that others probably mount it by stay, besides those that are chosen one by one. */
+export const KeepMounting = z
+  .boolean()
+  .default(false)
+  .describe('keep patterns of holes and ends of shafts that it is probably mounted by');
+
 /** Folder of the new file; null for the original's. */
 export const Folder = z.string().max(500).nullable().default(null).describe('folder of the new file');
 

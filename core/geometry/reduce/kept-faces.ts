@@ -1,8 +1,11 @@
 import type { PlanContext } from '#core/planning';
 import { Refusal } from '#core/refusal';
-import type { KeptFace } from './choices';
+import type { KeptFace, ReduceChoices } from './choices';
+import { gapOf } from './decide';
 import { findAgain, SURE, traceOf } from './face-trace';
-import { openingsOf } from './filled-parts';
+import { openingsOf, type PartWithOpenings } from './filled-parts';
+import { proposeMounting } from './mounting';
+import { reachOfWhole, wholeOf } from './read-whole';
 
 /**
  * The faces that shall stay, as the files have them now: with what they are found again by; a face that was chosen on an older version is
@@ -52,4 +55,27 @@ export async function keptFacesNow(
     }
   }
   return faces;
+}
+
+/**
+ * The faces that shall stay, and where that is chosen those that the whole is probably mounted by: patterns of holes, and ends of shafts, as
+ * far as they are reached from outside.
+ */
+export async function withMountingFaces(
+  context: PlanContext,
+  root: string,
+  { gap, keepFaces, keepMounting }: Pick<ReduceChoices, 'gap' | 'keepFaces'> & { keepMounting: boolean },
+): Promise<KeptFace[]> {
+  if (!keepMounting) return [...keepFaces];
+  const whole = await wholeOf(context, root);
+  const reach = await reachOfWhole(context, whole, gapOf({ gap }, whole));
+  const parts = new Map<string, PartWithOpenings>();
+  for (const path of new Set(whole.shapes.map(({ file }) => file)))
+    parts.set(path, await openingsOf(context, path));
+  const isKept = new Set(keepFaces.map(({ file, face }) => `${file} ${face}`));
+  const found = proposeMounting(whole, reach, (path) => parts.get(path)).flatMap(
+    ({ file, face, name, kind }): KeptFace[] =>
+      kind === 'flat end' || isKept.has(`${file} ${face}`) ? [] : [{ file, face, name, trace: null }],
+  );
+  return [...keepFaces, ...(await keptFacesNow(context, root, found, false))];
 }

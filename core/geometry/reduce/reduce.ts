@@ -1,11 +1,10 @@
 import { createHash } from 'node:crypto';
 import { openPart } from '#core/geometry/bodies/open-part';
 import type { SourcePart } from '#core/geometry/bodies/source-part';
-import { everythingReached, type ReachOfWhole, reachOf } from '#core/geometry/reach/classes';
+import { everythingReached, type ReachOfWhole } from '#core/geometry/reach/classes';
 import type { Sunk } from '#core/geometry/solids/sunk';
-import { readWhole, type Whole } from '#core/geometry/whole/whole';
+import type { Whole } from '#core/geometry/whole/whole';
 import type { PlanContext } from '#core/planning';
-import { placedBelow } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
 import type { ReduceChoices } from './choices';
 import { bodiesLeft, decide, gapOf } from './decide';
@@ -14,30 +13,11 @@ import { openingKey } from './filled-space';
 import type { Left, TrimmedBody } from './left';
 import { reachAfter } from './reach-after';
 import { reachedOpenings } from './reached-openings';
+import { reachOfWhole, versionsBelow, wholeOf } from './read-whole';
 import type { ReducedWhole } from './reduced-whole';
 import { sunkBodies } from './sunk-bodies';
 import { trimBodies } from './trimmed-bodies';
 import type { ReducedPart } from './write-reduced';
-
-/** The whole below a file, with its meshes. Remembered until something in it changes. */
-export function wholeOf(context: PlanContext, root: string): Promise<Whole> {
-  for (const path of placedBelow(context.project, [root]))
-    if (context.project.files.has(path)) context.draft.restOn(path);
-  return context.remember(`whole ${versionsBelow(context, root)}`, () => readWhole(context, root), true);
-}
-
-function versionsBelow({ project }: PlanContext, root: string): string {
-  return placedBelow(project, [root])
-    .map((path) => `${path} ${project.files.get(path)?.sha256}`)
-    .join(' ');
-}
-
-/** The reach of everything in a whole. Remembered by gap. */
-export function reachOfWhole(context: PlanContext, whole: Whole, gap: number): Promise<ReachOfWhole> {
-  return context.remember(`reach ${gap} ${versionsBelow(context, whole.root)}`, () =>
-    reachOf(whole, gap, context.progress),
-  );
-}
 
 /**
  * Leaves out what goes, and fills what is filled.

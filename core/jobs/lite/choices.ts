@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { unusualChoices } from '#core/choices';
-import { FORGETTABLE, type Forgettable, ReduceChoices } from '#core/geometry/reduce/choices';
-import { Folder, namePattern } from '#core/geometry/reduce/common-choices';
+import { FORGETTABLE, type Forgettable, ReduceChoices, type Step } from '#core/geometry/reduce/choices';
+import { Folder, KeepMounting, namePattern } from '#core/geometry/reduce/common-choices';
 import type { Recipe } from '#core/product/source/memory';
 
 /** Everything that the engineer decides about a lite model. */
@@ -11,6 +11,7 @@ export const LiteChoices = ReduceChoices.extend({
     .enum(['assembly', 'part'])
     .default('assembly')
     .describe('one part in place of an assembly of few parts'),
+  keepMounting: KeepMounting,
   /** For strangers: no tie, no recipe, nothing that tells of the inside. */
   outside: z.boolean().default(false).describe('for outside: no tie and no recipe, all is forgotten'),
   /** The new file remembers what it was made from, and how. */
@@ -27,6 +28,29 @@ export type LiteFileChoices = z.infer<typeof LiteFileChoices>;
 
 export function liteChoices(choices: z.input<typeof LiteChoices> = {}): LiteChoices {
   return LiteChoices.parse(choices);
+}
+
+/** What of the choices is for any file; a step that is set up and off is no step of it. */
+export function ofAnyFile(choices: LiteFileChoices): Partial<LiteChoices> {
+  const {
+    file: _file,
+    folder: _folder,
+    keepFaces: _faces,
+    without: _out,
+    keep: _in,
+    off,
+    ...general
+  } = choices;
+  const nothing: { readonly [step in Step]: Partial<LiteChoices> } = {
+    size: { smallerThan: 0 },
+    standard: { standard: '' },
+    material: { materials: [] },
+    hand: {},
+    hidden: { hidden: false },
+    fill: { fill: [] },
+    forget: { forget: [] },
+  };
+  return Object.assign(general, ...off.map((step) => nothing[step]));
 }
 
 /** How a lite model is made again. */

@@ -1,6 +1,6 @@
 import { baseName } from '#core/files/links/paths';
 import { operation } from '#core/operation';
-import { LiteFileChoices } from './choices';
+import { LiteFileChoices, ofAnyFile } from './choices';
 import type { LiteOutline } from './plan';
 import type { LitePreview } from './view';
 
@@ -27,4 +27,5 @@ export const LITE = operation<LiteFileChoices, LiteOutline, LitePreview>({
   view: async (outline, home) => (await import('./view')).litePreview(outline, home),
   form: async () => (await import('./command')).LITE_FORM,
   madeAgain: { what: ['lite model', 'lite models'] },
+  forAnyFile: ofAnyFile,
 });

@@ -4,7 +4,7 @@ import { NO_TIME } from '#core/files/part21/write';
 import { innerFaces, type NamedMesh } from '#core/geometry/leaks/inner-faces';
 import { type Leak, leaksIn } from '#core/geometry/leaks/leaks';
 import type { Forgettable } from '#core/geometry/reduce/choices';
-import { keptFacesNow } from '#core/geometry/reduce/kept-faces';
+import { keptFacesNow, withMountingFaces } from '#core/geometry/reduce/kept-faces';
 import { amountsLeft, meshLeft, volumesLeft, volumesOf } from '#core/geometry/reduce/left';
 import { linkTies, newFileOf, sourcesOf, tiesTo } from '#core/geometry/reduce/new-file';
 import { keyOfLeft, reduceWhole } from '#core/geometry/reduce/reduce';
@@ -41,11 +41,13 @@ export interface LiteOutline extends ReducedWhole {
  */
 export async function planLite(context: PlanContext, root: string, asked: LiteChoices): Promise<LiteOutline> {
   const { draft, project, now } = context;
-  const choices = {
+  const chosen = {
     ...asked,
     keepFaces: await keptFacesNow(context, root, asked.keepFaces, context.remadeFile !== undefined),
     cutEnds: asked.cutEnds || asked.outside,
   };
+  // What it is probably mounted by is looked for anew whenever it is made.
+  const choices = { ...chosen, keepFaces: await withMountingFaces(context, root, chosen) };
   const reduced = await reduceWhole(context, root, choices);
   const { whole, reach, decision, originals, parts } = reduced;
   const occurrences = parts.reduce((sum, { placings }) => sum + placings.length, 0);
@@ -53,7 +55,7 @@ export async function planLite(context: PlanContext, root: string, asked: LiteCh
   // 1. The file.
   const { name, file } = newFileOf(context, root, choices);
   const forget = forgottenIn(choices);
-  const recipe = recipeOf(choices);
+  const recipe = recipeOf(chosen);
   const sources = sourcesOf(root, originals.keys());
   const isTied = choices.tie && !choices.outside;
   const keptByFile = groupBy(choices.keepFaces, (kept) => kept.file);

@@ -1,6 +1,6 @@
 import { PNG } from 'pngjs';
 import { baseName, stemOf } from '#core/files/links/paths';
-import { wholeOf } from '#core/geometry/reduce/reduce';
+import { wholeOf } from '#core/geometry/reduce/read-whole';
 import { meshOfWhole } from '#core/geometry/reduce/whole-mesh';
 import { meshVolume } from '#core/geometry/shape/doubt';
 import type { GeometryOfBody } from '#core/geometry/shape/gltf';

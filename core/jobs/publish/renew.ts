@@ -40,8 +40,10 @@ export async function planRenewCatalogue(
           const now = project.files.get(path)?.sha256;
           return now !== undefined && now !== sha256;
         }) ?? false;
-      if (entry && isMadeAgain) await remakeOutside(context, entry, operations);
-      const { outline: one, offer } = await offerOf(context, choices);
+      const { outline: one, offer } = await draft.attempt(async () => {
+        if (entry && isMadeAgain) await remakeOutside(context, entry, operations);
+        return offerOf(context, choices);
+      });
       outline.offers.push({ ...one, isMadeAgain });
       offers.push(offer);
     } catch (error) {

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { KeptFace } from '#core/geometry/reduce/choices';
-import { Folder, Gap, namePattern, SmallerThan } from '#core/geometry/reduce/common-choices';
+import { Folder, Gap, KeepMounting, namePattern, SmallerThan } from '#core/geometry/reduce/common-choices';
 import { MESH_FORMATS } from '#core/geometry/shape/mesh-formats';
 
 /** How a solid was made, in words. */
@@ -13,7 +13,10 @@ export const SealChoices = z.object({
   /** Openings that are reached from outside stay, or are filled too. */
   openings: z.enum(['fill', 'keep']).default('fill').describe('what becomes of openings that are reached'),
   /** How it is made: exactly by the kernel, of facets, or exactly where that succeeds; or as an envelope around all of it. */
-  way: z.enum(['auto', 'exact', 'facets', 'envelope']).default('auto'),
+  way: z
+    .enum(['auto', 'exact', 'facets', 'envelope'])
+    .default('auto')
+    .describe('how it is made: exactly, of facets, or as an envelope; exactly where that succeeds'),
   /** How far an envelope may stand off, mm; null for 10 % of the whole's diagonal. */
   standOff: z
     .number()
@@ -28,6 +31,7 @@ export const SealChoices = z.object({
   /** Bodies that come near no other. */
   loose: z.enum(['refuse', 'drop']).default('refuse').describe('what becomes of bodies that touch nothing'),
   keepFaces: z.array(KeptFace).max(500).default([]),
+  keepMounting: KeepMounting,
   formats: z.array(z.enum(MESH_FORMATS)).max(MESH_FORMATS.length).default([]).describe('formats beside STEP'),
   tie: z.boolean().default(true).describe('the project does not remember what it was made from'),
   pattern: namePattern('{name}-sealed'),

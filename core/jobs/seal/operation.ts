@@ -28,4 +28,5 @@ export const SEAL = operation<SealFileChoices, SealOutline, SealPreview>({
   view: async (outline, home) => (await import('./view')).sealPreview(outline, home),
   form: async () => (await import('./command')).SEAL_FORM,
   madeAgain: { what: ['sealed solid', 'sealed solids'] },
+  forAnyFile: ({ file: _file, folder: _folder, keepFaces: _faces, ...choices }) => choices,
 });

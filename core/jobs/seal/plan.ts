@@ -3,7 +3,7 @@ import { baseName, joinPath, stemOf } from '#core/files/links/paths';
 import { NO_TIME } from '#core/files/part21/write';
 import { OPENING_KINDS } from '#core/geometry/fill/opening-kinds';
 import { FORGETTABLE, reduceChoices } from '#core/geometry/reduce/choices';
-import { keptFacesNow } from '#core/geometry/reduce/kept-faces';
+import { keptFacesNow, withMountingFaces } from '#core/geometry/reduce/kept-faces';
 import { newFileOf, sourcesOf } from '#core/geometry/reduce/new-file';
 import { reduceWhole } from '#core/geometry/reduce/reduce';
 import type { ReducedWhole } from '#core/geometry/reduce/reduced-whole';
@@ -37,10 +37,12 @@ export interface SealOutline {
 export async function planSeal(context: PlanContext, root: string, asked: SealChoices): Promise<SealOutline> {
   const { draft } = context;
   // 1. What is left, as for a lite model that forgets everything.
-  const choices = {
+  const chosen = {
     ...asked,
     keepFaces: await keptFacesNow(context, root, asked.keepFaces, context.remadeFile !== undefined),
   };
+  // What it is probably mounted by is looked for anew whenever it is made.
+  const choices = { ...chosen, keepFaces: await withMountingFaces(context, root, chosen) };
   const reduced = await reduceWhole(
     context,
     root,
@@ -120,7 +122,7 @@ export async function planSeal(context: PlanContext, root: string, asked: SealCh
   if (choices.tie) {
     const sources = sourcesOf(root, reduced.originals.keys());
     const made = { ...madeReport({ ...report, leaks: [] }), solid: solidIn(report) };
-    await rememberOutside(context, file, { operation: 'seal', choices, report: made }, sources);
+    await rememberOutside(context, file, { operation: 'seal', choices: chosen, report: made }, sources);
   }
   return { reduced, report, mesh: main.mesh, file };
 }

@@ -68,6 +68,22 @@ export function draftFile(path: string, origin: FileEntry | null): DraftFile {
   };
 }
 
+/** All that can become of a file, as it is now; its parts are copies. */
+export function stateOf(file: DraftFile): DraftFile {
+  return {
+    ...file,
+    formerly: new Set(file.formerly),
+    links: file.links?.map((link) => ({ ...link })) ?? null,
+    rewired: new Map([...file.rewired].map(([key, link]) => [key, { ...link }])),
+  };
+}
+
+/** A set with other members. */
+export function refill<Member>(set: Set<Member>, members: Iterable<Member>): void {
+  set.clear();
+  for (const member of members) set.add(member);
+}
+
 /**
  * Remembers that links are written anew; one that was written anew before is still one. Together: two may change places, and what one is
  * now called the other was.

@@ -322,6 +322,21 @@ describe('a draft', () => {
     expect(linesOf(await scanFileSet(outside))).toEqual(['top.stp: lib/bolt.stp -> lib/bolt.stp sound']);
   });
 
+  it('does all of an attempt or nothing of it', async () => {
+    const files = gearUnit();
+    const { draft } = await draftOf(files);
+    draft.write('new.txt', Buffer.from('kept'));
+    await draft.move('drive/drive.stp', 'moved/drive.stp');
+    draft.warn('Before.');
+    const before = await draft.finish('Before');
+    await failedAttempt(draft, 'unit.stp', 'parts/other.stp');
+    await failedAttempt(draft, 'new.txt', 'moved/new.txt');
+    expect(await draft.finish('Before')).toEqual(before);
+    expect(draft.isTaken('parts/other.stp')).toBe(false);
+    expect(await draft.attempt(async () => draft.write('more.txt', Buffer.from('more')))).toBeUndefined();
+    expect((await draft.finish('After')).changes).toHaveLength(before.changes.length + 1);
+  });
+
   it('composes: what a plan wrote follows what another moves', async () => {
     const files = gearUnit();
     const { draft } = await draftOf(files);
@@ -453,6 +468,19 @@ function randomProject(pick: (below: number) => number, isNamed: boolean): Memor
   return new MemoryFileSet(files);
 }
 
+/** Much is done, and then something goes wrong: it is as if nothing had been done. */
+async function failedAttempt(draft: Draft, one: string, place: string): Promise<void> {
+  const attempt = draft.attempt(async () => {
+    await draft.move(one, draft.free(place));
+    draft.write(one, () => madeFile('', [{ written: place, id: '' }], null));
+    for (const { path } of (await draft.list()).slice(0, 3)) if (path !== one) await draft.remove(path);
+    draft.warn('This was tried.');
+    await draft.finish('Tried');
+    throw new Error('It went wrong.');
+  });
+  await expect(attempt).rejects.toThrow('It went wrong.');
+}
+
 describe('random drafts over random projects', () => {
   it('keep every sound link sound, and go back to the same bytes', async () => {
     let checked = 0;
@@ -476,6 +504,7 @@ describe('random drafts over random projects', () => {
             FOLDERS[pick(FOLDERS.length)]!,
             `${NAMES[pick(NAMES.length)]}${pick(24)}.stp`,
           );
+          if (pick(3) === 0) await failedAttempt(draft, one, place);
           switch (pick(isNamed ? 5 : 7)) {
             case 0:
             case 1: {

@@ -12,9 +12,11 @@ import {
   type MakeContent,
   NOT_MADE,
   onlyFollows,
+  refill,
   renewedDigest,
   rewire,
   rewiresOf,
+  stateOf,
 } from './draft-file';
 import { type FileEntry, type FileSet, MissingFileError, sha256 } from './file-set';
 import { LINKS, type SeenVersion } from './seen';
@@ -208,6 +210,32 @@ export class Draft implements FileSet {
 
   warn(words: string): void {
     this.warnings.push(words);
+  }
+
+  /** Does all of something or nothing of it: when it throws, the draft is as it was before. What it read still counts as seen. */
+  async attempt<Done>(work: () => Promise<Done>): Promise<Done> {
+    const { originals, arrived, left, touched, fromOutside, warnings } = this;
+    const states = new Map(
+      [...originals.values(), ...arrived.values(), ...touched].map((file) => [file, stateOf(file)]),
+    );
+    const before = { arrived: [...arrived], left: [...left], touched: [...touched] };
+    const [brought, words] = [[...fromOutside], warnings.length];
+    try {
+      return await work();
+    } catch (error) {
+      for (const [file, state] of states) Object.assign(file, state);
+      for (const file of originals.values())
+        if (!states.has(file) && file.origin) Object.assign(file, draftFile(file.origin.path, file.origin));
+      arrived.clear();
+      for (const [path, file] of before.arrived) arrived.set(path, file);
+      refill(left, before.left);
+      refill(touched, before.touched);
+      refill(fromOutside, brought);
+      warnings.length = words;
+      this.takenPaths = undefined;
+      this.knownIndex = undefined;
+      throw error;
+    }
   }
 
   /**

@@ -3,6 +3,7 @@ import { relativePath } from '#core/files/links/paths';
 import { MadeReport } from '#core/product/source/made-report';
 import { KeptView } from './kept-views';
 import { type LinkFormat, linksAnew, type WrittenLink } from './link-format';
+import { Preset } from './presets';
 
 /** Name of the file, at the top of a project. */
 export const MANIFEST_NAME = 'stonetray-project.json';
@@ -42,9 +43,10 @@ export const Manifest = z
     manifest: z.literal(KIND),
     outside: z.array(MadeForOutside).max(10_000).default([]),
     views: z.array(KeptView).max(500).optional(),
+    presets: z.array(Preset).max(200).optional(),
   })
   .describe(
-    'Manifest of a project: ties that its files must not carry, and how its assemblies are looked at.',
+    'Manifest of a project: ties that its files must not carry, how its assemblies are looked at, and what is made of them.',
   );
 export type Manifest = z.infer<typeof Manifest>;
 
@@ -87,10 +89,33 @@ export function withKeptView(
   view: KeptView | null,
 ): { bytes: Uint8Array; isThere: boolean } {
   const manifest = bytes ? readManifest(bytes) : EMPTY;
-  const before = manifest.views ?? [];
+  const { list: views, isThere } = withNamed(manifest.views, name, view);
+  return { bytes: writeManifest({ ...manifest, views }), isThere };
+}
+
+/**
+ * The manifest with a preset of a name; or without it.
+ * @returns whether there was one of that name
+ */
+export function withPreset(
+  bytes: Uint8Array | undefined,
+  name: string,
+  preset: Preset | null,
+): { bytes: Uint8Array; isThere: boolean } {
+  const manifest = bytes ? readManifest(bytes) : EMPTY;
+  const { list: presets, isThere } = withNamed(manifest.presets, name, preset);
+  return { bytes: writeManifest({ ...manifest, presets }), isThere };
+}
+
+/** A list by names with one of a name, or without it. */
+function withNamed<Named extends { name: string }>(
+  before: readonly Named[] = [],
+  name: string,
+  item: Named | null,
+): { list: Named[]; isThere: boolean } {
   const others = before.filter((other) => other.name !== name);
-  const views = [...others, ...(view ? [view] : [])].sort((a, b) => a.name.localeCompare(b.name, 'en'));
-  return { bytes: writeManifest({ ...manifest, views }), isThere: others.length < before.length };
+  const list = [...others, ...(item ? [item] : [])].sort((a, b) => a.name.localeCompare(b.name, 'en'));
+  return { list, isThere: others.length < before.length };
 }
 
 /** The manifest with one more file, or with a newer entry for it. */

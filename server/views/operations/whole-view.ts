@@ -11,6 +11,7 @@ import { type ShapeState, shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/scan/project-scan';
 import { madeBeforeBy } from '#server/views/files/made-before';
 import { requireNamed } from '#server/views/files/named-file';
+import { presetsFor } from '#server/views/operations/presets-view';
 import { sceneTextSteps } from '#server/views/packed/packed-scene';
 import { Pictures } from '#server/views/structure/scene';
 
@@ -25,6 +26,8 @@ export interface WholeView {
   trouble: string | null;
   /** What the page's operation has made of it before. */
   before: MadeBefore | null;
+  /** Presets for the page's operation. */
+  presets: Awaited<ReturnType<typeof presetsFor>>;
 }
 
 function* wholeViewSteps(
@@ -32,7 +35,7 @@ function* wholeViewSteps(
   shapes: ReadonlyMap<string, ShapeState>,
   projectId: string,
   wanted: string | null,
-): Steps<Omit<WholeView, 'before'>> {
+): Steps<Omit<WholeView, 'before' | 'presets'>> {
   const parts = [...project.files.values()].filter(
     ({ scan }) => scan.role === 'assembly' || scan.role === 'part',
   );
@@ -64,6 +67,7 @@ export async function wholeViewOf(
   return {
     ...view,
     before: await madeBeforeBy(db, scanned, view.root, operation),
+    presets: await presetsFor(db, scanned, operation),
     sceneText: await inTurns(sceneTextSteps(scene)),
   };
 }
