@@ -48,6 +48,7 @@ const STATES: {
     stageReady,
   ],
   'a mesh': ['look?path=control%2Fcontrol-box.obj', stageReady],
+  presets: ['presets', (page) => page.getByRole('grid', { name: 'Assemblies and parts' }).waitFor()],
   'nothing published': ['published', (page) => page.getByRole('heading').first().waitFor()],
   'no lite model to be used': ['stand-in', (page) => page.getByRole('heading').first().waitFor()],
   'no lite model of a file': [

@@ -54,26 +54,37 @@ describe('an engineer who gives away less', () => {
 
     // 3. Published, it is there for whoever has the address, without an account.
     await page.goto(`${stand.project}/published`);
-    await page.getByLabel('Title of azimuth-drive/azimuth-drive-lite.stp').fill('Azimuth drive');
     const offered = page
       .getByRole('region', { name: 'Offered' })
       .getByRole('link', { name: 'Azimuth drive' });
     const refused = page.getByRole('alert').filter({ hasText: 'still being prepared' });
     // Its shapes may still be on their way: then it is refused, and tried again.
     for (;;) {
-      await page.getByRole('button', { name: 'Publish…', exact: true }).click();
+      await page.getByRole('button', { name: 'Publish azimuth-drive/azimuth-drive-lite.stp' }).click();
       await page.getByText('can download').or(refused).first().waitFor();
       if ((await refused.count()) === 0) break;
       await page.getByRole('button', { name: 'Not now', exact: true }).click();
       await page.waitForTimeout(1000);
     }
+    await page.getByLabel('Title of azimuth-drive/azimuth-drive-lite.stp').fill('Azimuth drive');
+    await page.getByLabel('Part number, for ordering').fill('HX-12-AD-12');
+    await page.getByLabel('Conditions, as they stand on its page').fill('For planning only.');
+    await page.getByLabel('3MF, for printing').uncheck();
+    await page.getByLabel('Name of 12 holes ⌀ 11 on ⌀ 210').fill('Flange');
+    await page.getByRole('cell', { name: 'Flange: 12 holes ⌀ 11 on ⌀ 210' }).waitFor();
+    expect(await inBothColours(page)).toEqual([]);
     await page.getByRole('button', { name: 'Publish it', exact: true }).click();
     await offered.waitFor();
+    await page.getByText('up to date').waitFor();
+    expect(await inBothColours(page)).toEqual([]);
     const stranger = await stand.browser.newContext({ acceptDownloads: true });
     const theirs = await stranger.newPage();
     await theirs.goto(`${stand.address}/catalogue`);
     await theirs.getByRole('link', { name: /Azimuth drive/ }).click();
     await theirs.getByText('12 holes ⌀ 11 on ⌀ 210').waitFor();
+    for (const words of ['Flange', 'HX-12-AD-12', 'For planning only.'])
+      await theirs.getByText(words).waitFor();
+    expect(await theirs.getByRole('link', { name: '3MF, for printing' }).count()).toBe(0);
     expect(await theirs.getByRole('img').evaluate((image) => (image as HTMLImageElement).naturalWidth)).toBe(
       720,
     );
@@ -87,7 +98,7 @@ describe('an engineer who gives away less', () => {
     expect(download.suggestedFilename()).toBe('azimuth-drive-lite.stp');
     await page.reload();
     await page.getByText(/step 1/).waitFor();
-    await page.getByRole('button', { name: 'Withdraw' }).click();
+    await page.getByRole('button', { name: 'Withdraw Azimuth drive' }).click();
     await page.getByText('Nothing is offered at present.').waitFor();
     const address = theirs.url();
     expect((await stranger.request.get(address)).status()).toBe(404);

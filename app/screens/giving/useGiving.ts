@@ -29,7 +29,7 @@ export function useGiving<Choices extends object, Preview>(
   return {
     projectId,
     choices,
-    setChoices: (next: Choices) => setState(next),
+    setChoices: setState as (next: Choices) => void,
     /** Makes other choices in part. */
     set: (part: Partial<Choices>) => setState((before) => ({ ...before, ...part })),
     forget,

@@ -1,7 +1,8 @@
 import { Switch } from '@mantine/core';
-import { type ComponentProps, useMemo, useState } from 'react';
+import { type ComponentProps, useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import type { Step } from '#core/geometry/reduce/choices';
+import type { FoundWithin } from '#core/jobs/lite/budget';
 import { LiteChoices } from '#core/jobs/lite/choices';
 import type { LiteComponent, LitePreview } from '#core/jobs/lite/view';
 import type { WholeView } from '#server/views/operations/whole-view';
@@ -13,12 +14,14 @@ import { useMeasures } from '../../ui/measures/useMeasures';
 import { OperationPage } from '../../ui/operation/OperationPage';
 import { SegmentedControl } from '../../ui/options';
 import { NothingToGive, WholeHead } from '../../ui/project/WholeHead';
+import { announce } from '../../ui/voice';
 import { FiguresStrip } from '../giving/FiguresStrip';
 import giving from '../giving/giving.module.css';
 import { toggledFace } from '../giving/kept-faces';
 import { PresetPicker } from '../giving/PresetPicker';
 import { TwinStages } from '../giving/TwinStages';
 import { useGiving } from '../giving/useGiving';
+import { BudgetField } from './BudgetField';
 import { ComponentsTab } from './ComponentsTab';
 import { byHand, byPreset, firstChoices } from './choices';
 import { figuresOf } from './figures';
@@ -49,6 +52,15 @@ export function LiteScreen({ root, roots, scene, trouble, before: madeBefore, pr
   const tab = TABS.some(({ value }) => value === view.get('tab')) ? view.get('tab')! : 'steps';
   const [open, setOpen] = useState<Step | null>('size');
   const [keys, setKeys] = useState<string[]>([]);
+  const [found, setFound] = useState<FoundWithin | null>(null);
+  // What was found becomes the choices of the page, to be changed.
+  const newlyFound = choices.budget === null || making.isStale ? null : (preview?.found ?? null);
+  useEffect(() => {
+    if (!newlyFound) return;
+    setFound(newlyFound);
+    setChoices(newlyFound.choices);
+    announce(newlyFound.isReached ? 'Choices were found' : 'No choices reach it');
+  }, [newlyFound, setChoices]);
 
   const before = useMemo(() => sceneBefore(scene, preview), [scene, preview]);
   const after = useMemo(() => sceneAfter(scene, preview), [scene, preview]);
@@ -111,6 +123,15 @@ export function LiteScreen({ root, roots, scene, trouble, before: madeBefore, pr
           />
           {tab === 'steps' && (
             <div className={giving.scroll}>
+              <BudgetField
+                found={found}
+                isLooking={choices.budget !== null && making.isStale}
+                onFind={(budget) => {
+                  setFound(null);
+                  set({ budget });
+                }}
+                disabled={isDone}
+              />
               <StepsList
                 choices={choices}
                 onChange={setChoices}

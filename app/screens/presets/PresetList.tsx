@@ -23,7 +23,7 @@ export function PresetList({ presets, chosen, onChoose, onTakeOut, disabled }: P
               disabled={disabled}
               label={name}
               description={`${makes}${isOwn ? ', of this project' : ''}. ${purpose}`}
-              classNames={{ label: classes.name! }}
+              classNames={{ label: classes.name!, description: classes.purpose! }}
             />
             {name === chosen && (
               <div className={classes.more}>

@@ -21,9 +21,10 @@ import classes from './Presets.module.css';
 /** What is made again and again: presets, the assemblies that one is applied to, and what would come of each. */
 export function PresetsScreen({ presets, files }: PresetsView) {
   const { projectId, mayEdit } = useOutletContext<ProjectContext>();
-  const [view, change] = useView();
+  const [view] = useView();
   const keeping = useAtOnce('preset');
-  const chosen = presets.find(({ name }) => name === view.get('preset')) ?? presets[0]!;
+  const [name, setName] = useState(() => view.get('preset'));
+  const chosen = presets.find((preset) => preset.name === name) ?? presets[0]!;
   const what = view.get('what');
   const [keys, setKeys] = useState<string[]>(() => {
     const wanted = readPaths(what);
@@ -57,8 +58,8 @@ export function PresetsScreen({ presets, files }: PresetsView) {
             <PresetList
               presets={presets}
               chosen={chosen.name}
-              onChoose={(preset) => change({ preset })}
-              onTakeOut={mayEdit ? (name) => void keeping.carryOut({ name }) : null}
+              onChoose={setName}
+              onTakeOut={mayEdit ? (taken) => void keeping.carryOut({ name: taken }) : null}
               disabled={isBusy}
             />
             <p className={classes.hint}>
@@ -83,7 +84,7 @@ export function PresetsScreen({ presets, files }: PresetsView) {
                 Show what comes of it
               </Button>
             </div>
-            <div className={layout.table}>
+            <div className={classes.table}>
               <Ledger
                 label="Assemblies and parts"
                 columns={COLUMNS}

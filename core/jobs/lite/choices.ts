@@ -4,6 +4,13 @@ import { FORGETTABLE, type Forgettable, ReduceChoices, type Step } from '#core/g
 import { Folder, KeepMounting, namePattern } from '#core/geometry/reduce/common-choices';
 import type { Recipe } from '#core/product/source/memory';
 
+/** How much a lite model may come to. */
+export const Budget = z.object({
+  what: z.enum(['faces', 'triangles', 'bytes']),
+  most: z.number().positive().max(1e12),
+});
+export type Budget = z.infer<typeof Budget>;
+
 /** Everything that the engineer decides about a lite model. */
 export const LiteChoices = ReduceChoices.extend({
   /** One part, or an assembly of the parts that are left. */
@@ -12,6 +19,8 @@ export const LiteChoices = ReduceChoices.extend({
     .default('assembly')
     .describe('one part in place of an assembly of few parts'),
   keepMounting: KeepMounting,
+  /** How much it may come to: choices that reach it are looked for, from those that are made on. */
+  budget: Budget.nullable().default(null),
   /** For strangers: no tie, no recipe, nothing that tells of the inside. */
   outside: z.boolean().default(false).describe('for outside: no tie and no recipe, all is forgotten'),
   /** The new file remembers what it was made from, and how. */

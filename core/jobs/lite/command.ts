@@ -3,7 +3,7 @@ import { face, millimetres, percent } from '#core/command/given-values';
 import { applyOutside, outChoices } from '#core/command/out-file';
 import { columns, plural } from '#core/command/words';
 import { OPENING_KINDS, type OpeningKind } from '#core/geometry/fill/opening-kinds';
-import type { LiteFileChoices } from '#core/jobs/lite/choices';
+import type { Budget, LiteFileChoices } from '#core/jobs/lite/choices';
 import type { LiteOutline } from '#core/jobs/lite/plan';
 import { Refusal } from '#core/refusal';
 
@@ -16,7 +16,7 @@ const FILLED: { [word: string]: OpeningKind[] } = {
 
 /** `lite FILE --out FILE`: what is left out, what is filled, and the report. */
 export const LITE_FORM: CommandForm<LiteFileChoices, LiteOutline> = {
-  ownFlags: ['smallerThan', 'fill', 'fillBelow', 'keepFaces', 'form', 'folder', 'pattern', 'off'],
+  ownFlags: ['smallerThan', 'fill', 'fillBelow', 'keepFaces', 'form', 'folder', 'pattern', 'off', 'budget'],
   flags: [
     { flag: '--out <FILE>', words: 'the new file', isRequired: true },
     {
@@ -31,9 +31,14 @@ export const LITE_FORM: CommandForm<LiteFileChoices, LiteOutline> = {
     },
     { flag: '--fill-below <MM>', words: 'fill what has no larger mouth, mm', read: millimetres },
     { flag: '--keep-face <ID...>', words: 'faces that stay with all their holes: #123, or FILE#123' },
+    {
+      flag: '--under <AMOUNT>',
+      words: 'find choices by which it comes to no more: "300 faces", "5000 triangles", "2 MB"',
+      read: budget,
+    },
     { flag: '--one-part', words: 'one part in place of an assembly of few parts' },
   ],
-  choices: ({ out, smallerThan, fill, fillBelow, keepFace = [], onePart, outside }, _, root) => {
+  choices: ({ out, smallerThan, fill, fillBelow, keepFace = [], onePart, outside, under }, _, root) => {
     return {
       ...outChoices(out, root),
       ...(smallerThan !== undefined && { smallerThan }),
@@ -42,11 +47,12 @@ export const LITE_FORM: CommandForm<LiteFileChoices, LiteOutline> = {
       ...(keepFace.length > 0 && { keepFaces: keepFace.map(face) }),
       ...(onePart && { form: 'part' as const }),
       ...(outside && { outside }),
+      ...(under !== undefined && { budget: under }),
     };
   },
   apply: ({ change }, { out }, files) => applyOutside(change, out, files.root),
-  tell({ preview: { report, whole }, change, dryRun }, { out }) {
-    const json = { file: out, applied: !dryRun, ...report, warnings: change.warnings };
+  tell({ preview: { report, whole, found }, change, dryRun }, { out }) {
+    const json = { file: out, applied: !dryRun, ...report, found, warnings: change.warnings };
     const lines: string[] = [];
     const { before, after, removed, kept, box, deviation } = report;
     lines.push(
@@ -74,6 +80,11 @@ export const LITE_FORM: CommandForm<LiteFileChoices, LiteOutline> = {
     lines.push(`outside  lies at most ${deviation.max.toFixed(3)} mm from what is left`);
     for (const { kind, count, examples } of report.leaks)
       lines.push(`tells    ${kind}: ${plural(count, 'place')}, such as “${examples[0] ?? ''}”`);
+    for (const { words, made } of found?.steps ?? [])
+      if (made)
+        lines.push(
+          `tried    ${words}: ${made[found!.budget.what].toLocaleString('en')} ${found!.budget.what}`,
+        );
     for (const warning of change.warnings) lines.push(`note     ${warning}`);
     lines.push(
       `${dryRun ? 'Would write' : 'Wrote'} ${out}, made lighter than ${whole.root}${dryRun ? ' (not done: dry run)' : ''}.`,
@@ -81,6 +92,24 @@ export const LITE_FORM: CommandForm<LiteFileChoices, LiteOutline> = {
     return { json, lines };
   },
 };
+
+const UNITS: readonly [pattern: RegExp, what: Budget['what'], size: number][] = [
+  [/^(?:faces?)$/i, 'faces', 1],
+  [/^(?:triangles?)$/i, 'triangles', 1],
+  [/^(?:b|bytes?)$/i, 'bytes', 1],
+  [/^kb$/i, 'bytes', 1e3],
+  [/^mb$/i, 'bytes', 1e6],
+];
+
+/** `300 faces`, `2MB`. */
+function budget(text: string): Budget {
+  const [, number = '', unit = ''] = /^\s*([\d.]+)\s*([a-z]+)\s*$/i.exec(text) ?? [];
+  const found = UNITS.find(([pattern]) => pattern.test(unit));
+  const most = Number(number) * (found?.[2] ?? 0);
+  if (!found || !(most > 0))
+    throw new Refusal('It is an amount, such as "300 faces", "5000 triangles" or "2 MB".');
+  return { what: found[1], most };
+}
 
 function kinds(text: string): OpeningKind[] {
   return text.split(',').flatMap((word) => {

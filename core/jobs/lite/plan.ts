@@ -23,6 +23,7 @@ import { writeReduced } from '#core/geometry/reduce/write-reduced';
 import { groupBy } from '#core/multimap';
 import { type PlanContext, timeStampOf } from '#core/planning';
 import type { Recipe } from '#core/product/source/memory';
+import { type FoundWithin, findWithin } from './budget';
 import { forgottenIn, type LiteChoices, recipeOf } from './choices';
 import { type StepSaving, savings } from './savings';
 
@@ -33,13 +34,29 @@ export interface LiteOutline extends ReducedWhole {
   /** Path of the new file. */
   file: string;
   forgotten: ReadonlySet<Forgettable>;
+  /** What was found for a budget. */
+  found: FoundWithin | null;
 }
 
 /**
- * Plans a lite model on the draft: one new file.
+ * Plans a lite model on the draft: one new file. With a budget, by the choices that were found for it.
  * @throws Refusal for a file without bodies, and where nothing would be left
  */
 export async function planLite(context: PlanContext, root: string, asked: LiteChoices): Promise<LiteOutline> {
+  const { budget } = asked;
+  if (!budget) return { ...(await makeLite(context, root, asked)), found: null };
+  const found = await findWithin(context, root, asked, budget, async (own, choices) => {
+    const { report } = await makeLite(own, root, choices);
+    return report.after;
+  });
+  return { ...(await makeLite(context, root, found.choices)), found };
+}
+
+async function makeLite(
+  context: PlanContext,
+  root: string,
+  asked: LiteChoices,
+): Promise<Omit<LiteOutline, 'found'>> {
   const { draft, project, now } = context;
   const chosen = {
     ...asked,

@@ -8,6 +8,7 @@ import { packGltf } from '#core/geometry/shape/gltf';
 import { faceCount } from '#core/geometry/shape/solid-mesh';
 import { meshOfBody } from '#core/geometry/whole/whole';
 import type { PreviewHome } from '#core/planned';
+import type { FoundWithin } from './budget';
 import type { LiteOutline } from './plan';
 import type { StepSaving } from './savings';
 
@@ -50,6 +51,8 @@ export interface LitePreview {
   odd: { file: string; body: number; why: string }[];
   /** What was forgotten. */
   forgotten: Forgettable[];
+  /** What was found for a budget. */
+  found: FoundWithin | null;
 }
 
 /** The plan of a lite model for its page, with the pictures of bodies that were filled. */
@@ -93,6 +96,7 @@ export async function litePreview(outline: LiteOutline, home: PreviewHome): Prom
     mounting: proposeMounting(whole, reach, (path) => openings.get(path)),
     odd,
     forgotten: [...outline.forgotten],
+    found: outline.found,
   };
 }
 

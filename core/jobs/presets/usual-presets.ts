@@ -20,7 +20,7 @@ export const USUAL_PRESETS: readonly Preset[] = [
   },
   {
     name: 'For layout',
-    purpose: 'To plan a plant with: the lightest there is, one solid around all of it, nowhere inside it.',
+    purpose: 'To plan a plant with: one plain solid around all of it, nowhere inside it.',
     operation: 'seal',
     choices: { way: 'envelope', formats: ['glb'], loose: 'drop', pattern: '{name}-layout' },
   },
