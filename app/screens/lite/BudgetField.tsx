@@ -32,6 +32,10 @@ export function BudgetField({ found, isLooking, onFind, disabled }: BudgetFieldP
   const { bytes } = useMeasures();
   const inWords = (amount: number, of: Budget['what']) =>
     of === 'bytes' ? bytes(amount) : `${count(amount)} ${UNITS[of].label}`;
+  const tried =
+    found?.steps.flatMap(({ words, made }) => (made ? [{ words, amount: made[found.budget.what] }] : [])) ??
+    [];
+  const taken = found && tried.find(({ amount }) => amount <= found.budget.most)?.words;
   return (
     <section className={classes.budget} aria-label="Budget">
       <form
@@ -51,7 +55,7 @@ export function BudgetField({ found, isLooking, onFind, disabled }: BudgetFieldP
           value={value}
           onChange={setValue}
           disabled={disabled}
-          className={classes.number}
+          className={classes.amount}
         />
         <Select
           aria-label="Of what"
@@ -73,7 +77,7 @@ export function BudgetField({ found, isLooking, onFind, disabled }: BudgetFieldP
           disabled={disabled || value <= 0}
           loading={isLooking}
         >
-          Find the choices
+          Find choices
         </Button>
       </form>
       {found && !isLooking && (
@@ -84,16 +88,10 @@ export function BudgetField({ found, isLooking, onFind, disabled }: BudgetFieldP
               : 'No choices reach it: these come nearest. A sealed solid or an envelope may come to less.'}
           </p>
           <ol aria-label="What was tried">
-            {found.steps.map(({ words, reckoned, made }) => (
-              <li
-                key={words}
-                data-reached={(made && made[found.budget.what] <= found.budget.most) || undefined}
-              >
+            {tried.map(({ words, amount }) => (
+              <li key={words} data-reached={words === taken || undefined}>
                 <span>{words}</span>
-                <span className="number">
-                  {made === null && <span className="muted">about </span>}
-                  {inWords((made ?? reckoned)[found.budget.what], found.budget.what)}
-                </span>
+                <span className="number">{inWords(amount, found.budget.what)}</span>
               </li>
             ))}
           </ol>
