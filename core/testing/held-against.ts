@@ -89,7 +89,7 @@ export async function raysAgainst(
   result: Uint8Array,
   rays: number,
 ): Promise<RaysMet> {
-  const { whole, decision, trimmed } = reduced;
+  const { whole, decision, remade } = reduced;
   const originals = whole.bodies.map(({ placement }, n) => targetOf(meshOfBody(whole, n)!, placement));
   const scan = scanContent('r.stp', result);
   const project = resolveProject([{ path: 'r.stp', bytes: result.length, sha256: '', scan }]);
@@ -118,7 +118,7 @@ export async function raysAgainst(
     met.compared++;
     const after = firstHit(results, from, direction);
     // At a grazing ray a small step sideways is a long way along it: what counts is how near the one comes to the other.
-    const tolerance = before.off + (trimmed.size > 0 ? 1e-3 : 0);
+    const tolerance = before.off + (remade.size > 0 ? 1e-3 : 0);
     const isThere = isNear(results, at, tolerance);
     const isNew =
       after !== null &&

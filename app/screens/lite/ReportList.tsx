@@ -95,6 +95,16 @@ export function ReportList({ report, odd, isChosen, onRemedy, disabled }: Report
             [removed.voids, 'void'],
           ]) || 'nothing'}
         </dd>
+        {removed.rounded.length > 0 && (
+          <>
+            <dt>Plain rings</dt>
+            <dd>
+              {plural(removed.rounded.length, 'component')}:{' '}
+              {namesInWords(removed.rounded.map(({ key }) => key))}; up to{' '}
+              {figure(Math.max(...removed.rounded.map(({ depth }) => depth)), 'mm')} deep
+            </dd>
+          </>
+        )}
         {removed.cut.length > 0 && (
           <>
             <dt>Cut off inside</dt>

@@ -11,7 +11,7 @@ import { useMeasures } from '../../ui/measures/useMeasures';
 import { GapField } from '../giving/GapField';
 import giving from '../giving/giving.module.css';
 import { OneOf } from '../giving/OneOf';
-import { switched } from './choices';
+import { isOn, switched } from './choices';
 import classes from './Lite.module.css';
 import { MOST_PERCENT } from './most-percent';
 import { FORGET_WORDS, OPENING_WORDS, STEP_WORDS } from './words';
@@ -35,14 +35,14 @@ export function StepsList({ choices, onChange, preview, open, onOpen, disabled }
   return (
     <ol className={classes.steps} aria-label="Steps">
       {shown.map((step) => {
-        const isOn = choices.outside && step === 'forget' ? true : !choices.off.includes(step);
+        const isCarriedOut = isOn(choices, step);
         const isOpen = open === step;
         return (
-          <li key={step} data-off={!isOn || undefined}>
+          <li key={step} data-off={!isCarriedOut || undefined}>
             <div className={classes.step}>
               <Switch
                 aria-label={STEP_WORDS[step]}
-                checked={isOn}
+                checked={isCarriedOut}
                 disabled={disabled || (step === 'forget' && choices.outside)}
                 onChange={(event) => onChange(switched(choices, step, event.currentTarget.checked))}
               />
@@ -227,6 +227,14 @@ function ChoicesOfStep({ step, choices, onChange, preview, disabled }: ChoicesOf
         />
         <p className="muted">Holes in faces that are kept stay.</p>
       </>
+    );
+  if (step === 'round')
+    return (
+      <p className="muted">
+        Gear teeth, threads, knurls and cooling fins all around an axis are filled to the ring that they stand
+        in. Where something meshes with them it stands in that ring then. Parts with faces that stay keep
+        theirs.
+      </p>
     );
   return (
     <>

@@ -9,14 +9,23 @@ export function firstChoices(): LiteChoices {
     standard: STANDARD_WORDS,
     hidden: true,
     fill: [...OPENING_KINDS],
+    roundOut: true,
     forget: [...FORGETTABLE],
-    off: ['standard', 'material', 'forget'],
+    off: ['standard', 'material', 'round', 'forget'],
   });
 }
 
 /** The choices with a step switched on or off. */
 export function switched(choices: LiteChoices, step: Step, on: boolean): LiteChoices {
-  return { ...choices, off: on ? choices.off.filter((other) => other !== step) : [...choices.off, step] };
+  const off = choices.off.filter((other) => other !== step);
+  // Of this one the switch is all there is to choose.
+  return { ...choices, off: on ? off : [...off, step], ...(step === 'round' && on && { roundOut: true }) };
+}
+
+/** Whether a step is carried out. */
+export function isOn(choices: LiteChoices, step: Step): boolean {
+  if (step === 'forget' && choices.outside) return true;
+  return !choices.off.includes(step) && (step !== 'round' || choices.roundOut);
 }
 
 /** The choices of a preset, and what is for this assembly only as it was. */

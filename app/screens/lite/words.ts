@@ -10,6 +10,7 @@ export const STEP_WORDS: { readonly [step in Step]: string } = {
   hand: 'Leave out by hand',
   hidden: 'Leave out what cannot be touched from outside',
   fill: 'Fill holes and pockets',
+  round: 'Make plain rings of teeth, threads and fins',
   forget: 'Forget names and the like',
 };
 

@@ -108,6 +108,12 @@ export function SealForm({ choices, onChange, preview, disabled }: SealFormProps
           </div>
         </Checkbox.Group>
       )}
+      <Checkbox
+        label="Make plain rings of teeth, threads and fins"
+        checked={choices.roundOut}
+        onChange={(event) => onChange({ roundOut: event.currentTarget.checked })}
+        disabled={disabled}
+      />
       {choices.way !== 'envelope' && (
         <Checkbox
           label="Keep what it is probably mounted by: patterns of holes and ends of shafts"

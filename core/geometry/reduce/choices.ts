@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { OPENING_KINDS } from '#core/geometry/fill/opening-kinds';
 import { MOST_CHOSEN } from '#core/misfit';
-import { Gap, SmallerThan, Triple } from './common-choices';
+import { Gap, RoundOut, SmallerThan, Triple } from './common-choices';
 
 /** What a face is known by in another version of its part: its surface, and where it lies on the body. mm. */
 export const FaceTrace = z.object({
@@ -34,7 +34,7 @@ export const FORGETTABLE = ['names', 'ids', 'colours', 'layers', 'materials', 'a
 export type Forgettable = (typeof FORGETTABLE)[number];
 
 /** The steps of a lite model, in their order. */
-export const STEPS = ['size', 'standard', 'material', 'hand', 'hidden', 'fill', 'forget'] as const;
+export const STEPS = ['size', 'standard', 'material', 'hand', 'hidden', 'fill', 'round', 'forget'] as const;
 export type Step = (typeof STEPS)[number];
 
 /** Words that names of standard parts begin with, or hold. */
@@ -83,6 +83,7 @@ export const ReduceChoices = z.object({
     .describe('fill what has no larger mouth, mm'),
   /** Only what nobody reaches from outside. */
   fillHidden: z.boolean().default(false).describe('fill only what cannot be touched from outside'),
+  roundOut: RoundOut,
   /** What ends inside of filled material, or of another body, is cut off where it enters. */
   cutEnds: z.boolean().default(false).describe('cut off what ends inside of other parts'),
   /** Steps that are set up but not carried out. */

@@ -20,6 +20,12 @@ export const SmallerThan = z
   .default(0)
   .describe('leave out components below so many percent of the whole');
 
+/** Teeth, threads, knurls and fins all around an axis become plain rings. */
+export const RoundOut = z
+  .boolean()
+  .default(false)
+  .describe('make plain rings of teeth, threads and fins around an axis');
+
 /** Faces that others probably mount it by stay, besides those that are chosen one by one. */
 export const KeepMounting = z
   .boolean()

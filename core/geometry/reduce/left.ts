@@ -10,9 +10,12 @@ import { bodiesLeft, type Decision } from './decide';
 import { type PlacedMesh, pointsOn } from './deviation';
 import type { FilledBody, FilledPart } from './filled-parts';
 
-/** A body of the whole of which an end was cut off, as the kernel wrote what is left of it. */
-export interface TrimmedBody {
+/** A body of the whole that the kernel wrote anew: rings of teeth were filled, an end was cut off. */
+export interface RemadeBody {
   source: SourcePart;
+  /** How deep the teeth were that were filled, mm; 0 where none were. */
+  rounded: number;
+  isCut: boolean;
   /** What is left, one mesh for all pieces, in the coordinates of the body. */
   mesh: BodyMesh;
   geometry: GeometryOfBody;
@@ -26,7 +29,7 @@ export interface Left {
   decision: Decision;
   filled: ReadonlyMap<string, FilledPart>;
   /** By position in the whole. */
-  trimmed: ReadonlyMap<number, TrimmedBody>;
+  remade: ReadonlyMap<number, RemadeBody>;
 }
 
 /** A body of the whole as it is after filling; undefined where it was not filled. */
@@ -41,11 +44,11 @@ export function filledBodies({ whole, filled }: Pick<Left, 'whole' | 'filled'>):
 
 /** The mesh of a body as it is now; undefined where it is left out. */
 export function meshLeft(left: Left): (body: number) => GeometryOfBody | undefined {
-  const { whole, decision, trimmed } = left;
+  const { whole, decision, remade } = left;
   const filledOf = filledBodies(left);
   return (n) =>
     decision.bodies[n] === null
-      ? (trimmed.get(n)?.geometry ?? filledOf(n)?.geometry ?? meshOfBody(whole, n))
+      ? (remade.get(n)?.geometry ?? filledOf(n)?.geometry ?? meshOfBody(whole, n))
       : undefined;
 }
 
@@ -63,7 +66,7 @@ export function amountsLeft(left: Left): { bodies: number; faces: number; triang
   const own = bodiesLeft(left.decision);
   const meshes = own.map(meshLeft(left));
   return {
-    bodies: own.reduce((sum, n) => sum + (left.trimmed.get(n)?.source.bodies.length ?? 1), 0),
+    bodies: own.reduce((sum, n) => sum + (left.remade.get(n)?.source.bodies.length ?? 1), 0),
     faces: meshes.reduce((sum, mesh) => sum + faceCount(mesh), 0),
     triangles: meshes.reduce((sum, mesh) => sum + triangleCount(mesh), 0),
   };
@@ -107,6 +110,6 @@ export async function volumesLeft(context: Pick<PlanContext, 'measured'>, left: 
   const before = await volumesOf(context, left.whole);
   const filledOf = filledBodies(left);
   return bodiesLeft(left.decision).map(
-    (n) => left.trimmed.get(n)?.volume ?? filledOf(n)?.facts.volume ?? before[n]!,
+    (n) => left.remade.get(n)?.volume ?? filledOf(n)?.facts.volume ?? before[n]!,
   );
 }

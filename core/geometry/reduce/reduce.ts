@@ -10,11 +10,12 @@ import type { ReduceChoices } from './choices';
 import { bodiesLeft, decide, gapOf } from './decide';
 import { fillLeft, type MayFill } from './fill-left';
 import { openingKey } from './filled-space';
-import type { Left, TrimmedBody } from './left';
+import type { Left, RemadeBody } from './left';
 import { reachAfter } from './reach-after';
 import { reachedOpenings } from './reached-openings';
 import { reachOfWhole, versionsBelow, wholeOf } from './read-whole';
 import type { ReducedWhole } from './reduced-whole';
+import { roundOutLeft } from './rounded-bodies';
 import { sunkBodies } from './sunk-bodies';
 import { trimBodies } from './trimmed-bodies';
 import type { ReducedPart } from './write-reduced';
@@ -51,34 +52,31 @@ export async function reduceWhole(
       reachLeft = reach;
       continue;
     }
-    const mayChange = isAsked && (reduced.filled.size > 0 || choices.cutEnds);
+    const mayChange = isAsked && (reduced.filled.size > 0 || reduced.remade.size > 0 || choices.cutEnds);
     const once = mayChange ? await onceFilled(context, reduced, choices) : null;
     if (once && !isSameReach(once.reach, reachLeft)) {
       reachLeft = once.reach;
       continue;
     }
     if (!choices.cutEnds) return reduced;
-    const trimmed = await trimBodies(
-      context,
-      reduced,
-      choices,
-      once?.sunk ?? (await sunkBodies(reduced, 'all')),
-    );
-    return trimmed.size === 0 ? reduced : { ...reduced, trimmed, parts: partsLeft({ ...reduced, trimmed }) };
+    const cut = await trimBodies(context, reduced, choices, once?.sunk ?? (await sunkBodies(reduced, 'all')));
+    if (cut.size === 0) return reduced;
+    const remade = new Map([...reduced.remade, ...cut]);
+    return { ...reduced, remade, parts: partsLeft({ ...reduced, remade }) };
   }
 }
 
 /** Names what is left of a whole as it is in its files now: what is left out, what is filled, what is cut off. @param more what else counts */
 export function keyOfLeft(
   context: PlanContext,
-  { whole, decision, filled, trimmed, gap }: Left & { gap: number },
+  { whole, decision, filled, remade, gap }: Left & { gap: number },
   more: unknown = null,
 ): string {
   const openings = [...filled].map(([path, { bodies }]) => [
     path,
     [...bodies].map(([body, own]) => [body, own.openings.map(({ faces }) => faces[0])]),
   ]);
-  const cut = [...trimmed].map(([n, { volume }]) => [n, volume]);
+  const cut = [...remade].map(([n, { volume }]) => [n, volume]);
   const digest = createHash('sha256')
     .update(JSON.stringify([decision.bodies, openings, cut, more]))
     .digest('hex');
@@ -140,7 +138,8 @@ export async function reduceGiven(
 
   const originals = new Map<string, SourcePart>();
   for (const path of openings.keys()) originals.set(path, (await openPart(context, path)).part);
-  const left = { whole, decision, filled, trimmed: new Map(), originals };
+  const remade = await roundOutLeft(context, { whole, filled, openings, originals }, staying, choices);
+  const left = { whole, decision, filled, remade, originals };
   return { ...left, ...filling, gap, reach, reachLeft, parts: partsLeft(left) };
 }
 
@@ -151,7 +150,7 @@ function partsLeft({
   whole,
   decision,
   filled,
-  trimmed,
+  remade,
   originals,
 }: Left & Pick<ReducedWhole, 'originals'>): ReducedPart[] {
   const parts = new Map<string, ReducedPart>();
@@ -164,10 +163,10 @@ function partsLeft({
     if (known) known.placings.push(placing);
     else parts.set(key, { ...part, placings: [placing] });
   };
-  const numbers = new Map<TrimmedBody['source'], number>();
+  const numbers = new Map<RemadeBody['source'], number>();
   for (const { name, place, placement, bodies: own } of whole.occurrences) {
     const left = own.filter((n) => decision.bodies[n] === null);
-    const members = left.filter((n) => !trimmed.has(n));
+    const members = left.filter((n) => !remade.has(n));
     const bodies = members.map((n) => whole.shapes[whole.bodies[n]!.shape]!.body.id);
     const { path, product } = place;
     if (bodies.length > 0) {
@@ -179,13 +178,13 @@ function partsLeft({
       );
     }
     for (const n of left) {
-      const source = trimmed.get(n)?.source;
+      const source = remade.get(n)?.source;
       if (!source) continue;
       if (!numbers.has(source)) numbers.set(source, numbers.size);
       const { body } = whole.shapes[whole.bodies[n]!.shape]!;
       const pieces = source.bodies.map((piece) => ({ ...piece, colour: body.colour }));
       add(
-        `trimmed ${numbers.get(source)} ${path} ${product.definition}`,
+        `remade ${numbers.get(source)} ${path} ${product.definition}`,
         { source, product: { ...product, bodies: pieces }, bodies: pieces.map(({ id }) => id) },
         { name, placement: whole.bodies[n]!.placement, members: [n] },
       );

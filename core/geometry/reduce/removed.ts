@@ -13,6 +13,8 @@ export interface Removed {
   seen: string[];
   /** Of which ends were cut off that lay inside. */
   cut: string[];
+  /** Of which teeth, threads or fins became plain rings, and how deep they were, mm. */
+  rounded: { key: string; depth: number }[];
   /** In different parts, each counted once. */
   holes: number;
   pockets: number;
@@ -31,7 +33,7 @@ const LISTS: {
 };
 
 /** What a decision and filling take out of a whole. */
-export function removedFrom({ whole, decision: { bodies }, filled, trimmed }: Left): Removed {
+export function removedFrom({ whole, decision: { bodies }, filled, remade }: Left): Removed {
   const removed: Removed = {
     bySize: [],
     standard: [],
@@ -40,6 +42,7 @@ export function removedFrom({ whole, decision: { bodies }, filled, trimmed }: Le
     hidden: [],
     seen: [],
     cut: [],
+    rounded: [],
     holes: 0,
     pockets: 0,
     voids: 0,
@@ -47,7 +50,10 @@ export function removedFrom({ whole, decision: { bodies }, filled, trimmed }: Le
   for (const { key, bodies: own } of whole.occurrences) {
     const reasons = own.map((n) => bodies[n]);
     const [first] = reasons;
-    if (own.some((n) => trimmed.has(n))) removed.cut.push(key);
+    const made = own.flatMap((n) => remade.get(n) ?? []);
+    if (made.some(({ isCut }) => isCut)) removed.cut.push(key);
+    const depth = made.reduce((most, { rounded }) => Math.max(most, rounded), 0);
+    if (depth > 0) removed.rounded.push({ key, depth });
     const isWhole = reasons.every((reason) => reason === first);
     if (isWhole && first) removed[LISTS[first]].push(key);
     else

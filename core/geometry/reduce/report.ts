@@ -3,7 +3,7 @@ import type { Part21File } from '#core/files/part21/file';
 import type { Leak } from '#core/geometry/leaks/leaks';
 import type { GeometryOfBody } from '#core/geometry/shape/gltf';
 import { faceCount, triangleCount } from '#core/geometry/shape/solid-mesh';
-import { boxOfBodies, meshOfBody, type Whole } from '#core/geometry/whole/whole';
+import { boxOfBodies, growByMesh, meshOfBody, type Whole } from '#core/geometry/whole/whole';
 import { type Box, boxOff } from '#core/product/box';
 import type { Vector3 } from '#core/product/matrix';
 import type { MadeReport } from '#core/product/source/made-report';
@@ -94,9 +94,22 @@ function sumOver(whole: Whole, of: (mesh: GeometryOfBody | undefined) => number)
   return whole.bodies.reduce((sum, _, n) => sum + of(meshOfBody(whole, n)), 0);
 }
 
-/** Boxes, from the meshes: filling moves no vertex of what stays. */
-export function boxesOf({ whole, decision }: Pick<Left, 'whole' | 'decision'>): ReductionReport['box'] {
-  return { before: whole.box, after: boxOfBodies(whole, bodiesLeft(decision)) };
+/** Boxes, from the meshes: filling moves no vertex of what stays, what was made anew has others. */
+export function boxesOf({
+  whole,
+  decision,
+  remade,
+}: Pick<Left, 'whole' | 'decision' | 'remade'>): ReductionReport['box'] {
+  const staying = bodiesLeft(decision);
+  const after = boxOfBodies(
+    whole,
+    staying.filter((n) => !remade.has(n)),
+  );
+  for (const n of staying) {
+    const anew = remade.get(n);
+    if (anew) growByMesh(after, anew.geometry.positions, whole.bodies[n]!.placement);
+  }
+  return { before: whole.box, after };
 }
 
 /** Holds the text of kept faces against that of the originals. */
@@ -129,7 +142,7 @@ export function deviationAfter({ reach, ...left }: ReducedWhole): Deviation {
   const filledOf = filledBodies(left);
   const points: Vector3[] = [];
   for (const n of whole.bodies.keys()) {
-    const isLost = decision.bodies[n] !== null || left.trimmed.has(n) ? () => true : lostFaces(filledOf(n));
+    const isLost = decision.bodies[n] !== null || left.remade.has(n) ? () => true : lostFaces(filledOf(n));
     points.push(...pointsReached(whole, reach, n, POINTS, isLost));
   }
   const space = new FilledSpace(left);

@@ -8,7 +8,7 @@ import type { Sunk } from '#core/geometry/solids/sunk';
 import type { PlanContext } from '#core/planning';
 import { invertRigid, multiply } from '#core/product/matrix';
 import type { ReduceChoices } from './choices';
-import type { TrimmedBody } from './left';
+import type { RemadeBody } from './left';
 import type { ReducedWhole } from './reduced-whole';
 
 /** So many kernels cut, where there are as many. */
@@ -29,22 +29,22 @@ export async function trimBodies(
   reduced: ReducedWhole,
   { keepFaces }: Pick<ReduceChoices, 'keepFaces'>,
   sunk: ReadonlyMap<number, Sunk>,
-): Promise<Map<number, TrimmedBody>> {
-  const { whole, filled, originals } = reduced;
-  const trimmed = new Map<number, TrimmedBody>();
+): Promise<Map<number, RemadeBody>> {
+  const { whole, filled, originals, remade } = reduced;
+  const trimmed = new Map<number, RemadeBody>();
   if (sunk.size === 0) return trimmed;
 
   // 1. What is cut in the same way is cut once.
-  const files: { path: string; bytes: Uint8Array }[] = [];
-  const fileOf = (path: string) => {
-    const known = files.findIndex((file) => file.path === path);
-    if (known >= 0) return known;
-    const source = filled.get(path)?.source ?? originals.get(path)!;
-    return files.push({ path, bytes: source.file.bytes }) - 1;
+  const sources: SourcePart[] = [];
+  const fileOf = (source: SourcePart) => {
+    const known = sources.indexOf(source);
+    return known >= 0 ? known : sources.push(source) - 1;
   };
   const bodyAt = (n: number) => {
     const { file, body } = whole.shapes[whole.bodies[n]!.shape]!;
-    return { file: fileOf(file), body: body.id };
+    const anew = remade.get(n)?.source;
+    if (anew) return { file: fileOf(anew), body: anew.bodies[0]!.id };
+    return { file: fileOf(filled.get(file)?.source ?? originals.get(file)!), body: body.id };
   };
   const keptIn = new Set(keepFaces.map(({ file }) => file));
   const wanted = new Map<string, { request: BodyToTrim; bodies: number[]; outside: number }>();
@@ -74,12 +74,13 @@ export async function trimBodies(
   const asked = [...wanted.values()];
   const requests = asked.map(({ request }) => request);
   const key = createHash('sha256').update(JSON.stringify(requests));
+  const files = sources.map(({ file }) => file);
   for (const { bytes } of files) key.update(bytes);
   const results = await context.remember(`trimmed ${key.digest('hex')}`, () =>
     trimAll(context, files, requests),
   );
   // What came out the same is one part in several places, as a row of screws is.
-  const cut: { shape: number; facts: BodyFacts; body: TrimmedBody }[] = [];
+  const cut: { shape: number; facts: BodyFacts; body: RemadeBody }[] = [];
   for (const [at, result] of results.entries()) {
     const { bodies, outside, request } = asked[at]!;
     const isAlike =
@@ -97,7 +98,9 @@ export async function trimBodies(
         shape,
         facts: result.facts,
         body: {
-          source: new SourcePart(files[request.file]!.path, result.step),
+          source: new SourcePart(sources[request.file]!.path, result.step),
+          rounded: remade.get(bodies[0]!)?.rounded ?? 0,
+          isCut: true,
           mesh: result.mesh,
           geometry: await geometryOf(result.mesh),
           volume: result.facts.volume,

@@ -4,6 +4,7 @@ import { Refusal } from '#core/refusal';
 import type { BodyFacts, BodyMesh } from './body';
 import { isBreakdown } from './breakdown';
 import { isValidShape } from './occt-check';
+import { cylinderShape } from './occt-cylinder';
 import { explored } from './occt-explore';
 import { measureShape, meshShape, volumeOf } from './occt-measure';
 import { simplifiedResult } from './occt-simplify';
@@ -62,7 +63,7 @@ export function uniteSolids(
   for (const { solid, by } of nudged) solids[solid] = nudgedShape(oc, solids[solid]!, boxes[solid]!, by);
   const parts = solids.filter((_, n) => !replaced?.solids.includes(n));
   if (replaced) parts.push(...readSolids(oc, replaced.by).solids);
-  for (const pin of pins) parts.push(pinShape(oc, pin));
+  for (const pin of pins) parts.push(cylinderShape(oc, pin));
 
   onStage(`Uniting ${parts.length} solids`);
   const united = parts.length === 1 ? parts[0]! : fused(oc, parts);
@@ -213,14 +214,6 @@ function looseShells(oc: OpenCascadeInstance, shape: TopoDS_Shape): number {
   );
   for (; explorer.More(); explorer.Next()) count++;
   return count;
-}
-
-function pinShape(oc: OpenCascadeInstance, { at, direction, length, radius }: Pin): TopoDS_Shape {
-  using point = new oc.gp_Pnt(...at);
-  using along = new oc.gp_Dir(...direction);
-  using axes = new oc.gp_Ax2(point, along);
-  using maker = new oc.BRepPrimAPI_MakeCylinder(axes, radius, length);
-  return maker.Shape();
 }
 
 /** Meshes every solid that a STEP file places, no further off than a chord, mm. @param angle between neighbouring normals, radians */

@@ -9,7 +9,9 @@ import {
   reachedIn,
 } from '#core/geometry/reduce/filled-parts';
 import { reachOfWhole, wholeOf } from '#core/geometry/reduce/read-whole';
+import { toothingIn } from '#core/geometry/reduce/rounded-bodies';
 import { faceCount, triangleCount } from '#core/geometry/shape/solid-mesh';
+import type { Toothing } from '#core/geometry/toothing/toothing';
 import { meshOfBody, type Whole } from '#core/geometry/whole/whole';
 import { groupBy } from '#core/multimap';
 import type { PlanContext } from '#core/planning';
@@ -77,6 +79,10 @@ const WAYS: readonly [words: string, change: Change][] = [
     }),
   ],
   [
+    'make plain rings of teeth, threads and fins',
+    (choices) => ({ roundOut: true, off: without(choices, 'round') }),
+  ],
+  [
     'leave out standard parts',
     (choices) => ({ standard: choices.standard || STANDARD_WORDS, off: without(choices, 'standard') }),
   ],
@@ -103,6 +109,8 @@ export async function findWithin(
   const parts = new Map<string, PartWithOpenings>();
   for (const path of new Set(whole.shapes.map(({ file }) => file)))
     parts.set(path, await openingsOf(context, path));
+  const toothing = new Map<string, Awaited<ReturnType<typeof toothingIn>>>();
+  for (const [path, part] of parts) toothing.set(path, await toothingIn(context, part));
 
   // 1. The steps, each on top of those before it.
   const steps: BudgetStep[] = [];
@@ -111,7 +119,12 @@ export async function findWithin(
     const next = { ...choices, ...change(choices) };
     if (steps.length > 0 && JSON.stringify(next) === JSON.stringify(choices)) continue;
     choices = next;
-    steps.push({ words, choices, reckoned: reckon(context, whole, reach, parts, choices), made: null });
+    steps.push({
+      words,
+      choices,
+      reckoned: reckon(context, { whole, reach, parts, toothing }, choices),
+      made: null,
+    });
   }
 
   // 2. Models: the first step that should be enough, then always the one in the middle of those that are in question.
@@ -163,9 +176,17 @@ const [PLACING, FRAME] = [600, 1500];
 /** How much a lite model would come to, without making it: what is left of faces, their triangles, and their part of the text. */
 function reckon(
   { project }: Pick<PlanContext, 'project'>,
-  whole: Whole,
-  reach: ReachOfWhole,
-  parts: ReadonlyMap<string, PartWithOpenings>,
+  {
+    whole,
+    reach,
+    parts,
+    toothing,
+  }: {
+    whole: Whole;
+    reach: ReachOfWhole;
+    parts: ReadonlyMap<string, PartWithOpenings>;
+    toothing: ReadonlyMap<string, ReadonlyMap<number, readonly Toothing[]>>;
+  },
   choices: LiteChoices,
 ): Amount {
   const isReached = reachedIn(whole, reach);
@@ -177,8 +198,14 @@ function reckon(
     const mesh = meshOfBody(whole, placings[0]!);
     let [faces, triangles] = [faceCount(mesh), triangleCount(mesh)];
     const own = parts.get(file)?.bodies.get(body.id);
+    const kept = new Set(choices.keepFaces.flatMap((face) => (face.file === file ? [face.face] : [])));
+    const triangleCountOf = (face: number) => (mesh?.faceGroups[2 * face + 1] ?? 0) / 3;
+    if (choices.roundOut && !isOff(choices, 'round') && kept.size === 0)
+      for (const ring of toothing.get(file)?.get(body.id) ?? []) {
+        faces -= ring.faces.length - 1;
+        for (const face of ring.faces) triangles -= triangleCountOf(face);
+      }
     if (isFilling && own && mesh) {
-      const kept = new Set(choices.keepFaces.flatMap((face) => (face.file === file ? [face.face] : [])));
       const chosen = chosenOpenings(
         own,
         choices,
@@ -188,7 +215,7 @@ function reckon(
       );
       for (const { faces: gone } of chosen) {
         faces -= gone.length;
-        for (const face of gone) triangles -= (mesh.faceGroups[2 * face + 1] ?? 0) / 3;
+        for (const face of gone) triangles -= triangleCountOf(face);
       }
     }
     const all = whole.shapes.reduce(

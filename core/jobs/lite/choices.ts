@@ -57,6 +57,7 @@ export function ofAnyFile(choices: LiteFileChoices): Partial<LiteChoices> {
     hand: {},
     hidden: { hidden: false },
     fill: { fill: [] },
+    round: { roundOut: false },
     forget: { forget: [] },
   };
   return Object.assign(general, ...off.map((step) => nothing[step]));

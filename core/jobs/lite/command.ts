@@ -75,6 +75,8 @@ export const LITE_FORM: CommandForm<LiteFileChoices, LiteOutline> = {
     lines.push(
       `filled   ${plural(removed.holes, 'hole')}, ${plural(removed.pockets, 'pocket')}, ${plural(removed.voids, 'void')}`,
     );
+    for (const { key, depth } of removed.rounded)
+      lines.push(`rings    ${key}: teeth or fins ${Number(depth.toFixed(2))} mm deep are plain rings`);
     if (removed.cut.length > 0)
       lines.push(`cut off  ${plural(removed.cut.length, 'component')} where they end inside`);
     lines.push(`outside  lies at most ${deviation.max.toFixed(3)} mm from what is left`);

@@ -4,6 +4,7 @@ import { NO_TIME } from '#core/files/part21/write';
 import { innerFaces, type NamedMesh } from '#core/geometry/leaks/inner-faces';
 import { type Leak, leaksIn } from '#core/geometry/leaks/leaks';
 import type { Forgettable } from '#core/geometry/reduce/choices';
+import { bodiesLeft } from '#core/geometry/reduce/decide';
 import { keptFacesNow, withMountingFaces } from '#core/geometry/reduce/kept-faces';
 import { amountsLeft, meshLeft, volumesLeft, volumesOf } from '#core/geometry/reduce/left';
 import { linkTies, newFileOf, sourcesOf, tiesTo } from '#core/geometry/reduce/new-file';
@@ -19,6 +20,7 @@ import {
   madeReport,
   type ReductionReport,
 } from '#core/geometry/reduce/report';
+import { roundableFaces, toothingIn } from '#core/geometry/reduce/rounded-bodies';
 import { writeReduced } from '#core/geometry/reduce/write-reduced';
 import { groupBy } from '#core/multimap';
 import { type PlanContext, timeStampOf } from '#core/planning';
@@ -120,10 +122,26 @@ async function makeLite(
   return {
     ...reduced,
     report,
-    steps: savings(whole, reach, choices, decision, reduced.holeFaces),
+    steps: savings(whole, reach, choices, decision, {
+      fill: reduced.holeFaces,
+      round: await roundedFaces(context, reduced, choices),
+    }),
     file,
     forgotten: forget,
   };
+}
+
+/** Faces that rounding out takes away, or would. */
+async function roundedFaces(
+  context: PlanContext,
+  { whole, decision, openings }: ReducedWhole,
+  { keepFaces }: Pick<LiteChoices, 'keepFaces'>,
+): Promise<number> {
+  const kept = new Set(keepFaces.map(({ file }) => file));
+  const toothing = new Map<string, Awaited<ReturnType<typeof toothingIn>>>();
+  for (const [path, part] of openings)
+    if (!kept.has(path)) toothing.set(path, await toothingIn(context, part));
+  return roundableFaces(whole, bodiesLeft(decision), toothing);
 }
 
 async function volumes(context: PlanContext, reduced: ReducedWhole): Promise<ReductionReport['volume']> {

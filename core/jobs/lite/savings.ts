@@ -19,9 +19,9 @@ export function savings(
   reach: ReachOfWhole,
   choices: ReduceChoices,
   decision: Decision,
-  holeFaces: number,
+  faces: { readonly fill: number; readonly round: number },
 ): StepSaving[] {
-  const reasonsOf: { readonly [step in Exclude<Step, 'fill' | 'forget'>]: readonly Reason[] } = {
+  const reasonsOf: { readonly [step in Exclude<Step, 'fill' | 'round' | 'forget'>]: readonly Reason[] } = {
     size: ['size'],
     standard: ['standard'],
     material: ['material'],
@@ -42,10 +42,15 @@ export function savings(
     }
     return saving;
   });
-  const isFilling = !choices.off.includes('fill');
+  const others = { ...faces, forget: 0 };
   return [
     ...steps,
-    { step: 'fill', isOn: isFilling, occurrences: 0, bodies: 0, faces: holeFaces },
-    { step: 'forget', isOn: !choices.off.includes('forget'), occurrences: 0, bodies: 0, faces: 0 },
+    ...(['fill', 'round', 'forget'] as const).map((step) => ({
+      step,
+      isOn: !choices.off.includes(step),
+      occurrences: 0,
+      bodies: 0,
+      faces: others[step],
+    })),
   ];
 }

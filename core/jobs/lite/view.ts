@@ -106,7 +106,7 @@ function commonReason(reasons: readonly (Reason | null)[]): Reason | null {
 }
 
 async function filledScene(
-  { whole, filled, decision, trimmed }: LiteOutline,
+  { whole, filled, decision, remade }: LiteOutline,
   home: PreviewHome,
 ): Promise<LitePreview['filled']> {
   const urls = new Map<string, string>();
@@ -115,7 +115,7 @@ async function filledScene(
     const shapes = [...part.bodies.values()].map(({ shape }) => shape);
     urls.set(path, await home.keepPicture(await packGltf(shapes)));
   }
-  const cut = [...new Set(trimmed.values())];
+  const cut = [...new Set(remade.values())];
   const cutUrl =
     cut.length === 0
       ? ''
@@ -123,7 +123,7 @@ async function filledScene(
   return whole.bodies.flatMap(({ shape }, row) => {
     if (decision.bodies[row] !== null) return [];
     const { file, body } = whole.shapes[shape]!;
-    const own = trimmed.get(row);
+    const own = remade.get(row);
     if (own) return [{ row, body: { url: cutUrl, node: String(cut.indexOf(own)), colour: body.colour } }];
     const url = urls.get(file);
     if (!url || !filled.get(file)!.bodies.has(body.id)) return [];

@@ -1,6 +1,13 @@
 import { z } from 'zod';
 import { KeptFace } from '#core/geometry/reduce/choices';
-import { Folder, Gap, KeepMounting, namePattern, SmallerThan } from '#core/geometry/reduce/common-choices';
+import {
+  Folder,
+  Gap,
+  KeepMounting,
+  namePattern,
+  RoundOut,
+  SmallerThan,
+} from '#core/geometry/reduce/common-choices';
 import { MESH_FORMATS } from '#core/geometry/shape/mesh-formats';
 
 /** How a solid was made, in words. */
@@ -28,6 +35,7 @@ export const SealChoices = z.object({
   /** How far facets may lie off, mm. */
   within: z.number().min(0.001).max(100).default(0.1).describe('how far facets may lie off, mm'),
   smallerThan: SmallerThan,
+  roundOut: RoundOut,
   /** Bodies that come near no other. */
   loose: z.enum(['refuse', 'drop']).default('refuse').describe('what becomes of bodies that touch nothing'),
   keepFaces: z.array(KeptFace).max(500).default([]),

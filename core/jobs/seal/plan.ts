@@ -51,6 +51,7 @@ export async function planSeal(context: PlanContext, root: string, asked: SealCh
       seen: 'drop',
       gap: choices.gap,
       smallerThan: choices.smallerThan,
+      roundOut: choices.roundOut,
       fill: [...OPENING_KINDS],
       fillHidden: choices.openings === 'keep',
       keepFaces: choices.keepFaces,

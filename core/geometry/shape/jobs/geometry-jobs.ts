@@ -1,5 +1,6 @@
 import { CUT_BODY } from './cut-body';
 import type { GeometryJob } from './geometry-job';
+import { ROUND_OUT } from './round-out';
 import { SHAPE_BODIES } from './shape-bodies';
 import { TRIM_BODIES } from './trim-bodies';
 import { MESH_SOLIDS, UNITE_SOLIDS, UNITING_TROUBLE } from './unite-solids';
@@ -15,6 +16,7 @@ export const GEOMETRY_JOBS = {
   unitingTrouble: UNITING_TROUBLE,
   meshSolids: MESH_SOLIDS,
   trimBodies: TRIM_BODIES,
+  roundOut: ROUND_OUT,
 };
 
 type Jobs = typeof GEOMETRY_JOBS;

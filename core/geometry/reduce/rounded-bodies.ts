@@ -1,0 +1,106 @@
+import { createHash } from 'node:crypto';
+import { geometryOf } from '#core/geometry/bodies/measure';
+import { SourcePart } from '#core/geometry/bodies/source-part';
+import { findToothing, type Toothing } from '#core/geometry/toothing/toothing';
+import { meshOfBody, type Whole } from '#core/geometry/whole/whole';
+import { groupBy } from '#core/multimap';
+import type { PlanContext } from '#core/planning';
+import type { ReduceChoices } from './choices';
+import type { PartWithOpenings } from './filled-parts';
+import type { RemadeBody } from './left';
+import type { ReducedWhole } from './reduced-whole';
+
+/** The rings of teeth, threads and fins in the bodies of a file, by number of the body. Remembered by content. */
+export function toothingIn(
+  context: PlanContext,
+  { source, sha256, bodies }: PartWithOpenings,
+): Promise<Map<number, Toothing[]>> {
+  return context.remember(`toothing ${sha256} ${source.path}`, async () => {
+    const meshes = await context.meshes(source.path);
+    const found = new Map<number, Toothing[]>();
+    for (const [body, { topology, openings }] of bodies) {
+      const mesh = meshes.get(body);
+      const rings = mesh ? findToothing(topology, openings, mesh) : [];
+      if (rings.length > 0) found.set(body, rings);
+    }
+    return found;
+  });
+}
+
+/**
+ * Makes plain rings of the teeth, threads and fins of bodies that stay, by the kernel. What cannot be is named by a warning, and stays.
+ * @param staying positions in the whole
+ */
+export async function roundOutLeft(
+  context: PlanContext,
+  { whole, filled, openings, originals }: Pick<ReducedWhole, 'whole' | 'filled' | 'openings' | 'originals'>,
+  staying: readonly number[],
+  { roundOut, off, keepFaces }: Pick<ReduceChoices, 'roundOut' | 'off' | 'keepFaces'>,
+): Promise<Map<number, RemadeBody>> {
+  const remade = new Map<number, RemadeBody>();
+  if (!roundOut || off.includes('round')) return remade;
+  const keptIn = new Set(keepFaces.map(({ file }) => file));
+  const placings = groupBy(staying, (n) => whole.bodies[n]!.shape);
+  const files = groupBy(placings.keys(), (shape) => whole.shapes[shape]!.file);
+  for (const [path, shapes] of files) {
+    const part = openings.get(path);
+    if (!part || keptIn.has(path)) continue;
+    const toothing = await toothingIn(context, part);
+    const asked = shapes.flatMap((shape) => {
+      const body = whole.shapes[shape]!.body.id;
+      const rings = toothing.get(body);
+      return rings ? [{ shape, body, rings }] : [];
+    });
+    if (asked.length === 0) continue;
+    context.signal.throwIfAborted();
+    const { bytes } = (filled.get(path)?.source ?? originals.get(path)!).file;
+    const bodies = asked.map(({ body, rings }) => ({
+      body,
+      rings: rings.map(({ faces: _, ...ring }) => ring),
+    }));
+    const key = createHash('sha256').update(bytes).update(JSON.stringify(bodies)).digest('hex');
+    const made = await context.remember(`rounded out ${key}`, async () => {
+      await context.progress(`Rounding out ${path}`, 0, 1);
+      const results = await context.kernel.run(
+        'roundOut',
+        { step: bytes, bodies },
+        { signal: context.signal },
+      );
+      return Promise.all(
+        results.map(async (result, n): Promise<RemadeBody | string> => {
+          if (typeof result === 'string') return result;
+          return {
+            source: new SourcePart(path, result.step),
+            rounded: Math.max(...asked[n]!.rings.map(({ inner, outer }) => outer - inner)),
+            isCut: false,
+            mesh: result.mesh,
+            geometry: await geometryOf(result.mesh),
+            volume: result.facts.volume,
+          };
+        }),
+      );
+    });
+    for (const [n, result] of made.entries()) {
+      const { shape, body } = asked[n]!;
+      if (typeof result === 'string')
+        context.draft.warn(`${path}: teeth or fins of body #${body} stay as they are. ${result}`);
+      else for (const placing of placings.get(shape)!) remade.set(placing, result);
+    }
+  }
+  return remade;
+}
+
+/** How many faces rounding out would take away from bodies, at least: those of their rings, less two for each. */
+export function roundableFaces(
+  whole: Whole,
+  staying: readonly number[],
+  toothing: ReadonlyMap<string, ReadonlyMap<number, readonly Toothing[]>>,
+): number {
+  let faces = 0;
+  for (const n of staying) {
+    if (!meshOfBody(whole, n)) continue;
+    const { file, body } = whole.shapes[whole.bodies[n]!.shape]!;
+    for (const ring of toothing.get(file)?.get(body.id) ?? []) faces += ring.faces.length - 1;
+  }
+  return faces;
+}
