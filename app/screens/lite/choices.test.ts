@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { SceneData } from '#core/geometry/scene';
 import type { LitePreview } from '#core/jobs/lite/view';
 import { toggledFace } from '../giving/kept-faces';
-import { byHand, firstChoices, forgetting, switched } from './choices';
+import { byHand, byPreset, firstChoices, forgetting, isOn, switched } from './choices';
 import { sceneAfter, sceneBefore } from './scenes';
 
 describe('the choices of a lite model', () => {
@@ -12,10 +12,18 @@ describe('the choices of a lite model', () => {
       smallerThan: 2,
       hidden: true,
       seen: 'keep',
-      off: ['standard', 'material', 'forget'],
+      off: ['standard', 'material', 'round', 'forget'],
     });
     expect(switched(first, 'size', false).off).toContain('size');
     expect(switched(switched(first, 'size', false), 'size', true).off).toEqual(first.off);
+    // A preset that knows nothing of rings: the switch is all there is to choose.
+    const preset = byPreset(first, { smallerThan: 3 });
+    expect([isOn(preset, 'round'), isOn(switched(preset, 'round', true), 'round')]).toEqual([false, true]);
+    expect(isOn(switched(first, 'round', true), 'round')).toBe(true);
+    expect(byPreset({ ...first, keep: ['x'] }, { smallerThan: 3 })).toMatchObject({
+      smallerThan: 3,
+      keep: ['x'],
+    });
   });
 
   it('keep and let go of faces, and of components by hand', () => {

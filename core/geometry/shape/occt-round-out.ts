@@ -22,10 +22,10 @@ export interface RingToFill {
   isThread: boolean;
 }
 
-/** How far a ring reaches into the material that teeth stand on, as part of their depth. */
-const INTO = 0.2;
-/** Part of a ring by which more may be added: what meshes and reals leave open. */
-const MORE = 1e-3;
+/** How far a ring reaches into the material that teeth stand on, as part of their depth: the first that is all material. */
+const INTO = [0.2, 0.03];
+/** Part of a volume that meshes and reals leave open. */
+const OPEN = 1e-3;
 
 /**
  * Fills the rings in which teeth, threads or fins of a body stand: then these are plain cylinders. Material is only added, and only in the
@@ -42,16 +42,24 @@ export function roundOutShape(
     (sum, { inner, outer, from, to }) => sum + Math.PI * (outer ** 2 - inner ** 2) * (to - from),
     0,
   );
+  const placed: RingInMaterial[] = [];
+  for (const ring of rings) {
+    const into = INTO.map((part) => part * (ring.outer - ring.inner)).find((deep) =>
+      isSolidUnder(oc, body, ring, deep),
+    );
+    if (into === undefined) return 'What they stand on is too thin.';
+    placed.push({ ...ring, into });
+  }
   let why = '';
   // Winding surfaces are hard to unite with what they touch: then they are cut away first, through the material that they stand on.
   const winds = rings.some(({ isThread }) => isThread);
   for (const isCutFirst of [winds, !winds]) {
     try {
-      const base = isCutFirst ? withoutRings(oc, body, rings) : body;
+      const base = isCutFirst ? withoutRings(oc, body, placed) : body;
       const round = united(
         oc,
         base,
-        rings.map((ring) => ringShape(oc, ring, 0)),
+        placed.map((ring) => ringShape(oc, ring, 0)),
       );
       why = wrongWith(oc, round, { before, most });
       if (why !== '') continue;
@@ -76,8 +84,28 @@ function wrongWith(
   if (explored(oc, round, 'TopAbs_SOLID').length !== 1) return 'It would fall into pieces.';
   const added = volumeOf(oc, round) - before;
   if (added <= 0) return 'Nothing is there that could be filled.';
-  // A ring that reaches through a thin wall would close what lies behind it.
-  return added > (1 + MORE) * most ? 'More would be filled than lies between its teeth.' : '';
+  return added > (1 + OPEN) * most ? 'More would be filled than lies between its teeth.' : '';
+}
+
+/** Whether all is material on the side of the roots, so deep: a ring that reached through a thin wall would close what lies behind it. */
+function isSolidUnder(oc: OpenCascadeInstance, body: TopoDS_Shape, ring: RingToFill, into: number): boolean {
+  const { inner, outer, from, to, isInternal } = ring;
+  const [low, high] = isInternal ? [outer, outer + into] : [inner - into, inner];
+  if (low <= 0) return false;
+  using common = new oc.BRepAlgoAPI_Common();
+  try {
+    setUp(oc, common, body, [tubeShape(oc, ring, low, high)]);
+    const all = Math.PI * (high ** 2 - low ** 2) * (to - from);
+    return volumeOf(oc, common.Shape()) > (1 - OPEN) * all;
+  } catch (error) {
+    if (isBreakdown(error)) throw error;
+    return false;
+  }
+}
+
+interface RingInMaterial extends RingToFill {
+  /** How far it reaches into the material that the teeth stand on, mm. */
+  into: number;
 }
 
 function united(oc: OpenCascadeInstance, body: TopoDS_Shape, others: readonly TopoDS_Shape[]): TopoDS_Shape {
@@ -89,12 +117,12 @@ function united(oc: OpenCascadeInstance, body: TopoDS_Shape, others: readonly To
 function withoutRings(
   oc: OpenCascadeInstance,
   body: TopoDS_Shape,
-  rings: readonly RingToFill[],
+  rings: readonly RingInMaterial[],
 ): TopoDS_Shape {
   return cutAway(
     oc,
     body,
-    rings.map((ring) => ringShape(oc, ring, INTO * (ring.outer - ring.inner))),
+    rings.map((ring) => ringShape(oc, ring, ring.into)),
   );
 }
 
@@ -124,12 +152,20 @@ function setUp(
  * A ring that reaches a little into the material on the side of the roots.
  * @param beyond how far it reaches past the tips, mm
  */
-function ringShape(
+function ringShape(oc: OpenCascadeInstance, ring: RingInMaterial, beyond: number): TopoDS_Shape {
+  const { inner, outer, into, isInternal } = ring;
+  return isInternal
+    ? tubeShape(oc, ring, inner - beyond, outer + into)
+    : tubeShape(oc, ring, inner - into, outer + beyond);
+}
+
+/** A tube about the axis of a ring, as long as that is. */
+function tubeShape(
   oc: OpenCascadeInstance,
-  { at, axis, inner, outer, from, to, isInternal }: RingToFill,
-  beyond: number,
+  { at, axis, from, to }: RingToFill,
+  low: number,
+  high: number,
 ): TopoDS_Shape {
-  const into = INTO * (outer - inner);
   const cylinder = (radius: number, more: number) =>
     cylinderShape(oc, {
       at: offset(at, axis, from - more),
@@ -137,6 +173,5 @@ function ringShape(
       length: to - from + 2 * more,
       radius,
     });
-  const [low, high] = isInternal ? [inner - beyond, outer + into] : [inner - into, outer + beyond];
-  return cutAway(oc, cylinder(high, 0), [cylinder(low, into)]);
+  return cutAway(oc, cylinder(high, 0), [cylinder(low, high - low)]);
 }

@@ -3,15 +3,20 @@ import os from 'node:os';
 import path from 'node:path';
 import { draw, drawPolysides, type Shape3D } from 'replicad';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { meshBodies } from '#core/geometry/bodies/measure';
+import { SourcePart } from '#core/geometry/bodies/source-part';
+import { openingsOf } from '#core/geometry/reduce/filled-parts';
+import type { TrimmedShape } from '#core/geometry/shape/occt-trim';
 import { LITE } from '#core/jobs/lite/operation';
 import { planOperation } from '#core/operation';
-import { IDENTITY, placementFromAxes } from '#core/product/matrix';
+import { IDENTITY, placementFromAxes, type Vector3 } from '#core/product/matrix';
 import { MemoryFileSet } from '#core/project/change/memory';
 import { kernel } from '#core/testing/kernel';
 import { madeAssembly, ring, roundBar, without } from '#core/testing/made-assemblies';
 import { hasOutsideReader, readOutside } from '#core/testing/outside-reader';
 import { testContext } from '#core/testing/plan-context';
-import { boxAt, startModelling } from '#core/testing/step-of-shape';
+import { boxAt, startModelling, stepOfShapes } from '#core/testing/step-of-shape';
+import { findToothing } from './toothing';
 
 beforeAll(startModelling);
 afterAll(() => kernel.close());
@@ -96,15 +101,30 @@ describe('what stands all around an axis', () => {
     expect(faces).toBe(7);
   });
 
-  it('is a plain ring where it winds about the axis', async () => {
+  it('is known for a thread where it winds, and is cut away before its ring is filled', async () => {
     const worm = readFileSync(new URL('../../../demo/files/hx-12/azimuth-drive/worm.stp', import.meta.url));
     const files = new MemoryFileSet([['worm.stp', worm]]);
-    const choices = { file: 'worm.stp', roundOut: true };
-    const { preview } = await planOperation(LITE, await testContext(files, kernel), choices);
-    const { before, after, removed } = preview.report;
-    expect([before.faces, after.faces]).toEqual([29, 15]);
-    expect(removed.rounded[0]!.depth).toBeCloseTo(4, 2);
-    expect(after.bytes).toBeLessThan(before.bytes / 10);
+    const part = await openingsOf(await testContext(files, kernel), 'worm.stp');
+    const meshes = await meshBodies(kernel, worm);
+    const found = [...part.bodies].flatMap(([body, { topology, openings }]) =>
+      findToothing(topology, openings, meshes.get(body)!),
+    );
+    expect(found).toMatchObject([{ isThread: true, isInternal: false }]);
+    expect(found[0]!.outer).toBeCloseTo(18, 2);
+    expect(found[0]!.inner).toBeCloseTo(14, 2);
+    // The same way for teeth, of which more is known.
+    const step = await stepOfShapes([without(toothed(24, 40, 45, 12), roundBar(10, 20, [0, 0, -4]))]);
+    const [body] = new SourcePart('gear.stp', step).bodies;
+    const line = { at: [0, 0, 0] as Vector3, axis: [0, 0, 1] as Vector3, from: 0, to: 12 };
+    const filled = async (ring: { inner: number; isThread: boolean }) => {
+      const rings = [{ ...line, ...ring, outer: 45, isInternal: false }];
+      return (await kernel.run('roundOut', { step, bodies: [{ body: body!.id, rings }] }))[0]!;
+    };
+    const round = await filled({ inner: 39.9, isThread: true });
+    expect(round).toMatchObject({ facts: { faces: 4 } });
+    expect((round as TrimmedShape).facts.volume).toBeCloseTo(ringVolume(45, 10, 12), 1);
+    // A ring that reached through the wall to the bore would close that.
+    expect(await filled({ inner: 10.5, isThread: false })).toBe('What they stand on is too thin.');
   });
 
   it('is left alone where it is a nut, a circle of bolts, or a plate with studs on it', async () => {
