@@ -37,7 +37,8 @@ export async function reachAfter(reduced: ReducedWhole, progress?: Progress): Pr
     const own = now.faces[at]!;
     const faces = before.reached.faces[n]!.slice();
     const stayed = [...faces.keys()].filter((face) => !isLost(face));
-    if (stayed.length === own.length) {
+    // The faces of what was made anew are others: which of them are reached nobody asks.
+    if (!reduced.remade.has(n) && stayed.length === own.length) {
       for (const face of faces.keys()) if (isLost(face)) faces[face] = 0;
       for (const [k, face] of stayed.entries()) faces[face]! &= own[k]!;
     }

@@ -37,13 +37,15 @@ export async function reduceWhole(
   warnOfMissing(context, whole);
   const open = new Set<string>();
   let reachLeft = reach;
+  let isRoundingOut = false;
   for (;;) {
-    const reduced = await reduceGiven(
+    const given = await reduceGiven(
       context,
       { whole, reach, reachLeft, gap },
       choices,
       (shape, { faces }) => !open.has(openingKey(shape, faces)),
     );
+    const reduced = isRoundingOut ? withRemade(given, await roundOutLeft(context, given, choices)) : given;
     const reached = choices.fillHidden ? await reachedOpenings(reduced, context.progress) : [];
     const before = open.size;
     for (const key of reached) open.add(key);
@@ -58,12 +60,22 @@ export async function reduceWhole(
       reachLeft = once.reach;
       continue;
     }
+    // Rings are filled once it is known what stays; what stands in them is out of reach then.
+    if (!isRoundingOut && choices.roundOut) {
+      isRoundingOut = true;
+      continue;
+    }
     if (!choices.cutEnds) return reduced;
-    const cut = await trimBodies(context, reduced, choices, once?.sunk ?? (await sunkBodies(reduced, 'all')));
-    if (cut.size === 0) return reduced;
-    const remade = new Map([...reduced.remade, ...cut]);
-    return { ...reduced, remade, parts: partsLeft({ ...reduced, remade }) };
+    const sunk = once?.sunk ?? (await sunkBodies(reduced, 'all'));
+    return withRemade(reduced, await trimBodies(context, reduced, choices, sunk));
   }
+}
+
+/** What is left, some of its bodies made anew. */
+function withRemade(reduced: ReducedWhole, more: ReadonlyMap<number, RemadeBody>): ReducedWhole {
+  if (more.size === 0) return reduced;
+  const remade = new Map([...reduced.remade, ...more]);
+  return { ...reduced, remade, parts: partsLeft({ ...reduced, remade }) };
 }
 
 /** Names what is left of a whole as it is in its files now: what is left out, what is filled, what is cut off. @param more what else counts */
@@ -138,8 +150,7 @@ export async function reduceGiven(
 
   const originals = new Map<string, SourcePart>();
   for (const path of openings.keys()) originals.set(path, (await openPart(context, path)).part);
-  const remade = await roundOutLeft(context, { whole, filled, openings, originals }, staying, choices);
-  const left = { whole, decision, filled, remade, originals };
+  const left = { whole, decision, filled, remade: new Map(), originals };
   return { ...left, ...filling, gap, reach, reachLeft, parts: partsLeft(left) };
 }
 

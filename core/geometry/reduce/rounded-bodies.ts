@@ -6,6 +6,7 @@ import { meshOfBody, type Whole } from '#core/geometry/whole/whole';
 import { groupBy } from '#core/multimap';
 import type { PlanContext } from '#core/planning';
 import type { ReduceChoices } from './choices';
+import { bodiesLeft } from './decide';
 import type { PartWithOpenings } from './filled-parts';
 import type { RemadeBody } from './left';
 import type { ReducedWhole } from './reduced-whole';
@@ -29,18 +30,16 @@ export function toothingIn(
 
 /**
  * Makes plain rings of the teeth, threads and fins of bodies that stay, by the kernel. What cannot be is named by a warning, and stays.
- * @param staying positions in the whole
  */
 export async function roundOutLeft(
   context: PlanContext,
-  { whole, filled, openings, originals }: Pick<ReducedWhole, 'whole' | 'filled' | 'openings' | 'originals'>,
-  staying: readonly number[],
+  { whole, decision, filled, openings, originals }: ReducedWhole,
   { roundOut, off, keepFaces }: Pick<ReduceChoices, 'roundOut' | 'off' | 'keepFaces'>,
 ): Promise<Map<number, RemadeBody>> {
   const remade = new Map<number, RemadeBody>();
   if (!roundOut || off.includes('round')) return remade;
   const keptIn = new Set(keepFaces.map(({ file }) => file));
-  const placings = groupBy(staying, (n) => whole.bodies[n]!.shape);
+  const placings = groupBy(bodiesLeft(decision), (n) => whole.bodies[n]!.shape);
   const files = groupBy(placings.keys(), (shape) => whole.shapes[shape]!.file);
   for (const [path, shapes] of files) {
     const part = openings.get(path);

@@ -18,7 +18,8 @@ export function sunkBodies(left: Left, holders: 'filled' | 'all'): Promise<Map<n
     if (!body) return undefined;
     const mesh = finestMesh(body);
     if (!volumes.has(mesh.positions)) volumes.set(mesh.positions, meshVolume(mesh));
-    return { mesh, placement, isFilled: filledOf(n) !== undefined, volume: volumes.get(mesh.positions)! };
+    const isFilled = filledOf(n) !== undefined || (left.remade.get(n)?.rounded ?? 0) > 0;
+    return { mesh, placement, isFilled, volume: volumes.get(mesh.positions)! };
   });
   return sunkSolids(ranked, (host, guest) => {
     const [a, b] = [ranked[host]!, ranked[guest]!];

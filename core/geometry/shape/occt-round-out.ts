@@ -26,6 +26,8 @@ export interface RingToFill {
 const INTO = [0.2, 0.03];
 /** Part of a volume that meshes and reals leave open. */
 const OPEN = 1e-3;
+/** Part of what lies under the roots that has to be material: screw holes may reach into it, a bore behind a thin wall may not. */
+const SOLID = 0.98;
 
 /**
  * Fills the rings in which teeth, threads or fins of a body stand: then these are plain cylinders. Material is only added, and only in the
@@ -96,7 +98,7 @@ function isSolidUnder(oc: OpenCascadeInstance, body: TopoDS_Shape, ring: RingToF
   try {
     setUp(oc, common, body, [tubeShape(oc, ring, low, high)]);
     const all = Math.PI * (high ** 2 - low ** 2) * (to - from);
-    return volumeOf(oc, common.Shape()) > (1 - OPEN) * all;
+    return volumeOf(oc, common.Shape()) > SOLID * all;
   } catch (error) {
     if (isBreakdown(error)) throw error;
     return false;
