@@ -212,6 +212,13 @@ describe('giving away less, in a project', () => {
     expect(offered.facts.sides).toEqual([100, 100, 15]);
     const step = (await takeFile(db, before!.token, 'step'))!;
     expect(sha256(step.content)).toBe(offered.sha256);
+    // A source under another name is the same one.
+    const moves = { moves: [{ from: 'a/plate.stp', to: 'a/base-plate.stp' }] };
+    const renamed = await operations.plan('move', moves);
+    await operations.apply('move', moves, renamed.result!);
+    expect((await catalogueView(db, project)).offered[0]!.moved).toEqual([]);
+    const back = await operations.plan('undo', {});
+    await operations.apply('undo', {}, back.result!);
     // What is offered goes on when the change is taken back: the file of the project is another then.
     const undo = await operations.plan('undo', {});
     await operations.apply('undo', {}, undo.result!);

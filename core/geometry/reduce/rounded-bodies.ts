@@ -89,7 +89,7 @@ export async function roundOutLeft(
   return remade;
 }
 
-/** How many faces rounding out would take away from bodies, at least: those of their rings, less two for each. */
+/** How many faces filling rings takes away from bodies, about: a ring has one face then. */
 export function roundableFaces(
   whole: Whole,
   staying: readonly number[],

@@ -193,6 +193,8 @@ function reckon(
   const left = bodiesLeft(decide(whole, reach, choices));
   const isFilling = choices.fill.length > 0 && !isOff(choices, 'fill');
   const amount: Amount = { faces: 0, triangles: 0, bytes: FRAME };
+  const facesIn = new Map<string, number>();
+  for (const { file, mesh } of whole.shapes) facesIn.set(file, (facesIn.get(file) ?? 0) + faceCount(mesh));
   for (const [shape, placings] of groupBy(left, (n) => whole.bodies[n]!.shape)) {
     const { file, body } = whole.shapes[shape]!;
     const mesh = meshOfBody(whole, placings[0]!);
@@ -218,14 +220,11 @@ function reckon(
         for (const face of gone) triangles -= triangleCountOf(face);
       }
     }
-    const all = whole.shapes.reduce(
-      (sum, other) => sum + (other.file === file ? faceCount(other.mesh) : 0),
-      0,
-    );
     amount.faces += faces * placings.length;
     amount.triangles += triangles * placings.length;
     amount.bytes +=
-      ((project.files.get(file)?.bytes ?? 0) * faces) / Math.max(all, 1) + PLACING * placings.length;
+      ((project.files.get(file)?.bytes ?? 0) * faces) / Math.max(facesIn.get(file) ?? 0, 1) +
+      PLACING * placings.length;
   }
   return { ...amount, bytes: Math.round(amount.bytes) };
 }

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { Preset } from '#core/project/formats/presets';
 
 export const KeepPresetChoices = z.object({
-  name: Preset.shape.name,
+  name: Preset.shape.name.describe('what the preset is called'),
   /** Null takes the preset of that name out. */
   preset: Preset.omit({ name: true })
     .nullable()

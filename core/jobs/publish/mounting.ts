@@ -46,21 +46,20 @@ export async function mountingOf(
     file === path ? part : undefined,
   );
   const sizeOf = new Map(found.map(({ face, name }) => [face, name]));
-  const faces = [...part.bodies].flatMap(([body, { topology }]) =>
-    topology.faces.map(({ id }, position) => ({ id, topology, position, mesh: meshes.get(body)! })),
+  const traces = new Map(
+    [...part.bodies].flatMap(([body, { topology }]) =>
+      topology.faces.map(({ id }, position) => [id, traceOf(topology, position, meshes.get(body)!)] as const),
+    ),
   );
-  const traceOfFace = (face: number) => {
-    const known = faces.find(({ id }) => id === face);
-    return known ? traceOf(known.topology, known.position, known.mesh) : null;
-  };
   /** The face that is most like a trace. */
   const faceLike = (trace: NonNullable<AskedFace['trace']>): number | undefined => {
-    let best = { face: -1, likeness: SURE };
-    for (const { id, topology, position, mesh } of faces) {
-      const alike = likeness(trace, traceOf(topology, position, mesh));
-      if (alike > best.likeness) best = { face: id, likeness: alike };
+    let best: number | undefined;
+    let most = SURE;
+    for (const [face, own] of traces) {
+      const alike = likeness(trace, own);
+      if (alike > most) [best, most] = [face, alike];
     }
-    return best.face < 0 ? undefined : best.face;
+    return best;
   };
 
   const named: { face: number; name: string }[] = [];
@@ -73,7 +72,7 @@ export async function mountingOf(
     }
   else
     for (const { face, name, trace } of asked) {
-      const now = trace ? faceLike(trace) : traceOfFace(face) ? face : undefined;
+      const now = trace ? faceLike(trace) : traces.has(face) ? face : undefined;
       if (now === undefined)
         throw new Refusal(
           `The face “${name || `#${face}`}” that the page of ${path} names is not there any more. Choose its mounting faces anew.`,
@@ -89,7 +88,7 @@ export async function mountingOf(
     ({ face, name }, n): FaceToOffer => ({
       face,
       name,
-      trace: traceOfFace(face),
+      trace: traces.get(face) ?? null,
       size: sizeOf.get(face) ?? null,
       isOffered: n < named.length,
     }),

@@ -38,5 +38,6 @@ export function renewCatalogueBy(operations: OperationByName) {
     cost: 'slow',
     plan: async (context, choices) =>
       (await import('./renew')).planRenewCatalogue(context, choices, operations),
+    form: async () => (await import('./command')).RENEW_FORM,
   });
 }

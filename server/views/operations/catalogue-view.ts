@@ -41,8 +41,12 @@ export async function catalogueView(db: Database, projectId: string): Promise<Ca
     const now = file?.sha256 === sha256 ? outside.find((one) => one.path === path)?.sources : undefined;
     return { publication, sources: madeFrom ?? now ?? [] };
   });
-  const movedSources = known.flatMap(({ sources }) => sources.filter((source) => hasMoved(project, source)));
-  const numbers = await versionNumbers(db, projectId, movedSources);
+  const moved = await movedSince(
+    db,
+    project,
+    projectId,
+    known.flatMap(({ sources }) => sources),
+  );
   const offered = known.map(({ publication, sources }): OfferedRow => {
     const { id, token, path, title, facts, files, time, choices, sha256 } = publication;
     const now = project.files.get(path)?.sha256;
@@ -51,39 +55,43 @@ export async function catalogueView(db: Database, projectId: string): Promise<Ca
       time: time.toISOString(),
       choices: PublishChoices.safeParse(choices).data ?? PublishChoices.parse({ file: path, title }),
       file: now === undefined ? 'gone' : now === sha256 ? 'same' : 'newer',
-      moved: sources
-        .filter((source) => hasMoved(project, source))
-        .map((source) => ({ path: source.path, ...numbers(source) })),
+      moved: sources.flatMap((source) => moved(source) ?? []),
     };
   });
   const isOffered = new Set(offered.map(({ path }) => path));
   return { offered, others: outside.flatMap(({ path }) => (isOffered.has(path) ? [] : [{ path }])) };
 }
 
-type Source = { path: string; sha256: string };
-
-function hasMoved(project: Project, { path, sha256 }: Source): boolean {
-  return project.files.get(path)?.sha256 !== sha256;
+interface Source {
+  path: string;
+  sha256: string;
 }
 
-/** Which versions of their files some contents are, and which are the newest. */
-async function versionNumbers(db: Database, projectId: string, sources: readonly Source[]) {
-  const paths = [...new Set(sources.map(({ path }) => path))];
-  const rows: { path: string; newest: number; sha256: string; version: number }[] = await db('files')
-    .join('versions', 'versions.file_id', 'files.file_id')
-    .where('files.project_id', projectId)
-    .whereRaw('files.path = any(?)', [paths])
-    .whereRaw('versions.sha256 = any(?)', [[...new Set(sources.map(({ sha256 }) => sha256))]])
-    .select('files.path', 'files.version as newest', 'versions.sha256', 'versions.version');
-  const newest: { path: string; version: number }[] = await db('files')
+/** Which of some contents are no longer the newest of their files, wherever those lie by now. */
+async function movedSince(db: Database, project: Project, projectId: string, sources: readonly Source[]) {
+  const [paths, hashes] = [sources.map(({ path }) => path), sources.map(({ sha256 }) => sha256)];
+  // A file is the same one under another path.
+  const rows: (Source & { taken: number; pathNow: string; hashNow: string; newest: number })[] = await db(
+    'versions',
+  )
+    .join('files', 'files.file_id', 'versions.file_id')
+    .where('versions.project_id', projectId)
+    .whereRaw('versions.path = any(?)', [[...new Set(paths)]])
+    .whereRaw('versions.sha256 = any(?)', [[...new Set(hashes)]])
+    .orderBy('versions.version', 'desc')
+    .select(
+      ...['versions.path', 'versions.sha256', 'versions.version as taken'],
+      ...['files.path as pathNow', 'files.sha256 as hashNow', 'files.version as newest'],
+    );
+  // Of what was published elsewhere the versions are not known here.
+  const here: { path: string; version: number }[] = await db('files')
     .where('project_id', projectId)
-    .whereRaw('path = any(?)', [paths])
+    .whereRaw('path = any(?)', [[...new Set(paths)]])
     .select('path', 'version');
-  return ({ path, sha256 }: Source): Pick<MovedSource, 'taken' | 'newest'> => {
-    const taken = rows.filter((row) => row.path === path && row.sha256 === sha256);
-    return {
-      taken: taken.length > 0 ? Math.max(...taken.map(({ version }) => version)) : null,
-      newest: newest.find((file) => file.path === path)?.version ?? null,
-    };
+  return ({ path, sha256 }: Source): MovedSource | null => {
+    if (project.files.get(path)?.sha256 === sha256) return null;
+    const row = rows.find((one) => one.path === path && one.sha256 === sha256);
+    if (!row) return { path, taken: null, newest: here.find((file) => file.path === path)?.version ?? null };
+    return row.hashNow === sha256 ? null : { path: row.pathNow, taken: row.taken, newest: row.newest };
   };
 }
