@@ -50,7 +50,10 @@ describe('the places', () => {
       return place && [place.place, place.visited?.title];
     };
     const listed = entries.find(({ accepts: { what, isUnlisted } }) => what === 'file' && !isUnlisted)!;
-    const opened = entries.filter(({ accepts: { what } }) => what === 'files');
+    const stands = new Set(
+      entries.flatMap(({ page, accepts: { what } }) => (what === 'files' ? [] : [page])),
+    );
+    const opened = entries.filter(({ page }) => !stands.has(page));
     expect(at(listed.page)).toEqual([listed.place, undefined]);
     for (const { page, place, pageTitle, title } of opened)
       expect(at(page)).toEqual([place, pageTitle ?? title]);

@@ -504,7 +504,7 @@ describe('random drafts over random projects', () => {
             FOLDERS[pick(FOLDERS.length)]!,
             `${NAMES[pick(NAMES.length)]}${pick(24)}.stp`,
           );
-          if (pick(3) === 0) await failedAttempt(draft, one, place);
+          if (pick(6) === 0) await failedAttempt(draft, one, place);
           switch (pick(isNamed ? 5 : 7)) {
             case 0:
             case 1: {
@@ -567,6 +567,17 @@ describe('random drafts over random projects', () => {
         // 3. Every link that was sound still is, and leads to the same file.
         const after = await scanFileSet(files);
         const fit = new FitChecker(before.files);
+        // Where a file went that a link may have meant, the one that is left is meant now: that can close a circle.
+        const origins = new Map([...now].map(([origin, at]) => [at, origin]));
+        const wasSound = (link: ProjectLink) =>
+          before.links.some(
+            ({ holder, state, definitions }) =>
+              state === 'sound' &&
+              holder === origins.get(link.holder) &&
+              definitions.join() === link.definitions.join(),
+          );
+        const hasNewCircle = after.links.some((link) => link.state === 'loop' && !wasSound(link));
+        const state = hasNewCircle ? expect.stringMatching(/^(sound|loop)$/) : 'sound';
         for (const link of before.links) {
           const [holder, target] = [now.get(link.holder), link.to === null ? null : now.get(link.to)];
           if (link.state !== 'sound' || spoilt.has(link) || !holder || !target) continue;
@@ -581,7 +592,7 @@ describe('random drafts over random projects', () => {
                 ? kind === link.kind && to === target
                 : kind === link.kind && definitions.includes(definition),
             );
-          expect(same[0], `${link.holder} ${link.written}`).toMatchObject({ state: 'sound', to: target });
+          expect(same[0], `${link.holder} ${link.written}`).toMatchObject({ state, to: target });
           if (definition === undefined) drawn++;
           checked++;
         }
