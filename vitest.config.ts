@@ -18,6 +18,7 @@ export default defineConfig({
           // One kernel for all files of a process: starting it takes longer than most tests.
           isolate: false,
           maxWorkers: ALL_CORES,
+          expect: { poll: { timeout: PATIENCE } },
           testTimeout: PATIENCE,
           hookTimeout: PATIENCE,
         },
@@ -38,6 +39,7 @@ export default defineConfig({
           include: ['server/**/*.test.ts', 'app/routes/**/*.test.ts'],
           environment: 'node',
           fileParallelism: false,
+          expect: { poll: { timeout: PATIENCE } },
           testTimeout: PATIENCE,
           hookTimeout: PATIENCE,
         },

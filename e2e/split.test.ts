@@ -105,7 +105,7 @@ describe('splitting the mirror frame', () => {
     const entry = page.getByRole('listitem').filter({ hasText: 'Split 51 bodies of mirror-frame.stp' });
     await entry.getByRole('button', { name: 'Undo…' }).click();
     await page.getByRole('button', { name: 'Undo it' }).click();
-    await page.getByText('Undid: Split 51 bodies').waitFor();
+    await page.getByText('Undid: Split 51 bodies').first().waitFor();
     expect(problems).toEqual([]);
     await context.close();
   });

@@ -2,7 +2,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { draw, drawPolysides, type Shape3D } from 'replicad';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { meshBodies } from '#core/geometry/bodies/measure';
 import { SourcePart } from '#core/geometry/bodies/source-part';
 import { openingsOf } from '#core/geometry/reduce/filled-parts';
@@ -19,7 +19,6 @@ import { boxAt, startModelling, stepOfShapes } from '#core/testing/step-of-shape
 import { findToothing } from './toothing';
 
 beforeAll(startModelling);
-afterAll(() => kernel.close());
 
 /** An outline that goes out and in again so often, between two radii. */
 function toothed(count: number, inner: number, outer: number, height: number): Shape3D {

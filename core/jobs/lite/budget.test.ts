@@ -1,4 +1,4 @@
-import { afterAll, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { planOperation } from '#core/operation';
 import { MemoryFileSet } from '#core/project/change/memory';
 import { writeBoxPart } from '#core/testing/box-part';
@@ -7,8 +7,6 @@ import { testContext } from '#core/testing/plan-context';
 import { testAssembly } from '#core/testing/projects';
 import type { Budget } from './choices';
 import { LITE } from './operation';
-
-afterAll(() => kernel.close());
 
 type Triple = [number, number, number];
 const box = (id: string, size: Triple, corner: Triple): [string, Uint8Array] => [

@@ -1,4 +1,4 @@
-import { afterAll, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { LITE } from '#core/jobs/lite/operation';
 import { planOperation } from '#core/operation';
 import { operationNamed } from '#core/operations';
@@ -13,8 +13,6 @@ import { testAssembly } from '#core/testing/projects';
 import type { ByPresetOutline } from './plan';
 import { presetChoices } from './preset-choices';
 import { presetsOf, USUAL_PRESETS } from './usual-presets';
-
-afterAll(() => kernel.close());
 
 const [KEEP, MAKE] = [operationNamed('preset')!, operationNamed('by-preset')!];
 
