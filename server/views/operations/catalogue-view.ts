@@ -39,7 +39,8 @@ export async function catalogueView(db: Database, projectId: string): Promise<Ca
     const { path, sha256, madeFrom } = publication;
     const file = project.files.get(path);
     const now = file?.sha256 === sha256 ? outside.find((one) => one.path === path)?.sources : undefined;
-    return { publication, sources: madeFrom ?? now ?? [] };
+    // What the manifest remembers follows where only links were written anew.
+    return { publication, sources: now ?? madeFrom ?? [] };
   });
   const moved = await movedSince(
     db,
@@ -76,7 +77,7 @@ async function movedSince(db: Database, project: Project, projectId: string, sou
   )
     .join('files', 'files.file_id', 'versions.file_id')
     .where('versions.project_id', projectId)
-    .whereRaw('versions.path = any(?)', [[...new Set(paths)]])
+    .whereRaw('(versions.path = any(?) or files.path = any(?))', [[...new Set(paths)], [...new Set(paths)]])
     .whereRaw('versions.sha256 = any(?)', [[...new Set(hashes)]])
     .orderBy('versions.version', 'desc')
     .select(
@@ -90,7 +91,7 @@ async function movedSince(db: Database, project: Project, projectId: string, sou
     .select('path', 'version');
   return ({ path, sha256 }: Source): MovedSource | null => {
     if (project.files.get(path)?.sha256 === sha256) return null;
-    const row = rows.find((one) => one.path === path && one.sha256 === sha256);
+    const row = rows.find((one) => (one.path === path || one.pathNow === path) && one.sha256 === sha256);
     if (!row) return { path, taken: null, newest: here.find((file) => file.path === path)?.version ?? null };
     return row.hashNow === sha256 ? null : { path: row.pathNow, taken: row.taken, newest: row.newest };
   };
