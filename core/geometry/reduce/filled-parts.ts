@@ -74,6 +74,17 @@ export async function openingsOf(context: PlanContext, path: string): Promise<Pa
   });
 }
 
+/** The files of everything that a whole places, with their openings, by path. */
+export async function openingsOfWhole(
+  context: PlanContext,
+  { shapes }: Whole,
+): Promise<Map<string, PartWithOpenings>> {
+  const parts = new Map<string, PartWithOpenings>();
+  for (const path of new Set(shapes.map(({ file }) => file)))
+    parts.set(path, await openingsOf(context, path));
+  return parts;
+}
+
 /** Openings of a body that are filled: by kind and size, none at a face that shall stay, none inside another that is filled. */
 export function chosenOpenings(
   { topology, openings }: { topology: Topology; openings: readonly Opening[] },

@@ -3,7 +3,7 @@ import { Refusal } from '#core/refusal';
 import type { KeptFace, ReduceChoices } from './choices';
 import { gapOf } from './decide';
 import { findAgain, SURE, traceOf } from './face-trace';
-import { openingsOf, type PartWithOpenings } from './filled-parts';
+import { openingsOf, openingsOfWhole } from './filled-parts';
 import { proposeMounting } from './mounting';
 import { reachOfWhole, wholeOf } from './read-whole';
 
@@ -69,9 +69,7 @@ export async function withMountingFaces(
   if (!keepMounting) return [...keepFaces];
   const whole = await wholeOf(context, root);
   const reach = await reachOfWhole(context, whole, gapOf({ gap }, whole));
-  const parts = new Map<string, PartWithOpenings>();
-  for (const path of new Set(whole.shapes.map(({ file }) => file)))
-    parts.set(path, await openingsOf(context, path));
+  const parts = await openingsOfWhole(context, whole);
   const isKept = new Set(keepFaces.map(({ file, face }) => `${file} ${face}`));
   const found = proposeMounting(whole, reach, (path) => parts.get(path)).flatMap(
     ({ file, face, name, kind }): KeptFace[] =>

@@ -15,7 +15,7 @@ import { reachAfter } from './reach-after';
 import { reachedOpenings } from './reached-openings';
 import { reachOfWhole, versionsBelow, wholeOf } from './read-whole';
 import type { ReducedWhole } from './reduced-whole';
-import { roundOutLeft } from './rounded-bodies';
+import { isRoundingOut, roundOutLeft } from './rounded-bodies';
 import { sunkBodies } from './sunk-bodies';
 import { trimBodies } from './trimmed-bodies';
 import type { ReducedPart } from './write-reduced';
@@ -37,7 +37,7 @@ export async function reduceWhole(
   warnOfMissing(context, whole);
   const open = new Set<string>();
   let reachLeft = reach;
-  let isRoundingOut = false;
+  let hasSettled = false;
   for (;;) {
     const given = await reduceGiven(
       context,
@@ -45,7 +45,7 @@ export async function reduceWhole(
       choices,
       (shape, { faces }) => !open.has(openingKey(shape, faces)),
     );
-    const reduced = isRoundingOut ? withRemade(given, await roundOutLeft(context, given, choices)) : given;
+    const reduced = hasSettled ? withRemade(given, await roundOutLeft(context, given, choices)) : given;
     const reached = choices.fillHidden ? await reachedOpenings(reduced, context.progress) : [];
     const before = open.size;
     for (const key of reached) open.add(key);
@@ -61,8 +61,8 @@ export async function reduceWhole(
       continue;
     }
     // Rings are filled once it is known what stays; what stands in them is out of reach then.
-    if (!isRoundingOut && choices.roundOut) {
-      isRoundingOut = true;
+    if (!hasSettled && isRoundingOut(choices)) {
+      hasSettled = true;
       continue;
     }
     if (!choices.cutEnds) return reduced;

@@ -11,8 +11,13 @@ import type { PartWithOpenings } from './filled-parts';
 import type { RemadeBody } from './left';
 import type { ReducedWhole } from './reduced-whole';
 
+/** Whether rings are filled: chosen, and not switched off. */
+export function isRoundingOut({ roundOut, off }: Pick<ReduceChoices, 'roundOut' | 'off'>): boolean {
+  return roundOut && !off.includes('round');
+}
+
 /** The rings of teeth, threads and fins in the bodies of a file, by number of the body. Remembered by content. */
-export function toothingIn(
+function toothingIn(
   context: PlanContext,
   { source, sha256, bodies }: PartWithOpenings,
 ): Promise<Map<number, Toothing[]>> {
@@ -28,16 +33,25 @@ export function toothingIn(
   });
 }
 
+/** The same for several files, by their paths. */
+export async function toothingOf(
+  context: PlanContext,
+  parts: ReadonlyMap<string, PartWithOpenings>,
+): Promise<Map<string, Map<number, Toothing[]>>> {
+  const found = new Map<string, Map<number, Toothing[]>>();
+  for (const [path, part] of parts) found.set(path, await toothingIn(context, part));
+  return found;
+}
+
 /**
  * Makes plain rings of the teeth, threads and fins of bodies that stay, by the kernel. What cannot be is named by a warning, and stays.
  */
 export async function roundOutLeft(
   context: PlanContext,
   { whole, decision, filled, openings, originals }: ReducedWhole,
-  { roundOut, off, keepFaces }: Pick<ReduceChoices, 'roundOut' | 'off' | 'keepFaces'>,
+  { keepFaces }: Pick<ReduceChoices, 'keepFaces'>,
 ): Promise<Map<number, RemadeBody>> {
   const remade = new Map<number, RemadeBody>();
-  if (!roundOut || off.includes('round')) return remade;
   const keptIn = new Set(keepFaces.map(({ file }) => file));
   const placings = groupBy(bodiesLeft(decision), (n) => whole.bodies[n]!.shape);
   const files = groupBy(placings.keys(), (shape) => whole.shapes[shape]!.file);

@@ -12,13 +12,18 @@ import type { TrimmedShape } from './occt-trim';
 
 /** A ring in which something stands around an axis, mm, in the coordinates of the body. */
 export interface RingToFill {
+  /** A point on the axis, and its direction. */
   at: Vector3;
   axis: Vector3;
+  /** Radii between which it lies. */
   inner: number;
   outer: number;
+  /** Where it begins and ends along the axis, from the point on. */
   from: number;
   to: number;
+  /** Whether what is in it stands inwards, as in a ring gear or a nut. */
   isInternal: boolean;
+  /** Whether it winds about the axis. */
   isThread: boolean;
 }
 

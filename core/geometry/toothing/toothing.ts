@@ -2,6 +2,7 @@ import type { Opening } from '#core/geometry/fill/openings';
 import { areParallel, axisOf, originOf } from '#core/geometry/fill/surfaces';
 import type { Face, Topology } from '#core/geometry/fill/topology';
 import type { GeometryOfBody } from '#core/geometry/shape/gltf';
+import type { RingToFill } from '#core/geometry/shape/occt-round-out';
 import { finestMesh } from '#core/geometry/shape/solid-mesh';
 import { areaOf, centreOf, cornersOf, normalOf, type Triangle } from '#core/geometry/shape/triangles';
 import { groupBy } from '#core/multimap';
@@ -9,23 +10,10 @@ import { diagonalOf } from '#core/product/box';
 import type { Vector3 } from '#core/product/matrix';
 import { across, distanceFromLine, dot, offset, subtract } from '#core/product/vector';
 
-/** Teeth, a thread, a knurl or fins all around an axis, and the ring that they stand in. mm, in the coordinates of the body. */
-export interface Toothing {
+/** Teeth, a thread, a knurl or fins all around an axis, and the ring that they stand in. */
+export interface Toothing extends RingToFill {
   /** Positions of its faces. */
   faces: number[];
-  /** A point on the axis, and its direction. */
-  at: Vector3;
-  axis: Vector3;
-  /** Radii between which it lies. */
-  inner: number;
-  outer: number;
-  /** Where it begins and ends along the axis, from the point on. */
-  from: number;
-  to: number;
-  /** Whether it stands inwards, as in a ring gear or a nut. */
-  isInternal: boolean;
-  /** Whether it winds about the axis. */
-  isThread: boolean;
 }
 
 /** Sectors of a turn. */

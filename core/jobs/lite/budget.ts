@@ -4,12 +4,12 @@ import { STANDARD_WORDS } from '#core/geometry/reduce/choices';
 import { bodiesLeft, decide, gapOf } from '#core/geometry/reduce/decide';
 import {
   chosenOpenings,
-  openingsOf,
+  openingsOfWhole,
   type PartWithOpenings,
   reachedIn,
 } from '#core/geometry/reduce/filled-parts';
 import { reachOfWhole, wholeOf } from '#core/geometry/reduce/read-whole';
-import { toothingIn } from '#core/geometry/reduce/rounded-bodies';
+import { isRoundingOut, toothingOf } from '#core/geometry/reduce/rounded-bodies';
 import { faceCount, triangleCount } from '#core/geometry/shape/solid-mesh';
 import type { Toothing } from '#core/geometry/toothing/toothing';
 import { meshOfBody, type Whole } from '#core/geometry/whole/whole';
@@ -106,11 +106,8 @@ export async function findWithin(
 ): Promise<FoundWithin> {
   const whole = await wholeOf(context, root);
   const reach = await reachOfWhole(context, whole, gapOf(asked, whole));
-  const parts = new Map<string, PartWithOpenings>();
-  for (const path of new Set(whole.shapes.map(({ file }) => file)))
-    parts.set(path, await openingsOf(context, path));
-  const toothing = new Map<string, Awaited<ReturnType<typeof toothingIn>>>();
-  for (const [path, part] of parts) toothing.set(path, await toothingIn(context, part));
+  const parts = await openingsOfWhole(context, whole);
+  const toothing = await toothingOf(context, parts);
 
   // 1. The steps, each on top of those before it.
   const steps: BudgetStep[] = [];
@@ -202,7 +199,7 @@ function reckon(
     const own = parts.get(file)?.bodies.get(body.id);
     const kept = new Set(choices.keepFaces.flatMap((face) => (face.file === file ? [face.face] : [])));
     const triangleCountOf = (face: number) => (mesh?.faceGroups[2 * face + 1] ?? 0) / 3;
-    if (choices.roundOut && !isOff(choices, 'round') && kept.size === 0)
+    if (isRoundingOut(choices) && kept.size === 0)
       for (const ring of toothing.get(file)?.get(body.id) ?? []) {
         faces -= ring.faces.length - 1;
         for (const face of ring.faces) triangles -= triangleCountOf(face);

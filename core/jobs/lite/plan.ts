@@ -20,7 +20,7 @@ import {
   madeReport,
   type ReductionReport,
 } from '#core/geometry/reduce/report';
-import { roundableFaces, toothingIn } from '#core/geometry/reduce/rounded-bodies';
+import { roundableFaces, toothingOf } from '#core/geometry/reduce/rounded-bodies';
 import { writeReduced } from '#core/geometry/reduce/write-reduced';
 import { groupBy } from '#core/multimap';
 import { type PlanContext, timeStampOf } from '#core/planning';
@@ -138,10 +138,8 @@ async function roundedFaces(
   { keepFaces }: Pick<LiteChoices, 'keepFaces'>,
 ): Promise<number> {
   const kept = new Set(keepFaces.map(({ file }) => file));
-  const toothing = new Map<string, Awaited<ReturnType<typeof toothingIn>>>();
-  for (const [path, part] of openings)
-    if (!kept.has(path)) toothing.set(path, await toothingIn(context, part));
-  return roundableFaces(whole, bodiesLeft(decision), toothing);
+  const free = new Map([...openings].filter(([path]) => !kept.has(path)));
+  return roundableFaces(whole, bodiesLeft(decision), await toothingOf(context, free));
 }
 
 async function volumes(context: PlanContext, reduced: ReducedWhole): Promise<ReductionReport['volume']> {
