@@ -1,4 +1,4 @@
-import { Button, Checkbox, Textarea, TextInput } from '@mantine/core';
+import { Checkbox, Textarea, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { stemOf } from '#core/files/links/paths';
 import { OFFERED_FORMATS, type OfferedFormat, PublishChoices } from '#core/jobs/publish/choices';
@@ -9,6 +9,7 @@ import { useOperation } from '../../ui/operation/useOperation';
 import { TaskBar } from '../../ui/task/TaskBar';
 import classes from './Catalogue.module.css';
 import { DifferenceTable } from './DifferenceTable';
+import { OfferLook } from './OfferLook';
 import { FORMAT_WORDS } from './words';
 
 interface PublishFormProps {
@@ -26,8 +27,7 @@ export function PublishForm({ path, offered, onClose }: PublishFormProps) {
   const set = (part: Partial<PublishChoices>) => setChoices((before) => ({ ...before, ...part }));
   const isSayable = PublishChoices.safeParse(choices).success;
   const publishing = useOperation<OfferOutline>('publish', isSayable ? choices : null);
-  const { planned, refusal, isStale, progress, work } = publishing;
-  const trouble = refusal ?? work.error;
+  const { planned, work } = publishing;
   const faces = planned?.preview.faces ?? [];
   const setFaces = (next: readonly FaceToOffer[]) =>
     set({
@@ -105,36 +105,17 @@ export function PublishForm({ path, offered, onClose }: PublishFormProps) {
           ))}
         </fieldset>
       </div>
-      <div className={classes.look}>
-        {trouble !== null && (
-          <p className={classes.error} role="alert">
-            {trouble}
-          </p>
-        )}
-        {progress && (
-          <TaskBar progress={progress} label="Looking at what changes" onCancel={publishing.stop} />
-        )}
-        {planned && trouble === null && (
+      <OfferLook operation={publishing} label="Publish it" disabled={!isSayable} onClose={onClose}>
+        {({ title, formats, facts }) => (
           <>
             <p>
-              Whoever has its address can download “{planned.preview.title}” without an account:{' '}
-              {planned.preview.formats.map((format) => format.toUpperCase()).join(', ')} and a picture. No
-              file changes.
+              Whoever has its address can download “{title}” without an account:{' '}
+              {formats.map((format) => format.toUpperCase()).join(', ')} and a picture. No file changes.
             </p>
-            <DifferenceTable before={offered?.facts ?? null} after={planned.preview.facts} />
+            <DifferenceTable before={offered?.facts ?? null} after={facts} />
           </>
         )}
-        <Button
-          size="compact-sm"
-          disabled={!planned || !isSayable || isStale || trouble !== null}
-          onClick={() => void publishing.apply().then((done) => done && onClose())}
-        >
-          Publish it
-        </Button>
-        <Button size="compact-sm" variant="subtle" color="gray" onClick={onClose}>
-          Not now
-        </Button>
-      </div>
+      </OfferLook>
     </section>
   );
 }
