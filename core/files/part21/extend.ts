@@ -1,3 +1,4 @@
+import { Part21Error } from './errors';
 import type { Part21File } from './file';
 import { parameterStart } from './one-parameter';
 import { skipBlank } from './parameters';
@@ -19,6 +20,26 @@ export function listRange(
   let at = start;
   while (at < content.end && file.bytes[at] !== 0x29) at++;
   return { start, end: at + 1 };
+}
+
+/**
+ * What a parameter that is a list of references becomes.
+ * @throws Part21Error where it is no list
+ */
+export function listEdit(file: Part21File, id: number, position: number, items: readonly number[]): Edit {
+  const range = listRange(file, id, position);
+  if (!range)
+    throw new Part21Error(file.bytes, file.rangeOf(id)!.start, `#${id} has no list`, 'a list of references');
+  return { ...range, content: Buffer.from(`(${items.map((item) => `#${item}`).join(',')})`) };
+}
+
+/** The instances of a builder behind the file's last one; nothing where there are none. @param builder from `builderAfter` */
+export function instancesEdit(file: Part21File, builder: Part21Builder): Edit[] {
+  const added = builder.instances();
+  if (added.length === 0) return [];
+  let last = 0;
+  for (let n = 0; n < file.index.count; n++) last = Math.max(last, file.index.ends[n]!);
+  return [{ start: last, end: last, content: Buffer.concat([Buffer.from('\n'), trimmed(added)]) }];
 }
 
 /** More items for a parameter that is a list of references. */
@@ -44,11 +65,7 @@ export function extended(
   builder: Part21Builder,
   additions: readonly ListAddition[],
 ): Uint8Array {
-  let last = 0;
-  for (let n = 0; n < file.index.count; n++) last = Math.max(last, file.index.ends[n]!);
-  const edits: Edit[] = [
-    { start: last, end: last, content: Buffer.concat([Buffer.from('\n'), trimmed(builder.instances())]) },
-  ];
+  const edits = instancesEdit(file, builder);
   const byList = new Map<string, { id: number; position: number; items: number[] }>();
   for (const { id, position, items } of additions) {
     const list = byList.get(`${id} ${position}`) ?? { id, position, items: [] };

@@ -1,5 +1,4 @@
-import { Part21Error } from '#core/files/part21/errors';
-import { builderAfter, listRange } from '#core/files/part21/extend';
+import { builderAfter, instancesEdit, listEdit } from '#core/files/part21/extend';
 import type { Part21File } from '#core/files/part21/file';
 import { DERIVED, Enumeration, Reference, referencesOf } from '#core/files/part21/parameters';
 import { type Edit, splice } from '#core/files/part21/splice';
@@ -32,7 +31,7 @@ export function fillText(file: Part21File, bodies: readonly BodyToFill[]): Uint8
     }
     for (const [shell, faces] of shells) {
       const left = referencesOf(file.parameters(shell)?.[1]).filter((id) => !faces.has(id));
-      if (left.length > 0) edits.push(listEdit(file, shell, left));
+      if (left.length > 0) edits.push(listEdit(file, shell, 1, left));
     }
     const bounds = new Map<number, Set<number>>();
     const closings: Closing[] = [];
@@ -52,17 +51,14 @@ export function fillText(file: Part21File, bodies: readonly BodyToFill[]): Uint8
         listEdit(
           file,
           face,
+          1,
           referencesOf(file.parameters(face)?.[1]).filter((id) => !lost.has(id)),
         ),
       );
     edits.push(...closedPaths(file, builder, closings));
     edits.push(...voidEdits(file, body, topology, shells));
   }
-  const added = builder.instances();
-  if (added.length > 0) {
-    const end = Math.max(...file.index.ends.subarray(0, file.index.count));
-    edits.push({ start: end, end, content: Buffer.concat([Buffer.from('\n'), added.subarray(0, -1)]) });
-  }
+  edits.push(...instancesEdit(file, builder));
   return splice(
     file.bytes,
     edits.sort((a, b) => a.start - b.start),
@@ -86,14 +82,7 @@ function closedPaths(file: Part21File, builder: Part21Builder, closings: readonl
       );
     }
   }
-  return [...listed].map(([path, edges]) => listEdit(file, path, edges));
-}
-
-function listEdit(file: Part21File, id: number, left: readonly number[]): Edit {
-  const range = listRange(file, id, 1);
-  if (!range)
-    throw new Part21Error(file.bytes, file.rangeOf(id)!.start, `#${id} has no list`, 'a list of references');
-  return { ...range, content: Buffer.from(`(${left.map((id) => `#${id}`).join(',')})`) };
+  return [...listed].map(([path, edges]) => listEdit(file, path, 1, edges));
 }
 
 /** Inner shells that have no faces left leave their solid. */

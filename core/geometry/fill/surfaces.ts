@@ -2,7 +2,7 @@ import type { Part21File } from '#core/files/part21/file';
 import { numberOf, type Parameter, referenceOf } from '#core/files/part21/parameters';
 import type { Matrix4, Vector3 } from '#core/product/matrix';
 import { axisPlacement } from '#core/product/placements';
-import { distance, distanceFromLine, dot, subtract } from '#core/product/vector';
+import { distance, distanceFromLine, dot, offset, scale, subtract, unit } from '#core/product/vector';
 
 /** A surface of ISO 10303-42 as far as filling has to know it; lengths in mm. */
 export type Surface =
@@ -65,6 +65,20 @@ export function offSurface(surface: Surface, point: Vector3): number | undefined
   if (surface.kind === 'torus') return Math.hypot(out - surface.radius, z) - surface.minor;
   // A cone: `minor` is half of its opening, in the file's unit of angle, mostly radians.
   return (out - surface.radius - z * Math.tan(surface.minor)) * Math.cos(surface.minor);
+}
+
+/** The surface's own normal (ISO 10303-42: outwards for round ones) next to a point; undefined for a surface that no formula is for. */
+export function normalOfSurface(surface: Surface, point: Vector3): Vector3 | undefined {
+  if (surface.kind === 'plane') return surface.normal;
+  if (surface.kind === 'other') return undefined;
+  const { placement, kind, radius, minor } = surface;
+  const [origin, axis] = [originOf(placement), axisOf(placement)];
+  const off = subtract(point, origin);
+  if (kind === 'sphere') return unit(off);
+  const out = unit(offset(off, axis, -dot(off, axis)));
+  if (kind === 'cylinder') return out;
+  if (kind === 'torus') return unit(subtract(off, scale(out, radius)));
+  return unit(offset(scale(out, Math.cos(minor)), axis, -Math.sin(minor)));
 }
 
 export function triple(parameter: Parameter | undefined, factor: number): Vector3 | undefined {
