@@ -1,36 +1,42 @@
 import { draw, type Shape3D } from 'replicad';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { Part21File } from '#core/files/part21/file';
-import { readBoundary } from '#core/geometry/boundary/boundary';
-import { writeBoundary } from '#core/geometry/boundary/write-boundary';
+import { geometryOf } from '#core/geometry/bodies/measure';
 import { readTopology } from '#core/geometry/fill/read-topology';
+import { explored } from '#core/geometry/shape/occt-explore';
+import { writeStep } from '#core/geometry/shape/occt-step';
+import { trianglesByFace } from '#core/geometry/shape/solid-mesh';
 import { readStructure } from '#core/product/structure';
 import { kernel } from '#core/testing/kernel';
 import { roundBar, without } from '#core/testing/made-assemblies';
 import { boxAt, startModelling, stepOfShapes } from '#core/testing/step-of-shape';
-import { sharpen } from './sharpen';
+import { type Coarser, coarsen } from './coarsen';
 
 beforeAll(startModelling);
 
 const tilted = (shape: Shape3D): Shape3D =>
   shape.clone().rotate(33, [0, 0, 0], [0.36, 0.48, 0.8]).translate([12, -7, 31]) as Shape3D;
 
-/** What the kernel finds in a body before and after its rounds and bevels are taken away. */
-async function sharpened(shape: Shape3D, most: number) {
-  const step = await stepOfShapes([tilted(shape)]);
+/** What the kernel finds in a body before and after it is made coarser. */
+async function coarsened(made: Shape3D | Uint8Array, choices: Partial<Coarser>) {
+  const step = made instanceof Uint8Array ? made : await stepOfShapes([tilted(made)]);
   const file = Part21File.read(step);
   const [body] = readStructure(file).products.flatMap(({ bodies }) => bodies);
-  const boundary = readBoundary(file, readTopology(file, body!, 1), 1);
-  const done = sharpen(boundary, most);
-  const text = writeBoundary(file, boundary);
-  const [before] = await kernel.shapeBodies(step, [body!.id], { details: 'none', check: true });
-  const [after] = await kernel.shapeBodies(text, [body!.id], { details: 'none', check: true });
-  if (!before || !('facts' in before) || !after || !('facts' in after))
-    throw new Error(`the kernel refused the body: ${JSON.stringify(after)}`);
+  const [before] = await kernel.shapeBodies(step, [body!.id], { details: 'none' });
+  if (!before || !('facts' in before)) throw new Error('the kernel refused the body');
+  const topology = readTopology(file, body!, 1);
+  const triangles = trianglesByFace(await geometryOf(before.mesh!));
+  const coarser = { edges: null, slots: null, join: false, ...choices };
+  const done = coarsen({ file, topology, millimetres: 1 }, triangles, coarser);
+  if (!done) return { done, before: before.facts, after: before.facts };
+  const [after] = await kernel.shapeBodies(done.bytes, [body!.id], { details: 'none', check: true });
+  if (!after || !('facts' in after)) throw new Error(`the kernel refused it: ${JSON.stringify(after)}`);
   expect(after.isValid).toBe(true);
   expect(after.facts.doubt ?? null).toBeNull();
-  return { done, before: before.facts, after: after.facts };
+  const off = after.facts.box.map((value, n) => Math.abs(value - before.facts.box[n]!));
+  return { done, before: before.facts, after: after.facts, off: Math.max(...off) };
 }
+const sharpened = (shape: Shape3D, edges: number) => coarsened(shape, { edges });
 
 describe('rounds and bevels', () => {
   it('of a block become its edges', async () => {
@@ -39,7 +45,7 @@ describe('rounds and bevels', () => {
       expect(before.faces).toBe(26);
       expect(after.faces).toBe(6);
       expect(after.volume).toBeCloseTo(40 * 30 * 20, 4);
-      expect(done.reduce((sum, { faces }) => sum + faces.length, 0)).toBe(20);
+      expect(done?.edges).toBe(20);
     }
   });
 
@@ -78,5 +84,85 @@ describe('rounds and bevels', () => {
     expect(small.after.volume).toBeCloseTo((40 * 30 - (4 - Math.PI) * 36) * 20, 3);
     const all = await sharpened(made, 6);
     expect(all.after.faces).toBe(6);
+  });
+});
+
+describe('slots, notches and grooves', () => {
+  const closed = (shape: Shape3D, most: number | 'all' = 'all') => coarsened(shape, { slots: most });
+
+  it('over an edge, over a corner of two edges, and across a block are filled', async () => {
+    const block = boxAt(60, 40, 20);
+    const notched = without(
+      block,
+      boxAt(10, 10, 8, [0, -20, 12]), // a notch in an edge
+      boxAt(4, 60, 3, [20, 0, 17]), // a slot right across
+      roundBar(3, 60, [-30, 5, -20]), // half a hole in an edge of the end
+    );
+    const { before, after, done } = await closed(notched);
+    expect(before.faces).toBeGreaterThan(12);
+    expect(done?.slots).toBe(3);
+    expect(after.faces).toBe(6);
+    expect(after.volume).toBeCloseTo(60 * 40 * 20, 4);
+  });
+
+  it('stay where they are wider than asked for', async () => {
+    const notched = without(boxAt(60, 40, 20), boxAt(10, 10, 8, [0, -20, 12]), boxAt(4, 60, 3, [20, 0, 17]));
+    const { after, done } = await closed(notched, 5);
+    expect(done?.slots).toBe(1);
+    expect(after.volume).toBeCloseTo(60 * 40 * 20 - 10 * 5 * 8, 4);
+  });
+
+  it('around a shaft, and a key’s slot at its end, are filled', async () => {
+    const shaft = roundBar(20, 100);
+    const ring = without(roundBar(30, 4, [0, 0, 30]), roundBar(17, 4, [0, 0, 30]));
+    const keyed = without(shaft, ring, boxAt(8, 6, 30, [0, 18, 85]));
+    const { after, done } = await closed(keyed);
+    expect(done?.slots).toBe(2);
+    expect(after.faces).toBe(3);
+    expect(after.volume).toBeCloseTo(Math.PI * 400 * 100, 3);
+  });
+
+  it('between fins are filled, with the holes in their floors', async () => {
+    let sink = boxAt(60, 40, 20);
+    for (let n = 0; n < 6; n++) sink = without(sink, boxAt(4, 60, 14, [-22 + 9 * n, 0, 6]));
+    sink = without(sink, roundBar(1.5, 60, [-22, 0, -20]));
+    const { before, after, done } = await closed(sink);
+    expect(before.faces).toBeGreaterThan(23);
+    expect(done?.slots).toBe(6);
+    expect(after.faces).toBe(6);
+    expect(after.volume).toBeCloseTo(60 * 40 * 20, 4);
+  });
+
+  it('leave an angle, a step and a plain block as they are', async () => {
+    const step = without(boxAt(60, 40, 20), boxAt(40, 60, 20, [20, 0, 10]));
+    for (const shape of [boxAt(10, 20, 30), step, roundBar(20, 30).fuse(roundBar(12, 60)) as Shape3D]) {
+      const { done } = await closed(shape);
+      expect(done).toBeUndefined();
+    }
+  });
+});
+
+/** Two bodies as one, with the faces that each of them had. */
+async function fusedAsTheyAre(one: Shape3D, other: Shape3D): Promise<Uint8Array> {
+  const oc = await startModelling();
+  using fuse = new oc.BRepAlgoAPI_Fuse();
+  using bodies = new oc.NCollection_List_TopoDS_Shape();
+  using tools = new oc.NCollection_List_TopoDS_Shape();
+  bodies.Append(tilted(one).wrapped as never);
+  tools.Append(tilted(other).wrapped as never);
+  fuse.SetArguments(bodies);
+  fuse.SetTools(tools);
+  fuse.Build();
+  return writeStep(oc, explored(oc, fuse.Shape(), 'TopAbs_SOLID'), 'MM');
+}
+
+describe('faces of one surface', () => {
+  it('become one, and so do edges that go on', async () => {
+    const half = (side: number) => without(roundBar(20, 30), boxAt(50, 50, 60, [25 * side, 0, -10]));
+    const { before, after, done } = await coarsened(await fusedAsTheyAre(half(1), half(-1)), { join: true });
+    expect(before.faces).toBeGreaterThan(3);
+    expect(done?.joined).toBe(before.faces - 3);
+    expect(after.faces).toBe(3);
+    expect(after.volume).toBeCloseTo(before.volume, 4);
   });
 });

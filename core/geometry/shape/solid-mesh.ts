@@ -1,7 +1,7 @@
 import { type Matrix4, transformPoint } from '#core/product/matrix';
 import type { BodyMesh } from './body';
 import type { GeometryOfBody } from './gltf';
-import { cornersOf, normalOf } from './triangles';
+import { cornersOf, normalOf, type Triangle } from './triangles';
 
 /** A solid, or several, as triangles. mm. */
 export interface SolidMesh {
@@ -96,4 +96,13 @@ export function withUsedVertices({ positions, triangles }: SolidMesh): SolidMesh
   const kept = new Float32Array(3 * used.length);
   for (const [n, vertex] of used.entries()) kept.set(positions.subarray(3 * vertex, 3 * vertex + 3), 3 * n);
   return { positions: kept, triangles: own };
+}
+
+/** The triangles of each face, by its position. */
+export function trianglesByFace(mesh: GeometryOfBody): Triangle[][] {
+  const finest = finestMesh(mesh);
+  return Array.from({ length: mesh.faceGroups.length / 2 }, (_, face) => {
+    const [from, count] = [mesh.faceGroups[2 * face]! / 3, mesh.faceGroups[2 * face + 1]! / 3];
+    return Array.from({ length: count }, (_, n) => cornersOf(finest, from + n));
+  });
 }

@@ -3,8 +3,8 @@ import { areParallel, axisOf, originOf } from '#core/geometry/fill/surfaces';
 import type { Face, Topology } from '#core/geometry/fill/topology';
 import type { GeometryOfBody } from '#core/geometry/shape/gltf';
 import type { RingToFill } from '#core/geometry/shape/occt-round-out';
-import { finestMesh } from '#core/geometry/shape/solid-mesh';
-import { areaOf, centreOf, cornersOf, normalOf, type Triangle } from '#core/geometry/shape/triangles';
+import { trianglesByFace } from '#core/geometry/shape/solid-mesh';
+import { areaOf, centreOf, normalOf, type Triangle } from '#core/geometry/shape/triangles';
 import { groupBy } from '#core/multimap';
 import { diagonalOf } from '#core/product/box';
 import type { Vector3 } from '#core/product/matrix';
@@ -90,14 +90,6 @@ function exactly(ring: Ring, faces: readonly Face[], tolerance: number): Ring {
 interface Line {
   at: Vector3;
   axis: Vector3;
-}
-
-function trianglesByFace(mesh: GeometryOfBody): Triangle[][] {
-  const finest = finestMesh(mesh);
-  return Array.from({ length: mesh.faceGroups.length / 2 }, (_, face) => {
-    const [from, count] = [mesh.faceGroups[2 * face]! / 3, mesh.faceGroups[2 * face + 1]! / 3];
-    return Array.from({ length: count }, (_, n) => cornersOf(finest, from + n));
-  });
 }
 
 /** Lines that round faces of a body have as their axes, the ones with most of such faces first. */
