@@ -93,6 +93,7 @@ export function ReportList({ report, odd, isChosen, onRemedy, disabled }: Report
             [removed.holes, 'hole'],
             [removed.pockets, 'pocket'],
             [removed.voids, 'void'],
+            [removed.slots, 'slot'],
           ]) || 'nothing'}
         </dd>
         {removed.rounded.length > 0 && (
@@ -103,6 +104,22 @@ export function ReportList({ report, odd, isChosen, onRemedy, disabled }: Report
               {namesInWords(removed.rounded.map(({ key }) => key))}; up to{' '}
               {figure(Math.max(...removed.rounded.map(({ depth }) => depth)), 'mm')} deep
             </dd>
+          </>
+        )}
+        {removed.sharpened.length > 0 && (
+          <>
+            <dt>Sharp edges</dt>
+            <dd>
+              {plural(removed.sharpened.length, 'component')}:{' '}
+              {namesInWords(removed.sharpened.map(({ key }) => key))}; at most{' '}
+              {figure(Math.max(...removed.sharpened.map(({ off }) => off)), 'mm')} off the rounds and bevels
+            </dd>
+          </>
+        )}
+        {removed.joined > 0 && (
+          <>
+            <dt>Joined</dt>
+            <dd>{plural(removed.joined, 'face')} with others that lie in the same surface</dd>
           </>
         )}
         {removed.cut.length > 0 && (

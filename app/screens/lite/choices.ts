@@ -10,6 +10,8 @@ export function firstChoices(): LiteChoices {
     hidden: true,
     fill: [...OPENING_KINDS],
     roundOut: true,
+    sharpEdges: 2,
+    joinFaces: true,
     forget: [...FORGETTABLE],
     off: ['standard', 'material', 'round', 'forget'],
   });
@@ -18,14 +20,18 @@ export function firstChoices(): LiteChoices {
 /** The choices with a step switched on or off. */
 export function switched(choices: LiteChoices, step: Step, on: boolean): LiteChoices {
   const off = choices.off.filter((other) => other !== step);
-  // Of this one the switch is all there is to choose.
-  return { ...choices, off: on ? off : [...off, step], ...(step === 'round' && on && { roundOut: true }) };
+  const isNothing = step === 'round' && on && !isCoarser(choices);
+  return { ...choices, off: on ? off : [...off, step], ...(isNothing && { roundOut: true }) };
 }
 
 /** Whether a step is carried out. */
 export function isOn(choices: LiteChoices, step: Step): boolean {
   if (step === 'forget' && choices.outside) return true;
-  return !choices.off.includes(step) && (step !== 'round' || choices.roundOut);
+  return !choices.off.includes(step) && (step !== 'round' || isCoarser(choices));
+}
+
+function isCoarser({ roundOut, sharpEdges, joinFaces }: LiteChoices): boolean {
+  return roundOut || sharpEdges !== null || joinFaces;
 }
 
 /** The choices of a preset, and what is for this assembly only as it was. */

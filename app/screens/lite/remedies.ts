@@ -24,7 +24,14 @@ export function remedied(choices: LiteChoices, remedy: Remedy): LiteChoices {
   if (remedy === 'outside') return { ...choices, outside: true };
   if (remedy !== 'inside') return forgetting(choices, remedy);
   const on = switched(switched(choices, 'hidden', true), 'fill', true);
-  return { ...on, hidden: true, seen: 'drop', fill: [...OPENING_KINDS], fillBelow: null, cutEnds: true };
+  return {
+    ...on,
+    hidden: true,
+    seen: 'drop',
+    fill: [...new Set([...choices.fill, ...OPENING_KINDS])],
+    fillBelow: null,
+    cutEnds: true,
+  };
 }
 
 /** Whether a remedy would change nothing any more. */

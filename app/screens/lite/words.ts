@@ -1,4 +1,4 @@
-import type { OpeningKind } from '#core/geometry/fill/opening-kinds';
+import type { FillKind } from '#core/geometry/fill/opening-kinds';
 import type { ReachClass } from '#core/geometry/reach/classes';
 import type { Forgettable, Step } from '#core/geometry/reduce/choices';
 import type { Reason } from '#core/geometry/reduce/decide';
@@ -10,7 +10,7 @@ export const STEP_WORDS: { readonly [step in Step]: string } = {
   hand: 'Leave out by hand',
   hidden: 'Leave out what cannot be touched from outside',
   fill: 'Fill holes and pockets',
-  round: 'Make plain rings of teeth, threads and fins',
+  round: 'Make surfaces coarser',
   forget: 'Forget names and the like',
 };
 
@@ -29,11 +29,14 @@ export const REACH_WORDS: { readonly [reach in ReachClass]: string } = {
   neither: 'neither',
 };
 
-export const OPENING_WORDS: { readonly [kind in OpeningKind]: string } = {
+export const FILL_WORDS: { readonly [kind in FillKind]: string } = {
   hole: 'Plain holes',
   counterbore: 'Stepped holes and counterbores',
   pocket: 'Pockets',
   void: 'Inner voids',
+  slot: 'Slots, notches and grooves, open over edges',
+  engraving: 'Engravings',
+  perforation: 'Perforations: many small ones close together',
 };
 
 export const FORGET_WORDS: { readonly [what in Forgettable]: string } = {

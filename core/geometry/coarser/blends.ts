@@ -22,6 +22,8 @@ export interface BlendChain {
 const LEAST_BEVEL = 0.17;
 const MOST_BEVEL = 1.4;
 const MOST_TURN = 2.7;
+/** Narrower than this nothing is a bevel, mm. */
+const NARROWEST = 1e-3;
 /** What numbers are rounded by in files, mm. */
 const ROUNDED = 1e-6;
 /** A corner is no larger than this many of the rounds that meet in it. */
@@ -130,7 +132,9 @@ function contactsOf(face: BoundaryFace, uses: Uses, most: number): [Edge, Edge] 
         const turn = one.bend.turn + other.bend.turn;
         if (one.bend.isConvex !== other.bend.isConvex || turn > MOST_TURN) continue;
         const steeper = Math.max(Math.sin(one.bend.turn), Math.sin(other.bend.turn));
-        if ((widthBetween(one.edge, other.edge) * steeper) / Math.sin(turn) > most + ROUNDED) continue;
+        const width = widthBetween(one.edge, other.edge);
+        // Of no width are two edges in one line, on a face that has a bevel beyond each.
+        if (width < NARROWEST || (width * steeper) / Math.sin(turn) > most + ROUNDED) continue;
       }
       const long = Math.min(lengthOf(one.edge), lengthOf(other.edge));
       if (long > longest) [best, longest] = [[one.edge, other.edge], long];

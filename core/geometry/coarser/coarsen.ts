@@ -29,13 +29,23 @@ export interface Coarsened {
   off: number;
   slots: number;
   joined: number;
+  /** Faces that have gone in all. */
+  gone: number;
+}
+
+/** What may be taken away of a body, by positions of faces. */
+export interface Free {
+  /** Whether a face may go, or be changed. */
+  mayGo: (face: number) => boolean;
+  /** Whether a face may go with a slot. */
+  mayFill: (face: number) => boolean;
 }
 
 /**
  * Makes a body coarser in its text: rounds and bevels first, since slots often have them at their mouths, then slots, then faces that have come to
  * lie in one. Linear in faces for each thing that is taken away.
  * @param trianglesOf the triangles of each face, by position
- * @param mayGo whether a face, by position, may be taken away or changed
+ * @param free what may be taken away; everything unless it is said
  * @returns undefined where there is nothing to do
  * @throws OddTopology for a body that is no plain closed boundary
  */
@@ -43,7 +53,7 @@ export function coarsen(
   { file, topology, millimetres }: { file: Part21File; topology: Topology; millimetres: number },
   trianglesOf: readonly (readonly Triangle[])[],
   coarser: Coarser,
-  mayGo: (face: number) => boolean = () => true,
+  { mayGo, mayFill }: Free = { mayGo: () => true, mayFill: () => true },
 ): Coarsened | undefined {
   const boundary = readBoundary(file, topology, millimetres);
   const isFree = ({ position }: BoundaryFace) => mayGo(position);
@@ -64,6 +74,7 @@ export function coarsen(
           size: diagonalOf(box),
           most: coarser.slots === 'all' ? null : coarser.slots,
           mayGo: isFree,
+          mayFill: ({ position }) => mayFill(position),
         });
   const joined = coarser.join ? joinFaces(boundary, isFree) : 0;
   if (sharpened.length + slots.length + joined === 0) return undefined;
@@ -74,5 +85,6 @@ export function coarsen(
     off: Math.max(0, ...sharpened.map(({ off }) => off)),
     slots: slots.length,
     joined,
+    gone: boundary.gone.length,
   };
 }

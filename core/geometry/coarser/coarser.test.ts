@@ -76,6 +76,13 @@ describe('rounds and bevels', () => {
     expect(after.volume).toBeCloseTo((600 + 400) * 40 - Math.PI * 16 * 10, 3);
   });
 
+  it('that are interrupted go as well', async () => {
+    const bevelled = boxAt(80, 60, 10).chamfer(1, (edges) => edges.inPlane('XY', 10)) as Shape3D;
+    const { after } = await sharpened(without(bevelled, boxAt(6, 100, 4, [25, 0, 6])), 1);
+    expect(after.faces).toBe(10);
+    expect(after.volume).toBeCloseTo(80 * 60 * 10 - 6 * 60 * 4, 4);
+  });
+
   it('that lie on larger ones go first, and larger ones stay', async () => {
     const block = boxAt(40, 30, 20).fillet(6, (edges) => edges.inDirection('Z')) as Shape3D;
     const made = block.fillet(1, (edges) => edges.inPlane('XY', 20)) as Shape3D;

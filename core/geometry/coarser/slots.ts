@@ -53,17 +53,22 @@ export interface ClosingSlots {
   most: number | null;
   /** Whether a face may be taken away, or changed. */
   mayGo: (face: BoundaryFace) => boolean;
+  /** Whether a face may go with a slot. */
+  mayFill: (face: BoundaryFace) => boolean;
 }
 
 /** Fills what is open over edges of a body, one after another. @returns the faces of each, as they are written */
-export function closeSlots(boundary: Boundary, { most, mayGo, ...body }: ClosingSlots): number[][] {
+export function closeSlots(boundary: Boundary, { most, mayGo, mayFill, ...body }: ClosingSlots): number[][] {
   const done: number[][] = [];
   const tried = new Set<BoundaryFace>();
   for (;;) {
     // One that has gone changes the faces around the next.
     const slot = findSlots(boundary, body.pointsOf, body.size).find(
       ({ faces, hosts, mouth }) =>
-        !tried.has(faces[0]!) && (most === null || mouth <= most) && [...faces, ...hosts].every(mayGo),
+        !tried.has(faces[0]!) &&
+        (most === null || mouth <= most) &&
+        faces.every(mayFill) &&
+        [...faces, ...hosts].every(mayGo),
     );
     if (!slot) return done;
     tried.add(slot.faces[0]!);

@@ -38,6 +38,8 @@ export interface Opening {
   mouth: number;
   /** mm; of a through hole its length. */
   depth: number;
+  /** How far it reaches below the face that it opens in, mm. */
+  below: number;
   isThrough: boolean;
 }
 
@@ -126,6 +128,7 @@ export function findOpenings(topology: Topology, mesh: GeometryOfBody): Opening[
       diameters: [],
       mouth: size,
       depth: size,
+      below: size,
       isThrough: false,
     });
   }
@@ -311,14 +314,15 @@ function described(
   );
   const direction = axis ?? directionOf(faces[rims[0]!.face]!);
   const depth = reachAlong(places, members, direction);
+  const below = reachBelow(faces[rims[0]!.face]!, places, members) ?? depth;
   const isThrough = new Set(rims.map(({ face }) => face)).size > 1;
-  if (!isCoaxial)
-    return { kind: 'pocket', faces: [...members], rims, diameters: [], mouth, depth, isThrough };
+  const measured = { faces: [...members], rims, mouth, depth, below, isThrough };
+  if (!isCoaxial) return { kind: 'pocket', diameters: [], ...measured };
   const diameters = [...new Set(round.map(({ radius }) => Number((2 * radius).toFixed(4))))].sort(
     (a, b) => b - a,
   );
   const kind = diameters.length > 1 ? 'counterbore' : 'hole';
-  return { kind, faces: [...members], rims, diameters, mouth, depth, isThrough };
+  return { kind, diameters, ...measured };
 }
 
 /** The largest distance across a loop, mm. */
@@ -332,6 +336,18 @@ function sizeOf(points: readonly Vector3[]): number {
 function directionOf({ surface }: Face): Vector3 {
   if (surface.kind === 'plane') return surface.normal;
   return surface.kind === 'other' ? [0, 0, 1] : axisOf(surface.placement);
+}
+
+/** How far faces reach below the one that they open in, mm; undefined where no formula tells. */
+function reachBelow(host: Face, places: MeshPlaces, members: readonly number[]): number | undefined {
+  let below = 0;
+  for (const face of members)
+    for (const point of places.corners(face)) {
+      const off = offSurface(host.surface, point);
+      if (off === undefined) return undefined;
+      below = Math.max(below, host.isSame ? -off : off);
+    }
+  return below;
 }
 
 function reachAlong(places: MeshPlaces, members: readonly number[], direction: Vector3): number {

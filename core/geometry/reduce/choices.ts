@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { OPENING_KINDS } from '#core/geometry/fill/opening-kinds';
+import { FILL_KINDS } from '#core/geometry/fill/opening-kinds';
 import { MOST_CHOSEN } from '#core/misfit';
-import { Gap, RoundOut, SmallerThan, Triple } from './common-choices';
+import { Gap, RoundOut, SharpEdges, SmallerThan, Triple } from './common-choices';
 
 /** What a face is known by in another version of its part: its surface, and where it lies on the body. mm. */
 export const FaceTrace = z.object({
@@ -72,7 +72,7 @@ export const ReduceChoices = z.object({
   /** What is seen through an opening but not reached. */
   seen: z.enum(['keep', 'drop']).default('keep').describe('what is only seen through an opening'),
   gap: Gap,
-  fill: z.array(z.enum(OPENING_KINDS)).max(OPENING_KINDS.length).default([]).describe('what is filled'),
+  fill: z.array(z.enum(FILL_KINDS)).max(FILL_KINDS.length).default([]).describe('what is filled'),
   /** Only what has no larger mouth, mm; null for all. */
   fillBelow: z
     .number()
@@ -81,9 +81,14 @@ export const ReduceChoices = z.object({
     .nullable()
     .default(null)
     .describe('fill what has no larger mouth, mm'),
+  /** How deep engravings are at most, mm. */
+  engraved: z.number().positive().max(100).default(1).describe('how deep engravings are at most, mm'),
   /** Only what nobody reaches from outside. */
   fillHidden: z.boolean().default(false).describe('fill only what cannot be touched from outside'),
   roundOut: RoundOut,
+  sharpEdges: SharpEdges,
+  /** Faces that lie in one surface and meet become one. */
+  joinFaces: z.boolean().default(false).describe('make one face of faces that lie in one surface'),
   /** What ends inside of filled material, or of another body, is cut off where it enters. */
   cutEnds: z.boolean().default(false).describe('cut off what ends inside of other parts'),
   /** Steps that are set up but not carried out. */

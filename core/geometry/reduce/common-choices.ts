@@ -26,6 +26,15 @@ export const RoundOut = z
   .default(false)
   .describe('make plain rings of teeth, threads and fins around an axis');
 
+/** Rounds up to this radius, and bevels that take off no more, become sharp edges, mm; null for none. */
+export const SharpEdges = z
+  .number()
+  .positive()
+  .max(1000)
+  .nullable()
+  .default(null)
+  .describe('make sharp edges of rounds and bevels up to this size, mm');
+
 /** Faces that others probably mount it by stay, besides those that are chosen one by one. */
 export const KeepMounting = z
   .boolean()

@@ -1,8 +1,9 @@
 import { geometryOf } from '#core/geometry/bodies/measure';
 import { openPart } from '#core/geometry/bodies/open-part';
 import { SourcePart } from '#core/geometry/bodies/source-part';
+import { fillKindsOf } from '#core/geometry/fill/fill-kinds';
 import { fillText } from '#core/geometry/fill/fill-text';
-import type { OpeningKind } from '#core/geometry/fill/opening-kinds';
+import type { FillKind } from '#core/geometry/fill/opening-kinds';
 import { findOpenings, type Opening } from '#core/geometry/fill/openings';
 import { readTopology } from '#core/geometry/fill/read-topology';
 import { OddTopology, type Topology } from '#core/geometry/fill/topology';
@@ -88,16 +89,17 @@ export async function openingsOfWhole(
 /** Openings of a body that are filled: by kind and size, none at a face that shall stay, none inside another that is filled. */
 export function chosenOpenings(
   { topology, openings }: { topology: Topology; openings: readonly Opening[] },
-  choices: Pick<ReduceChoices, 'fill' | 'fillBelow' | 'fillHidden'>,
+  choices: Pick<ReduceChoices, 'fill' | 'fillBelow' | 'fillHidden' | 'engraved'>,
   keptFaces: ReadonlySet<number>,
   isReached: (face: number) => boolean,
   mayFill: (opening: Opening) => boolean,
 ): Opening[] {
-  const kinds = new Set<OpeningKind>(choices.fill);
+  const wanted = new Set<FillKind>(choices.fill);
+  const kindsOf = fillKindsOf(topology, openings, choices.engraved);
   const chosen: Opening[] = [];
   const taken = new Set<number>();
   for (const opening of openings) {
-    if (!kinds.has(opening.kind)) continue;
+    if (![...kindsOf.get(opening)!].some((kind) => wanted.has(kind))) continue;
     if (choices.fillBelow !== null && opening.mouth > choices.fillBelow) continue;
     if (opening.faces.some((face) => taken.has(face) || keptFaces.has(topology.faces[face]!.id))) continue;
     if (opening.rims.some(({ hosts }) => hosts.some((face) => keptFaces.has(topology.faces[face]!.id))))
@@ -174,7 +176,11 @@ export async function fillPart(
 function isWellFilled(shape: BodyShape, before: BodyFacts | undefined): boolean {
   if (!('facts' in shape) || !before) return false;
   const { facts, isValid } = shape;
+  return isValid === true && !facts.doubt && isSameBox(facts, before) && facts.volume > before.volume;
+}
+
+/** Whether a body lies in the same box as before. */
+export function isSameBox(facts: BodyFacts, before: BodyFacts): boolean {
   const tolerance = Math.max(SAME_BOX, facts.boxTolerance + before.boxTolerance);
-  const isSameBox = facts.box.every((value, n) => Math.abs(value - before.box[n]!) <= tolerance);
-  return isValid === true && !facts.doubt && isSameBox && facts.volume > before.volume;
+  return facts.box.every((value, n) => Math.abs(value - before.box[n]!) <= tolerance);
 }

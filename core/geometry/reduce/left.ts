@@ -10,9 +10,21 @@ import { bodiesLeft, type Decision } from './decide';
 import { type PlacedMesh, pointsOn } from './deviation';
 import type { FilledBody, FilledPart } from './filled-parts';
 
-/** A body of the whole that the kernel wrote anew: rings of teeth were filled, an end was cut off. */
+/** What was made coarser in the text of a body. */
+export interface CoarserText {
+  /** Rounds and bevels that became sharp edges, and how far these lie off them at most, mm. */
+  edges: number;
+  off: number;
+  /** Slots, notches and grooves that were filled. */
+  slots: number;
+  /** Faces that became one with others. */
+  joined: number;
+}
+
+/** A body of the whole that is no longer as its file has it: edges are sharp, rings of teeth were filled, an end was cut off. */
 export interface RemadeBody {
   source: SourcePart;
+  coarser: CoarserText | null;
   /** How deep the teeth were that were filled, mm; 0 where none were. */
   rounded: number;
   isCut: boolean;

@@ -7,6 +7,7 @@ import type { Whole } from '#core/geometry/whole/whole';
 import type { PlanContext } from '#core/planning';
 import { Refusal } from '#core/refusal';
 import type { ReduceChoices } from './choices';
+import { coarsenLeft, coarserIn } from './coarser-bodies';
 import { bodiesLeft, decide, gapOf } from './decide';
 import { fillLeft, type MayFill } from './fill-left';
 import { openingKey } from './filled-space';
@@ -45,7 +46,7 @@ export async function reduceWhole(
       choices,
       (shape, { faces }) => !open.has(openingKey(shape, faces)),
     );
-    const reduced = hasSettled ? withRemade(given, await roundOutLeft(context, given, choices)) : given;
+    const reduced = hasSettled ? await remade(context, given, choices) : given;
     const reached = choices.fillHidden ? await reachedOpenings(reduced, context.progress) : [];
     const before = open.size;
     for (const key of reached) open.add(key);
@@ -60,8 +61,8 @@ export async function reduceWhole(
       reachLeft = once.reach;
       continue;
     }
-    // Rings are filled once it is known what stays; what stands in them is out of reach then.
-    if (!hasSettled && isRoundingOut(choices)) {
+    // What stays is made coarser once it is known; what stands in rings and slots that were filled is out of reach then.
+    if (!hasSettled && (isRoundingOut(choices) || coarserIn(choices))) {
       hasSettled = true;
       continue;
     }
@@ -69,6 +70,18 @@ export async function reduceWhole(
     const sunk = once?.sunk ?? (await sunkBodies(reduced, 'all'));
     return withRemade(reduced, await trimBodies(context, reduced, choices, sunk));
   }
+}
+
+/** What is left, made coarser: first in its text, then rings by the kernel. */
+async function remade(
+  context: PlanContext,
+  given: ReducedWhole,
+  choices: ReduceChoices,
+): Promise<ReducedWhole> {
+  const coarser = withRemade(given, await coarsenLeft(context, given, choices));
+  return isRoundingOut(choices)
+    ? withRemade(coarser, await roundOutLeft(context, coarser, choices))
+    : coarser;
 }
 
 /** What is left, some of its bodies made anew. */

@@ -15,7 +15,12 @@ export interface Removed {
   cut: string[];
   /** Of which teeth, threads or fins became plain rings, and how deep they were, mm. */
   rounded: { key: string; depth: number }[];
+  /** Of which rounds and bevels became sharp edges, and how far these lie off them at most, mm. */
+  sharpened: { key: string; off: number }[];
+  /** Faces that became one with others; as often as they are placed. */
+  joined: number;
   /** In different parts, each counted once. */
+  slots: number;
   holes: number;
   pockets: number;
   voids: number;
@@ -43,6 +48,9 @@ export function removedFrom({ whole, decision: { bodies }, filled, remade }: Lef
     seen: [],
     cut: [],
     rounded: [],
+    sharpened: [],
+    joined: 0,
+    slots: 0,
     holes: 0,
     pockets: 0,
     voids: 0,
@@ -54,6 +62,9 @@ export function removedFrom({ whole, decision: { bodies }, filled, remade }: Lef
     if (made.some(({ isCut }) => isCut)) removed.cut.push(key);
     const depth = made.reduce((most, { rounded }) => Math.max(most, rounded), 0);
     if (depth > 0) removed.rounded.push({ key, depth });
+    const off = made.reduce((most, { coarser }) => Math.max(most, coarser?.off ?? 0), 0);
+    if (off > 0) removed.sharpened.push({ key, off });
+    removed.joined += made.reduce((sum, { coarser }) => sum + (coarser?.joined ?? 0), 0);
     const isWhole = reasons.every((reason) => reason === first);
     if (isWhole && first) removed[LISTS[first]].push(key);
     else
@@ -71,5 +82,6 @@ export function removedFrom({ whole, decision: { bodies }, filled, remade }: Lef
   for (const part of filled.values())
     for (const { openings } of part.bodies.values())
       for (const { kind } of openings) removed[counters[kind]]++;
+  for (const { coarser } of new Set(remade.values())) removed.slots += coarser?.slots ?? 0;
   return removed;
 }

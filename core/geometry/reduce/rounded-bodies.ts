@@ -3,7 +3,7 @@ import { geometryOf } from '#core/geometry/bodies/measure';
 import { SourcePart } from '#core/geometry/bodies/source-part';
 import { findToothing, type Toothing } from '#core/geometry/toothing/toothing';
 import { meshOfBody, type Whole } from '#core/geometry/whole/whole';
-import { groupBy } from '#core/multimap';
+import { append, groupBy } from '#core/multimap';
 import type { PlanContext } from '#core/planning';
 import type { ReduceChoices } from './choices';
 import { bodiesLeft } from './decide';
@@ -44,63 +44,82 @@ export async function toothingOf(
 }
 
 /**
- * Makes plain rings of the teeth, threads and fins of bodies that stay, by the kernel. What cannot be is named by a warning, and stays.
+ * Makes plain rings of the teeth, threads and fins of bodies that stay, by the kernel; of those that were made coarser, as they are now. What
+ * cannot be is named by a warning, and stays.
  */
 export async function roundOutLeft(
   context: PlanContext,
-  { whole, decision, filled, openings, originals }: ReducedWhole,
+  { whole, decision, filled, openings, originals, remade: coarser }: ReducedWhole,
   { keepFaces }: Pick<ReduceChoices, 'keepFaces'>,
 ): Promise<Map<number, RemadeBody>> {
   const remade = new Map<number, RemadeBody>();
   const keptIn = new Set(keepFaces.map(({ file }) => file));
   const placings = groupBy(bodiesLeft(decision), (n) => whole.bodies[n]!.shape);
-  const files = groupBy(placings.keys(), (shape) => whole.shapes[shape]!.file);
-  for (const [path, shapes] of files) {
+
+  // 1. Bodies with rings, by the text that they stand in.
+  const asked = new Map<SourcePart, BodyWithRings[]>();
+  for (const [shape, [first]] of placings) {
+    const { file: path, body } = whole.shapes[shape]!;
     const part = openings.get(path);
-    if (!part || keptIn.has(path)) continue;
-    const toothing = await toothingIn(context, part);
-    const asked = shapes.flatMap((shape) => {
-      const body = whole.shapes[shape]!.body.id;
-      const rings = toothing.get(body);
-      return rings ? [{ shape, body, rings }] : [];
-    });
-    if (asked.length === 0) continue;
+    const rings = part && !keptIn.has(path) ? (await toothingIn(context, part)).get(body.id) : undefined;
+    if (!rings) continue;
+    const anew = coarser.get(first!);
+    const source = anew?.source ?? filled.get(path)?.source ?? originals.get(path)!;
+    append(asked, source, { shape, path, body: anew ? source.bodies[0]!.id : body.id, rings, before: anew });
+  }
+
+  // 2. Each text goes to the kernel once.
+  for (const [source, bodies] of asked) {
     context.signal.throwIfAborted();
-    const { bytes } = (filled.get(path)?.source ?? originals.get(path)!).file;
-    const bodies = asked.map(({ body, rings }) => ({
-      body,
-      rings: rings.map(({ faces: _, ...ring }) => ring),
-    }));
-    const key = createHash('sha256').update(bytes).update(JSON.stringify(bodies)).digest('hex');
-    const made = await context.remember(`rounded out ${key}`, async () => {
-      await context.progress(`Rounding out ${path}`, 0, 1);
-      const results = await context.kernel.run(
-        'roundOut',
-        { step: bytes, bodies },
-        { signal: context.signal },
-      );
-      return Promise.all(
-        results.map(async (result, n): Promise<RemadeBody | string> => {
-          if (typeof result === 'string') return result;
-          return {
-            source: new SourcePart(path, result.step),
-            rounded: Math.max(...asked[n]!.rings.map(({ inner, outer }) => outer - inner)),
-            isCut: false,
-            mesh: result.mesh,
-            geometry: await geometryOf(result.mesh),
-            volume: result.facts.volume,
-          };
-        }),
-      );
-    });
-    for (const [n, result] of made.entries()) {
-      const { shape, body } = asked[n]!;
+    for (const [n, result] of (await roundedIn(context, source, bodies)).entries()) {
+      const { shape, path, body } = bodies[n]!;
       if (typeof result === 'string')
         context.draft.warn(`${path}: teeth or fins of body #${body} stay as they are. ${result}`);
       else for (const placing of placings.get(shape)!) remade.set(placing, result);
     }
   }
   return remade;
+}
+
+interface BodyWithRings {
+  shape: number;
+  path: string;
+  /** Its number in the text. */
+  body: number;
+  rings: Toothing[];
+  /** What was made of it already. */
+  before: RemadeBody | undefined;
+}
+
+/** What becomes of the bodies of one text, each in turn. Remembered by it. */
+function roundedIn(
+  context: PlanContext,
+  { path, file: { bytes } }: SourcePart,
+  asked: readonly BodyWithRings[],
+): Promise<(RemadeBody | string)[]> {
+  const bodies = asked.map(({ body, rings }) => ({
+    body,
+    rings: rings.map(({ faces: _, ...ring }) => ring),
+  }));
+  const key = createHash('sha256').update(bytes).update(JSON.stringify(bodies)).digest('hex');
+  return context.remember(`rounded out ${key}`, async () => {
+    await context.progress(`Rounding out ${path}`, 0, 1);
+    const results = await context.kernel.run('roundOut', { step: bytes, bodies }, { signal: context.signal });
+    return Promise.all(
+      results.map(async (result, n): Promise<RemadeBody | string> => {
+        if (typeof result === 'string') return result;
+        return {
+          source: new SourcePart(path, result.step),
+          coarser: asked[n]!.before?.coarser ?? null,
+          rounded: Math.max(...asked[n]!.rings.map(({ inner, outer }) => outer - inner)),
+          isCut: false,
+          mesh: result.mesh,
+          geometry: await geometryOf(result.mesh),
+          volume: result.facts.volume,
+        };
+      }),
+    );
+  });
 }
 
 /** How many faces filling rings takes away from bodies, about: a ring has one face then. */

@@ -18,7 +18,8 @@ export function sunkBodies(left: Left, holders: 'filled' | 'all'): Promise<Map<n
     if (!body) return undefined;
     const mesh = finestMesh(body);
     if (!volumes.has(mesh.positions)) volumes.set(mesh.positions, meshVolume(mesh));
-    const isFilled = filledOf(n) !== undefined || (left.remade.get(n)?.rounded ?? 0) > 0;
+    const anew = left.remade.get(n);
+    const isFilled = filledOf(n) !== undefined || (anew?.rounded ?? 0) > 0 || (anew?.coarser?.slots ?? 0) > 0;
     return { mesh, placement, isFilled, volume: volumes.get(mesh.positions)! };
   });
   return sunkSolids(ranked, (host, guest) => {

@@ -99,6 +99,7 @@ export async function trimBodies(
         facts: result.facts,
         body: {
           source: new SourcePart(sources[request.file]!.path, result.step),
+          coarser: remade.get(bodies[0]!)?.coarser ?? null,
           rounded: remade.get(bodies[0]!)?.rounded ?? 0,
           isCut: true,
           mesh: result.mesh,

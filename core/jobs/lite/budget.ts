@@ -1,6 +1,7 @@
 import { OPENING_KINDS } from '#core/geometry/fill/opening-kinds';
 import type { ReachOfWhole } from '#core/geometry/reach/classes';
 import { STANDARD_WORDS } from '#core/geometry/reduce/choices';
+import { coarserInPart, type Reckoned } from '#core/geometry/reduce/coarser-bodies';
 import { bodiesLeft, decide, gapOf } from '#core/geometry/reduce/decide';
 import {
   chosenOpenings,
@@ -51,6 +52,17 @@ const smallerThan = (percent: number): [words: string, change: Change] => [
   }),
 ];
 
+/** Rounds up to this radius are a detail, mm. */
+const SHARP = 3;
+
+/** With more made coarser; what was set up and switched off stays off. */
+function coarser(choices: LiteChoices, more: Partial<LiteChoices>): Partial<LiteChoices> {
+  const none: Partial<LiteChoices> = isOff(choices, 'round')
+    ? { roundOut: false, sharpEdges: null, joinFaces: false }
+    : {};
+  return { ...none, ...more, off: without(choices, 'round') };
+}
+
 /** What is tried, the mildest first: what nobody misses, then what is small, then what is seen. */
 const WAYS: readonly [words: string, change: Change][] = [
   ['as it is chosen', () => ({})],
@@ -78,10 +90,12 @@ const WAYS: readonly [words: string, change: Change][] = [
       off: without(choices, 'fill'),
     }),
   ],
+  ['make one face of faces in one surface', (choices) => coarser(choices, { joinFaces: true })],
   [
-    'make plain rings of teeth, threads and fins',
-    (choices) => ({ roundOut: true, off: without(choices, 'round') }),
+    'make sharp edges of rounds and bevels',
+    (choices) => coarser(choices, { sharpEdges: Math.max(choices.sharpEdges ?? 0, SHARP) }),
   ],
+  ['make plain rings of teeth, threads and fins', (choices) => coarser(choices, { roundOut: true })],
   [
     'leave out standard parts',
     (choices) => ({ standard: choices.standard || STANDARD_WORDS, off: without(choices, 'standard') }),
@@ -89,7 +103,7 @@ const WAYS: readonly [words: string, change: Change][] = [
   ...[5, 7.5, 10, 15, 20, 30].map(smallerThan),
 ];
 
-/** So many models are made on the way, at most: the middle of 16 steps is found with fewer. */
+/** So many models are made on the way, at most: the middle of 18 steps is found with fewer. */
 const MOST_MADE = 6;
 
 /**
@@ -108,6 +122,10 @@ export async function findWithin(
   const reach = await reachOfWhole(context, whole, gapOf(asked, whole));
   const parts = await openingsOfWhole(context, whole);
   const toothing = await toothingOf(context, parts);
+  const edges = Math.max(asked.sharpEdges ?? 0, SHARP);
+  const coarserBodies = new Map<string, Map<number, Reckoned>>();
+  for (const [path, part] of parts)
+    coarserBodies.set(path, await coarserInPart(context, part, { edges, slots: null }));
 
   // 1. The steps, each on top of those before it.
   const steps: BudgetStep[] = [];
@@ -119,7 +137,7 @@ export async function findWithin(
     steps.push({
       words,
       choices,
-      reckoned: reckon(context, { whole, reach, parts, toothing }, choices),
+      reckoned: reckon(context, { whole, reach, parts, toothing, coarserBodies }, choices),
       made: null,
     });
   }
@@ -178,11 +196,13 @@ function reckon(
     reach,
     parts,
     toothing,
+    coarserBodies,
   }: {
     whole: Whole;
     reach: ReachOfWhole;
     parts: ReadonlyMap<string, PartWithOpenings>;
     toothing: ReadonlyMap<string, ReadonlyMap<number, readonly Toothing[]>>;
+    coarserBodies: ReadonlyMap<string, ReadonlyMap<number, Reckoned>>;
   },
   choices: LiteChoices,
 ): Amount {
@@ -217,13 +237,20 @@ function reckon(
         for (const face of gone) triangles -= triangleCountOf(face);
       }
     }
+    const reckoned = coarserBodies.get(file)?.get(body.id);
+    if (reckoned && !isOff(choices, 'round')) {
+      const gone =
+        (choices.sharpEdges === null ? 0 : reckoned.edges) + (choices.joinFaces ? reckoned.joined : 0);
+      triangles *= 1 - gone / Math.max(faceCount(mesh), 1);
+      faces -= gone;
+    }
     amount.faces += faces * placings.length;
     amount.triangles += triangles * placings.length;
     amount.bytes +=
       ((project.files.get(file)?.bytes ?? 0) * faces) / Math.max(facesIn.get(file) ?? 0, 1) +
       PLACING * placings.length;
   }
-  return { ...amount, bytes: Math.round(amount.bytes) };
+  return { ...amount, triangles: Math.round(amount.triangles), bytes: Math.round(amount.bytes) };
 }
 
 function isOff({ off }: Pick<LiteChoices, 'off'>, step: LiteChoices['off'][number]): boolean {

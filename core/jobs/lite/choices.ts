@@ -57,7 +57,7 @@ export function ofAnyFile(choices: LiteFileChoices): Partial<LiteChoices> {
     hand: {},
     hidden: { hidden: false },
     fill: { fill: [] },
-    round: { roundOut: false },
+    round: { roundOut: false, sharpEdges: null, joinFaces: false },
     forget: { forget: [] },
   };
   return Object.assign(general, ...off.map((step) => nothing[step]));

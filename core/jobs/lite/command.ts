@@ -2,16 +2,19 @@ import type { CommandForm } from '#core/command/form';
 import { face, millimetres, percent } from '#core/command/given-values';
 import { applyOutside, outChoices } from '#core/command/out-file';
 import { columns, plural } from '#core/command/words';
-import { OPENING_KINDS, type OpeningKind } from '#core/geometry/fill/opening-kinds';
+import { FILL_KINDS, type FillKind } from '#core/geometry/fill/opening-kinds';
 import type { Budget, LiteFileChoices } from '#core/jobs/lite/choices';
 import type { LiteOutline } from '#core/jobs/lite/plan';
 import { Refusal } from '#core/refusal';
 
-const FILLED: { [word: string]: OpeningKind[] } = {
+const FILLED: { [word: string]: FillKind[] } = {
   holes: ['hole', 'counterbore'],
   pockets: ['pocket'],
   voids: ['void'],
-  all: [...OPENING_KINDS],
+  slots: ['slot'],
+  engravings: ['engraving'],
+  perforations: ['perforation'],
+  all: [...FILL_KINDS],
 };
 
 /** `lite FILE --out FILE`: what is left out, what is filled, and the report. */
@@ -26,7 +29,7 @@ export const LITE_FORM: CommandForm<LiteFileChoices, LiteOutline> = {
     },
     {
       flag: '--fill <KINDS>',
-      words: 'what is filled, with commas between: holes, pockets, voids',
+      words: `what is filled, with commas between: ${Object.keys(FILLED).join(', ')}`,
       read: kinds,
     },
     { flag: '--fill-below <MM>', words: 'fill what has no larger mouth, mm', read: millimetres },
@@ -73,8 +76,12 @@ export const LITE_FORM: CommandForm<LiteFileChoices, LiteOutline> = {
     for (const { file, face: id, identical } of kept)
       lines.push(`kept     ${file}#${id}: ${identical ? 'identical' : 'NOT identical'}`);
     lines.push(
-      `filled   ${plural(removed.holes, 'hole')}, ${plural(removed.pockets, 'pocket')}, ${plural(removed.voids, 'void')}`,
+      `filled   ${plural(removed.holes, 'hole')}, ${plural(removed.pockets, 'pocket')}, ${plural(removed.voids, 'void')}${removed.slots > 0 ? `, ${plural(removed.slots, 'slot')}` : ''}`,
     );
+    for (const { key, off } of removed.sharpened)
+      lines.push(`edges    ${key}: rounds and bevels are sharp edges, at most ${off.toFixed(3)} mm off`);
+    if (removed.joined > 0)
+      lines.push(`joined   ${plural(removed.joined, 'face')} with others of one surface`);
     for (const { key, depth } of removed.rounded)
       lines.push(`rings    ${key}: teeth or fins ${Number(depth.toFixed(2))} mm deep are plain rings`);
     if (removed.cut.length > 0)
@@ -113,10 +120,11 @@ function budget(text: string): Budget {
   return { what: found[1], most };
 }
 
-function kinds(text: string): OpeningKind[] {
+function kinds(text: string): FillKind[] {
   return text.split(',').flatMap((word) => {
     const found = FILLED[word.trim()];
-    if (!found) throw new Refusal('It is holes, pockets, voids, or several with commas between.');
+    if (!found)
+      throw new Refusal(`It is one of ${Object.keys(FILLED).join(', ')}, or several with commas between.`);
     return found;
   });
 }

@@ -1,10 +1,11 @@
 import { baseName, stemOf } from '#core/files/links/paths';
 import { Part21File } from '#core/files/part21/file';
 import { NO_TIME } from '#core/files/part21/write';
+import type { FillKind } from '#core/geometry/fill/opening-kinds';
 import { innerFaces, type NamedMesh } from '#core/geometry/leaks/inner-faces';
 import { type Leak, leaksIn } from '#core/geometry/leaks/leaks';
 import type { Forgettable } from '#core/geometry/reduce/choices';
-import { bodiesLeft } from '#core/geometry/reduce/decide';
+import { type CouldBe, couldBe } from '#core/geometry/reduce/could-be';
 import { keptFacesNow, withMountingFaces } from '#core/geometry/reduce/kept-faces';
 import { amountsLeft, meshLeft, volumesLeft, volumesOf } from '#core/geometry/reduce/left';
 import { linkTies, newFileOf, sourcesOf, tiesTo } from '#core/geometry/reduce/new-file';
@@ -20,7 +21,6 @@ import {
   madeReport,
   type ReductionReport,
 } from '#core/geometry/reduce/report';
-import { roundableFaces, toothingOf } from '#core/geometry/reduce/rounded-bodies';
 import { writeReduced } from '#core/geometry/reduce/write-reduced';
 import { groupBy } from '#core/multimap';
 import { type PlanContext, timeStampOf } from '#core/planning';
@@ -36,6 +36,7 @@ export interface LiteOutline extends ReducedWhole {
   /** Path of the new file. */
   file: string;
   forgotten: ReadonlySet<Forgettable>;
+  could: CouldBe;
   /** What was found for a budget. */
   found: FoundWithin | null;
 }
@@ -116,6 +117,7 @@ async function makeLite(
   const remembered = { ...recipe, report: madeReport(report) };
   const { bytes } = isTied ? write(remembered) : bare;
   report.after.bytes = bytes.length;
+  const could = await couldBe(context, reduced, choices);
   draft.write(file, bytes);
   if (isTied) linkTies(context, file, sources);
   else if (choices.tie) await rememberOutside(context, file, remembered, sources);
@@ -123,23 +125,17 @@ async function makeLite(
     ...reduced,
     report,
     steps: savings(whole, reach, choices, decision, {
-      fill: reduced.holeFaces,
-      round: await roundedFaces(context, reduced, choices),
+      fill: reduced.holeFaces + (choices.fill.includes('slot') ? facesOf(could, 'slot') : 0),
+      round: (choices.roundOut ? could.rings : 0) + could.edges + (choices.joinFaces ? could.joined : 0),
     }),
+    could,
     file,
     forgotten: forget,
   };
 }
 
-/** Faces that rounding out takes away, or would. */
-async function roundedFaces(
-  context: PlanContext,
-  { whole, decision, openings }: ReducedWhole,
-  { keepFaces }: Pick<LiteChoices, 'keepFaces'>,
-): Promise<number> {
-  const kept = new Set(keepFaces.map(({ file }) => file));
-  const free = new Map([...openings].filter(([path]) => !kept.has(path)));
-  return roundableFaces(whole, bodiesLeft(decision), await toothingOf(context, free));
+function facesOf({ fill }: CouldBe, kind: FillKind): number {
+  return fill.find((one) => one.kind === kind)?.faces ?? 0;
 }
 
 async function volumes(context: PlanContext, reduced: ReducedWhole): Promise<ReductionReport['volume']> {

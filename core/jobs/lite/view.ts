@@ -1,5 +1,6 @@
 import type { ReachClass } from '#core/geometry/reach/classes';
 import type { Forgettable } from '#core/geometry/reduce/choices';
+import type { CouldBe } from '#core/geometry/reduce/could-be';
 import type { Reason } from '#core/geometry/reduce/decide';
 import { type MountingFace, proposeMounting } from '#core/geometry/reduce/mounting';
 import type { ReductionReport } from '#core/geometry/reduce/report';
@@ -38,6 +39,8 @@ export interface LitePreview {
   gap: number;
   report: ReductionReport;
   steps: StepSaving[];
+  /** What could be filled and made coarser. */
+  could: CouldBe;
   components: LiteComponent[];
   /** By row: why the body is left out, null where it stays. */
   fates: (Reason | null)[];
@@ -57,7 +60,7 @@ export interface LitePreview {
 
 /** The plan of a lite model for its page, with the pictures of bodies that were filled. */
 export async function litePreview(outline: LiteOutline, home: PreviewHome): Promise<LitePreview> {
-  const { whole, decision, reach, reachLeft, report, steps, file, gap, odd, openings } = outline;
+  const { whole, decision, reach, reachLeft, report, steps, could, file, gap, odd, openings } = outline;
   const facesByShape = whole.shapes.map(({ file: path, body }) => {
     const known = openings.get(path)?.bodies.get(body.id);
     return known ? { file: path, ids: known.topology.faces.map(({ id }) => id) } : null;
@@ -69,6 +72,7 @@ export async function litePreview(outline: LiteOutline, home: PreviewHome): Prom
     gap,
     report,
     steps,
+    could,
     components: whole.occurrences.map((occurrence, n): LiteComponent => {
       const { reason, percent, isProtected } = decision.components[n]!;
       const own = occurrence.bodies.map((row) => reachLeft.bodies[row]!);

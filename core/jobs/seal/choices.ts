@@ -6,6 +6,7 @@ import {
   KeepMounting,
   namePattern,
   RoundOut,
+  SharpEdges,
   SmallerThan,
 } from '#core/geometry/reduce/common-choices';
 import { MESH_FORMATS } from '#core/geometry/shape/mesh-formats';
@@ -36,6 +37,7 @@ export const SealChoices = z.object({
   within: z.number().min(0.001).max(100).default(0.1).describe('how far facets may lie off, mm'),
   smallerThan: SmallerThan,
   roundOut: RoundOut,
+  sharpEdges: SharpEdges,
   /** Bodies that come near no other. */
   loose: z.enum(['refuse', 'drop']).default('refuse').describe('what becomes of bodies that touch nothing'),
   keepFaces: z.array(KeptFace).max(500).default([]),

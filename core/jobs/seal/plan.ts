@@ -52,6 +52,7 @@ export async function planSeal(context: PlanContext, root: string, asked: SealCh
       gap: choices.gap,
       smallerThan: choices.smallerThan,
       roundOut: choices.roundOut,
+      sharpEdges: choices.sharpEdges,
       fill: [...OPENING_KINDS],
       fillHidden: choices.openings === 'keep',
       keepFaces: choices.keepFaces,
