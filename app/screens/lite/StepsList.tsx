@@ -1,7 +1,6 @@
 import { Checkbox, Slider, Stack, Switch, TagsInput, TextInput, UnstyledButton } from '@mantine/core';
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
 import { lazy, Suspense } from 'react';
-import { FILL_KINDS, type FillKind } from '#core/geometry/fill/opening-kinds';
 import { FORGETTABLE, type Forgettable, STEPS, type Step } from '#core/geometry/reduce/choices';
 import type { LiteChoices } from '#core/jobs/lite/choices';
 import type { LitePreview } from '#core/jobs/lite/view';
@@ -14,7 +13,8 @@ import { OneOf } from '../giving/OneOf';
 import { isOn, switched } from './choices';
 import classes from './Lite.module.css';
 import { MOST_PERCENT } from './most-percent';
-import { FILL_WORDS, FORGET_WORDS, STEP_WORDS } from './words';
+import { CoarserChoices, FillChoices } from './SurfaceChoices';
+import { FORGET_WORDS, STEP_WORDS } from './words';
 
 /** What draws charts is as large as all else on the page: it comes after it. */
 const SizesChart = lazy(async () => ({ default: (await import('./SizesChart')).SizesChart }));
@@ -95,20 +95,6 @@ function savingInWords(step: Step, choices: LiteChoices, preview: LitePreview | 
   );
 }
 
-/** Words for a choice, and how many things it is about. */
-function Counted({ words, count: many, of }: { words: string; count: number | undefined; of?: string }) {
-  return (
-    <>
-      {words}
-      {many !== undefined && <span className={classes.counted}>{of ? plural(many, of) : count(many)}</span>}
-    </>
-  );
-}
-
-function countOf(preview: LitePreview | null, kind: FillKind): number | undefined {
-  return preview?.could.fill.find((one) => one.kind === kind)?.count;
-}
-
 type ChoicesOfStepProps = Pick<StepsListProps, 'choices' | 'onChange' | 'preview' | 'disabled'> & {
   step: Step;
 };
@@ -173,6 +159,23 @@ function ChoicesOfStep({ step, choices, onChange, preview, disabled }: ChoicesOf
         disabled={disabled}
       />
     );
+  if (step === 'slender')
+    return (
+      <>
+        <NumberField
+          label="Longer than so many times its thickness"
+          kind="number"
+          least={2}
+          value={choices.slender}
+          onChange={(slender) => set({ slender })}
+          disabled={disabled}
+        />
+        <p className="muted">
+          Cables, wires, springs and rods, however they are bent. Sheets, tubes and frames are none. What is
+          needed all the same is kept on the list of components.
+        </p>
+      </>
+    );
   if (step === 'hand')
     return (
       <p className="muted">
@@ -206,103 +209,8 @@ function ChoicesOfStep({ step, choices, onChange, preview, disabled }: ChoicesOf
         </p>
       </>
     );
-  if (step === 'fill')
-    return (
-      <>
-        <Checkbox.Group value={choices.fill} onChange={(fill) => set({ fill: fill as FillKind[] })}>
-          <Stack gap={10}>
-            {FILL_KINDS.map((kind) => (
-              <Checkbox
-                key={kind}
-                value={kind}
-                label={<Counted words={FILL_WORDS[kind]} count={countOf(preview, kind)} />}
-                disabled={disabled}
-              />
-            ))}
-          </Stack>
-        </Checkbox.Group>
-        <div className={giving.pair}>
-          <NumberField
-            label="Largest mouth"
-            kind="length"
-            least={0.001}
-            empty="any size"
-            value={choices.fillBelow}
-            onChange={(fillBelow) => set({ fillBelow })}
-            disabled={disabled}
-          />
-          <NumberField
-            label="Deepest engraving"
-            kind="length"
-            least={0.001}
-            value={choices.engraved}
-            onChange={(engraved) => set({ engraved })}
-            disabled={disabled || !choices.fill.includes('engraving')}
-          />
-        </div>
-        <Stack gap={10}>
-          <Checkbox
-            label="Only what cannot be touched from outside"
-            checked={choices.fillHidden}
-            onChange={(event) => set({ fillHidden: event.currentTarget.checked })}
-            disabled={disabled}
-          />
-          <Checkbox
-            label="Cut off what ends inside of other parts"
-            checked={choices.cutEnds || choices.outside}
-            onChange={(event) => set({ cutEnds: event.currentTarget.checked })}
-            disabled={disabled || choices.outside}
-          />
-        </Stack>
-        <p className="muted">Holes in faces that are kept stay.</p>
-      </>
-    );
-  if (step === 'round')
-    return (
-      <>
-        <Stack gap={10}>
-          <Checkbox
-            label={
-              <Counted
-                words="Plain rings of teeth, threads and fins"
-                count={preview?.could.rings}
-                of="face"
-              />
-            }
-            checked={choices.roundOut}
-            onChange={(event) => set({ roundOut: event.currentTarget.checked })}
-            disabled={disabled}
-          />
-          <Checkbox
-            label={
-              <Counted words="One face of faces in one surface" count={preview?.could.joined} of="face" />
-            }
-            checked={choices.joinFaces}
-            onChange={(event) => set({ joinFaces: event.currentTarget.checked })}
-            disabled={disabled}
-          />
-        </Stack>
-        <div className={giving.pair}>
-          <NumberField
-            label="Sharp edges of rounds and bevels up to"
-            kind="length"
-            least={0.001}
-            empty="none"
-            value={choices.sharpEdges}
-            onChange={(sharpEdges) => set({ sharpEdges })}
-            disabled={disabled}
-          />
-          <span className="muted">
-            {choices.sharpEdges !== null && preview && plural(preview.could.edges, 'face')}
-          </span>
-        </div>
-        <p className="muted">
-          Gear teeth, threads, knurls and cooling fins all around an axis are filled to the ring that they
-          stand in. Faces beside a round or a bevel go on until they meet. Parts with faces that stay keep
-          their rings, and what touches such a face.
-        </p>
-      </>
-    );
+  if (step === 'fill') return <FillChoices {...{ choices, onChange, preview, disabled }} />;
+  if (step === 'round') return <CoarserChoices {...{ choices, onChange, preview, disabled }} />;
   return (
     <>
       <Checkbox.Group

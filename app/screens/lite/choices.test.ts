@@ -12,7 +12,7 @@ describe('the choices of a lite model', () => {
       smallerThan: 2,
       hidden: true,
       seen: 'keep',
-      off: ['standard', 'material', 'round', 'forget'],
+      off: ['standard', 'material', 'slender', 'round', 'forget'],
     });
     expect(switched(first, 'size', false).off).toContain('size');
     expect(switched(switched(first, 'size', false), 'size', true).off).toEqual(first.off);

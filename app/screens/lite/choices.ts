@@ -2,6 +2,9 @@ import { OPENING_KINDS } from '#core/geometry/fill/opening-kinds';
 import { FORGETTABLE, type Forgettable, STANDARD_WORDS, type Step } from '#core/geometry/reduce/choices';
 import { LiteChoices } from '#core/jobs/lite/choices';
 
+/** Screws and shafts are less than half as long, of what they are thick; cables and springs more than that. */
+const USUAL_SLENDER = 50;
+
 /** What the page begins with: leaving out what is small and hidden, and filling; the rest is set up and off. */
 export function firstChoices(): LiteChoices {
   return LiteChoices.parse({
@@ -13,21 +16,26 @@ export function firstChoices(): LiteChoices {
     sharpEdges: 2,
     joinFaces: true,
     forget: [...FORGETTABLE],
-    off: ['standard', 'material', 'round', 'forget'],
+    slender: USUAL_SLENDER,
+    off: ['standard', 'material', 'slender', 'round', 'forget'],
   });
 }
 
 /** The choices with a step switched on or off. */
 export function switched(choices: LiteChoices, step: Step, on: boolean): LiteChoices {
   const off = choices.off.filter((other) => other !== step);
-  const isNothing = step === 'round' && on && !isCoarser(choices);
-  return { ...choices, off: on ? off : [...off, step], ...(isNothing && { roundOut: true }) };
+  if (!on) return { ...choices, off: [...off, step] };
+  if (step === 'round' && !isCoarser(choices)) return { ...choices, off, roundOut: true };
+  if (step === 'slender' && choices.slender === 0) return { ...choices, off, slender: USUAL_SLENDER };
+  return { ...choices, off };
 }
 
 /** Whether a step is carried out. */
 export function isOn(choices: LiteChoices, step: Step): boolean {
   if (step === 'forget' && choices.outside) return true;
-  return !choices.off.includes(step) && (step !== 'round' || isCoarser(choices));
+  if (choices.off.includes(step)) return false;
+  if (step === 'slender') return choices.slender > 0;
+  return step !== 'round' || isCoarser(choices);
 }
 
 function isCoarser({ roundOut, sharpEdges, joinFaces }: LiteChoices): boolean {

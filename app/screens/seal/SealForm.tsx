@@ -114,6 +114,16 @@ export function SealForm({ choices, onChange, preview, disabled }: SealFormProps
         onChange={(event) => onChange({ roundOut: event.currentTarget.checked })}
         disabled={disabled}
       />
+      <NumberField
+        label="Sharp edges of rounds and bevels up to"
+        kind="length"
+        least={0.001}
+        empty="none"
+        value={choices.sharpEdges}
+        onChange={(sharpEdges) => onChange({ sharpEdges })}
+        disabled={disabled}
+        className={classes.within}
+      />
       {choices.way !== 'envelope' && (
         <Checkbox
           label="Keep what it is probably mounted by: patterns of holes and ends of shafts"

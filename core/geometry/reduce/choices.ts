@@ -34,7 +34,17 @@ export const FORGETTABLE = ['names', 'ids', 'colours', 'layers', 'materials', 'a
 export type Forgettable = (typeof FORGETTABLE)[number];
 
 /** The steps of a lite model, in their order. */
-export const STEPS = ['size', 'standard', 'material', 'hand', 'hidden', 'fill', 'round', 'forget'] as const;
+export const STEPS = [
+  'size',
+  'standard',
+  'material',
+  'slender',
+  'hand',
+  'hidden',
+  'fill',
+  'round',
+  'forget',
+] as const;
 export type Step = (typeof STEPS)[number];
 
 /** Words that names of standard parts begin with, or hold. */
@@ -55,6 +65,13 @@ export const ReduceChoices = z.object({
     .max(1000)
     .default([])
     .describe('leave out components of these materials'),
+  /** Rods, cables and coils that are more than so many times as long as thick are left out; 0 for none. */
+  slender: z
+    .number()
+    .min(0)
+    .max(1e6)
+    .default(0)
+    .describe('leave out cables, springs and rods more than so many times as long as thick'),
   /** Components left out by hand, by their places in the structure. */
   without: z
     .array(z.string().max(4000))

@@ -1,10 +1,12 @@
 import type { ReachOfWhole } from '#core/geometry/reach/classes';
-import { boxOfBodies, sizeOfOccurrence, type Whole } from '#core/geometry/whole/whole';
+import { slendernessOf } from '#core/geometry/shape/slenderness';
+import { finestMesh } from '#core/geometry/shape/solid-mesh';
+import { boxOfBodies, meshOfBody, sizeOfOccurrence, type Whole } from '#core/geometry/whole/whole';
 import { diagonalOf } from '#core/product/box';
 import type { ReduceChoices, Step } from './choices';
 
 /** Why a component, or a body of one, is left out. */
-export const REASONS = ['size', 'standard', 'material', 'hand', 'hidden', 'seen'] as const;
+export const REASONS = ['size', 'standard', 'material', 'slender', 'hand', 'hidden', 'seen'] as const;
 export type Reason = (typeof REASONS)[number];
 
 /** What becomes of one component. */
@@ -33,7 +35,7 @@ export function gapOf({ gap }: Pick<ReduceChoices, 'gap'>, whole: Whole): number
 }
 
 /**
- * Decides what is left out, step by step: by size, by name, by material, by hand, then what nobody comes to from outside, component by
+ * Decides what is left out, step by step: by size, by name, by material, by how slender it is, by hand, then what nobody comes to from outside, component by
  * component and then body by body. What holds a protected face stays.
  */
 export function decide(whole: Whole, reach: ReachOfWhole, choices: ReduceChoices): Decision {
@@ -46,6 +48,11 @@ export function decide(whole: Whole, reach: ReachOfWhole, choices: ReduceChoices
   const without = new Set(isOn('hand') ? choices.without : []);
   const keep = new Set(choices.keep);
   const protectedFiles = protectedBodies(whole, choices);
+  const isSlender = (body: number): boolean => {
+    if (choices.slender === 0 || !isOn('slender')) return false;
+    const mesh = meshOfBody(whole, body);
+    return mesh !== undefined && slendernessOf(finestMesh(mesh)) > choices.slender;
+  };
   const bodies: (Reason | null)[] = whole.bodies.map(() => null);
   const components = whole.occurrences.map((occurrence, n): ComponentFate => {
     const { key, name, place } = occurrence;
@@ -63,6 +70,9 @@ export function decide(whole: Whole, reach: ReachOfWhole, choices: ReduceChoices
     if (words.some((word) => holdsWord(called, word))) return fate('standard');
     if (isOn('material') && place.product.material && choices.materials.includes(place.product.material))
       return fate('material');
+    const slender = occurrence.bodies.filter(isSlender);
+    if (slender.length > 0 && slender.length === occurrence.bodies.length) return fate('slender');
+    for (const body of slender) bodies[body] = 'slender';
     // In a part of many bodies each is looked at, too.
     if (isOn('size') && occurrence.bodies.length > 1 && diagonal > 0)
       for (const body of occurrence.bodies)

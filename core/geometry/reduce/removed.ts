@@ -8,6 +8,7 @@ export interface Removed {
   bySize: string[];
   standard: string[];
   material: string[];
+  slender: string[];
   hand: string[];
   hidden: string[];
   seen: string[];
@@ -27,11 +28,12 @@ export interface Removed {
 }
 
 const LISTS: {
-  readonly [reason in Reason]: 'bySize' | 'standard' | 'material' | 'hand' | 'hidden' | 'seen';
+  readonly [reason in Reason]: 'bySize' | 'standard' | 'material' | 'slender' | 'hand' | 'hidden' | 'seen';
 } = {
   size: 'bySize',
   standard: 'standard',
   material: 'material',
+  slender: 'slender',
   hand: 'hand',
   hidden: 'hidden',
   seen: 'seen',
@@ -43,6 +45,7 @@ export function removedFrom({ whole, decision: { bodies }, filled, remade }: Lef
     bySize: [],
     standard: [],
     material: [],
+    slender: [],
     hand: [],
     hidden: [],
     seen: [],

@@ -54,6 +54,7 @@ export function ofAnyFile(choices: LiteFileChoices): Partial<LiteChoices> {
     size: { smallerThan: 0 },
     standard: { standard: '' },
     material: { materials: [] },
+    slender: { slender: 0 },
     hand: {},
     hidden: { hidden: false },
     fill: { fill: [] },

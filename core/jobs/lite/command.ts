@@ -78,8 +78,12 @@ export const LITE_FORM: CommandForm<LiteFileChoices, LiteOutline> = {
     lines.push(
       `filled   ${plural(removed.holes, 'hole')}, ${plural(removed.pockets, 'pocket')}, ${plural(removed.voids, 'void')}${removed.slots > 0 ? `, ${plural(removed.slots, 'slot')}` : ''}`,
     );
-    for (const { key, off } of removed.sharpened)
-      lines.push(`edges    ${key}: rounds and bevels are sharp edges, at most ${off.toFixed(3)} mm off`);
+    if (removed.sharpened.length > 0) {
+      const most = Math.max(...removed.sharpened.map(({ off }) => off));
+      lines.push(
+        `edges    ${plural(removed.sharpened.length, 'component')} with sharp edges instead of rounds and bevels, at most ${most.toFixed(3)} mm off them`,
+      );
+    }
     if (removed.joined > 0)
       lines.push(`joined   ${plural(removed.joined, 'face')} with others of one surface`);
     for (const { key, depth } of removed.rounded)

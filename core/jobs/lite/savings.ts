@@ -25,6 +25,7 @@ export function savings(
     size: ['size'],
     standard: ['standard'],
     material: ['material'],
+    slender: ['slender'],
     hand: ['hand'],
     hidden: ['hidden', 'seen'],
   };

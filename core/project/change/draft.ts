@@ -209,7 +209,7 @@ export class Draft implements FileSet {
   }
 
   warn(words: string): void {
-    this.warnings.push(words);
+    if (!this.warnings.includes(words)) this.warnings.push(words);
   }
 
   /** Does all of something or nothing of it: when it throws, the draft is as it was before. What it read still counts as seen. */
