@@ -153,6 +153,7 @@ async function tryToUnite(
     beads: touching.length,
     nudged: null,
     faceted: 0,
+    standOff: null,
     refused: null,
     odd: union.surfaces,
   };

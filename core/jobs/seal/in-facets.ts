@@ -76,12 +76,9 @@ export async function sealInEnvelope(
   const pieces = await envelopePieces(united.solids, standOff - 2 * chord);
   context.signal.throwIfAborted();
   const union = await uniteMeshes(pieces, [], 0);
-  return finished(context, { ...union, refused: united.refused }, 'envelope', {
-    pins: 0,
-    bead,
-    within: 0,
-    guests,
-  });
+  const given = { pins: 0, bead, within: 0, guests };
+  const sealed = await finished(context, { ...union, refused: united.refused }, 'envelope', given);
+  return { ...sealed, standOff };
 }
 
 /** Beads where solids touch themselves, fewer triangles where those may lie off, and what is said of them. @param within how far triangles may come to lie off by that, mm */
@@ -122,6 +119,7 @@ async function finished(
     beads,
     nudged: null,
     faceted: 0,
+    standOff: null,
     refused: null,
     odd,
   };

@@ -27,7 +27,6 @@ import { readStructure } from '#core/product/structure';
 import type { SealChoices } from './choices';
 import { outsidePointsLeft } from './outside-points';
 import { keptInSolid, lighterWithin, namesIn, namesOf, type SealReport } from './proof';
-import { standOffOf } from './sealed';
 import type { Sealed, SealedSolid } from './sealed-solid';
 
 /** A solid that was written, and what it came of. */
@@ -39,7 +38,7 @@ interface SolidToProve {
   bytes: Uint8Array;
   /** What the file may call itself. */
   name: string;
-  choices: Pick<SealChoices, 'keepFaces' | 'within' | 'standOff'>;
+  choices: Pick<SealChoices, 'keepFaces' | 'within'>;
 }
 
 /** Gathers what stands for it that a sealed solid is one: from the file itself, read back, and from its mesh. */
@@ -69,7 +68,7 @@ export async function proveSolid(
   const kept = choices.keepFaces.map((face) => ({ face, places: placesOf(reduced, face) }));
   return {
     way: sealed.way,
-    within: isExact ? null : sealed.way === 'envelope' ? standOffOf(choices, whole) : choices.within,
+    within: isExact ? null : (sealed.standOff ?? choices.within),
     lighterWithin: sealed.way === 'facets' ? lighterWithin(faces, choices.within) : null,
     before: amountsBefore(context.project, whole),
     after: {

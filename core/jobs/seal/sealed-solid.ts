@@ -43,6 +43,8 @@ export interface Sealed {
   nudged: { bodies: number; by: number } | null;
   /** Bodies of it that are of flat facets. */
   faceted: number;
+  /** Of an envelope: how far it may stand off, mm. */
+  standOff: number | null;
   refused: string | null;
   /** Bodies that were left out: they are no closed solids. */
   odd: number;

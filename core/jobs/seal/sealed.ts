@@ -1,10 +1,11 @@
+import { amountsLeft } from '#core/geometry/reduce/left';
 import type { ReducedWhole } from '#core/geometry/reduce/reduced-whole';
-import type { Whole } from '#core/geometry/whole/whole';
 import type { PlanContext } from '#core/planning';
 import { type Box, diagonalOf } from '#core/product/box';
 import { Refusal } from '#core/refusal';
 import type { SealChoices } from './choices';
 import { sealExactly } from './exactly';
+import { facetCount } from './facets';
 import { sealInEnvelope, sealInFacets } from './in-facets';
 import { outsidePoints } from './outside-points';
 import type { Sealed, ToSeal } from './sealed-solid';
@@ -33,7 +34,7 @@ export async function seal(
     within,
     bead: within * BEAD,
   };
-  if (way === 'envelope') return sealInEnvelope(context, given, standOffOf(choices, reduced.whole));
+  if (way === 'envelope') return envelopeAround(context, given, choices.standOff);
   let refused: string | null = null;
   if (way !== 'facets') {
     const exact = await exactly(context, given);
@@ -49,9 +50,22 @@ export async function seal(
 /** Part of the whole's diagonal by which an envelope stands off unless it is said. */
 const USUAL_STAND_OFF = 0.1;
 
-/** mm. */
-export function standOffOf({ standOff }: Pick<SealChoices, 'standOff'>, whole: Whole): number {
-  return standOff ?? Number((USUAL_STAND_OFF * diagonalOf(whole.box)).toPrecision(2));
+/** Where that is not said, and the original is lighter, an envelope may stand off by so many times more, so often. */
+const FURTHER = 1.5;
+const MOST_TRIES = 4;
+/** As many faces has a box whose edges and corners are cut off: no envelope is worth less. */
+const FEW_FACES = 26;
+
+/** An envelope; unless it is said how far it may stand off, one that is lighter than what it is around. */
+async function envelopeAround(context: PlanContext, given: ToSeal, asked: number | null): Promise<Sealed> {
+  if (asked !== null) return sealInEnvelope(context, given, asked);
+  const { whole } = given.reduced;
+  const original = amountsLeft(given.reduced).faces;
+  for (let tried = 1, standOff = USUAL_STAND_OFF * diagonalOf(whole.box); ; tried++, standOff *= FURTHER) {
+    const sealed = await sealInEnvelope(context, given, Number(standOff.toPrecision(2)));
+    const faces = sealed.solids.reduce((sum, { closed }) => sum + facetCount(closed), 0);
+    if (faces <= Math.max(original, FEW_FACES) || tried === MOST_TRIES) return sealed;
+  }
 }
 
 /** The same, but for a kernel that breaks down: then there is no exact way either. */
