@@ -116,6 +116,14 @@ export function ReportList({ report, odd, isChosen, onRemedy, disabled }: Report
             </dd>
           </>
         )}
+        {removed.enveloped.length > 0 && (
+          <>
+            <dt>Envelopes</dt>
+            <dd>
+              {plural(removed.enveloped.length, 'component')}: {namesInWords(removed.enveloped)}
+            </dd>
+          </>
+        )}
         {removed.joined > 0 && (
           <>
             <dt>Joined</dt>

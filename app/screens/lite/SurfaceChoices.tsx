@@ -118,6 +118,15 @@ export function CoarserChoices({ choices, onChange, preview, disabled }: Surface
         <span className="muted">
           {choices.sharpEdges !== null && preview && plural(preview.could.edges, 'face')}
         </span>
+        <NumberField
+          label="Or an envelope around each part, off it by no more than"
+          kind="length"
+          least={0.01}
+          empty="none"
+          value={choices.envelopes}
+          onChange={(envelopes) => set({ envelopes })}
+          disabled={disabled}
+        />
       </div>
       <p className="muted">
         Gear teeth, threads, knurls and cooling fins all around an axis are filled to the ring that they stand

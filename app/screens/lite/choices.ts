@@ -38,8 +38,8 @@ export function isOn(choices: LiteChoices, step: Step): boolean {
   return step !== 'round' || isCoarser(choices);
 }
 
-function isCoarser({ roundOut, sharpEdges, joinFaces }: LiteChoices): boolean {
-  return roundOut || sharpEdges !== null || joinFaces;
+function isCoarser({ roundOut, sharpEdges, joinFaces, envelopes }: LiteChoices): boolean {
+  return roundOut || sharpEdges !== null || joinFaces || envelopes !== null;
 }
 
 /** The choices of a preset, and what is for this assembly only as it was. */

@@ -106,6 +106,14 @@ export const ReduceChoices = z.object({
   sharpEdges: SharpEdges,
   /** Faces that lie in one surface and meet become one. */
   joinFaces: z.boolean().default(false).describe('make one face of faces that lie in one surface'),
+  /** Each body becomes an envelope around it that stands off by no more, mm; null for none. */
+  envelopes: z
+    .number()
+    .min(0.01)
+    .max(1e5)
+    .nullable()
+    .default(null)
+    .describe('an envelope in place of each body, off it by no more than this, mm'),
   /** What ends inside of filled material, or of another body, is cut off where it enters. */
   cutEnds: z.boolean().default(false).describe('cut off what ends inside of other parts'),
   /** Steps that are set up but not carried out. */

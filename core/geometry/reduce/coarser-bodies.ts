@@ -1,6 +1,4 @@
 import { createHash } from 'node:crypto';
-import { NO_TIME } from '#core/files/part21/write';
-import { writeBodyFile } from '#core/geometry/bodies/body-file';
 import { geometryOf } from '#core/geometry/bodies/measure';
 import { SourcePart } from '#core/geometry/bodies/source-part';
 import { type Coarsened, type Coarser, coarsen } from '#core/geometry/coarser/coarsen';
@@ -12,7 +10,6 @@ import { trianglesByFace } from '#core/geometry/shape/solid-mesh';
 import { meshOfBody } from '#core/geometry/whole/whole';
 import { groupBy } from '#core/multimap';
 import type { PlanContext } from '#core/planning';
-import { IDENTITY } from '#core/product/matrix';
 import type { Body } from '#core/product/structure';
 import { lengthUnitOfContext } from '#core/product/units';
 import type { ReduceChoices } from './choices';
@@ -20,6 +17,7 @@ import { bodiesLeft } from './decide';
 import { isSameBox, type PartWithOpenings, reachedIn } from './filled-parts';
 import type { RemadeBody } from './left';
 import type { ReducedWhole } from './reduced-whole';
+import { singleBody } from './single-body';
 
 /** What of the choices is done in the text of bodies; nothing where none of it is chosen, or it is switched off. */
 export function coarserIn({
@@ -144,6 +142,7 @@ async function coarsenBody(
       source: single,
       coarser: { edges, off, slots, joined },
       rounded: 0,
+      isEnvelope: false,
       isCut: false,
       mesh: shape.mesh,
       geometry: await geometryOf(shape.mesh),
@@ -189,23 +188,6 @@ function coarsened(
     if (error instanceof OddTopology) return undefined;
     throw error;
   }
-}
-
-/** A file of one body only, with its styles and the numbers that it had. */
-function singleBody(part: SourcePart, body: Body): SourcePart {
-  const { id, name } = part.product;
-  const text = part.textOf(body);
-  const bytes = writeBodyFile(part, [text], {
-    id,
-    name,
-    use: 'made',
-    styles: true,
-    origin: IDENTITY,
-    fileName: '',
-    timeStamp: NO_TIME,
-    source: null,
-  });
-  return new SourcePart(part.path, bytes);
 }
 
 /** What could be made coarser in a body, as reckoned from its text. */

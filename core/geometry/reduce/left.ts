@@ -21,12 +21,14 @@ export interface CoarserText {
   joined: number;
 }
 
-/** A body of the whole that is no longer as its file has it: edges are sharp, rings of teeth were filled, an end was cut off. */
+/** A body of the whole that is no longer as its file has it: edges are sharp, rings of teeth were filled, an end was cut off, it lies in an envelope. */
 export interface RemadeBody {
   source: SourcePart;
   coarser: CoarserText | null;
   /** How deep the teeth were that were filled, mm; 0 where none were. */
   rounded: number;
+  /** It is an envelope around the body. */
+  isEnvelope: boolean;
   isCut: boolean;
   /** What is left, one mesh for all pieces, in the coordinates of the body. */
   mesh: BodyMesh;

@@ -9,6 +9,7 @@ import { Refusal } from '#core/refusal';
 import type { ReduceChoices } from './choices';
 import { coarsenLeft, coarserIn } from './coarser-bodies';
 import { bodiesLeft, decide, gapOf } from './decide';
+import { envelopeLeft, isEnveloping } from './envelope-bodies';
 import { fillLeft, type MayFill } from './fill-left';
 import { openingKey } from './filled-space';
 import type { Left, RemadeBody } from './left';
@@ -62,22 +63,24 @@ export async function reduceWhole(
       continue;
     }
     // What stays is made coarser once it is known; what stands in rings and slots that were filled is out of reach then.
-    if (!hasSettled && (isRoundingOut(choices) || coarserIn(choices))) {
+    if (!hasSettled && (isEnveloping(choices) || isRoundingOut(choices) || coarserIn(choices))) {
       hasSettled = true;
       continue;
     }
-    if (!choices.cutEnds) return reduced;
+    // Of what lies in an envelope nothing can be told.
+    if (!choices.cutEnds || isEnveloping(choices)) return reduced;
     const sunk = once?.sunk ?? (await sunkBodies(reduced, 'all'));
     return withRemade(reduced, await trimBodies(context, reduced, choices, sunk));
   }
 }
 
-/** What is left, made coarser: first in its text, then rings by the kernel. */
+/** What is left, made coarser: first in its text, then rings by the kernel; or each body in an envelope. */
 async function remade(
   context: PlanContext,
   given: ReducedWhole,
   choices: ReduceChoices,
 ): Promise<ReducedWhole> {
+  if (isEnveloping(choices)) return withRemade(given, await envelopeLeft(context, given, choices));
   const coarser = withRemade(given, await coarsenLeft(context, given, choices));
   return isRoundingOut(choices)
     ? withRemade(coarser, await roundOutLeft(context, coarser, choices))

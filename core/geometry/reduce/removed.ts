@@ -18,6 +18,8 @@ export interface Removed {
   rounded: { key: string; depth: number }[];
   /** Of which rounds and bevels became sharp edges, and how far these lie off them at most, mm. */
   sharpened: { key: string; off: number }[];
+  /** In whose place there is an envelope. */
+  enveloped: string[];
   /** Faces that became one with others; as often as they are placed. */
   joined: number;
   /** In different parts, each counted once. */
@@ -52,6 +54,7 @@ export function removedFrom({ whole, decision: { bodies }, filled, remade }: Lef
     cut: [],
     rounded: [],
     sharpened: [],
+    enveloped: [],
     joined: 0,
     slots: 0,
     holes: 0,
@@ -67,6 +70,7 @@ export function removedFrom({ whole, decision: { bodies }, filled, remade }: Lef
     if (depth > 0) removed.rounded.push({ key, depth });
     const off = made.reduce((most, { coarser }) => Math.max(most, coarser?.off ?? 0), 0);
     if (off > 0) removed.sharpened.push({ key, off });
+    if (made.some(({ isEnvelope }) => isEnvelope)) removed.enveloped.push(key);
     removed.joined += made.reduce((sum, { coarser }) => sum + (coarser?.joined ?? 0), 0);
     const isWhole = reasons.every((reason) => reason === first);
     if (isWhole && first) removed[LISTS[first]].push(key);

@@ -112,6 +112,7 @@ function roundedIn(
           source: new SourcePart(path, result.step),
           coarser: asked[n]!.before?.coarser ?? null,
           rounded: Math.max(...asked[n]!.rings.map(({ inner, outer }) => outer - inner)),
+          isEnvelope: false,
           isCut: false,
           mesh: result.mesh,
           geometry: await geometryOf(result.mesh),

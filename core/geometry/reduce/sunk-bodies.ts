@@ -19,7 +19,11 @@ export function sunkBodies(left: Left, holders: 'filled' | 'all'): Promise<Map<n
     const mesh = finestMesh(body);
     if (!volumes.has(mesh.positions)) volumes.set(mesh.positions, meshVolume(mesh));
     const anew = left.remade.get(n);
-    const isFilled = filledOf(n) !== undefined || (anew?.rounded ?? 0) > 0 || (anew?.coarser?.slots ?? 0) > 0;
+    const isFilled =
+      filledOf(n) !== undefined ||
+      (anew?.rounded ?? 0) > 0 ||
+      (anew?.coarser?.slots ?? 0) > 0 ||
+      anew?.isEnvelope === true;
     return { mesh, placement, isFilled, volume: volumes.get(mesh.positions)! };
   });
   return sunkSolids(ranked, (host, guest) => {

@@ -101,6 +101,7 @@ export async function trimBodies(
           source: new SourcePart(sources[request.file]!.path, result.step),
           coarser: remade.get(bodies[0]!)?.coarser ?? null,
           rounded: remade.get(bodies[0]!)?.rounded ?? 0,
+          isEnvelope: false,
           isCut: true,
           mesh: result.mesh,
           geometry: await geometryOf(result.mesh),

@@ -4,9 +4,11 @@ import type { MeshBVH } from 'three-mesh-bvh';
 import { treeOf } from '#core/geometry/shape/mesh-tree';
 import type { SolidMesh } from '#core/geometry/shape/solid-mesh';
 import { centreOf, cornersOf, type Triangle } from '#core/geometry/shape/triangles';
+import type { Box } from '#core/product/box';
 import type { Vector3 } from '#core/product/matrix';
 import { add, distance, dot, scale, unit } from '#core/product/vector';
 import { boxOfSolid, manifoldLibrary, meshOf, solidOf } from './manifold';
+import { type MeshUnion, uniteMeshes } from './mesh-union';
 
 /** Pieces are halved so often at most: a thousand of them. */
 const MOST_HALVINGS = 10;
@@ -17,13 +19,39 @@ const FEW = 24;
 /** Triangles are quartered so often at most to look between their corners. */
 const MOST_QUARTERINGS = 7;
 
+/** Part of what an envelope may stand off that meshing and growing may take up. */
+const OF_STAND_OFF = 1 / 8;
+
+/** How near meshes have to lie to what an envelope is laid around, mm. @param standOff how far it may stand off, mm */
+export function chordOfEnvelope(standOff: number): number {
+  return OF_STAND_OFF * standOff;
+}
+
+/**
+ * An envelope around closed meshes: nothing of what they were made from stands out, and it stands off by no more than asked. What is nearer to each
+ * other than that may become one.
+ * @param meshes no further off than `chordOfEnvelope`
+ * @param standOff mm
+ */
+export async function envelopeAround(
+  meshes: readonly SolidMesh[],
+  standOff: number,
+  guests: readonly Box[] = [],
+): Promise<MeshUnion> {
+  const chord = chordOfEnvelope(standOff);
+  // Triangles lie inside of what is round: grown by as much they hold all of it.
+  const united = await uniteMeshes(meshes, [], chord, guests);
+  const pieces = await envelopePieces(united.solids, standOff - 2 * chord);
+  return { ...(await uniteMeshes(pieces, [])), refused: united.refused };
+}
+
 /**
  * Convex pieces that hold all of some closed meshes, and stand off them nowhere by more than asked, of few triangles: a box where that is near
  * enough, a box with its edges and corners cut off, a hull, or the same around both halves, and so on: whatever comes to the fewest. Cost grows with
  * the triangles, and with the pieces.
  * @param within mm
  */
-export async function envelopePieces(meshes: readonly SolidMesh[], within: number): Promise<SolidMesh[]> {
+async function envelopePieces(meshes: readonly SolidMesh[], within: number): Promise<SolidMesh[]> {
   const library = await manifoldLibrary();
   return meshes.flatMap((mesh) => {
     const solid = solidOf(library, mesh);

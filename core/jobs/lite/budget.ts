@@ -58,7 +58,7 @@ const SHARP = 3;
 /** With more made coarser; what was set up and switched off stays off. */
 function coarser(choices: LiteChoices, more: Partial<LiteChoices>): Partial<LiteChoices> {
   const none: Partial<LiteChoices> = isOff(choices, 'round')
-    ? { roundOut: false, sharpEdges: null, joinFaces: false }
+    ? { roundOut: false, sharpEdges: null, joinFaces: false, envelopes: null }
     : {};
   return { ...none, ...more, off: without(choices, 'round') };
 }

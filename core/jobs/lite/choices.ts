@@ -58,7 +58,7 @@ export function ofAnyFile(choices: LiteFileChoices): Partial<LiteChoices> {
     hand: {},
     hidden: { hidden: false },
     fill: { fill: [] },
-    round: { roundOut: false, sharpEdges: null, joinFaces: false },
+    round: { roundOut: false, sharpEdges: null, joinFaces: false, envelopes: null },
     forget: { forget: [] },
   };
   return Object.assign(general, ...off.map((step) => nothing[step]));

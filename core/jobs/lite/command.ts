@@ -84,6 +84,7 @@ export const LITE_FORM: CommandForm<LiteFileChoices, LiteOutline> = {
         `edges    ${plural(removed.sharpened.length, 'component')} with sharp edges instead of rounds and bevels, at most ${most.toFixed(3)} mm off them`,
       );
     }
+    if (removed.enveloped.length > 0) lines.push(`envelope ${plural(removed.enveloped.length, 'component')}`);
     if (removed.joined > 0)
       lines.push(`joined   ${plural(removed.joined, 'face')} with others of one surface`);
     for (const { key, depth } of removed.rounded)

@@ -2,6 +2,7 @@ import { Part21File } from '#core/files/part21/file';
 import { readTopology } from '#core/geometry/fill/read-topology';
 import { OddTopology } from '#core/geometry/fill/topology';
 import { meshesLeft, volumesLeft } from '#core/geometry/reduce/left';
+import { OVERSTEPPED } from '#core/geometry/shape/coarse-meshing';
 import { meshVolume } from '#core/geometry/shape/doubt';
 import type { OcctUnion, UnionRequest } from '#core/geometry/shape/occt-unite';
 import { placedMesh, type SolidMesh } from '#core/geometry/shape/solid-mesh';
@@ -9,13 +10,13 @@ import type { Pin } from '#core/geometry/shape/unite';
 import { uniteMeshes } from '#core/geometry/solids/mesh-union';
 import { missingIn } from '#core/geometry/solids/missing';
 import { beadsAlong, type Edge, isClosed, tidiedMesh, touchingEdges } from '#core/geometry/solids/touching';
+import { writeSolid } from '#core/geometry/solids/write-solid';
 import type { PlanContext } from '#core/planning';
 import { type Box, boxOfPositions, diagonalOf, doBoxesMeet } from '#core/product/box';
 import { readStructure } from '#core/product/structure';
-import { grownBy, OVERSTEPPED } from './in-facets';
+import { grownBy } from './in-facets';
 import { findPins } from './pins';
 import type { Sealed, SealedSolid, ToSeal } from './sealed-solid';
-import { writeSolid } from './write-solid';
 
 /** How bodies that the kernel cannot unite are made larger or smaller, in turn, mm: their faces then no longer touch badly. */
 const LARGER = 5e-3;

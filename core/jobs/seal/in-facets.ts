@@ -1,6 +1,7 @@
+import { ANGLE, OVERSTEPPED } from '#core/geometry/shape/coarse-meshing';
 import { meshVolume } from '#core/geometry/shape/doubt';
 import { displayMesh, type SolidMesh } from '#core/geometry/shape/solid-mesh';
-import { envelopePieces } from '#core/geometry/solids/envelope';
+import { chordOfEnvelope, envelopeAround } from '#core/geometry/solids/envelope';
 import { type MeshUnion, uniteMeshes } from '#core/geometry/solids/mesh-union';
 import { simplifiedSolid } from '#core/geometry/solids/simplified-solid';
 import { beadsAlong, isClosed, tidiedMesh, touchingEdges } from '#core/geometry/solids/touching';
@@ -10,10 +11,6 @@ import type { Sealed, ToSeal } from './sealed-solid';
 
 /** How far meshes are grown, of their furthest coordinate: four times what their numbers are rounded by. */
 const GROWN = 2 ** -21;
-/** A chord is overstepped by as much when a body is meshed. */
-export const OVERSTEPPED = 2.2;
-/** Facets may turn by so much from one to the next, radians: what they lie off is bound by the chord. */
-const ANGLE = 1.1;
 /** Part of what facets may lie off that simplifying them may take up. */
 const OF_WITHIN = 1 / 8;
 /** How often it is looked for edges that touch. */
@@ -50,34 +47,22 @@ export async function sealInFacets(
   return finished(context, union, 'facets', { pins: pins.length, bead, within: OF_WITHIN * within, guests });
 }
 
-/** Part of what an envelope may stand off that meshing and growing may take up. */
-const OF_STAND_OFF = 1 / 8;
-
-/**
- * An envelope around all of it: convex pieces that hold everything, and stand off by no more than asked. What is nearer to each other than that
- * may become one; nothing of the original stands out.
- * @param standOff mm
- */
+/** An envelope around all of it. @param standOff how far it may stand off, mm */
 export async function sealInEnvelope(
   context: PlanContext,
   { lite, guests, bead }: ToSeal,
   standOff: number,
 ): Promise<Sealed> {
   await context.progress('Meshing the bodies', 0, 3);
-  const chord = OF_STAND_OFF * standOff;
   const meshes: SolidMesh[] = await context.kernel.run(
     'meshSolids',
-    { step: lite, chord: chord / OVERSTEPPED, angle: ANGLE },
+    { step: lite, chord: chordOfEnvelope(standOff) / OVERSTEPPED, angle: ANGLE },
     { signal: context.signal },
   );
-  // Triangles lie inside of what is round: grown by as much they hold all of it.
-  const united = await uniteMeshes(meshes, [], chord, guests);
   await context.progress('Laying an envelope around it', 1, 3);
-  const pieces = await envelopePieces(united.solids, standOff - 2 * chord);
+  const union = await envelopeAround(meshes, standOff, guests);
   context.signal.throwIfAborted();
-  const union = await uniteMeshes(pieces, [], 0);
-  const given = { pins: 0, bead, within: 0, guests };
-  const sealed = await finished(context, { ...union, refused: united.refused }, 'envelope', given);
+  const sealed = await finished(context, union, 'envelope', { pins: 0, bead, within: 0, guests });
   return { ...sealed, standOff };
 }
 

@@ -12,13 +12,13 @@ import { madeReport } from '#core/geometry/reduce/report';
 import { writeReduced } from '#core/geometry/reduce/write-reduced';
 import type { BodyMesh } from '#core/geometry/shape/body';
 import { writeMesh } from '#core/geometry/shape/mesh-files';
+import { writeSolid } from '#core/geometry/solids/write-solid';
 import type { PlanContext } from '#core/planning';
 import { Refusal } from '#core/refusal';
 import type { SealChoices } from './choices';
 import { type SealReport, solidIn } from './proof';
 import { proveSolid } from './prove';
 import { BEAD, seal } from './sealed';
-import { writeSolid } from './write-solid';
 
 /** A sealed solid that could be made. */
 export interface SealOutline {

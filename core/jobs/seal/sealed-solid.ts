@@ -1,10 +1,10 @@
 import type { ReducedWhole } from '#core/geometry/reduce/reduced-whole';
 import type { BodyMesh } from '#core/geometry/shape/body';
 import type { SolidMesh } from '#core/geometry/shape/solid-mesh';
+import type { SolidShape } from '#core/geometry/solids/write-solid';
 import type { Box } from '#core/product/box';
 import type { Vector3 } from '#core/product/matrix';
 import type { SealedWay } from './choices';
-import type { SolidShape } from './write-solid';
 
 /** What is to become one solid. */
 export interface ToSeal {

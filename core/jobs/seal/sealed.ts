@@ -1,11 +1,11 @@
 import { amountsLeft } from '#core/geometry/reduce/left';
 import type { ReducedWhole } from '#core/geometry/reduce/reduced-whole';
+import { facetCount } from '#core/geometry/solids/facets';
 import type { PlanContext } from '#core/planning';
 import { type Box, diagonalOf } from '#core/product/box';
 import { Refusal } from '#core/refusal';
 import type { SealChoices } from './choices';
 import { sealExactly } from './exactly';
-import { facetCount } from './facets';
 import { sealInEnvelope, sealInFacets } from './in-facets';
 import { outsidePoints } from './outside-points';
 import type { Sealed, ToSeal } from './sealed-solid';
