@@ -1,4 +1,11 @@
-import { drawRoundedRectangle, makeSphere, type Shape3D, sketchCircle } from 'replicad';
+import {
+  drawRoundedRectangle,
+  genericSweep,
+  makeHelix,
+  makeSphere,
+  type Shape3D,
+  sketchCircle,
+} from 'replicad';
 import { placementFromAxes } from '#core/product/matrix';
 import {
   around,
@@ -30,6 +37,12 @@ const torus = (radius: number, tube: number, z: number) =>
   sketchCircle(tube, { plane: 'XZ', origin: [radius, 0, z] }).revolve([0, 0, 1], {
     origin: [0, 0, 0],
   }) as Shape3D;
+/** A round wire that winds up around z from a height of 8 on. mm. */
+const wireSpring = (radius: number, wire: number, pitch: number, turns: number) => {
+  const helix = makeHelix(pitch, pitch * turns, radius, [0, 0, 8]);
+  const round = sketchCircle(wire, { plane: 'XZ', origin: [radius, 0, 8] }).wire;
+  return genericSweep(round, helix, { frenet: true }) as Shape3D;
+};
 const screw = (radius: number, length: number) =>
   roundBar(radius, length, [0, 0, -length]).fuse(roundBar(2 * radius, radius)) as Shape3D;
 const shell = (size: number, wall: number, z = 0) =>
@@ -133,6 +146,11 @@ export const EXACT_ASSEMBLIES: { readonly [name: string]: () => MadePart[] } = {
   'coil spring in a cup': () => [
     one('Cup', without(roundBar(25, 60), roundBar(20, 58, [0, 0, 4]))),
     one('Coils', torus(15, 2, 8), torus(15, 2, 16), torus(15, 2, 24)),
+    one('Cap', roundBar(25, 5, [0, 0, 60])),
+  ],
+  'spring of wire in a cup': () => [
+    one('Cup', without(roundBar(25, 60), roundBar(20, 58, [0, 0, 4]))),
+    one('Spring', wireSpring(15, 2, 12, 3)),
     one('Cap', roundBar(25, 5, [0, 0, 60])),
   ],
   'stepped shaft': () => [

@@ -143,7 +143,10 @@ function nudgedShape(oc: OpenCascadeInstance, solid: TopoDS_Shape, box: Box, by:
 }
 
 /** The solids that a STEP file places, where they stand. */
-function readSolids(oc: OpenCascadeInstance, step: Uint8Array): { solids: TopoDS_Shape[]; surfaces: number } {
+export function readSolids(
+  oc: OpenCascadeInstance,
+  step: Uint8Array,
+): { solids: TopoDS_Shape[]; surfaces: number } {
   using reader = new oc.STEPControl_Reader();
   oc.FS.writeFile('unite.stp', step);
   const status = reader.ReadFile('unite.stp');
@@ -159,7 +162,7 @@ function readSolids(oc: OpenCascadeInstance, step: Uint8Array): { solids: TopoDS
 }
 
 /** Solids as one, or several where they do not touch; null where the kernel fails. */
-function fused(oc: OpenCascadeInstance, solids: readonly TopoDS_Shape[]): TopoDS_Shape | null {
+export function fused(oc: OpenCascadeInstance, solids: readonly TopoDS_Shape[]): TopoDS_Shape | null {
   using fuse = new oc.BRepAlgoAPI_Fuse();
   using first = new oc.NCollection_List_TopoDS_Shape();
   using rest = new oc.NCollection_List_TopoDS_Shape();

@@ -23,18 +23,27 @@ export async function sectionsOf(
   at: Vector3,
   outside: () => Promise<(point: Vector3) => boolean>,
 ): Promise<[number, number, number]> {
+  const planes = ([0, 1, 2] as const).map((axis) => ({ axis, at: at[axis] }));
+  return (await filledIn(mesh, planes, outside)) as [number, number, number];
+}
+
+/** The same in sections anywhere. */
+export async function filledIn(
+  mesh: SolidMesh,
+  planes: readonly { axis: 0 | 1 | 2; at: number }[],
+  outside: () => Promise<(point: Vector3) => boolean>,
+): Promise<number[]> {
   const library = await manifoldLibrary();
   const solid = solidOf(library, mesh);
-  if (!solid) return [0, 0, 0];
-  const sections = [0, 1, 2].map((axis) => sectionAcross(solid, axis as 0 | 1 | 2, at[axis]!));
+  if (!solid) return planes.map(() => 0);
+  const sections = planes.map(({ axis, at }) => sectionAcross(solid, axis, at));
   solid.delete();
-  if (sections.every(({ open }) => open.length === 0)) return [1, 1, 1];
+  if (sections.every(({ open }) => open.length === 0)) return planes.map(() => 1);
   const isOutside = await outside();
-  const filled = sections.map(({ material, open }) => {
+  return sections.map(({ material, open }) => {
     const hidden = open.reduce((sum, { point, area }) => (isOutside(point) ? sum : sum + area), 0);
     return material === 0 ? 1 : material / (material + hidden);
   });
-  return filled as [number, number, number];
 }
 
 /** The area of a section, mm², and what holes in it leave open. What lies beside all outlines is outside, however narrow. */
