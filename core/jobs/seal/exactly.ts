@@ -54,7 +54,8 @@ export async function sealExactly(
   context: PlanContext,
   given: ToSeal,
 ): Promise<{ sealed: Sealed | null; refused: string | null }> {
-  const bodies = await bodiesOf(context, given);
+  let known: Promise<Bodies> | undefined;
+  const bodies = () => (known ??= bodiesOf(context, given));
   const start = performance.now();
   const first = await tryToUnite(context, given, bodies, {});
   if (first.trouble === null) return { sealed: first.sealed, refused: null };
@@ -112,7 +113,7 @@ async function standIns(
 async function tryToUnite(
   context: PlanContext,
   { lite, reduced, outside, guests, bead }: ToSeal,
-  bodies: Bodies,
+  bodiesOnce: () => Promise<Bodies>,
   how: Pick<UnionRequest, 'nudged' | 'replaced'>,
 ): Promise<Try> {
   const unite = (pins: readonly Pin[]) =>
@@ -121,7 +122,9 @@ async function tryToUnite(
       { step: lite, pins, guests, ...how },
       { signal: context.signal, onTold: (doing) => void context.progress(doing, 0, 1).catch(() => {}) },
     );
-  let union = await unite([]);
+  // The kernel has a thread of its own.
+  const [first, bodies] = await Promise.all([unite([]), bodiesOnce()]);
+  let union = first;
   let pins: ReturnType<typeof findPins> = [];
   if (union.solids.length > 1) {
     pins = findPins(
