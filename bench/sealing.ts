@@ -1,12 +1,11 @@
 import path from 'node:path';
-import { NO_TIME } from '#core/files/part21/write';
 import { OPENING_KINDS } from '#core/geometry/fill/opening-kinds';
-import { FORGETTABLE, reduceChoices } from '#core/geometry/reduce/choices';
+import { reduceChoices } from '#core/geometry/reduce/choices';
 import { reduceWhole } from '#core/geometry/reduce/reduce';
-import { writeReduced } from '#core/geometry/reduce/write-reduced';
 import { startOcct } from '#core/geometry/shape/occt';
 import { fused, readSolids } from '#core/geometry/shape/occt-unite';
 import { ThreadedKernel } from '#core/geometry/shape/threaded-kernel';
+import { bareLite } from '#core/jobs/seal/plan';
 import { seal } from '#core/jobs/seal/sealed';
 import { FolderFileSet } from '#core/project/change/folder/folder';
 import { MemoryFileSet } from '#core/project/change/memory';
@@ -26,16 +25,7 @@ export async function sealing(): Promise<Result[]> {
   const context = await testContext(files, kernel);
   const choices = reduceChoices({ hidden: true, seen: 'drop', fill: [...OPENING_KINDS] });
   const reduced = await reduceWhole(context, DRIVE, choices);
-  const lite = writeReduced({
-    id: 'part',
-    name: 'part',
-    fileName: '',
-    timeStamp: NO_TIME,
-    form: 'assembly',
-    forget: new Set(FORGETTABLE),
-    parts: reduced.parts,
-    ties: [],
-  }).bytes;
+  const lite = bareLite(reduced);
   const oc = await startOcct();
   const { solids } = readSolids(oc, lite);
   const { ratio, a } = await compare(

@@ -5,6 +5,7 @@ import type { LitePreview } from '#core/jobs/lite/view';
 import { NumberField } from '../../ui/fields/NumberField';
 import { count, plural } from '../../ui/format';
 import giving from '../giving/giving.module.css';
+import { SharpEdgesField } from '../giving/SharpEdgesField';
 import classes from './Lite.module.css';
 import { FILL_WORDS } from './words';
 
@@ -106,16 +107,12 @@ export function CoarserChoices({ choices, onChange, preview, disabled }: Surface
         />
       </Stack>
       <div className={giving.pair}>
-        <NumberField
-          label="Sharp edges of rounds and bevels up to"
-          kind="length"
-          least={0.001}
-          empty="none"
+        <SharpEdgesField
           value={choices.sharpEdges}
           onChange={(sharpEdges) => set({ sharpEdges })}
           disabled={disabled}
         />
-        <span className="muted">
+        <span className={classes.counted}>
           {choices.sharpEdges !== null && preview && plural(preview.could.edges, 'face')}
         </span>
         <NumberField

@@ -9,6 +9,7 @@ import giving from '../giving/giving.module.css';
 import { toggledFace } from '../giving/kept-faces';
 import { NameField } from '../giving/NameField';
 import { OneOf } from '../giving/OneOf';
+import { SharpEdgesField } from '../giving/SharpEdgesField';
 import classes from './Seal.module.css';
 
 interface SealFormProps {
@@ -114,11 +115,7 @@ export function SealForm({ choices, onChange, preview, disabled }: SealFormProps
         onChange={(event) => onChange({ roundOut: event.currentTarget.checked })}
         disabled={disabled}
       />
-      <NumberField
-        label="Sharp edges of rounds and bevels up to"
-        kind="length"
-        least={0.001}
-        empty="none"
+      <SharpEdgesField
         value={choices.sharpEdges}
         onChange={(sharpEdges) => onChange({ sharpEdges })}
         disabled={disabled}

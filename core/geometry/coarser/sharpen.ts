@@ -1,4 +1,4 @@
-import type { Boundary, BoundaryFace, Edge, Use, Vertex } from '#core/geometry/boundary/boundary';
+import type { Boundary, BoundaryFace, Edge, Use, UseInFace, Vertex } from '#core/geometry/boundary/boundary';
 import { type EdgeCurve, isSameCurve, offCurve, turnBetween } from '#core/geometry/boundary/edge-curves';
 import { edgesOf, isClosed } from '#core/geometry/boundary/loops';
 import { sampledCurve } from '#core/geometry/boundary/sampled-curve';
@@ -14,6 +14,8 @@ import { meetingPoint } from './meeting-point';
 const CLOSE = 2e-5;
 /** An arc that turns by so much more or less than before, radians, has turned round. */
 const TURNED = Math.PI / 2;
+/** So many times the size that is taken away may a point move at most: sharp corners stand out far. */
+const FAR = 4;
 /** Rounds lie on rounds, no deeper than that. */
 const MOST_PASSES = 4;
 
@@ -57,15 +59,49 @@ export function sharpen(
 
 function sharpenChain(
   boundary: Boundary,
-  { blends, corners }: BlendChain,
+  chain: BlendChain,
   most: number,
   mayGo: (face: BoundaryFace) => boolean,
 ): Sharpened | undefined {
   const uses = boundary.uses();
+  const shrunk = shrink(chain);
+  const points = pointsAfter(boundary, shrunk, most, mayGo);
+  if (!points) return undefined;
+  const movedTo = (vertex: Vertex) => {
+    const cluster = shrunk.clusters.of(vertex);
+    return cluster ? points.get(cluster)! : vertex;
+  };
+  const moved = edgesAfter(uses, chain, shrunk, movedTo);
+  const loops = moved && loopsAfter(boundary, shrunk, moved, movedTo);
+  if (!loops) return undefined;
+  const off = Math.max(
+    ...chain.blends.flatMap(({ face, contacts: [edge] }) =>
+      moved.get(edge)!.points.map((point) => Math.abs(offSurface(face.surface, point) ?? 0)),
+    ),
+    ...chain.corners.map((corner) => offCorner(corner, shrunk.clusters, points)),
+  );
+  for (const [face, own] of loops)
+    face.loops = face.loops.map((loop, n) =>
+      isUnchanged(loop.uses, own[n]!) ? loop : { uses: own[n]!, isInner: loop.isInner },
+    );
+  boundary.remove(shrunk.gone);
+  return { faces: [...shrunk.gone].map(({ written }) => written), off };
+}
+
+/** What becomes of a chain: its faces go, edges across them and around corners shrink to points. */
+interface Shrunk {
+  gone: Set<BoundaryFace>;
+  /** Vertices that become one point. */
+  clusters: Clusters;
+  /** Edges that shrink. */
+  lost: Set<Edge>;
+  /** Edges that two by two become one. */
+  contacts: Set<Edge>;
+}
+
+function shrink({ blends, corners }: BlendChain): Shrunk {
   const gone = new Set([...blends.map(({ face }) => face), ...corners]);
   const contacts = new Set(blends.flatMap((blend) => blend.contacts));
-
-  // 1. Edges across a blend, and those of corners, shrink to points.
   const clusters = new Clusters();
   const lost = new Set<Edge>();
   for (const face of gone)
@@ -80,10 +116,17 @@ function sharpenChain(
     contacts: [one, other],
   } of blends)
     if (one.from === one.to && other.from === other.to) clusters.join(one.from, other.from);
+  return { gone, clusters, lost, contacts };
+}
 
-  // 2. Each point lies where everything meets that stays around it.
+/** Each point lies where everything meets that stays around it; undefined where that does not meet. */
+function pointsAfter(
+  boundary: Boundary,
+  { gone, clusters, lost, contacts }: Shrunk,
+  most: number,
+  mayGo: (face: BoundaryFace) => boolean,
+): Map<Vertex, Vertex> | undefined {
   const around = new Map<Vertex, { surfaces: Set<Surface>; curves: Set<EdgeCurve> }>();
-  const moved = new Map<Edge, Edge>();
   for (const face of boundary.faces) {
     if (gone.has(face)) continue;
     for (const edge of edgesOf(face))
@@ -103,39 +146,26 @@ function sharpenChain(
     if ([...curves].some(({ kind }) => kind === 'other')) return undefined;
     const start = middleOfPoints(members.map(({ point }) => point));
     const point = meetingPoint(start, [...surfaces], [...curves], CLOSE);
-    if (!point || distance(point, start) > 4 * most) return undefined;
+    if (!point || distance(point, start) > FAR * most) return undefined;
     points.set(cluster, { point });
   }
-  const movedTo = (vertex: Vertex) => {
-    const cluster = clusters.of(vertex);
-    return cluster ? points.get(cluster)! : vertex;
-  };
+  return points;
+}
 
-  // 3. The two edges of each blend become one, and edges that ended there go on.
-  let off = 0;
-  for (const {
-    face,
-    contacts: [one, other],
-  } of blends) {
-    const hosts = [one, other].map((edge) => across(uses, edge, face)!);
-    const edge = edgeBetween(
-      one,
-      movedTo(one.from),
-      movedTo(one.to),
-      hosts.map(({ surface }) => surface),
-    );
+/** The two edges of each blend become one, and edges that ended at it go on; undefined where one cannot. */
+function edgesAfter(
+  uses: ReadonlyMap<Edge, readonly UseInFace[]>,
+  { blends }: BlendChain,
+  { lost }: Shrunk,
+  movedTo: (vertex: Vertex) => Vertex,
+): Map<Edge, Edge> | undefined {
+  const moved = new Map<Edge, Edge>();
+  for (const { face, contacts } of blends) {
+    const [one] = contacts;
+    const surfaces = contacts.map((edge) => across(uses, edge, face)!.surface);
+    const edge = edgeBetween(one, movedTo(one.from), movedTo(one.to), surfaces);
     if (!edge) return undefined;
-    moved.set(one, edge);
-    moved.set(other, edge);
-    for (const point of edge.points) off = Math.max(off, Math.abs(offSurface(face.surface, point) ?? 0));
-  }
-  for (const corner of corners) {
-    const cluster = clusters.of([...edgesOf(corner)][0]!.from)!;
-    const { point } = points.get(cluster)!;
-    const members = clusters.members().get(cluster)!;
-    const far =
-      offSurface(corner.surface, point) ?? Math.min(...members.map((one) => distance(one.point, point)));
-    off = Math.max(off, Math.abs(far));
+    for (const contact of contacts) moved.set(contact, edge);
   }
   for (const edge of uses.keys()) {
     if (moved.has(edge) || lost.has(edge)) continue;
@@ -145,8 +175,16 @@ function sharpenChain(
     if (!longer) return undefined;
     moved.set(edge, longer);
   }
+  return moved;
+}
 
-  // 4. The loops of what stays.
+/** The loops of the faces that stay and are changed; undefined where one would not close. */
+function loopsAfter(
+  boundary: Boundary,
+  { gone, lost }: Shrunk,
+  moved: ReadonlyMap<Edge, Edge>,
+  movedTo: (vertex: Vertex) => Vertex,
+): Map<BoundaryFace, Use[][]> | undefined {
   const loops = new Map<BoundaryFace, Use[][]>();
   for (const face of boundary.faces) {
     if (gone.has(face) || ![...edgesOf(face)].some((edge) => moved.has(edge) || lost.has(edge))) continue;
@@ -162,12 +200,17 @@ function sharpenChain(
     }
     loops.set(face, own);
   }
-  for (const [face, own] of loops)
-    face.loops = face.loops.map((loop, n) =>
-      isUnchanged(loop.uses, own[n]!) ? loop : { uses: own[n]!, isInner: loop.isInner },
-    );
-  boundary.remove(gone);
-  return { faces: [...gone].map(({ written }) => written), off };
+  return loops;
+}
+
+/** How far the point that a corner became lies off it, mm. */
+function offCorner(corner: BoundaryFace, clusters: Clusters, points: ReadonlyMap<Vertex, Vertex>): number {
+  const edges = [...edgesOf(corner)];
+  const { point } = points.get(clusters.of(edges[0]!.from)!)!;
+  const off = offSurface(corner.surface, point);
+  return off === undefined
+    ? Math.min(...edges.map(({ from }) => distance(from.point, point)))
+    : Math.abs(off);
 }
 
 function isUnchanged(before: readonly Use[], now: readonly Use[]): boolean {

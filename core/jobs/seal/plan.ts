@@ -59,23 +59,14 @@ export async function planSeal(context: PlanContext, root: string, asked: SealCh
     }),
   );
   const { gap } = reduced;
-  const lite = writeReduced({
-    id: 'part',
-    name: 'part',
-    fileName: '',
-    timeStamp: NO_TIME,
-    form: 'assembly',
-    forget: new Set(FORGETTABLE),
-    parts: reduced.parts,
-    ties: [],
-  });
+  const lite = bareLite(reduced);
 
   // 2. One solid, exactly or of facets.
   const { way, within } = choices;
-  const digest = createHash('sha256').update(lite.bytes).digest('hex');
+  const digest = createHash('sha256').update(lite).digest('hex');
   const sealed = await context.remember(
     `sealed ${digest} ${way} ${within} ${choices.standOff} ${gap} ${choices.keepFaces.length}`,
-    () => seal(context, lite.bytes, reduced, choices),
+    () => seal(context, lite, reduced, choices),
   );
   if (sealed.refused !== null)
     draft.warn(`${sealed.refused} The solid is made of facets, within ${within} mm.`);
@@ -127,6 +118,20 @@ export async function planSeal(context: PlanContext, root: string, asked: SealCh
     await rememberOutside(context, file, { operation: 'seal', choices: chosen, report: made }, sources);
   }
   return { reduced, report, mesh: main.mesh, file };
+}
+
+/** What is left as a file that knows nothing: what is united. */
+export function bareLite({ parts }: Pick<ReducedWhole, 'parts'>): Uint8Array {
+  return writeReduced({
+    id: 'part',
+    name: 'part',
+    fileName: '',
+    timeStamp: NO_TIME,
+    form: 'assembly',
+    forget: new Set(FORGETTABLE),
+    parts,
+    ties: [],
+  }).bytes;
 }
 
 function bodiesInWords(count: number): string {
