@@ -3,6 +3,7 @@ import type { GroupsChoices } from '#core/jobs/groups/choices';
 import { NumberField } from '../../ui/fields/NumberField';
 import giving from '../giving/giving.module.css';
 import { NameField } from '../giving/NameField';
+import { SharpEdgesField } from '../giving/SharpEdgesField';
 
 interface ResultSectionProps {
   choices: GroupsChoices;
@@ -16,6 +17,7 @@ interface ResultSectionProps {
 const SWITCHES = [
   ['hidden', 'Leave out what cannot be touched from outside'],
   ['fill', 'Fill holes and pockets, but for those that another group stands in'],
+  ['roundOut', 'Make plain rings of teeth, threads and fins'],
   ['solid', 'Each group as one solid, inside of which nothing is left'],
   ['urdf', 'Also as URDF, with a mesh for each group'],
   ['sdf', 'Also as SDFormat, which may hold loops'],
@@ -42,6 +44,11 @@ export function ResultSection({ choices, file, onChange, disabled }: ResultSecti
           disabled={disabled}
         />
       ))}
+      <SharpEdgesField
+        value={choices.sharpEdges}
+        onChange={(sharpEdges) => onChange({ sharpEdges })}
+        disabled={disabled}
+      />
       {(choices.urdf || choices.sdf || choices.mjcf) && (
         <NumberField
           label="Parts of no known material weigh, kg/m³"

@@ -47,7 +47,7 @@ export async function reduceWhole(
       choices,
       (shape, { faces }) => !open.has(openingKey(shape, faces)),
     );
-    const reduced = hasSettled ? await remade(context, given, choices) : given;
+    const reduced = hasSettled ? await madeCoarser(context, given, choices) : given;
     const reached = choices.fillHidden ? await reachedOpenings(reduced, context.progress) : [];
     const before = open.size;
     for (const key of reached) open.add(key);
@@ -75,7 +75,7 @@ export async function reduceWhole(
 }
 
 /** What is left, made coarser: first in its text, then rings by the kernel; or each body in an envelope. */
-async function remade(
+export async function madeCoarser(
   context: PlanContext,
   given: ReducedWhole,
   choices: ReduceChoices,

@@ -1,5 +1,13 @@
 import { z } from 'zod';
-import { Folder, Gap, namePattern, SmallerThan, Triple } from '#core/geometry/reduce/common-choices';
+import {
+  Folder,
+  Gap,
+  namePattern,
+  RoundOut,
+  SharpEdges,
+  SmallerThan,
+  Triple,
+} from '#core/geometry/reduce/common-choices';
 
 /** Kinds of joints, in the words of ISO 10303-105 (low order kinematic pairs). */
 export const JOINT_KINDS = ['revolute', 'prismatic', 'cylindrical', 'planar', 'fixed'] as const;
@@ -53,6 +61,8 @@ export const GroupsChoices = z.object({
   smallerThan: SmallerThan,
   hidden: z.boolean().default(true).describe('what cannot be touched from outside stays'),
   fill: z.boolean().default(true).describe('holes and pockets stay'),
+  roundOut: RoundOut,
+  sharpEdges: SharpEdges,
   /** Each group as one solid, inside of which nothing is left; else as the parts that are left of it. */
   solid: z.boolean().default(true).describe('groups stay as the parts that are left'),
   /** URDF with a GLB for each group, beside STEP. */

@@ -10,7 +10,7 @@ import { openingsOf, type PartWithOpenings } from '#core/geometry/reduce/filled-
 import { openingKey } from '#core/geometry/reduce/filled-space';
 import { linkTies, type NewFile, newFileOf, sourcesOf, tiesTo } from '#core/geometry/reduce/new-file';
 import { wholeOf } from '#core/geometry/reduce/read-whole';
-import { reduceGiven, warnOfMissing } from '#core/geometry/reduce/reduce';
+import { madeCoarser, reduceGiven, warnOfMissing } from '#core/geometry/reduce/reduce';
 import type { ReducedWhole } from '#core/geometry/reduce/reduced-whole';
 import { type Amounts, amountsBefore } from '#core/geometry/reduce/report';
 import { writeMesh } from '#core/geometry/shape/mesh-files';
@@ -151,9 +151,16 @@ async function reducedGroups(
   context: PlanContext,
   whole: Whole,
   groups: readonly RigidGroup[],
-  { gap: wanted, smallerThan, hidden, fill }: GroupsChoices,
+  { gap: wanted, smallerThan, hidden, fill, roundOut, sharpEdges }: GroupsChoices,
 ): Promise<{ subs: ReducedWhole[]; reopened: number }> {
-  const choices = reduceChoices({ gap: wanted, smallerThan, hidden, fill: fill ? [...OPENING_KINDS] : [] });
+  const choices = reduceChoices({
+    gap: wanted,
+    smallerThan,
+    hidden,
+    fill: fill ? [...OPENING_KINDS] : [],
+    roundOut,
+    sharpEdges,
+  });
   const gap = gapOf(choices, whole);
   const parts: Pick<ReducedWhole, 'whole' | 'reach' | 'gap'>[] = [];
   for (const { members } of groups) {
@@ -179,7 +186,11 @@ async function reducedGroups(
       const others = subs.filter((other) => other !== sub);
       for (const key of await metOpenings(sub, others)) open.add(key);
     }
-    if (open.size === before) return { subs, reopened: open.size };
+    if (open.size > before) continue;
+    // Once it is known what stays open.
+    const coarser: ReducedWhole[] = [];
+    for (const sub of subs) coarser.push(await madeCoarser(context, sub, choices));
+    return { subs: coarser, reopened: open.size };
   }
 }
 
