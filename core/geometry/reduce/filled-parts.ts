@@ -12,7 +12,7 @@ import type { BodyFacts } from '#core/geometry/shape/body';
 import type { BodyShape } from '#core/geometry/shape/body-shape';
 import type { GeometryOfBody } from '#core/geometry/shape/gltf';
 import type { Whole } from '#core/geometry/whole/whole';
-import { groupBy } from '#core/multimap';
+import { append, groupBy } from '#core/multimap';
 import type { PlanContext } from '#core/planning';
 import { lengthUnitOfContext } from '#core/product/units';
 import type { ReduceChoices } from './choices';
@@ -42,6 +42,8 @@ export interface FilledPart {
   /** The text before, to compare with. */
   before: SourcePart;
   bodies: Map<number, FilledBody>;
+  /** Openings that are not filled, though that was wanted: with them a body would not stay whole. */
+  refused: Map<number, Opening[]>;
 }
 
 /** How far a box may be off that was computed twice, mm. */
@@ -119,7 +121,7 @@ export function reachedIn(whole: Whole, reach: ReachOfWhole): (shape: number, fa
 
 /**
  * Fills openings of a file, and has the kernel look at every body that was changed: it must be valid and closed, of the same box and of more
- * volume. What is not stays as it was, and is named.
+ * volume. Openings with which it is not are found by halving; they stay.
  */
 export async function fillPart(
   context: PlanContext,
@@ -130,29 +132,11 @@ export async function fillPart(
     [...wanted].map(([body, openings]) => [body, openings.map(({ faces }) => faces[0])]),
   );
   const { source, sha256 } = part;
-  const made = await context.remember(`filled ${sha256} ${source.path} ${key}`, async () => {
-    const measured = await context.measured(source.path);
-    const refused: number[] = [];
+  return context.remember(`filled ${sha256} ${source.path} ${key}`, async () => {
+    const refused: FilledPart['refused'] = new Map();
     let left = new Map(wanted);
     for (;;) {
-      const bodies = [...left].map(([body, openings]) => ({
-        body,
-        topology: part.bodies.get(body)!.topology,
-        openings,
-      }));
-      const bytes = bodies.length === 0 ? source.file.bytes : fillText(source.file, bodies);
-      const filled = bodies.length === 0 ? source : new SourcePart(source.path, bytes);
-      const shapes =
-        bodies.length === 0
-          ? []
-          : await context.kernel.shapeBodies(bytes, [...left.keys()], {
-              details: 'none',
-              check: true,
-              signal: context.signal,
-            });
-      const bad = shapes.flatMap((shape) =>
-        isWellFilled(shape, measured.get(shape.body)?.facts) ? [] : [shape.body],
-      );
+      const { filled, shapes, bad } = await tryToFill(context, part, left);
       if (bad.length === 0) {
         const done = new Map<number, FilledBody>();
         for (const shape of shapes) {
@@ -162,15 +146,69 @@ export async function fillPart(
         }
         return { source: filled, before: source, bodies: done, refused };
       }
-      left = new Map([...left].filter(([body]) => !bad.includes(body)));
-      refused.push(...bad);
+      left = new Map(left);
+      for (const body of bad) {
+        const openings = left.get(body)!;
+        // What was looked for once and is refused together with others all the same is left alone.
+        const fillable = refused.has(body) ? [] : await fillableOf(context, part, body, openings);
+        for (const opening of openings) if (!fillable.includes(opening)) append(refused, body, opening);
+        if (fillable.length > 0) left.set(body, fillable);
+        else left.delete(body);
+      }
     }
   });
-  for (const body of made.refused)
-    context.draft.warn(
-      `${source.path}: body #${body} would not stay whole if it were filled as chosen. It stays as it is.`,
-    );
-  return made;
+}
+
+/** Fills, and lists the bodies that the kernel refuses then. */
+async function tryToFill(
+  { kernel, signal, measured }: PlanContext,
+  { source, bodies: known }: PartWithOpenings,
+  wanted: ReadonlyMap<number, Opening[]>,
+): Promise<{ filled: SourcePart; shapes: BodyShape[]; bad: number[] }> {
+  const bodies = [...wanted].map(([body, openings]) => ({
+    body,
+    topology: known.get(body)!.topology,
+    openings,
+  }));
+  if (bodies.length === 0) return { filled: source, shapes: [], bad: [] };
+  const bytes = fillText(source.file, bodies);
+  const shapes = await kernel.shapeBodies(bytes, [...wanted.keys()], {
+    details: 'none',
+    check: true,
+    signal,
+  });
+  const before = await measured(source.path);
+  const bad = shapes.flatMap((shape) =>
+    isWellFilled(shape, before.get(shape.body)?.facts) ? [] : [shape.body],
+  );
+  return { filled: new SourcePart(source.path, bytes), shapes, bad };
+}
+
+/** So often the kernel looks at one body, at most, to find the openings that it can be filled with. */
+const MOST_LOOKS = 12;
+
+/** The openings of a body with which it stays whole, as far as halving finds them. */
+async function fillableOf(
+  context: PlanContext,
+  part: PartWithOpenings,
+  body: number,
+  openings: readonly Opening[],
+): Promise<Opening[]> {
+  const fillable: Opening[] = [];
+  const waiting = halvesOf(openings);
+  for (let looks = 0; looks < MOST_LOOKS && waiting.length > 0; looks++) {
+    const some = waiting.shift()!;
+    const { bad } = await tryToFill(context, part, new Map([[body, [...fillable, ...some]]]));
+    if (bad.length === 0) fillable.push(...some);
+    else waiting.push(...halvesOf(some));
+  }
+  return fillable;
+}
+
+function halvesOf(openings: readonly Opening[]): Opening[][] {
+  if (openings.length < 2) return [];
+  const middle = Math.ceil(openings.length / 2);
+  return [openings.slice(0, middle), openings.slice(middle)];
 }
 
 function isWellFilled(shape: BodyShape, before: BodyFacts | undefined): boolean {
