@@ -1,4 +1,5 @@
 import { spawn } from 'node:child_process';
+import { once } from 'node:events';
 import { describe, expect, it } from 'vitest';
 import { keepRunning } from './keep-running.mjs';
 
@@ -40,11 +41,13 @@ describe('a process that is kept running', () => {
   });
 
   it('is ended by force when it does not end in time', async () => {
+    const deaf =
+      "process.on('SIGTERM', () => {}); setInterval(() => {}, 1000); process.stdout.write('there')";
     const kept = keepRunning('helper', () =>
-      start("process.on('SIGTERM', () => {}); setInterval(() => {}, 1000)"),
+      spawn(process.execPath, ['-e', deaf], { stdio: ['ignore', 'pipe', 'ignore'] }),
     );
     // It must be there to hear it.
-    await new Promise((resolve) => setTimeout(resolve, 500));
+    await once(kept.child.stdout!, 'data');
     await kept.end(50);
     expect(kept.child.signalCode).toBe('SIGKILL');
   });
