@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { draw, type Shape3D } from 'replicad';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { Part21File } from '#core/files/part21/file';
@@ -146,6 +147,46 @@ describe('slots, notches and grooves', () => {
       const { done } = await closed(shape);
       expect(done).toBeUndefined();
     }
+  });
+});
+
+describe('any block', () => {
+  const size = fc.integer({ min: 24, max: 70 });
+  const slots = fc.uniqueArray(fc.integer({ min: 0, max: 4 }), { maxLength: 3 });
+  it('is one again without its rounds or bevels, slots and notches, however it lies', async () => {
+    await fc.assert(
+      fc.asyncProperty(
+        fc.tuple(size, size, size),
+        fc.integer({ min: 5, max: 30 }).map((tenths) => tenths / 10),
+        fc.constantFrom('fillet', 'chamfer'),
+        fc.constantFrom('X', 'Y', 'Z', 'all'),
+        slots,
+        fc.integer({ min: 0, max: 3 }),
+        async ([x, y, z], radius, kind, along, at, notches) => {
+          const block = boxAt(x, y, z);
+          const edges =
+            along === 'all' ? block[kind](radius) : block[kind](radius, (of) => of.inDirection(along));
+          // Slots right across from above, notches in the lower edges.
+          const tools = [
+            ...at.map((n) => boxAt(1.5, y + 10, z / 4, [((n - 2) * x) / 7, 0, z - z / 4])),
+            ...Array.from({ length: notches }, (_, n) =>
+              boxAt(2, 9, 5, [((n - 1) * x) / 5 + 0.9, n === 1 ? -y / 2 : y / 2, -1]),
+            ),
+          ];
+          const { after, off, done } = await coarsened(without(edges as Shape3D, ...tools), {
+            edges: radius,
+            slots: 'all',
+            join: true,
+          });
+          expect(after.faces).toBe(6);
+          expect(after.volume).toBeCloseTo(x * y * z, 3);
+          // Askew, its sharp corners reach further.
+          expect(off ?? 0).toBeLessThan((done?.off ?? 0) + 1e-4);
+          expect(done?.off ?? 0).toBeLessThan(2 * radius);
+        },
+      ),
+      { numRuns: 5 },
+    );
   });
 });
 

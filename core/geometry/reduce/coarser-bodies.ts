@@ -136,7 +136,9 @@ async function coarsenBody(
       signal,
     });
     if (!shape || !('facts' in shape) || !shape.mesh || shape.isValid !== true || shape.facts.doubt) continue;
-    if (!isSameBox(shape.facts, facts) || !isPlausible(made, shape.facts.volume / facts.volume)) continue;
+    // A sharp corner of a body that lies askew reaches further than its round did.
+    if (!isSameBox(shape.facts, facts, made.off) || !isPlausible(made, shape.facts.volume / facts.volume))
+      continue;
     const { edges, off, slots, joined } = made;
     return {
       source: single,

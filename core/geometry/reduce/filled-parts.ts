@@ -217,8 +217,8 @@ function isWellFilled(shape: BodyShape, before: BodyFacts | undefined): boolean 
   return isValid === true && !facts.doubt && isSameBox(facts, before) && facts.volume > before.volume;
 }
 
-/** Whether a body lies in the same box as before. */
-export function isSameBox(facts: BodyFacts, before: BodyFacts): boolean {
-  const tolerance = Math.max(SAME_BOX, facts.boxTolerance + before.boxTolerance);
+/** Whether a body lies in the same box as before. @param off by what its sides may be off, mm */
+export function isSameBox(facts: BodyFacts, before: BodyFacts, off = 0): boolean {
+  const tolerance = off + Math.max(SAME_BOX, facts.boxTolerance + before.boxTolerance);
   return facts.box.every((value, n) => Math.abs(value - before.box[n]!) <= tolerance);
 }
