@@ -1,5 +1,5 @@
 import { Switch } from '@mantine/core';
-import { type ComponentProps, useEffect, useMemo, useState } from 'react';
+import { type ComponentProps, lazy, Suspense, useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import type { Step } from '#core/geometry/reduce/choices';
 import type { FoundWithin } from '#core/jobs/lite/budget';
@@ -28,11 +28,13 @@ import { figuresOf } from './figures';
 import { KeptFaces } from './KeptFaces';
 import classes from './Lite.module.css';
 import { litFaces, NO_FACES } from './lit-faces';
-import { ReportList } from './ReportList';
 import { ResultChoices } from './ResultChoices';
 import { isRemedied, remedied } from './remedies';
 import { StepsList } from './StepsList';
 import { sceneAfter, sceneBefore } from './scenes';
+
+/** Nobody needs it before there is something to report. */
+const ReportList = lazy(async () => ({ default: (await import('./ReportList')).ReportList }));
 
 const TABS = [
   { value: 'steps', label: 'Steps' },
@@ -179,13 +181,15 @@ export function LiteScreen({ root, roots, scene, trouble, before: madeBefore, pr
           {tab === 'report' && (
             <div className={giving.scroll}>
               {preview ? (
-                <ReportList
-                  report={preview.report}
-                  odd={preview.odd}
-                  disabled={isDone}
-                  isChosen={(remedy) => isRemedied(choices, remedy)}
-                  onRemedy={(remedy) => setChoices(remedied(choices, remedy))}
-                />
+                <Suspense fallback={<p className="muted">Reading the report…</p>}>
+                  <ReportList
+                    report={preview.report}
+                    odd={preview.odd}
+                    disabled={isDone}
+                    isChosen={(remedy) => isRemedied(choices, remedy)}
+                    onRemedy={(remedy) => setChoices(remedied(choices, remedy))}
+                  />
+                </Suspense>
               ) : (
                 <p className="muted">The report comes with the plan.</p>
               )}

@@ -88,6 +88,7 @@ export function FillChoices({ choices, onChange, preview, disabled }: SurfaceCho
 /** What of surfaces is made coarser. */
 export function CoarserChoices({ choices, onChange, preview, disabled }: SurfaceChoicesProps) {
   const set = (part: Partial<LiteChoices>) => onChange({ ...choices, ...part });
+  const isCovered = disabled || choices.envelopes !== null;
   return (
     <>
       <Stack gap={10}>
@@ -97,20 +98,20 @@ export function CoarserChoices({ choices, onChange, preview, disabled }: Surface
           }
           checked={choices.roundOut}
           onChange={(event) => set({ roundOut: event.currentTarget.checked })}
-          disabled={disabled}
+          disabled={isCovered}
         />
         <Checkbox
           label={<Counted words="One face of faces in one surface" count={preview?.could.joined} of="face" />}
           checked={choices.joinFaces}
           onChange={(event) => set({ joinFaces: event.currentTarget.checked })}
-          disabled={disabled}
+          disabled={isCovered}
         />
       </Stack>
       <div className={giving.pair}>
         <SharpEdgesField
           value={choices.sharpEdges}
           onChange={(sharpEdges) => set({ sharpEdges })}
-          disabled={disabled}
+          disabled={isCovered}
         />
         <span className={classes.counted}>
           {choices.sharpEdges !== null && preview && plural(preview.could.edges, 'face')}

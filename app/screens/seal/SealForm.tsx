@@ -119,7 +119,7 @@ export function SealForm({ choices, onChange, preview, disabled }: SealFormProps
         value={choices.sharpEdges}
         onChange={(sharpEdges) => onChange({ sharpEdges })}
         disabled={disabled}
-        className={classes.within}
+        className={classes.sharp}
       />
       {choices.way !== 'envelope' && (
         <Checkbox

@@ -6,6 +6,7 @@ import { innerFaces, type NamedMesh } from '#core/geometry/leaks/inner-faces';
 import { type Leak, leaksIn } from '#core/geometry/leaks/leaks';
 import type { Forgettable } from '#core/geometry/reduce/choices';
 import { type CouldBe, couldBe } from '#core/geometry/reduce/could-be';
+import { isEnveloping } from '#core/geometry/reduce/envelope-bodies';
 import { keptFacesNow, withMountingFaces } from '#core/geometry/reduce/kept-faces';
 import { amountsLeft, meshLeft, volumesLeft, volumesOf } from '#core/geometry/reduce/left';
 import { linkTies, newFileOf, sourcesOf, tiesTo } from '#core/geometry/reduce/new-file';
@@ -22,6 +23,7 @@ import {
   type ReductionReport,
 } from '#core/geometry/reduce/report';
 import { writeReduced } from '#core/geometry/reduce/write-reduced';
+import { faceCount } from '#core/geometry/shape/solid-mesh';
 import { groupBy } from '#core/multimap';
 import { type PlanContext, timeStampOf } from '#core/planning';
 import type { Recipe } from '#core/product/source/memory';
@@ -126,12 +128,30 @@ async function makeLite(
     report,
     steps: savings(whole, reach, choices, decision, {
       fill: reduced.holeFaces + (choices.fill.includes('slot') ? facesOf(could, 'slot') : 0),
-      round: (choices.roundOut ? could.rings : 0) + could.edges + (choices.joinFaces ? could.joined : 0),
+      round: isEnveloping(choices) ? facesOfEnvelopes(reduced) : coarserFaces(could, choices),
     }),
     could,
     file,
     forgotten: forget,
   };
+}
+
+/** Faces that go, or would, with what is made coarser. */
+function coarserFaces(
+  { rings, edges, joined }: CouldBe,
+  { roundOut, joinFaces }: Pick<LiteChoices, 'roundOut' | 'joinFaces'>,
+): number {
+  return (roundOut ? rings : 0) + edges + (joinFaces ? joined : 0);
+}
+
+/** Faces that envelopes have less than what is in them. */
+function facesOfEnvelopes({ remade, ...reduced }: ReducedWhole): number {
+  const meshOf = meshLeft({ ...reduced, remade: new Map() });
+  return [...remade].reduce(
+    (sum, [n, { isEnvelope, geometry }]) =>
+      isEnvelope ? sum + faceCount(meshOf(n)) - faceCount(geometry) : sum,
+    0,
+  );
 }
 
 function facesOf({ fill }: CouldBe, kind: FillKind): number {
