@@ -1,3 +1,4 @@
+import { DisjointSets } from '#core/disjoint-sets';
 import {
   type Boundary,
   type BoundaryFace,
@@ -10,7 +11,7 @@ import { isSameCurve } from '#core/geometry/boundary/edge-curves';
 import { edgesOf, followersIn, loopsOf, markedLoops } from '#core/geometry/boundary/loops';
 import { lieInOneSurface } from '#core/geometry/boundary/one-surface';
 import { sampledCurve } from '#core/geometry/boundary/sampled-curve';
-import { append } from '#core/multimap';
+import { groupBy } from '#core/multimap';
 
 /**
  * Makes one face of faces that lie in one surface and meet in an edge. Where their loops would not close, they stay.
@@ -20,22 +21,20 @@ import { append } from '#core/multimap';
 export function joinFaces(boundary: Boundary, mayGo: (face: BoundaryFace) => boolean = () => true): number {
   const uses = boundary.uses();
   // 1. Faces that belong together.
-  const parents = new Map<BoundaryFace, BoundaryFace>();
-  const root = (face: BoundaryFace): BoundaryFace => {
-    const parent = parents.get(face);
-    return parent ? root(parent) : face;
-  };
+  const { faces } = boundary;
+  const places = new Map(faces.map((face, n) => [face, n]));
+  const sets = new DisjointSets(faces.length);
   for (const [one, other] of uses.values()) {
     const [a, b] = [one!.face, other!.face];
-    if (root(a) !== root(b) && mayGo(a) && mayGo(b) && lieInOneSurface(a, b)) parents.set(root(b), root(a));
+    if (a !== b && mayGo(a) && mayGo(b) && lieInOneSurface(a, b)) sets.join(places.get(b)!, places.get(a)!);
   }
-  const groups = new Map<BoundaryFace, BoundaryFace[]>();
-  for (const face of parents.keys()) append(groups, root(face), face);
 
   // 2. Edges between them go: a loop that comes to one goes on in the other face.
   const gone = new Set<BoundaryFace>();
-  for (const [face, others] of groups) {
-    const members = new Set([face, ...others]);
+  for (const [first, own] of groupBy(faces, (face) => sets.of(places.get(face)!))) {
+    if (own.length === 1) continue;
+    const face = faces[first]!;
+    const members = new Set(own);
     const followers = followersIn(members);
     const shared = new Set<Edge>();
     for (const member of members)
@@ -55,7 +54,7 @@ export function joinFaces(boundary: Boundary, mayGo: (face: BoundaryFace) => boo
     const loops = loopsOf(left, followers);
     if (!loops || loops.length === 0) continue;
     face.loops = markedLoops(face, loops);
-    for (const other of others) gone.add(other);
+    for (const other of members) if (other !== face) gone.add(other);
   }
   boundary.remove(gone);
   return gone.size;

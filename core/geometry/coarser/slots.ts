@@ -1,3 +1,4 @@
+import { DisjointSets } from '#core/disjoint-sets';
 import { bendOf, SMOOTH } from '#core/geometry/boundary/bend';
 import {
   type Boundary,
@@ -14,7 +15,7 @@ import { edgesOf, followersIn, loopsOf, markedLoops } from '#core/geometry/bound
 import { lieInOneSurface } from '#core/geometry/boundary/one-surface';
 import { sampledCurve } from '#core/geometry/boundary/sampled-curve';
 import { offSurface } from '#core/geometry/fill/surfaces';
-import { append } from '#core/multimap';
+import { append, groupBy } from '#core/multimap';
 import type { Vector3 } from '#core/product/matrix';
 import { distance, dot, subtract } from '#core/product/vector';
 
@@ -283,29 +284,27 @@ function closeSlot(boundary: Boundary, { faces, bridges }: Slot): boolean {
   // 1. What follows on what: as before, and over the bridges.
   const followers = followersIn(boundary.faces);
   const added = new Map<BoundaryFace, Use[]>();
-  const merged = new Map<BoundaryFace, BoundaryFace>();
-  const root = (face: BoundaryFace): BoundaryFace => {
-    const parent = merged.get(face);
-    return parent ? root(parent) : face;
-  };
+  const places = new Map(boundary.faces.map((face, n) => [face, n]));
+  const sets = new DisjointSets(boundary.faces.length);
+  const changed = new Set<BoundaryFace>();
   for (const { edge, there, back } of bridges)
     for (const { face, before, behind, next } of [there, back]) {
       const use = { edge, isForward: endOf(before) === edge.from };
       followers.set(before, use);
       followers.set(use, behind);
       append(added, face, use);
-      if (root(face) !== root(next)) merged.set(root(next), root(face));
+      sets.join(places.get(next)!, places.get(face)!);
+      changed.add(face).add(next);
     }
   // 2. The loops of the faces around it, those of one surface together.
   const rims = new Set(faces.flatMap((face) => [...edgesOf(face)]));
   const hosts = boundary.faces.filter(
     (face) => !inside.has(face) && [...edgesOf(face)].some((edge) => rims.has(edge)),
   );
-  const groups = new Map<BoundaryFace, BoundaryFace[]>();
-  for (const face of new Set([...hosts, ...merged.keys(), ...merged.values(), ...added.keys()]))
-    append(groups, root(face), face);
+  const groups = groupBy(new Set([...hosts, ...changed]), (face) => sets.of(places.get(face)!));
   const results: { face: BoundaryFace; loops: Use[][]; members: BoundaryFace[] }[] = [];
-  for (const [face, members] of groups) {
+  for (const [first, members] of groups) {
+    const face = boundary.faces[first]!;
     const left = members.flatMap((member) => [
       ...member.loops.flatMap(({ uses: own }) => own.filter(({ edge }) => !rims.has(edge))),
       ...(added.get(member) ?? []),
