@@ -28,3 +28,10 @@ export async function projectAround(file: string): Promise<string> {
   const { findProjectRoot } = await import('#core/jobs/handoff/project-root');
   return findProjectRoot(file);
 }
+
+/** The folder in which others may lead to a file. @throws Refusal for a file that is not there */
+export async function folderOfUsers(file: string): Promise<string> {
+  await requireFile(file);
+  const { findFolderOfUsers } = await import('#core/jobs/handoff/project-root');
+  return findFolderOfUsers(file);
+}

@@ -8,7 +8,7 @@ import { BodiesOfFiles } from './bodies-of-files';
 import { FINDINGS, FINE } from './exit';
 import { addFlags, choicesFrom, inCommandWords } from './flags';
 import { printJson, printLine, printLines } from './output';
-import { openToRead, projectAround, requireFile } from './reading';
+import { folderOfUsers, openToRead, projectAround, requireFile } from './reading';
 
 /**
  * Adds the command of a report: its flags come from its choices, what it prints from its words.
@@ -24,17 +24,21 @@ export function addReportCommand<Choices extends object, Data extends object>(
   const command = program.command(name).description(inCommandWords(purpose));
   if (!isAsked) return;
   const isZip = accepts.what === 'received';
-  command.argument(argument === undefined ? '<DIR>' : isZip ? '<ZIP>' : '<FILE>');
+  const isOfSeveral = accepts.what === 'files';
+  command.argument(argument === undefined ? '<DIR>' : isZip ? '<ZIP>' : isOfSeveral ? '<FILE...>' : '<FILE>');
   const flags = addFlags(command, report.choices, argument === undefined ? [] : [argument]);
   if (argument !== undefined && !isOfOneFile)
     command.option('--root <DIR>', 'the folder that links may lead to');
   if (report.tables) command.option('--csv', 'print the main table as CSV');
-  command.option('--json', 'print JSON for programs').action(async (place: string) => {
+  command.option('--json', 'print JSON for programs').action(async (named: string | string[]) => {
+    const places = typeof named === 'string' ? [named] : named;
+    const [place] = places as [string];
     const given: { json?: boolean; csv?: boolean; root?: string } = command.opts();
-    const root = argument === undefined ? place : await rootOf(place, given.root, isOfOneFile === true);
+    const root = argument === undefined ? place : await rootOf(place, given.root, report);
     const files = await openToRead(root);
-    const inside = isZip ? place : slashed(path.relative(files.root, path.resolve(place)));
-    const asked = { ...choicesFrom(command, flags), ...(argument !== undefined && { [argument]: inside }) };
+    const inside = places.map((one) => (isZip ? one : slashed(path.relative(files.root, path.resolve(one)))));
+    const subject = isOfSeveral ? inside : inside[0];
+    const asked = { ...choicesFrom(command, flags), ...(argument !== undefined && { [argument]: subject }) };
     const { data, words, tables, hasFindings } = await lookAt(report, contextIn(files), asked);
     if (given.json) printJson(report.json?.(data) ?? data);
     else if (given.csv) printLine(csvOf(tables[0]!));
@@ -44,9 +48,14 @@ export function addReportCommand<Choices extends object, Data extends object>(
 }
 
 /** The folder to look in. @throws Refusal for a file that is not there */
-async function rootOf(file: string, given: string | undefined, isAlone: boolean): Promise<string> {
+async function rootOf(
+  file: string,
+  given: string | undefined,
+  { isOfOneFile, isAboutUsers }: Pick<Report, 'isOfOneFile' | 'isAboutUsers'>,
+): Promise<string> {
   if (given !== undefined) return given;
-  if (!isAlone) return projectAround(file);
+  if (isAboutUsers) return folderOfUsers(file);
+  if (!isOfOneFile) return projectAround(file);
   await requireFile(file);
   return path.dirname(path.resolve(file));
 }

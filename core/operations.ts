@@ -21,6 +21,7 @@ import { SPLIT } from './jobs/split/operation';
 import { STAND_IN } from './jobs/stand-in/operation';
 import { TREE } from './jobs/tree/report';
 import { REDO, UNDO } from './jobs/undo/operation';
+import { USED_IN, USES } from './jobs/uses/report';
 import { VERIFY } from './jobs/verify/report';
 import { VIEW } from './jobs/view/operation';
 import type { Operation } from './operation';
@@ -33,6 +34,8 @@ export const REGISTRY: readonly (Operation<any, any, any> | Report<any, any>)[] 
   VIEW,
   REPAIR,
   SCAN,
+  USES,
+  USED_IN,
   RENEW,
   followBy(operationNamed),
   DETACH,

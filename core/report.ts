@@ -64,6 +64,8 @@ export interface Report<Choices extends object = object, Data extends object = o
   argument?: keyof Choices & string;
   /** It reads that one file and nothing around it. */
   isOfOneFile?: true;
+  /** It is about what leads to its files as well: its command looks in the whole project, not just below them. */
+  isAboutUsers?: true;
   /** @throws Refusal in words for the person who asked */
   look(context: LookContext, choices: Choices): Promise<Data>;
   /** What programs get, where it is not the data itself. */

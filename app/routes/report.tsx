@@ -33,11 +33,12 @@ export const loader = inProject('viewer', async ({ db, project }, { request }: R
   const { accepts, argument } = report;
   const isOfFile = accepts.what === 'file';
   if (isOfFile) requireNamed(scanned, searchParams.get(accepts.parameter!));
-  const files = isOfFile
-    ? [...scanned.files.values()].flatMap((file) =>
-        canStartFrom(accepts, [fileToWorkOn(scanned, file)]) ? [file.path] : [],
-      )
-    : [];
+  const files =
+    isOfFile || accepts.what === 'files'
+      ? [...scanned.files.values()].flatMap((file) =>
+          canStartFrom(accepts, [fileToWorkOn(scanned, file)]) ? [file.path] : [],
+        )
+      : [];
   return { entry: plainEntry(report), argument: argument ?? null, files, choices: otherChoices(report) };
 });
 

@@ -1,9 +1,10 @@
-import { Button, TextInput } from '@mantine/core';
+import { Button, MultiSelect, TextInput } from '@mantine/core';
 import { useState } from 'react';
-import { useOutletContext } from 'react-router';
+import { Link, useOutletContext } from 'react-router';
 import type { RegistryEntry } from '#core/entry';
 import type { LinkState } from '#core/files/links/resolve';
 import type { LookedAt, ReportColumn, ReportTable } from '#core/report';
+import { readPaths, writePaths } from '../../ui/address/paths-in-address';
 import { useTyped, useView } from '../../ui/address/useView';
 import { count } from '../../ui/format';
 import { PageTitle } from '../../ui/frame/PageTitle';
@@ -12,8 +13,10 @@ import { Ledger, type LedgerColumn } from '../../ui/ledger/Ledger';
 import { saveText } from '../../ui/ledger/save-text';
 import { numberInWords } from '../../ui/measures/measures';
 import layout from '../../ui/operation/OperationPage.module.css';
+import { addressOf } from '../../ui/operation/operations';
 import { SegmentedControl, Select } from '../../ui/options';
 import { PathText } from '../../ui/PathText';
+import { PathItems } from '../../ui/project/PathItems';
 import type { ProjectContext } from '../../ui/project/project-context';
 import { pickFiles } from '../../ui/sending/bring';
 import { sendFiles } from '../../ui/sending/upload';
@@ -36,7 +39,8 @@ export function ReportScreen({ entry, argument, files, choices }: ReportScreenPr
   const [view, change] = useView();
   const [about, setAbout] = useState<string | null>(null);
   const parameter = accepts.parameter ?? 'file';
-  const subject = accepts.what === 'file' ? (view.get(parameter) ?? files[0] ?? null) : about;
+  const isOfFiles = accepts.what === 'file' || accepts.what === 'files';
+  const subject = subjectOf(accepts.what, view.get(parameter), files, about);
   const given = choices.flatMap((choice) => {
     const value = view.get(choice.name);
     return value ? [[choice.name, value] as const] : [];
@@ -61,13 +65,28 @@ export function ReportScreen({ entry, argument, files, choices }: ReportScreenPr
             label="File"
             className={classes.file}
             data={files}
-            value={subject}
+            value={subject as string | null}
             searchable
             limit={200}
             nothingFoundMessage="No file of that name"
             onChange={(path) => change({ [parameter]: path })}
           />
         )}
+        {accepts.what === 'files' && (
+          <MultiSelect
+            label="Files"
+            className={classes.files}
+            placeholder={subject === null ? 'Type a name' : undefined}
+            data={files}
+            value={(subject as string[] | null) ?? []}
+            searchable
+            limit={100}
+            hidePickedOptions
+            nothingFoundMessage="No file of that name"
+            onChange={(paths) => change({ [parameter]: paths.length > 0 ? writePaths(paths) : null })}
+          />
+        )}
+        <Siblings entry={entry} />
         {accepts.what === 'received' && <FromThisComputer onSent={setAbout} />}
         {choices.map((choice) => (
           <ChoiceField key={choice.name} {...choice} />
@@ -93,9 +112,7 @@ export function ReportScreen({ entry, argument, files, choices }: ReportScreenPr
           It was stopped. <Button onClick={looking.again}>Look again</Button>
         </p>
       )}
-      {accepts.what === 'file' && files.length === 0 && (
-        <p className="muted">No file of this project can be asked this.</p>
-      )}
+      {isOfFiles && files.length === 0 && <p className="muted">No file of this project can be asked this.</p>}
       {isChosen && !shown && refusal === null && !progress && !isStopped && (
         <p className="muted" role="status">
           Looking…
@@ -111,6 +128,43 @@ export function ReportScreen({ entry, argument, files, choices }: ReportScreenPr
       )}
     </div>
   );
+}
+
+/** What a report is about: a file that the address names, else the first; the files that it names; or what was sent. */
+function subjectOf(
+  what: RegistryEntry['accepts']['what'],
+  named: string | null,
+  files: readonly string[],
+  sent: string | null,
+): string | string[] | null {
+  if (what === 'file') return named ?? files[0] ?? null;
+  if (what !== 'files') return sent;
+  const paths = [...readPaths(named)];
+  return paths.length > 0 ? paths : null;
+}
+
+/** The other reports of the same place that are about files, each about the same ones. */
+function Siblings({ entry }: { entry: RegistryEntry }) {
+  const { projectId, operations } = useOutletContext<ProjectContext>();
+  const [view] = useView();
+  if (entry.accepts.what !== 'files') return null;
+  const alike = operations.filter(
+    ({ kind, place, accepts }) => kind === 'report' && place === entry.place && accepts.what === 'files',
+  );
+  const paths = [...readPaths(view.get(entry.accepts.parameter ?? 'file'))];
+  return alike
+    .filter(({ name }) => name !== entry.name)
+    .map((other) => (
+      <Button
+        key={other.name}
+        variant="default"
+        component={Link}
+        to={addressOf(projectId, other, paths)}
+        title={other.purpose}
+      >
+        {other.title}
+      </Button>
+    ));
 }
 
 function FromThisComputer({ onSent }: { onSent: (upload: string) => void }) {
@@ -200,6 +254,7 @@ function FoundTable({ table: { title, columns, rows } }: { table: ReportTable })
     cell: ({ cells }) => shownValue(cells[n], column.kind),
     sort: ({ cells }) => cells[n] ?? null,
   }));
+  const paths = columns.findIndex(({ kind }) => kind === 'path');
   return (
     <section className={layout.table} aria-label={title}>
       <Ledger
@@ -209,6 +264,7 @@ function FoundTable({ table: { title, columns, rows } }: { table: ReportTable })
         keyOf={({ key }) => key}
         selected={selected}
         onSelect={({ key }) => setSelected(key)}
+        menu={paths < 0 ? undefined : ([row]) => <PathItems path={row?.cells[paths] as string | null} />}
         empty="Nothing to list."
       />
     </section>

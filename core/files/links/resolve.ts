@@ -16,9 +16,12 @@ export interface Resolution {
   reason: string;
   /** The files that fit equally well, when there are several. */
   rivals?: string[];
-  /** Found by its name alone, in another folder than the link says. */
-  isFar?: boolean;
+  /** How the one file, or those that fit, were found. */
+  found?: FoundBy;
 }
+
+/** How a link was found: at its written path, in the folder of its holder, in a search folder, or as the only file of that name. */
+export type FoundBy = 'as written' | 'beside' | 'search folder' | 'by name';
 
 /** Finds project files by path or name, without regard to case. Building it costs one pass over the paths. */
 export class PathIndex {
@@ -75,14 +78,16 @@ export function resolveWritten(
 
   const inside = origin === 'relative' ? resolveSegments(folder, segments) : undefined;
   if (inside !== undefined) {
-    const found = decide(index.atPath(inside), () => 'Found where the link says.');
+    const found = decide(index.atPath(inside), 'as written', () => 'Found where the link says.');
     if (found) return found;
   }
-  const besides: [string, string][] = [[folder, 'beside the assembly']];
-  for (const search of searchFolders) besides.push([search, `in the search folder ${search || '/'}`]);
-  for (const [place, words] of besides) {
+  const besides: [string, FoundBy, string][] = [[folder, 'beside', 'beside the assembly']];
+  for (const search of searchFolders)
+    besides.push([search, 'search folder', `in the search folder ${search || '/'}`]);
+  for (const [place, by, words] of besides) {
     const found = decide(
       index.atPath(joinPath(place, name)),
+      by,
       () => `Not at the written path, but found ${words}.`,
     );
     if (found) return found;
@@ -90,22 +95,23 @@ export function resolveWritten(
   const anywhere = index.named(name).filter((path) => path !== holder);
   const found = decide(
     anywhere,
+    'by name',
     (path) =>
       `${pathTrouble(origin, inside)}; ${folderOf(path) || 'the top folder'} has the only file of that name.`,
   );
-  if (found) return { ...found, isFar: true };
+  if (found) return found;
   return { state: 'missing', to: null, reason: missingReason(origin, inside, name) };
 }
 
-function decide(found: string[], reason: (path: string) => string): Resolution | undefined {
-  if (found.length === 0) return undefined;
-  if (found.length === 1) return { state: 'sound', to: found[0]!, reason: reason(found[0]!) };
-  const rivals = [...found].sort();
+function decide(fitting: string[], found: FoundBy, reason: (path: string) => string): Resolution | undefined {
+  if (fitting.length === 0) return undefined;
+  if (fitting.length === 1) return { state: 'sound', to: fitting[0]!, reason: reason(fitting[0]!), found };
+  const rivals = [...fitting].sort();
   const names =
     rivals.length > 3
       ? `${rivals.slice(0, 3).join(', ')} and ${rivals.length - 3} more`
       : rivals.join(' and ');
-  return { state: 'ambiguous', to: null, reason: `${rivals.length} files fit: ${names}.`, rivals };
+  return { state: 'ambiguous', to: null, reason: `${rivals.length} files fit: ${names}.`, rivals, found };
 }
 
 function pathTrouble(origin: string, inside: string | undefined): string {

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { columns, plural } from '#core/command/words';
 import { isBroken } from '#core/files/links/resolve';
+import { LINK_KINDS } from '#core/project/formats/kinds';
 import { report } from '#core/report';
 import { reportOf, type ScanReport } from './scan-report';
 
@@ -36,14 +37,18 @@ export const SCAN = report<ScanChoices, ScanReport>({
         { title: 'Leads to', kind: 'path' },
         { title: 'Written', kind: 'path' },
         { title: 'Kind', kind: 'short' },
+        { title: 'Found', kind: 'short' },
+        { title: 'Times', kind: 'number' },
         { title: 'Why' },
       ],
-      rows: links.map(({ from, kind, written, to, state, reason }) => [
+      rows: links.map(({ from, kind, written, to, state, reason, found, occurrences }) => [
         from,
         state,
         to,
         written,
         kind,
+        found,
+        LINK_KINDS[kind].places ? occurrences : null,
         reason,
       ]),
     },

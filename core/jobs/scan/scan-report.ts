@@ -1,4 +1,5 @@
-import type { LinkState } from '#core/files/links/resolve';
+import type { FoundBy, LinkState } from '#core/files/links/resolve';
+import type { LinkKind } from '#core/project/formats/kinds';
 import type { FileRole } from '#core/project/formats/link-format';
 import { bodyCount, ownProducts } from '#core/project/scan/content';
 import { countLeaves } from '#core/project/scan/counts';
@@ -22,11 +23,13 @@ export interface ScanReport {
   }[];
   links: {
     from: string;
-    kind: string;
+    kind: LinkKind;
     written: string;
     to: string | null;
     state: LinkState;
     reason: string;
+    /** Null where nothing was found. */
+    found: FoundBy | null;
     occurrences: number;
   }[];
   roots: string[];
@@ -62,13 +65,14 @@ export function reportOf(project: Project): ScanReport {
       error: scan.error ?? scan.damage,
       isReadable: scan.error === null,
     })),
-    links: project.links.map(({ holder, kind, written, to, state, reason, occurrences }) => ({
+    links: project.links.map(({ holder, kind, written, to, state, reason, found, occurrences }) => ({
       from: holder,
       kind,
       written,
       to,
       state,
       reason,
+      found: found ?? null,
       occurrences,
     })),
     roots,

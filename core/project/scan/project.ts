@@ -1,6 +1,6 @@
 import { findLoops } from '#core/files/links/loops';
 import { baseName } from '#core/files/links/paths';
-import { type LinkState, PathIndex, resolveWritten } from '#core/files/links/resolve';
+import { type FoundBy, type LinkState, PathIndex, resolveWritten } from '#core/files/links/resolve';
 import { append, groupBy } from '#core/multimap';
 import type { SourceMemory } from '#core/product/source/memory';
 import { LINK_KINDS, type LinkKind } from '#core/project/formats/kinds';
@@ -25,11 +25,13 @@ export interface ProjectLink {
   to: string | null;
   state: LinkState;
   reason: string;
-  /** How many times the holder places the component. */
+  /** How many times the holder places the component, all levels of its own structure multiplied. */
   occurrences: number;
   /** The holder's products that stand for the target. */
   definitions: number[];
   rivals: string[];
+  /** How it was found; left out where nothing was. */
+  found?: FoundBy;
   /** The file that it was found at and that is another part than the holder asks for. */
   doubted?: string;
   /** For a source: which version was taken, and which bodies of it. */
@@ -69,7 +71,6 @@ export function* resolveSteps(scanned: Iterable<ScannedFile>, options: ResolveOp
   );
   const index = new PathIndex(files.keys());
   const links: ProjectLink[] = [];
-  const far = new Set<ProjectLink>();
   let steps = 0;
   yield;
   for (const { path, scan } of files.values()) {
@@ -78,7 +79,7 @@ export function* resolveSteps(scanned: Iterable<ScannedFile>, options: ResolveOp
     const placings = countPlacings(scan);
     for (const link of scan.links) {
       if (steps++ % RESTS === 0) yield;
-      const { state, to, reason, rivals, isFar } = resolveWritten(
+      const { state, to, reason, rivals, found } = resolveWritten(
         path,
         link.written,
         index,
@@ -96,8 +97,8 @@ export function* resolveSteps(scanned: Iterable<ScannedFile>, options: ResolveOp
         occurrences,
         definitions: link.definitions,
         rivals: rivals ?? [],
+        ...(found !== undefined && { found }),
       };
-      if (isFar) far.add(resolved);
       if (link.source) {
         resolved.source = link.source;
         const now = to === null ? undefined : files.get(to)?.sha256;
@@ -118,7 +119,7 @@ export function* resolveSteps(scanned: Iterable<ScannedFile>, options: ResolveOp
       holder: link.holder,
       definitions: link.definitions,
       to: link.to,
-      isFar: far.has(link),
+      isFar: link.found === 'by name',
       link,
     }));
   yield;
@@ -165,11 +166,26 @@ export function* resolveSteps(scanned: Iterable<ScannedFile>, options: ResolveOp
   };
 }
 
-/** How often the file places each of its products. */
-function countPlacings(scan: ContentScan): Map<number, number> {
+/** How often the file places each of its products, all levels of its own structure multiplied. What stands in a circle counts as far as it is reached. */
+function countPlacings({ products }: ContentScan): Map<number, number> {
+  const waitingFor = new Map<number, number>();
+  for (const { occurrences } of products)
+    for (const { child } of occurrences) waitingFor.set(child, (waitingFor.get(child) ?? 0) + 1);
+  if (waitingFor.size === 0) return waitingFor;
+  const byDefinition = new Map(products.map((product) => [product.definition, product]));
   const placings = new Map<number, number>();
-  for (const { occurrences } of scan.products)
-    for (const { child } of occurrences) placings.set(child, (placings.get(child) ?? 0) + 1);
+  const ready = products.filter(({ definition }) => !waitingFor.has(definition));
+  for (const { definition, occurrences } of ready) {
+    // What nothing places is there once.
+    const times = placings.get(definition) ?? 1;
+    for (const { child } of occurrences) {
+      placings.set(child, (placings.get(child) ?? 0) + times);
+      const left = waitingFor.get(child)! - 1;
+      waitingFor.set(child, left);
+      const product = left === 0 ? byDefinition.get(child) : undefined;
+      if (product) ready.push(product);
+    }
+  }
   return placings;
 }
 
