@@ -1,13 +1,15 @@
+import { existsSync } from 'node:fs';
 import path from 'node:path';
 import type { Command } from 'commander';
 import Papa from 'papaparse';
-import { slashed } from '#core/command/out-file';
+import { slashed, writeWhole } from '#core/command/out-file';
 import { FolderFileSet } from '#core/project/change/folder/folder';
+import { Refusal } from '#core/refusal';
 import { type LookContext, lookAt, type Report, type ReportTable } from '#core/report';
 import { BodiesOfFiles } from './bodies-of-files';
 import { FINDINGS, FINE } from './exit';
 import { addFlags, choicesFrom, inCommandWords } from './flags';
-import { printJson, printLine, printLines } from './output';
+import { printBytes, printJson, printLine, printLines } from './output';
 import { folderOfUsers, openToRead, projectAround, requireFile } from './reading';
 
 /**
@@ -29,11 +31,14 @@ export function addReportCommand<Choices extends object, Data extends object>(
   const flags = addFlags(command, report.choices, argument === undefined ? [] : [argument]);
   if (argument !== undefined && !isOfOneFile)
     command.option('--root <DIR>', 'the folder that links may lead to');
-  if (report.tables) command.option('--csv', 'print the main table as CSV');
+  if (report.tables) {
+    command.option('--csv', 'print the main table as CSV');
+    command.option('--xlsx [FILE]', 'write the tables as a workbook, to FILE or to where is printed');
+  }
   command.option('--json', 'print JSON for programs').action(async (named: string | string[]) => {
     const places = typeof named === 'string' ? [named] : named;
     const [place] = places as [string];
-    const given: { json?: boolean; csv?: boolean; root?: string } = command.opts();
+    const given: { json?: boolean; csv?: boolean; xlsx?: true | string; root?: string } = command.opts();
     const root = argument === undefined ? place : await rootOf(place, given.root, report);
     const files = await openToRead(root);
     const inside = places.map((one) => (isZip ? one : slashed(path.relative(files.root, path.resolve(one)))));
@@ -41,6 +46,7 @@ export function addReportCommand<Choices extends object, Data extends object>(
     const asked = { ...choicesFrom(command, flags), ...(argument !== undefined && { [argument]: subject }) };
     const { data, words, tables, hasFindings } = await lookAt(report, contextIn(files), asked);
     if (given.json) printJson(report.json?.(data) ?? data);
+    else if (given.xlsx !== undefined) await writeWorkbook(tables, given.xlsx);
     else if (given.csv) printLine(csvOf(tables[0]!));
     else printLines(words);
     onDone(hasFindings ? FINDINGS : FINE);
@@ -80,6 +86,16 @@ function contextIn(files: FolderFileSet): LookContext {
     progress: async () => {},
     signal: new AbortController().signal,
   };
+}
+
+/** @param to a file, which is written whole or not at all; else where is printed. @throws Refusal for a file that is there */
+async function writeWorkbook(tables: readonly ReportTable[], to: true | string): Promise<void> {
+  if (to !== true && existsSync(to)) throw new Refusal(`${to} exists already. Choose another name, or remove it first.`);
+  const { workbookOf } = await import('#core/command/workbook');
+  const content = Buffer.from(await (await workbookOf(tables)).arrayBuffer());
+  if (to === true) return printBytes(content);
+  await writeWhole(path.resolve(to), content);
+  printLine(`Wrote ${to}.`);
 }
 
 function csvOf({ columns, rows }: ReportTable): string {

@@ -1,5 +1,8 @@
 import { plainEntry, type RegistryEntry } from './entry';
+import { ATTACH } from './jobs/attach/operation';
 import { BODIES } from './jobs/bodies/report';
+import { MATERIAL } from './jobs/bom/material-operation';
+import { BOM } from './jobs/bom/report';
 import { COMPARE } from './jobs/compare/report';
 import { CUT } from './jobs/cut/operation';
 import { DETACH, followBy } from './jobs/follow/operation';
@@ -32,6 +35,8 @@ import type { Report } from './report';
 export const REGISTRY: readonly (Operation<any, any, any> | Report<any, any>)[] = [
   TREE,
   VIEW,
+  BOM,
+  MATERIAL,
   REPAIR,
   SCAN,
   USES,
@@ -39,6 +44,7 @@ export const REGISTRY: readonly (Operation<any, any, any> | Report<any, any>)[] 
   RENEW,
   followBy(operationNamed),
   DETACH,
+  ATTACH,
   SPLIT,
   CUT,
   PACKAGE,

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { Part21File } from '#core/files/part21/file';
 import { writeBoxPart } from '#core/testing/box-part';
-import { statedSizes } from './stated-size';
+import { statedFacts } from './properties';
 import { readStructure } from './structure';
 
 /** A part with more records, in which <DEF> and <SHAPE> stand for its definition and its shape, <CTX> for the context of its geometry. */
@@ -28,7 +28,8 @@ const METRES = `
 #9012=DERIVED_UNIT((#9011));
 #9013=DERIVED_UNIT_ELEMENT(#9010,2.);
 #9014=DERIVED_UNIT((#9013));`;
-const only = (file: Part21File) => [...statedSizes(file).values()];
+const only = (file: Part21File) =>
+  [...statedFacts(file).values()].flatMap(({ size }) => (size ? [size] : []));
 
 describe('what a file states of the size of a part', () => {
   it.each(['<DEF>', '<SHAPE>'])('is read from properties of its %s, in the unit that is written', (of) => {

@@ -15,29 +15,18 @@ const MEASURES: { [keyword: string]: { of: keyof StatedSize; power: number } } =
   AREA_MEASURE: { of: 'area', power: 2 },
 };
 
-/**
- * Volume and area as they are stated for product definitions, by the definition's number. Stand-ins have them, too: some systems
- * write the component's own there. The first of each counts. Cost grows with the properties of the file.
- */
-export function statedSizes(file: Part21File): Map<number, StatedSize> {
-  const sizes = new Map<number, StatedSize>();
-  for (const id of file.idsOfType('PROPERTY_DEFINITION_REPRESENTATION')) {
-    const parameters = file.entity(id, 'PROPERTY_DEFINITION_REPRESENTATION')!;
-    const of = referenceOf(file.entity(referenceOf(parameters[0]), 'PROPERTY_DEFINITION')?.[2]);
-    const representation = file.parameters(referenceOf(parameters[1]));
-    if (of === undefined || !representation) continue;
-    const shape = file.entity(of, 'PRODUCT_DEFINITION_SHAPE');
-    const definition = shape ? referenceOf(shape[2]) : of;
-    if (definition === undefined) continue;
-    for (const item of referencesOf(representation[1])) {
-      const measure = measureOf(file, item, referenceOf(representation[2]));
-      if (!measure) continue;
-      const size = sizes.get(definition) ?? {};
-      size[measure.of] ??= measure.value;
-      sizes.set(definition, size);
-    }
-  }
-  return sizes;
+/** Adds what an item of a representation says of the size of a part. The first of each counts. */
+export function addToSize(
+  facts: { size?: StatedSize },
+  file: Part21File,
+  item: number,
+  context: number | undefined,
+): void {
+  const measure = measureOf(file, item, context);
+  if (!measure) return;
+  const size = facts.size ?? {};
+  size[measure.of] ??= measure.value;
+  facts.size = size;
 }
 
 function measureOf(
@@ -45,7 +34,7 @@ function measureOf(
   item: number,
   context: number | undefined,
 ): { of: keyof StatedSize; value: number } | undefined {
-  const [measure, unit] = valueAndUnit(file, item);
+  const [measure, unit] = measureAndUnit(file, item);
   if (!(measure instanceof Typed)) return undefined;
   const known = MEASURES[measure.keyword];
   const value = numberOf(measure.value);
@@ -56,8 +45,8 @@ function measureOf(
   return { of: known.of, value: value * (scaleOf(file, unit, known.power) ?? fromContext()) };
 }
 
-/** A measure item stands alone, or as one of several records of an instance. */
-function valueAndUnit(file: Part21File, item: number): [Parameter | undefined, number | undefined] {
+/** The measure of an item with its unit. Such an item stands alone, or as one of several records of an instance. */
+export function measureAndUnit(file: Part21File, item: number): [Parameter | undefined, number | undefined] {
   const alone = file.typeOf(item) === 'MEASURE_REPRESENTATION_ITEM' ? file.parameters(item) : undefined;
   const [value, unit] = alone?.slice(1) ?? file.entity(item, 'MEASURE_WITH_UNIT') ?? [];
   return [value, referenceOf(unit)];

@@ -6,7 +6,8 @@ import { readColours } from './colours';
 import { facesOf, shellsOf } from './faces';
 import { IDENTITY, invertRigid, isIdentity, type Matrix4, multiply } from './matrix';
 import { axisPlacement, mappedPlacement } from './placements';
-import { type StatedSize, statedSizes } from './stated-size';
+import { type StatedProperty, statedFacts } from './properties';
+import type { StatedSize } from './stated-size';
 import { type LengthUnit, lengthUnitOfContext, MILLIMETRE } from './units';
 
 export type BodyKind = 'solid' | 'surface';
@@ -55,6 +56,10 @@ export interface Product {
   occurrences: Occurrence[];
   /** Name of its material (ISO 10303-45, material_designation); left out when the file names none. */
   material?: string;
+  /** Of its material, kg/m³; left out when the file does not say. */
+  density?: number;
+  /** What else the file says of it, in words and measures; left out where it says nothing. */
+  properties?: StatedProperty[];
   /** Left out when the file does not say. */
   use?: Use;
   /** It has neither bodies nor components, nor curves, points or anything else to be seen. */
@@ -115,9 +120,13 @@ class StructureReader {
     this.readMappedOccurrences(definitions, placed.unplaced);
     this.readMaterials(definitions);
     this.readRawMaterials(definitions);
-    for (const [definition, size] of statedSizes(this.file)) {
+    for (const [definition, { size, material, density, properties }] of statedFacts(this.file)) {
       const product = definitions.get(definition);
-      if (product) product.statedSize = size;
+      if (!product) continue;
+      if (size) product.statedSize = size;
+      if (material !== undefined) product.material ??= material;
+      if (density !== undefined) product.density = density;
+      if (properties) product.properties = properties;
     }
     nameOccurrences(definitions);
     for (const product of products)

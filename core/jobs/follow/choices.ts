@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { MOST_CHOSEN } from '#core/misfit';
 
 const source = z.string().min(1).describe('the file that others came out of');
+const model = z.string().min(1).describe('the file that others came out of, or are attached to');
 
 export const FollowChoices = z.object({
   source,
@@ -15,12 +16,12 @@ export const FollowChoices = z.object({
 export type FollowChoices = z.infer<typeof FollowChoices>;
 
 export const DetachChoices = z.object({
-  source,
+  source: model,
   files: z
     .array(z.string())
     .max(MOST_CHOSEN)
     .nullable()
     .default(null)
-    .describe('only these files; all that came out of the source unless it is said'),
+    .describe('only these files; all that came out of it, or are attached to it, unless it is said'),
 });
 export type DetachChoices = z.infer<typeof DetachChoices>;

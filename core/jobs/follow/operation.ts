@@ -26,11 +26,11 @@ export function followBy(operations: OperationByName) {
   });
 }
 
-/** Detaches files from their source. */
+/** Detaches files from their source, or from a model that the manifest attaches them to. */
 export const DETACH = operation<DetachChoices, null, unknown, Planning>({
   name: 'detach',
   title: 'Detach from the source',
-  purpose: 'Let files that came out of a source no longer follow it.',
+  purpose: 'Let files that came out of a source, or are attached to it, no longer belong to it.',
   place: 'links',
   page: 'sources',
   role: 'editor',

@@ -10,6 +10,7 @@ import {
 } from '#core/files/links/paths';
 import { isBroken } from '#core/files/links/resolve';
 import { append } from '#core/multimap';
+import { onceFor } from '#core/once';
 import type { FileSet } from '#core/project/change/file-set';
 import { rewriteLinks } from '#core/project/formats/formats';
 import { LINK_KINDS, type LinkKind } from '#core/project/formats/kinds';
@@ -121,6 +122,7 @@ function packedFiles(
       const isWanted = packed === 'always' || asked[kind] || (isAbout && chosen.has(path));
       if (to !== null && isWanted) found.add(to);
     }
+    if (attachments) for (const { file } of project.attached.get(path) ?? []) found.add(file);
     if (!drawings) continue;
     for (const { holder, kind } of project.usedBy.get(path) ?? [])
       if (LINK_KINDS[kind].isAbout) found.add(holder);
@@ -128,11 +130,24 @@ function packedFiles(
   return [...found];
 }
 
+/** The models that files are attached to, by the file. */
+const attachedTo = onceFor((project: Project): ReadonlyMap<string, string[]> => {
+  const models = new Map<string, string[]>();
+  for (const [model, attached] of project.attached)
+    for (const { file } of attached) append(models, file, model);
+  return models;
+});
+
 function whyPacked(project: Project, path: string, inside: ReadonlyMap<string, string>): string {
   const about = (project.uses.get(path) ?? []).filter(
     ({ kind, to }) => LINK_KINDS[kind].isAbout && to !== null && inside.has(to),
   );
   if (about.length > 0) return `Drawing of ${listed(about.map(({ to }) => to!))}`;
+  const models =
+    attachedTo(project)
+      .get(path)
+      ?.filter((model) => inside.has(model)) ?? [];
+  if (models.length > 0) return `Attached to ${listed(models)}`;
   const users = (project.usedBy.get(path) ?? []).filter(
     ({ holder, kind }) => inside.has(holder) && !LINK_KINDS[kind].isAbout,
   );

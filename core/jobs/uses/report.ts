@@ -3,7 +3,7 @@ import { columns, plural } from '#core/command/words';
 import { isBroken } from '#core/files/links/resolve';
 import { LINK_KINDS } from '#core/project/formats/kinds';
 import { type Project, rootsOf } from '#core/project/scan/project';
-import { type Direction, rootsReached, type TracedFile, trace } from '#core/project/scan/trace';
+import { type Direction, linkGraphOf, rootsReached, type TracedFile, trace } from '#core/project/scan/trace';
 import { Refusal } from '#core/refusal';
 import { type Report, report } from '#core/report';
 
@@ -143,9 +143,10 @@ function usesReport({
 function usesOf(project: Project, asked: readonly string[], direction: Direction): Uses {
   for (const path of asked) if (!project.files.has(path)) throw new Refusal(`There is no file ${path}.`);
   const roots = new Set(rootsOf(project));
+  const graph = linkGraphOf(project);
   return {
     asked: [...asked],
-    files: trace(project, asked, direction, roots),
-    roots: rootsReached(project, asked, roots),
+    files: trace(graph, asked, direction, roots),
+    roots: rootsReached(graph, asked, roots),
   };
 }

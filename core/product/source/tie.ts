@@ -1,11 +1,9 @@
 import { z } from 'zod';
-import { eachReference } from '#core/files/part21/each-reference';
 import { Part21File } from '#core/files/part21/file';
 import type { WrittenString } from '#core/files/part21/one-parameter';
 import type { Reference } from '#core/files/part21/parameters';
-import { withoutInstances } from '#core/files/part21/remove';
+import { leavingWith, withoutInstances } from '#core/files/part21/remove';
 import type { Part21Builder } from '#core/files/part21/write';
-import { append } from '#core/multimap';
 import { documentsOfSource, readDocumentSources } from './document-tie';
 import { MadeReport } from './made-report';
 import { bodyIn, digestIn, type SourceMemory } from './memory';
@@ -150,25 +148,15 @@ const PARTS_OF_A_TIE =
  */
 export function withoutSource(bytes: Uint8Array, written: string): Uint8Array {
   const file = Part21File.read(bytes);
-  const { ids, contents, ends, count } = file.index;
-  const users = new Map<number, number[]>();
-  for (let n = 0; n < count; n++)
-    eachReference(bytes, contents[n]!, ends[n]!, (referred) => append(users, referred, ids[n]!));
-
-  // 1. What names the source, and the assignments and references that are about nothing else.
-  const properties = sourceRepresentations(file, written)
-    .flatMap((representation) => users.get(representation) ?? [])
-    .map((link) => file.referenceOf(link, 0)!);
-  const named = [...properties, ...documentsOfSource(file, readDocumentSources(file).keys(), written)];
-  const leaving = new Set<number>(named);
-  for (const id of named) for (const user of users.get(id) ?? []) leaving.add(user);
-
-  // 2. What only they used, but never the product.
-  for (const id of leaving) {
-    eachReference(bytes, file.contentOf(id)!.content, file.contentOf(id)!.end, (referred) => {
-      const isOnlyTheirs = (users.get(referred) ?? []).every((user) => leaving.has(user));
-      if (isOnlyTheirs && PARTS_OF_A_TIE.test(file.typeOf(referred) ?? '')) leaving.add(referred);
-    });
-  }
+  const leaving = leavingWith(
+    file,
+    (users) => [
+      ...sourceRepresentations(file, written)
+        .flatMap((representation) => users.get(representation) ?? [])
+        .map((link) => file.referenceOf(link, 0)!),
+      ...documentsOfSource(file, readDocumentSources(file).keys(), written),
+    ],
+    (id) => PARTS_OF_A_TIE.test(file.typeOf(id) ?? ''),
+  );
   return withoutInstances(file, leaving);
 }

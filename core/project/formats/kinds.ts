@@ -1,5 +1,13 @@
 /** What a link means, by kind. Whoever needs to know asks this table; nobody asks which format a file has. */
-export type LinkKind = 'component' | 'resource' | 'source' | 'context' | 'drawing' | 'attachment' | 'view';
+export type LinkKind =
+  | 'component'
+  | 'resource'
+  | 'source'
+  | 'context'
+  | 'drawing'
+  | 'attachment'
+  | 'view'
+  | 'listed';
 
 interface KindOfLink {
   /** The holder places the target: it is below the holder in the structure. */
@@ -22,6 +30,7 @@ export const LINK_KINDS: { readonly [kind in LinkKind]: KindOfLink } = {
   drawing: { places: false, uses: false, canLoop: false, packed: 'asked', isAbout: true },
   attachment: { places: false, uses: false, canLoop: false, packed: 'asked', isAbout: false },
   view: { places: false, uses: false, canLoop: false, packed: 'asked', isAbout: false },
+  listed: { places: false, uses: false, canLoop: false, packed: 'asked', isAbout: false },
 };
 
 export const LINK_KIND_NAMES = Object.keys(LINK_KINDS) as [LinkKind, ...LinkKind[]];

@@ -1,6 +1,7 @@
 import { relativePath } from '#core/files/links/paths';
 import type { SourceMemory } from '#core/product/source/memory';
 import type { Product } from '#core/product/structure';
+import type { Attachment } from './attachments';
 import type { LinkKind } from './kinds';
 
 export type FileRole = 'part' | 'assembly' | 'drawing' | 'mesh' | 'image' | 'document' | 'other';
@@ -48,6 +49,8 @@ export interface FileFacts {
   damage: string | null;
   /** The format's own, unless the contents tell another. */
   role: FileRole;
+  /** Of a manifest: which files it attaches to which models, by the paths as they are written. */
+  attached?: Attachment[];
 }
 
 /** A link to be set anew: the one of that kind written so, and the target's project path. */

@@ -3,6 +3,7 @@ import { baseName } from '#core/files/links/paths';
 import { type FoundBy, type LinkState, PathIndex, resolveWritten } from '#core/files/links/resolve';
 import { append, groupBy } from '#core/multimap';
 import type { SourceMemory } from '#core/product/source/memory';
+import type { Attachment } from '#core/project/formats/attachments';
 import { LINK_KINDS, type LinkKind } from '#core/project/formats/kinds';
 import { MANIFEST_NAME } from '#core/project/formats/manifest';
 import { atOnce, type Steps } from '#core/steps';
@@ -47,6 +48,8 @@ export interface Project {
   /** Links by the file that they lead to. */
   usedBy: ReadonlyMap<string, readonly ProjectLink[]>;
   loops: ReadonlyMap<string, readonly string[]>;
+  /** Files that the manifest attaches to models, by the model; those that were found. */
+  attached: ReadonlyMap<string, readonly Attachment[]>;
   /** Folders in which a file is looked for when it is not at its written path. */
   searchFolders: readonly string[];
 }
@@ -162,8 +165,29 @@ export function* resolveSteps(scanned: Iterable<ScannedFile>, options: ResolveOp
       ({ to }) => to!,
     ),
     loops,
+    attached: attachedIn(files.get(MANIFEST_NAME), links),
     searchFolders: options.searchFolders ?? [],
   };
+}
+
+/** What a manifest attaches to what, by the paths at which both were found. */
+function attachedIn(
+  manifest: ScannedFile | undefined,
+  links: readonly ProjectLink[],
+): Map<string, Attachment[]> {
+  const found = new Map<string, Attachment[]>();
+  const attachments = manifest?.scan.attached ?? [];
+  if (attachments.length === 0) return found;
+  const listed = new Map(
+    links.flatMap(({ holder, kind, written, to }) =>
+      holder === MANIFEST_NAME && kind === 'listed' ? [[written, to] as const] : [],
+    ),
+  );
+  for (const attachment of attachments) {
+    const [file, to] = [listed.get(attachment.file), listed.get(attachment.to)];
+    if (file && to) append(found, to, { ...attachment, file, to });
+  }
+  return found;
 }
 
 /** How often the file places each of its products, all levels of its own structure multiplied. What stands in a circle counts as far as it is reached. */
@@ -264,6 +288,7 @@ export function belongingFiles(project: Project): Set<string> {
       if (LINK_KINDS[kind].isAbout) found.add(holder);
     for (const { to, kind } of project.uses.get(path) ?? [])
       if (to !== null && LINK_KINDS[kind].uses) found.add(to);
+    for (const { file } of project.attached.get(path) ?? []) found.add(file);
   }
   return found;
 }

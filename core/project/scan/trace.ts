@@ -1,8 +1,9 @@
 import { isBroken, type LinkState } from '#core/files/links/resolve';
 import { append } from '#core/multimap';
+import { onceFor } from '#core/once';
 import { LINK_KINDS, type LinkKind } from '#core/project/formats/kinds';
 import { MANIFEST_NAME } from '#core/project/formats/manifest';
-import type { ProjectLink } from './project';
+import type { Project, ProjectLink } from './project';
 
 /** Which way links are followed: to what files use, or to what uses them. */
 export type Direction = 'uses' | 'used-in';
@@ -38,6 +39,22 @@ export interface LinkGraph {
   /** Links by the file that they lead to. */
   usedBy: ReadonlyMap<string, readonly TracedLink[]>;
 }
+
+/** The links of a project as they are followed: what the manifest attaches to a model leads to that model, and not from the manifest. */
+export const linkGraphOf = onceFor((project: Project): LinkGraph => {
+  if (project.attached.size === 0) return project;
+  const uses = new Map<string, TracedLink[]>();
+  const usedBy = new Map<string, TracedLink[]>();
+  const add = (link: TracedLink) => {
+    append(uses, link.holder, link);
+    if (link.to !== null) append(usedBy, link.to, link);
+  };
+  for (const link of project.links) if (link.kind !== 'listed') add(link);
+  for (const [to, attached] of project.attached)
+    for (const { file } of attached)
+      add({ holder: file, kind: 'attachment', written: to, to, state: 'sound', occurrences: 0 });
+  return { uses, usedBy };
+});
 
 /** From the best to the worst: the state of a file that is met by several links. */
 const BY_WORTH: readonly LinkState[] = ['sound', 'behind', 'loop', 'ambiguous', 'missing'];

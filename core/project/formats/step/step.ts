@@ -17,7 +17,7 @@ import { unitsOutOfOrder } from './units-out-of-order';
 export const STEP: LinkFormat = {
   name: 'step',
   recognises: looksLikePart21,
-  version: 9,
+  version: 10,
   read: readStep,
   links: scanStepLinks,
   rewrite: rewriteStepLinks,

@@ -1,0 +1,172 @@
+import { densityOf } from '#core/product/materials';
+import type { StatedProperty } from '#core/product/properties';
+import type { Product } from '#core/product/structure';
+import { isStandard, type StandardMark } from '#core/project/formats/standard-marks';
+import { type ProductNode, productGraphSteps } from '#core/project/scan/product-graph';
+import { structureSteps } from '#core/project/scan/structure-table';
+import { MOST_NODES, type ProductTree, topProducts } from '#core/project/scan/tree';
+import type { Steps } from '#core/steps';
+
+/** How a bill of materials is laid out: level by level; every component once; every part once. */
+export const BILL_FORMS = ['indented', 'flat', 'parts'] as const;
+export type BillForm = (typeof BILL_FORMS)[number];
+
+/** What a part is for whoever orders: made here, bought, a standard part, or there for reference only. */
+export type PartUse = 'made' | 'bought' | 'standard' | 'reference';
+
+/** A line of a bill of materials. */
+export interface BillRow {
+  /** 1 directly below the assembly. */
+  level: number;
+  id: string;
+  name: string;
+  /** The file it is in; as it is written, where that is not there. */
+  file: string;
+  /** PRODUCT_DEFINITION in `file`; 0 where there is none. */
+  definition: number;
+  isAssembly: boolean;
+  /** Its file was not found: neither is anything known of it. */
+  isMissing: boolean;
+  /** In its assembly; in the whole where it stands once for all its places. */
+  quantity: number;
+  /** In the whole. */
+  total: number;
+  material: string | null;
+  /** kg/m³ */
+  density: number | null;
+  /** Of one, with all that is below it, mm³; null while it is not known. */
+  volume: number | null;
+  /** Of one, with all that is below it, kg; null while volume or material of something is not known. */
+  mass: number | null;
+  /** Of all in the whole, kg. */
+  totalMass: number | null;
+  use: PartUse | null;
+  properties: StatedProperty[];
+}
+
+/** What a bill knows of the size of a product's own bodies. */
+export interface BillFacts {
+  /** Of the product's own bodies, mm³; null where it is not known. */
+  volumeOf(path: string, product: Product): number | null;
+  standard: readonly StandardMark[];
+}
+
+const TO_KILOGRAMS = 1e-9;
+
+/** Own volume and mass of one product with all that it places. */
+interface Heavy {
+  volume: number | null;
+  mass: number | null;
+}
+
+/**
+ * The bill of materials of an assembly: what it places, at every level. Grows with the lines as they are written, and with the rows that come
+ * out, of which there are 200,000 at most.
+ */
+export function* billSteps(
+  tree: ProductTree,
+  path: string,
+  form: BillForm,
+  facts: BillFacts,
+): Steps<BillRow[]> {
+  if (form !== 'indented') return yield* listSteps(tree, path, form, facts);
+  const limits = { rows: MOST_NODES, instances: 0 };
+  const { rows, nodes, graph } = yield* structureSteps(tree, path, true, limits);
+  const heavy = yield* heavySteps(graph.nodes, facts);
+  return rows.flatMap(({ depth, quantity, total }, n) =>
+    depth === 0 ? [] : [rowOf(nodes[n]!, heavy, facts, { level: depth, quantity, total })],
+  );
+}
+
+/** Every component once, or only those that place nothing, with how many of it there are in the whole. */
+function* listSteps(tree: ProductTree, path: string, form: BillForm, facts: BillFacts): Steps<BillRow[]> {
+  const graph = yield* productGraphSteps(tree, topProducts(tree, path));
+  const heavy = yield* heavySteps(graph.nodes, facts);
+  const times = new Map<ProductNode, number>(graph.tops.map((top) => [top, 1]));
+  const levels = new Map<ProductNode, number>(graph.tops.map((top) => [top, 0]));
+  // Each stands behind all that it places.
+  for (const node of [...graph.nodes].reverse()) {
+    const count = times.get(node) ?? 0;
+    for (const inner of node.below) {
+      times.set(inner, (times.get(inner) ?? 0) + count);
+      levels.set(inner, Math.min(levels.get(inner) ?? Infinity, levels.get(node)! + 1));
+    }
+  }
+  const tops = new Set(graph.tops);
+  return graph.nodes
+    .filter((node) => !tops.has(node) && (form === 'flat' || isPart(node)))
+    .map((node) => {
+      const total = times.get(node)!;
+      return rowOf(node, heavy, facts, { level: levels.get(node)!, quantity: total, total });
+    })
+    .sort((a, b) => compared(a.name, b.name) || compared(a.file, b.file));
+}
+
+const compared = new Intl.Collator('en', { numeric: true }).compare;
+
+/** What places nothing, or has bodies of its own; what only stands for a file that is not there, too. */
+function isPart({ place: { product, broken }, placings }: ProductNode): boolean {
+  return placings.length === 0 || product.bodies.length > 0 || broken !== undefined;
+}
+
+function* heavySteps(nodes: readonly ProductNode[], facts: BillFacts): Steps<Map<ProductNode, Heavy>> {
+  const heavy = new Map<ProductNode, Heavy>();
+  for (const [n, node] of nodes.entries()) {
+    if (n % 64 === 0) yield;
+    const { path, product, broken } = node.place;
+    const hasBodies = product.bodies.length > 0;
+    const own = broken ? null : hasBodies ? facts.volumeOf(path, product) : 0;
+    const density = densityIn(product);
+    const sum = {
+      volume: own,
+      mass: own === 0 ? 0 : own === null || density === null ? null : own * density * TO_KILOGRAMS,
+    };
+    for (const inner of node.below) {
+      const part = heavy.get(inner);
+      // The circle is closed there.
+      if (!part) continue;
+      sum.volume = added(sum.volume, part.volume);
+      sum.mass = added(sum.mass, part.mass);
+    }
+    heavy.set(node, sum);
+  }
+  return heavy;
+}
+
+function added(a: number | null, b: number | null): number | null {
+  return a === null || b === null ? null : a + b;
+}
+
+/** As its file says it; else that of a material that is known here. */
+function densityIn({ density, material }: Product): number | null {
+  return density ?? densityOf(material);
+}
+
+function rowOf(
+  node: ProductNode,
+  heavy: ReadonlyMap<ProductNode, Heavy>,
+  { standard }: BillFacts,
+  { level, quantity, total }: Pick<BillRow, 'level' | 'quantity' | 'total'>,
+): BillRow {
+  const { path, product, broken } = node.place;
+  const { volume, mass } = heavy.get(node)!;
+  const file = broken ? broken.written : path;
+  return {
+    level,
+    id: product.id,
+    name: product.name,
+    file,
+    definition: broken ? 0 : product.definition,
+    isAssembly: node.placings.length > 0,
+    isMissing: broken !== undefined,
+    quantity,
+    total,
+    material: broken ? null : (product.material ?? null),
+    density: broken ? null : densityIn(product),
+    volume,
+    mass,
+    totalMass: mass === null ? null : mass * total,
+    use: isStandard(standard, file) ? 'standard' : broken ? null : (product.use ?? null),
+    properties: broken ? [] : (product.properties ?? []),
+  };
+}
