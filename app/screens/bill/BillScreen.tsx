@@ -1,7 +1,8 @@
 import { Button } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { useOutletContext } from 'react-router';
-import { BILL_FORMS, type BillForm, type BillRow } from '#core/jobs/bom/bill';
+import type { BillRow } from '#core/jobs/bom/bill';
+import { BILL_FORMS, type BillForm } from '#core/jobs/bom/bill-form';
 import type { GivenMaterial } from '#core/jobs/bom/material-operation';
 import type { Bill } from '#core/jobs/bom/report';
 import type { LookedAt } from '#core/report';

@@ -107,9 +107,8 @@ export function columnsOf(
       width: 'minmax(140px, 1.4fr)',
       cell: ({ row }) =>
         row && (
-          <span className={row.isMissing ? classes.missing : undefined}>
-            <PathText path={row.file} />
-            {row.isMissing && ' not there'}
+          <span className={row.isMissing ? classes.missing : undefined} title={row.isMissing ? `${row.file}: not there` : undefined}>
+            {row.isMissing ? `not there: ${row.file}` : <PathText path={row.file} />}
           </span>
         ),
       sort: ({ row }) => row?.file ?? '',

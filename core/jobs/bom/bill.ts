@@ -6,10 +6,7 @@ import { type ProductNode, productGraphSteps } from '#core/project/scan/product-
 import { structureSteps } from '#core/project/scan/structure-table';
 import { MOST_NODES, type ProductTree, topProducts } from '#core/project/scan/tree';
 import type { Steps } from '#core/steps';
-
-/** How a bill of materials is laid out: level by level; every component once; every part once. */
-export const BILL_FORMS = ['indented', 'flat', 'parts'] as const;
-export type BillForm = (typeof BILL_FORMS)[number];
+import type { BillForm } from './bill-form';
 
 /** What a part is for whoever orders: made here, bought, a standard part, or there for reference only. */
 export type PartUse = 'made' | 'bought' | 'standard' | 'reference';

@@ -6,7 +6,8 @@ import { type Project, placedBelow, resolveProject } from '#core/project/scan/pr
 import { Refusal } from '#core/refusal';
 import { type LookContext, type ReportTable, report } from '#core/report';
 import { atOnce } from '#core/steps';
-import { BILL_FORMS, type BillFacts, type BillRow, billSteps } from './bill';
+import { type BillFacts, type BillRow, billSteps } from './bill';
+import { BILL_FORMS } from './bill-form';
 import { type BillDifference, differencesOf } from './compare-bills';
 import { propertiesIn } from './properties-in';
 

@@ -14,6 +14,7 @@ interface KnownFormat {
 
 const STEP: KnownFormat = { format: 'step', role: 'part', isRead: true, hasStructure: true };
 const GLTF: KnownFormat = { format: 'gltf', role: 'mesh', isRead: true };
+const HTML: KnownFormat = { format: 'html', role: 'document', isRead: true };
 const JPEG: KnownFormat = { format: 'jpeg', role: 'image' };
 
 /** Formats by ending, in small letters: the one list of endings. It is light, and for browsers, too. */
@@ -27,7 +28,7 @@ export const ENDINGS: { readonly [ending: string]: KnownFormat } = {
   gltf: GLTF,
   glb: GLTF,
   json: { format: 'json', role: 'other', isRead: true },
-  dxf: { format: 'dxf', role: 'drawing' },
+  dxf: { format: 'dxf', role: 'drawing', isRead: true },
   stl: { format: 'stl', role: 'mesh' },
   '3mf': { format: '3mf', role: 'mesh' },
   ply: { format: 'ply', role: 'mesh' },
@@ -39,7 +40,11 @@ export const ENDINGS: { readonly [ending: string]: KnownFormat } = {
   md: { format: 'markdown', role: 'document' },
   txt: { format: 'text', role: 'document' },
   csv: { format: 'csv', role: 'document' },
-  html: { format: 'html', role: 'document' },
+  html: HTML,
+  htm: HTML,
+  xlsx: { format: 'xlsx', role: 'document' },
+  gif: { format: 'gif', role: 'image' },
+  bmp: { format: 'bmp', role: 'image' },
 };
 
 /** The ending of a new file with a product structure. */

@@ -1,8 +1,10 @@
 import { extensionOf } from '#core/files/links/paths';
 import { STEP } from '#core/project/formats/step/step';
 import { Refusal } from '#core/refusal';
+import { DXF } from './dxf';
 import { ENDINGS } from './endings';
 import { GLTF } from './gltf';
+import { HTML } from './html';
 import type { FileRole, LinkFormat, Retarget, StructuredFormat, WrittenLink } from './link-format';
 import { JSON_FORMAT } from './manifest';
 import { MTL } from './mtl';
@@ -10,7 +12,7 @@ import { OBJ } from './obj';
 import { SVG } from './svg';
 
 /** The formats that can lead to other files. One more is one module and its line here. */
-const LINK_FORMATS: readonly LinkFormat[] = [STEP, SVG, OBJ, MTL, GLTF, JSON_FORMAT];
+const LINK_FORMATS: readonly LinkFormat[] = [STEP, SVG, DXF, OBJ, MTL, GLTF, HTML, JSON_FORMAT];
 
 /** Version of the scans of files that no format claims. */
 const NOTHING_READ = 6;
