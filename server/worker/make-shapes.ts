@@ -1,3 +1,4 @@
+import { unpackedStep } from '#core/files/archive/packed-step';
 import { Part21File } from '#core/files/part21/file';
 import type { BodyShape } from '#core/geometry/shape/body-shape';
 import { geometryDigest } from '#core/geometry/shape/geometry-digest';
@@ -32,7 +33,7 @@ export async function makeShapes(
   const scan = await scanStored(db, `content.${extension}`, sha256);
   const bodies = scan.products.flatMap((product) => product.bodies.map(({ id }) => id));
   const total = bodies.length;
-  const content = await getBlob(db, sha256);
+  const content = unpackedStep(await getBlob(db, sha256));
   const geometry = digestOf(content, bodies);
   if (geometry !== null && (await takeOver(db, { sha256, scan }, geometry))) {
     await tell('done', total, total);

@@ -107,7 +107,10 @@ export function columnsOf(
       width: 'minmax(140px, 1.4fr)',
       cell: ({ row }) =>
         row && (
-          <span className={row.isMissing ? classes.missing : undefined} title={row.isMissing ? `${row.file}: not there` : undefined}>
+          <span
+            className={row.isMissing ? classes.missing : undefined}
+            title={row.isMissing ? `${row.file}: not there` : undefined}
+          >
             {row.isMissing ? `not there: ${row.file}` : <PathText path={row.file} />}
           </span>
         ),

@@ -6,9 +6,9 @@ import { plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/ledger/Ledger';
 import { Bytes } from '../../ui/measures/Figures';
 import { ChosenFilesPage } from '../../ui/operation/ChosenFilesPage';
+import { PathItems } from '../../ui/operation/PathItems';
 import { useOperation } from '../../ui/operation/useOperation';
 import { PathText } from '../../ui/PathText';
-import { PathItems } from '../../ui/project/PathItems';
 import classes from './Delete.module.css';
 
 const FILES: LedgerColumn<RemovePreview['files'][number]>[] = [

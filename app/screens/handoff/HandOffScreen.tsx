@@ -18,11 +18,11 @@ import type { Measures } from '../../ui/measures/measures';
 import { useMeasures } from '../../ui/measures/useMeasures';
 import { OperationPage } from '../../ui/operation/OperationPage';
 import layout from '../../ui/operation/OperationPage.module.css';
+import { PathItems } from '../../ui/operation/PathItems';
 import { useOperation } from '../../ui/operation/useOperation';
 import { Select } from '../../ui/options';
 import { PathText } from '../../ui/PathText';
 import { DoneBefore } from '../../ui/project/DoneWith';
-import { PathItems } from '../../ui/project/PathItems';
 import type { ProjectContext } from '../../ui/project/project-context';
 import classes from './HandOff.module.css';
 

@@ -4,8 +4,8 @@ import type { LinksAfter } from '#core/jobs/import/links-after';
 import { plural } from '../../ui/format';
 import { LinkMark, WORST_FIRST } from '../../ui/LinkMark';
 import { Ledger, type LedgerColumn } from '../../ui/ledger/Ledger';
+import { PathItems } from '../../ui/operation/PathItems';
 import { PathText } from '../../ui/PathText';
-import { PathItems } from '../../ui/project/PathItems';
 import classes from './Import.module.css';
 
 interface LinkRow {

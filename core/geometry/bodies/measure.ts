@@ -1,3 +1,4 @@
+import { unpackedStep } from '#core/files/archive/packed-step';
 import { Part21File } from '#core/files/part21/file';
 import type { BodyMesh } from '#core/geometry/shape/body';
 import type { BodyShape } from '#core/geometry/shape/body-shape';
@@ -44,9 +45,10 @@ export async function shapeAll(
   step: Uint8Array,
   options: Omit<ShapeOptions, 'mesh'> = {},
 ): Promise<BodyShape[]> {
-  const { products } = readStructure(Part21File.read(step));
+  const content = unpackedStep(step);
+  const { products } = readStructure(Part21File.read(content));
   const ids = [...new Set(products.flatMap(({ bodies }) => bodies.map(({ id }) => id)))];
-  return ids.length === 0 ? [] : kernel.shapeBodies(step, ids, options);
+  return ids.length === 0 ? [] : kernel.shapeBodies(content, ids, options);
 }
 
 /** The meshes of bodies with their coarser levels, by their numbers. */

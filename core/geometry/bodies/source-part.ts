@@ -1,3 +1,4 @@
+import { unpackedStep } from '#core/files/archive/packed-step';
 import { closurePositions } from '#core/files/part21/closure';
 import { Part21Error } from '#core/files/part21/errors';
 import { Part21File } from '#core/files/part21/file';
@@ -48,7 +49,7 @@ interface ProductContexts {
 /** Reads a file; what is wrong with it begins with its name. @throws Refusal */
 function readNamed(path: string, bytes: Uint8Array): Part21File {
   try {
-    return Part21File.read(bytes);
+    return Part21File.read(unpackedStep(bytes));
   } catch (error) {
     throw error instanceof Part21Error ? new Refusal(`${path}: ${error.message}`) : error;
   }

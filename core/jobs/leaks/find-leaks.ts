@@ -1,3 +1,4 @@
+import { unpackedStep } from '#core/files/archive/packed-step';
 import { stemOf } from '#core/files/links/paths';
 import { Part21File } from '#core/files/part21/file';
 import { innerFaces, type NamedMesh } from '#core/geometry/leaks/inner-faces';
@@ -22,7 +23,7 @@ export async function findLeaks(
   gap: number | null,
 ): Promise<{ leaks: Leak[]; gap: number | null; unseen: string | null }> {
   const bytes = await files.read(path);
-  const leaks = leaksIn(Part21File.read(bytes), stemOf(path));
+  const leaks = leaksIn(Part21File.read(unpackedStep(bytes)), stemOf(path));
   const scan = scanContent(path, bytes);
   const alone = resolveProject([{ path, bytes: bytes.byteLength, sha256: sha256(bytes), scan }]);
   if (!scan.products.some(({ bodies }) => bodies.length > 0)) return { leaks, gap: null, unseen: null };

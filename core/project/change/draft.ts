@@ -1,5 +1,7 @@
+import { looksPacked, packedAnew, packedLike, unpackedStep } from '#core/files/archive/packed-step';
 import { baseName, foldPath, freePath, parseWritten } from '#core/files/links/paths';
 import { PathIndex, resolveWritten, writtenPath } from '#core/files/links/resolve';
+import { hasStructure, isPacked } from '#core/project/formats/endings';
 import { keepsFormat, readLinks, renewed, rewriteLinks } from '#core/project/formats/formats';
 import type { LinkKind } from '#core/project/formats/kinds';
 import { linkOfKind, type Retarget } from '#core/project/formats/link-format';
@@ -143,7 +145,8 @@ export class Draft implements FileSet {
   /** Writes a content that is made here, at once or when it is asked for; over the file that is there, or a new one. */
   write(path: string, content: Uint8Array | MakeContent): void {
     if (typeof content === 'function') this.store(path, NOT_MADE).make = content;
-    else this.store(path, newContent(content));
+    else
+      this.store(path, newContent(isPacked(path) && !looksPacked(content) ? packedAnew(content) : content));
   }
 
   /** Takes in a content from outside, as it is. Without its bytes it is one that the home keeps. */
@@ -151,9 +154,18 @@ export class Draft implements FileSet {
     this.fromOutside.add(this.store(path, content));
   }
 
-  /** Writes what a change to its text makes of a file. Sources in an old form are renewed on the way. */
+  /**
+   * Writes what a change to its text makes of a file; of a packed one, to what is packed in it. Sources in an old form are renewed on the way.
+   */
   async edit(path: string, change: (bytes: Uint8Array) => Uint8Array): Promise<void> {
-    this.write(path, change(renewed(path, await this.read(path))));
+    const before = await this.read(path);
+    const content = renewed(path, before);
+    this.write(
+      path,
+      looksPacked(content) && hasStructure(path)
+        ? packedLike(content, change(unpackedStep(content)))
+        : change(content),
+    );
   }
 
   /**

@@ -10,6 +10,8 @@ interface KnownFormat {
   isRead?: true;
   /** It has a product structure. */
   hasStructure?: true;
+  /** Its bytes are packed. */
+  isPacked?: true;
 }
 
 const STEP: KnownFormat = { format: 'step', role: 'part', isRead: true, hasStructure: true };
@@ -22,6 +24,7 @@ export const ENDINGS: { readonly [ending: string]: KnownFormat } = {
   stp: STEP,
   step: STEP,
   p21: STEP,
+  stpz: { ...STEP, isPacked: true },
   svg: { format: 'svg', role: 'drawing', isRead: true },
   obj: { format: 'obj', role: 'mesh', isRead: true },
   mtl: { format: 'mtl', role: 'other', isRead: true },
@@ -30,7 +33,7 @@ export const ENDINGS: { readonly [ending: string]: KnownFormat } = {
   json: { format: 'json', role: 'other', isRead: true },
   dxf: { format: 'dxf', role: 'drawing', isRead: true },
   stl: { format: 'stl', role: 'mesh' },
-  '3mf': { format: '3mf', role: 'mesh' },
+  '3mf': { format: '3mf', role: 'mesh', isRead: true },
   ply: { format: 'ply', role: 'mesh' },
   png: { format: 'png', role: 'image' },
   jpg: JPEG,
@@ -53,6 +56,11 @@ export const NEW_ENDING = 'stp';
 /** Whether a file is read for its product structure, by its name alone. */
 export function hasStructure(path: string): boolean {
   return ENDINGS[extensionOf(path)]?.hasStructure === true;
+}
+
+/** Whether a file of this name has its content packed. */
+export function isPacked(path: string): boolean {
+  return ENDINGS[extensionOf(path)]?.isPacked === true;
 }
 
 /** Name of the format of a file that may not be there, by its name alone. */

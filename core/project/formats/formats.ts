@@ -10,9 +10,10 @@ import { JSON_FORMAT } from './manifest';
 import { MTL } from './mtl';
 import { OBJ } from './obj';
 import { SVG } from './svg';
+import { THREE_MF } from './three-mf';
 
 /** The formats that can lead to other files. One more is one module and its line here. */
-const LINK_FORMATS: readonly LinkFormat[] = [STEP, SVG, DXF, OBJ, MTL, GLTF, HTML, JSON_FORMAT];
+const LINK_FORMATS: readonly LinkFormat[] = [STEP, SVG, DXF, OBJ, MTL, GLTF, THREE_MF, HTML, JSON_FORMAT];
 
 /** Version of the scans of files that no format claims. */
 const NOTHING_READ = 6;

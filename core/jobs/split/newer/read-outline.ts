@@ -1,3 +1,4 @@
+import { unpackedStep } from '#core/files/archive/packed-step';
 import { Part21File } from '#core/files/part21/file';
 import { choicesOfRecipe } from '#core/jobs/split/choices';
 import { openSource } from '#core/jobs/split/plan';
@@ -25,7 +26,9 @@ export async function readOutline(context: PlanContext, path: string): Promise<F
     for (const [n, { path: component, link }] of ties.components.entries()) {
       await context.progress('Comparing the files with their source', n, 2 * ties.components.length);
       const additions =
-        link.state === 'behind' ? additionsOf(Part21File.read(await draft.read(component))) : [];
+        link.state === 'behind'
+          ? additionsOf(Part21File.read(unpackedStep(await draft.read(component))))
+          : [];
       contents.set(component, { measured: await context.measured(component), additions });
     }
     return outlineFollow(

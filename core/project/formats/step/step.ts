@@ -1,3 +1,4 @@
+import { besidesInArchive, looksPacked, packedLike, unpackedStep } from '#core/files/archive/packed-step';
 import { looksLikePart21, Part21File, readHeaderOnly } from '#core/files/part21/file';
 import { readDocumentSources } from '#core/product/source/document-tie';
 import { withoutSource } from '#core/product/source/tie';
@@ -18,17 +19,39 @@ export const STEP: LinkFormat = {
   name: 'step',
   recognises: looksLikePart21,
   version: 10,
-  read: readStep,
-  links: scanStepLinks,
-  rewrite: rewriteStepLinks,
+  read: (bytes, facts) => {
+    readStep(unpackedStep(bytes), facts);
+    facts.links = withoutThoseInside(bytes, facts.links);
+  },
+  links: (bytes) => withoutThoseInside(bytes, scanStepLinks(unpackedStep(bytes))),
+  rewrite: (bytes, holder, retargets) => {
+    const { bytes: content, rewritten } = rewriteStepLinks(unpackedStep(bytes), holder, retargets);
+    return { bytes: packedLike(bytes, content), rewritten };
+  },
   structure: {
-    withSourcesRenewed,
-    withFormsRenewed,
-    withSourceRenewed,
-    withoutSource,
-    withStandInsNamed,
+    withSourcesRenewed: inside(withSourcesRenewed),
+    withFormsRenewed: inside(withFormsRenewed),
+    withSourceRenewed: inside(withSourceRenewed),
+    withoutSource: inside(withoutSource),
+    withStandInsNamed: inside(withStandInsNamed),
   },
 };
+
+/** A change to an exchange structure, made inside of a file that it is packed in. The same bytes where nothing changes. */
+function inside<Given extends unknown[]>(change: (bytes: Uint8Array, ...given: Given) => Uint8Array) {
+  return (bytes: Uint8Array, ...given: Given): Uint8Array => {
+    if (!looksPacked(bytes)) return change(bytes, ...given);
+    const content = unpackedStep(bytes);
+    const after = change(content, ...given);
+    return after === content ? bytes : packedLike(bytes, after);
+  };
+}
+
+/** Files of the same archive are no files of the project. */
+function withoutThoseInside(bytes: Uint8Array, links: WrittenLink[]): WrittenLink[] {
+  const others = new Set(besidesInArchive(bytes).map((path) => path.toLowerCase()));
+  return others.size === 0 ? links : links.filter(({ written }) => !others.has(written.toLowerCase()));
+}
 
 function readStep(bytes: Uint8Array, facts: FileFacts): void {
   try {

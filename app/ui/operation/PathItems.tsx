@@ -2,8 +2,8 @@ import { Menu } from '@mantine/core';
 import { Link, useOutletContext } from 'react-router';
 import { hasStructure } from '#core/project/formats/endings';
 import { addressIn } from '../address/addresses';
-import { addressOf } from '../operation/operations';
-import type { ProjectContext } from './project-context';
+import type { ProjectContext } from '../project/project-context';
+import { addressOf } from './operations';
 
 /** What can be done with a file that a page of something else names, as entries of a menu: its place is where all of it is. */
 export function PathItems({ path }: { path: string | null | undefined }) {
