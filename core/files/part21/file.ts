@@ -55,6 +55,8 @@ export class Part21File {
     readonly index: InstanceIndex,
     /** How many instances are referred to and not there; undefined when nobody looked. */
     readonly missing?: number,
+    /** Bytes of what the reference section holds: instances that stand in other files. */
+    readonly referenceSection?: { start: number; end: number },
   ) {}
 
   /**
@@ -81,6 +83,7 @@ export class Part21File {
     const indexer = fast ? undefined : new InstanceIndexer(bytes);
     let index: InstanceIndex | undefined;
     let missing: number | undefined;
+    let referenceSection: { start: number; end: number } | undefined;
     for (;;) {
       at = skipBlank(bytes, at, bytes.length);
       const word = wordAt(bytes, at);
@@ -102,7 +105,9 @@ export class Part21File {
         at = expectEndOfSection(bytes, at);
         dataSections++;
       } else if (word === 'ANCHOR' || word === 'REFERENCE' || word === 'SIGNATURE') {
-        at = skipSection(bytes, at + word.length);
+        const start = at + word.length;
+        at = skipSection(bytes, start);
+        if (word === 'REFERENCE') referenceSection = { start, end: at };
       } else {
         const problem = at >= bytes.length ? 'the file ends here' : `found '${printable(word || bytes, at)}'`;
         throw new Part21Error(bytes, at, problem, dataSections === 0 ? 'a section' : `'END-${MAGIC};'`);
@@ -110,7 +115,7 @@ export class Part21File {
     }
     if (!header) throw new Part21Error(bytes, 0, 'the file has no header', "'HEADER;'");
     if (dataSections === 0) throw new Part21Error(bytes, at, 'the file has no data section', "'DATA;'");
-    return new Part21File(bytes, header, index ?? indexer!.finish(), missing);
+    return new Part21File(bytes, header, index ?? indexer!.finish(), missing, referenceSection);
   }
 
   get instanceCount(): number {
@@ -423,6 +428,11 @@ function skipToSemicolon(bytes: Uint8Array, from: number): number {
     if (byte === 0x3b) return at + 1;
     if (byte === 0x27) {
       const close = endOfString(bytes, at, bytes.length);
+      if (close < 0) break;
+      at = close + 1;
+    } else if (byte === 0x3c) {
+      // The name of an anchor, or a URI: either may hold a semicolon.
+      const close = bytes.indexOf(0x3e, at);
       if (close < 0) break;
       at = close + 1;
     } else if (byte === 0x2f && bytes[at + 1] === 0x2a) at = endOfComment(bytes, at, bytes.length);

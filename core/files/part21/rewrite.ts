@@ -1,4 +1,4 @@
-import { splice } from './splice';
+import { type Edit, splice } from './splice';
 import { encodeString } from './strings';
 
 /** Puts `text` in place of the bytes between two apostrophes. `start` is after the first, `end` at the second. */
@@ -9,10 +9,15 @@ export interface StringReplacement {
 }
 
 /**
- * Replaces string values and leaves every other byte as it was.
+ * Replaces string values and leaves every other byte as it was, but for further edits.
+ * @param besides edits that are no strings
  * @throws RangeError when a range is not the inside of a string, or two ranges overlap
  */
-export function replaceStrings(bytes: Uint8Array, replacements: readonly StringReplacement[]): Uint8Array {
+export function replaceStrings(
+  bytes: Uint8Array,
+  replacements: readonly StringReplacement[],
+  besides: readonly Edit[] = [],
+): Uint8Array {
   const ordered = [...replacements].sort((a, b) => a.start - b.start);
   let at = 0;
   for (const { start, end } of ordered) {
@@ -21,12 +26,13 @@ export function replaceStrings(bytes: Uint8Array, replacements: readonly StringR
     }
     at = end;
   }
+  const edits = ordered.map(({ start, end, text }) => ({
+    start,
+    end,
+    content: Buffer.from(encodeString(text), 'latin1'),
+  }));
   return splice(
     bytes,
-    ordered.map(({ start, end, text }) => ({
-      start,
-      end,
-      content: Buffer.from(encodeString(text), 'latin1'),
-    })),
+    [...edits, ...besides].sort((a, b) => a.start - b.start),
   );
 }

@@ -12,8 +12,11 @@ export interface WrittenPlace {
   start: number;
   end: number;
   text: string;
-  /** `path`: a name with or without folders. `folder`: only the folder, the name stands elsewhere. */
-  form: 'path' | 'folder';
+  /**
+   * `path`: a name with or without folders. `folder`: only the folder, the name stands elsewhere. `reference`: a path as URIs have it,
+   * percent-encoded.
+   */
+  form: 'path' | 'folder' | 'reference';
 }
 
 /** A link to another file as the holder writes it, before anything is resolved. Kind and `written` name it in its file. */

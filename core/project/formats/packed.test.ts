@@ -105,11 +105,62 @@ describe('a packed STEP file', () => {
 
   it.each([
     ['a gzip that is cut off', gzipSync(assembly).subarray(0, 200), /^It cannot be unpacked/],
-    ['a zip without one', zipSync({ 'a.txt': lid, 'b.txt': lid }), /^The zip holds no STEP file/],
+    [
+      'a zip without one',
+      zipSync({ 'a.txt': strToU8('a'), 'b.txt': strToU8('b') }),
+      /^The zip holds no STEP file/,
+    ],
     ['a zip of several', zipSync({ 'a.stp': lid, 'b.stp': lid }), /^The zip holds 2 STEP files/],
     ['a bomb', gzipSync(Buffer.alloc(40_000_000)), /^Unpacked, it is larger than/],
   ])('says what is wrong with %s', (_, bytes, words) => {
     expect(scanContent('x.stpz', bytes).error).toMatch(words);
+  });
+});
+
+describe('instances that stand in other files', () => {
+  const file = `ISO-10303-21;
+HEADER;
+FILE_DESCRIPTION((''),'4;1');
+FILE_NAME('a','2026-01-01T00:00:00',(''),(''),'','','');
+FILE_SCHEMA(('AP242_MANAGED_MODEL_BASED_3D_ENGINEERING_MIM_LF'));
+ENDSEC;
+ANCHOR;
+<lid;1>=#3;
+ENDSEC;
+REFERENCE;
+#10=<parts/lid%20a.stp#lid;1>;
+#11=<#own>;
+@12=<parts/lid%20a.stp#v>;
+#13=<https://example.invalid/x.stp#y>;
+ENDSEC;
+DATA;
+#1=APPLICATION_CONTEXT('x');
+#3=PRODUCT_CONTEXT('',#10,'mechanical');
+ENDSEC;
+END-ISO-10303-21;
+`;
+
+  it('are links, each file once, and are not missing', () => {
+    const scan = scanContent('a.stp', Buffer.from(file));
+    expect(scan).toMatchObject({ error: null, damage: null });
+    expect(scan.links).toMatchObject([{ kind: 'resource', written: 'parts/lid a.stp', definitions: [] }]);
+    const lost = scanContent('a.stp', Buffer.from(file.replace("'',#10", "'',#99")));
+    expect(lost.damage).toContain('#3 (PRODUCT_CONTEXT) refers to #99');
+  });
+
+  it('are written anew as URIs, behind which what is meant stays', () => {
+    const to = 'größe/x;y#1.stp';
+    const after = rewriteLinks(Buffer.from(file), 'a.stp', [
+      { kind: 'resource', written: 'parts/lid a.stp', to },
+    ]);
+    const text = Buffer.from(after.bytes).toString();
+    expect(text).toContain('#10=<gr%C3%B6%C3%9Fe/x%3By%231.stp#lid;1>;');
+    expect(text).toContain('@12=<gr%C3%B6%C3%9Fe/x%3By%231.stp#v>;');
+    expect(readLinks('a.stp', after.bytes)).toMatchObject([{ written: to }]);
+    const back = rewriteLinks(after.bytes, 'a.stp', [
+      { kind: 'resource', written: to, to: 'parts/lid a.stp' },
+    ]);
+    expect(Buffer.from(back.bytes).toString()).toBe(file);
   });
 });
 

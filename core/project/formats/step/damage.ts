@@ -1,4 +1,5 @@
 import type { Part21File } from '#core/files/part21/file';
+import { outsideReferences } from '#core/files/part21/outside-references';
 import { NOWHERE, ReferenceTable } from '#core/files/part21/references';
 import { unboundedNumbers } from '#core/files/part21/unbounded-numbers';
 import type { Product } from '#core/product/structure';
@@ -56,6 +57,8 @@ function missingInstances(file: Part21File): Trouble | null {
   if (file.missing === 0) return null;
   const table = ReferenceTable.of(file);
   if (table.isWhole) return null;
+  // Those that stand in other files are not missing.
+  const outside = new Set(outsideReferences(file).map(({ id }) => id));
   const { ids } = file.index;
   const broken = new Set<number>();
   let count = 0;
@@ -63,13 +66,15 @@ function missingInstances(file: Part21File): Trouble | null {
   for (let position = 0; position < file.instanceCount; position++) {
     for (let at = table.first[position]!; at < table.first[position + 1]!; at++) {
       if (table.targets[at] !== NOWHERE) continue;
-      broken.add(position);
-      if (count++ > 0) continue;
       const start = table.starts[at]!;
       const target = Buffer.from(file.bytes.subarray(start, start + table.lengths[at]!)).toString('latin1');
+      if (outside.has(Number(target.slice(1)))) continue;
+      broken.add(position);
+      if (count++ > 0) continue;
       first = `#${ids[position]} (${nameOf(file, position)}) refers to ${target}, which is not here`;
     }
   }
+  if (count === 0) return null;
   const more =
     count === 1
       ? ''

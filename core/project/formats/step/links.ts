@@ -1,11 +1,13 @@
 import { baseName, looksLikeFileName } from '#core/files/links/paths';
 import { Part21File } from '#core/files/part21/file';
 import type { WrittenString } from '#core/files/part21/one-parameter';
+import { mayReferOutside, outsideReferences } from '#core/files/part21/outside-references';
 import { textOf } from '#core/files/part21/parameters';
 import { append } from '#core/multimap';
 import { readDocumentSources } from '#core/product/source/document-tie';
 import { mayHoldSources, readSources } from '#core/product/source/tie';
 import type { WrittenLink, WrittenPlace } from '#core/project/formats/link-format';
+import { pathInReference } from '#core/project/formats/uri-reference';
 
 /**
  * Whether bytes can hold external references at all: a search for the words that each of them starts from, several
@@ -13,7 +15,9 @@ import type { WrittenLink, WrittenPlace } from '#core/project/formats/link-forma
  */
 export function mayHoldStepLinks(bytes: Uint8Array): boolean {
   return (
-    Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength).includes('_FILE') || mayHoldSources(bytes)
+    Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength).includes('_FILE') ||
+    mayHoldSources(bytes) ||
+    mayReferOutside(bytes)
   );
 }
 
@@ -27,7 +31,8 @@ export function scanStepLinks(bytes: Uint8Array): WrittenLink[] {
  * it says of the files that it came out of. A reference starts from a DOCUMENT_FILE. The name may stand in its id, its name, in the assigned id of an
  * APPLIED_EXTERNAL_IDENTIFICATION_ASSIGNMENT, in the EXTERNAL_SOURCE, or in several of them. The product it stands
  * for is found through APPLIED_DOCUMENT_REFERENCE (on the DOCUMENT_FILE, or on a DOCUMENT joined to it) or through
- * PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS. Links that are written alike are one link.
+ * PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS. Instances of other files are named in the reference section of edition 3. Links that are
+ * written alike are one link.
  */
 export function readStepLinks(file: Part21File): WrittenLink[] {
   const links = new Map<string, WrittenLink>();
@@ -41,7 +46,21 @@ export function readStepLinks(file: Part21File): WrittenLink[] {
     else
       links.set(key, { kind: 'source', written, definitions: [definition], places: [place], source: memory });
   }
+  for (const { start, end, path } of outsideReferences(file)) {
+    const written = pathInReference(decodedUri(path));
+    if (written === undefined) continue;
+    const key = `resource ${written}`;
+    const place: WrittenPlace = { start, end, text: path, form: 'reference' };
+    const known = links.get(key);
+    if (known) known.places.push(place);
+    else links.set(key, { kind: 'resource', written, definitions: [], places: [place] });
+  }
   return [...links.values()];
+}
+
+/** The file is in UTF-8 since edition 3, and was read byte by byte. */
+function decodedUri(latin1: string): string {
+  return Buffer.from(latin1, 'latin1').toString('utf8');
 }
 
 function readDocuments(

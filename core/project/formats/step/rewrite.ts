@@ -1,7 +1,9 @@
 import { baseName, folderOf } from '#core/files/links/paths';
 import { Part21File } from '#core/files/part21/file';
 import { replaceStrings, type StringReplacement } from '#core/files/part21/rewrite';
+import type { Edit } from '#core/files/part21/splice';
 import { linksAnew, type Retarget, type WrittenLink } from '#core/project/formats/link-format';
+import { pathAsReference } from '#core/project/formats/uri-reference';
 import { readStepLinks } from './links';
 import { withSourceRenewed, withSourcesRenewed } from './renew-sources';
 
@@ -23,6 +25,7 @@ export function rewriteStepLinks(
   let after = replaceStrings(
     renewed,
     anew.flatMap(({ link, path }) => placesRewritten(link, path)),
+    anew.flatMap(({ link, path }) => referencesRewritten(link, path)),
   );
   for (const [n, { sha256 }] of retargets.entries())
     if (sha256 !== undefined) after = withSourceRenewed(after, anew[n]!.written, sha256, new Map());
@@ -34,7 +37,8 @@ function placesRewritten(link: WrittenLink, path: string): StringReplacement[] {
   const styled = path.replaceAll('/', separator);
   const hasFolderPlace = link.places.some(({ form }) => form === 'folder');
   const hasPathPlace = link.places.some(({ form, text }) => form === 'path' && /[\\/]/.test(text));
-  return link.places.map(({ start, end, text, form }) => {
+  const strings = link.places.filter(({ form }) => form !== 'reference');
+  return strings.map(({ start, end, text, form }) => {
     if (form === 'folder') {
       const folder = folderOf(path).replaceAll('/', separator) || '.';
       return { start, end, text: /[\\/]\s*$/.test(text) ? `${folder}${separator}` : folder };
@@ -42,4 +46,10 @@ function placesRewritten(link: WrittenLink, path: string): StringReplacement[] {
     const nameOnly = hasFolderPlace || (hasPathPlace && !/[\\/]/.test(text));
     return { start, end, text: nameOnly ? baseName(path) : styled };
   });
+}
+
+/** URIs are no strings of the format: they stand as they are. */
+function referencesRewritten({ places }: WrittenLink, path: string): Edit[] {
+  const content = Buffer.from(pathAsReference(path), 'latin1');
+  return places.flatMap(({ start, end, form }) => (form === 'reference' ? [{ start, end, content }] : []));
 }
