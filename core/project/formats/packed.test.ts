@@ -16,7 +16,7 @@ const assembly = testAssembly('TOP', [{ written: 'parts/lid.stp', id: 'LID', tim
 const lid = writeBoxPart({ id: 'LID' });
 
 describe('entries of a zip in memory', () => {
-  const name = fc.string({ minLength: 1, maxLength: 9 }).filter((text) => /^[\w.-]+$/.test(text));
+  const name = fc.string({ minLength: 1, maxLength: 9 }).filter((text) => /^[\w.-]+$/.test(text) && text !== '__proto__');
   const contents = fc.dictionary(name, fc.uint8Array({ maxLength: 300 }), { minKeys: 1, maxKeys: 6 });
 
   it('can be given other contents, in any order, and all else stays as it was', () => {
@@ -114,6 +114,25 @@ describe('a packed STEP file', () => {
     ['a bomb', gzipSync(Buffer.alloc(40_000_000)), /^Unpacked, it is larger than/],
   ])('says what is wrong with %s', (_, bytes, words) => {
     expect(scanContent('x.stpz', bytes).error).toMatch(words);
+  });
+});
+
+describe('appearances of a library', () => {
+  it('are links to the file that holds them, once, and are written anew in place', () => {
+    const text = Buffer.from(lid)
+      .toString('latin1')
+      .replace(
+        'ENDSEC;\nEND-ISO',
+        "#9001=EXTERNAL_SOURCE(IDENTIFIER('looks/paint.xml'));\n#9002=EXTERNALLY_DEFINED_STYLE(IDENTIFIER('red'),#9001);\n#9003=EXTERNALLY_DEFINED_COLOUR('blue',#9001);\nENDSEC;\nEND-ISO",
+      );
+    expect(readLinks('a.stp', Buffer.from(text))).toMatchObject([
+      { kind: 'resource', written: 'looks/paint.xml' },
+    ]);
+    const retarget = { kind: 'resource', written: 'looks/paint.xml', to: 'lib/größe.xml' } as const;
+    const after = rewriteLinks(Buffer.from(text), 'a.stp', [retarget]).bytes;
+    expect(Buffer.from(after).toString()).toBe(
+      text.replace('looks/paint.xml', 'lib/gr\\X2\\00F600DF\\X0\\e.xml'),
+    );
   });
 });
 

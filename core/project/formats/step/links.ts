@@ -14,11 +14,9 @@ import { pathInReference } from '#core/project/formats/uri-reference';
  * times faster than reading the file.
  */
 export function mayHoldStepLinks(bytes: Uint8Array): boolean {
-  return (
-    Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength).includes('_FILE') ||
-    mayHoldSources(bytes) ||
-    mayReferOutside(bytes)
-  );
+  const buffer = Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const has = (word: string) => buffer.includes(word);
+  return has('_FILE') || has('EXTERNALLY_DEFINED_') || mayHoldSources(bytes) || mayReferOutside(bytes);
 }
 
 /** The links of a STEP file and nothing else, for when structure and bodies are not wanted. */
@@ -31,7 +29,7 @@ export function scanStepLinks(bytes: Uint8Array): WrittenLink[] {
  * it says of the files that it came out of. A reference starts from a DOCUMENT_FILE. The name may stand in its id, its name, in the assigned id of an
  * APPLIED_EXTERNAL_IDENTIFICATION_ASSIGNMENT, in the EXTERNAL_SOURCE, or in several of them. The product it stands
  * for is found through APPLIED_DOCUMENT_REFERENCE (on the DOCUMENT_FILE, or on a DOCUMENT joined to it) or through
- * PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS. Instances of other files are named in the reference section of edition 3. Links that are
+ * PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS. Appearances may stand in a library, which their EXTERNAL_SOURCE names. Instances of other files are named in the reference section of edition 3. Links that are
  * written alike are one link.
  */
 export function readStepLinks(file: Part21File): WrittenLink[] {
@@ -46,6 +44,7 @@ export function readStepLinks(file: Part21File): WrittenLink[] {
     else
       links.set(key, { kind: 'source', written, definitions: [definition], places: [place], source: memory });
   }
+  readAppearances(file, links);
   for (const { start, end, path } of outsideReferences(file)) {
     const written = pathInReference(decodedUri(path));
     if (written === undefined) continue;
@@ -56,6 +55,31 @@ export function readStepLinks(file: Part21File): WrittenLink[] {
     else links.set(key, { kind: 'resource', written, definitions: [], places: [place] });
   }
   return [...links.values()];
+}
+
+/** Styles that stand in a library of appearances (ISO 10303-46): their EXTERNAL_SOURCE names its file. */
+const STYLES_OUTSIDE = [
+  'EXTERNALLY_DEFINED_STYLE',
+  'EXTERNALLY_DEFINED_COLOUR',
+  'EXTERNALLY_DEFINED_CURVE_FONT',
+  'EXTERNALLY_DEFINED_HATCH_STYLE',
+  'EXTERNALLY_DEFINED_TILE_STYLE',
+];
+
+function readAppearances(file: Part21File, links: Map<string, WrittenLink>): void {
+  const sources = STYLES_OUTSIDE.flatMap((keyword) =>
+    file.idsOfType(keyword).map((id) => file.referenceOf(id, 1)),
+  );
+  for (const source of new Set(sources)) {
+    const string = file.stringOf(source, 0);
+    if (!string || !looksLikeFileName(string.text)) continue;
+    const { start, end, text } = string;
+    const key = `resource ${text}`;
+    const place: WrittenPlace = { start, end, text, form: 'path' };
+    const known = links.get(key);
+    if (known) known.places.push(place);
+    else links.set(key, { kind: 'resource', written: text, definitions: [], places: [place] });
+  }
 }
 
 /** The file is in UTF-8 since edition 3, and was read byte by byte. */
