@@ -1,4 +1,6 @@
 import { plainEntry, type RegistryEntry } from './entry';
+import { DISMISS } from './jobs/advice/dismiss-operation';
+import { ADVICE } from './jobs/advice/report';
 import { ATTACH } from './jobs/attach/operation';
 import { BODIES } from './jobs/bodies/report';
 import { MATERIAL } from './jobs/bom/material-operation';
@@ -37,6 +39,8 @@ export const REGISTRY: readonly (Operation<any, any, any> | Report<any, any>)[] 
   VIEW,
   BOM,
   MATERIAL,
+  ADVICE,
+  DISMISS,
   REPAIR,
   SCAN,
   USES,

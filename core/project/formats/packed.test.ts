@@ -16,7 +16,9 @@ const assembly = testAssembly('TOP', [{ written: 'parts/lid.stp', id: 'LID', tim
 const lid = writeBoxPart({ id: 'LID' });
 
 describe('entries of a zip in memory', () => {
-  const name = fc.string({ minLength: 1, maxLength: 9 }).filter((text) => /^[\w.-]+$/.test(text) && text !== '__proto__');
+  const name = fc
+    .string({ minLength: 1, maxLength: 9 })
+    .filter((text) => /^[\w.-]+$/.test(text) && text !== '__proto__');
   const contents = fc.dictionary(name, fc.uint8Array({ maxLength: 300 }), { minKeys: 1, maxKeys: 6 });
 
   it('can be given other contents, in any order, and all else stays as it was', () => {
