@@ -13,6 +13,7 @@ import { DoneWith } from '../../ui/project/DoneWith';
 import { FileLink } from '../../ui/project/FileLink';
 import { MadeLighter } from '../../ui/project/MadeLighter';
 import { Star } from '../../ui/project/Star';
+import { useAtOnce } from '../../ui/task/useAtOnce';
 import type { Ways } from './Bring';
 import { pictureAddress } from './columns';
 import { FileItems } from './FileItems';
@@ -128,6 +129,9 @@ export function FileDrawer({
             <MadeLighter report={data.made} />
           </section>
         )}
+        {data && (data.papers.length > 0 || data.attachedTo.length > 0) && (
+          <Attachments facts={data} projectId={projectId} mayEdit={mayEdit} />
+        )}
         <section>
           <h3>Used in</h3>
           {data?.usedBy.length === 0 && <p className="muted">No other file.</p>}
@@ -173,6 +177,46 @@ export function FileDrawer({
         </section>
       </div>
     </aside>
+  );
+}
+
+/** What the manifest attaches to a file, or it to what; and taking that off. */
+function Attachments({
+  facts: { path, papers, attachedTo },
+  projectId,
+  mayEdit,
+}: {
+  facts: FileFacts;
+  projectId: string;
+  mayEdit: boolean;
+}) {
+  const detaching = useAtOnce('detach');
+  const take = (file: string, from: string) => () => void detaching.carryOut({ source: from, files: [file] });
+  const row = (other: string, file: string, from: string, note = '') => (
+    <li key={other}>
+      <FileLink projectId={projectId} path={other} /> <span className="muted">{note}</span>
+      {mayEdit && (
+        <Button
+          variant="subtle"
+          size="compact-xs"
+          aria-label={`Detach ${file}`}
+          disabled={detaching.isRunning}
+          onClick={take(file, from)}
+        >
+          Detach
+        </Button>
+      )}
+    </li>
+  );
+  return (
+    <section>
+      <h3>{papers.length > 0 ? 'Attached to it' : 'Attached to'}</h3>
+      <ul>
+        {papers.map(({ file, note }) => row(file, file, path, note))}
+        {attachedTo.map((model) => row(model, path, model))}
+      </ul>
+      {detaching.trouble && <p role="alert">{detaching.trouble}</p>}
+    </section>
   );
 }
 

@@ -16,6 +16,10 @@ export interface FileLinks {
   shows: PlainLink[];
   /** The drawings that show it. */
   drawings: string[];
+  /** Papers that the manifest attaches to it. */
+  papers: { file: string; note?: string }[];
+  /** Models that the manifest attaches it to. */
+  attachedTo: string[];
   /** What it came out of. */
   sources: { source: string; isBehind: boolean; bodies: string[] }[];
   /** What came out of it, by the operation. */
@@ -41,9 +45,14 @@ export function fileLinks(
   return {
     path,
     uses: uses.filter((link) => !isAbout(link)).map(plain),
-    usedBy: usedBy.filter((link) => !isAbout(link)).map(plain),
+    // What the manifest lists is said where it is attached.
+    usedBy: usedBy.filter((link) => !isAbout(link) && link.kind !== 'listed').map(plain),
     shows: uses.filter(isAbout).map(plain),
     drawings: usedBy.filter(isAbout).map(({ holder }) => holder),
+    papers: (project.attached.get(path) ?? []).map(({ file, note }) => ({ file, ...(note && { note }) })),
+    attachedTo: [...project.attached].flatMap(([to, papers]) =>
+      papers.some(({ file }) => file === path) ? [to] : [],
+    ),
     sources: uses.flatMap(({ source, to, state }) => {
       if (!source || to === null) return [];
       const bodies = source.bodies.map(({ id, name }) => name || `body #${id}`);
