@@ -90,7 +90,8 @@ function contextIn(files: FolderFileSet): LookContext {
 
 /** @param to a file, which is written whole or not at all; else where is printed. @throws Refusal for a file that is there */
 async function writeWorkbook(tables: readonly ReportTable[], to: true | string): Promise<void> {
-  if (to !== true && existsSync(to)) throw new Refusal(`${to} exists already. Choose another name, or remove it first.`);
+  if (to !== true && existsSync(to))
+    throw new Refusal(`${to} exists already. Choose another name, or remove it first.`);
   const { workbookOf } = await import('#core/command/workbook');
   const content = Buffer.from(await (await workbookOf(tables)).arrayBuffer());
   if (to === true) return printBytes(content);

@@ -14,6 +14,7 @@ import { HISTORY } from './jobs/history/report';
 import { IMPORT, UNPACK } from './jobs/import/operation';
 import { LEAKS } from './jobs/leaks/report';
 import { LITE } from './jobs/lite/operation';
+import { MAP } from './jobs/map/report';
 import { MOVE } from './jobs/move/operation';
 import { byPreset, keepPresetBy } from './jobs/presets/operation';
 import { PUBLISH, renewCatalogueBy } from './jobs/publish/operation';
@@ -45,6 +46,7 @@ export const REGISTRY: readonly (Operation<any, any, any> | Report<any, any>)[] 
   SCAN,
   USES,
   USED_IN,
+  MAP,
   RENEW,
   followBy(operationNamed),
   DETACH,

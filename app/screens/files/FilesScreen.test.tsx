@@ -57,6 +57,8 @@ const FACTS: FileFacts = {
   shows: [],
   drawings: ['papers/weld.svg'],
   sources: [],
+  papers: [],
+  attachedTo: [],
   cameOut: [],
   done: [],
   versions: [
