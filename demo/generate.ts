@@ -44,7 +44,8 @@ for (const part of [...DRIVE_PARTS, ...fieldParts(ACTUATOR_LENGTH), framePart('f
   );
 for (const { file, content } of ASSEMBLIES) await put(file, writeAssembly(content));
 
-for (const { file, content } of papers()) await put(file, new TextEncoder().encode(content));
+for (const { file, content } of papers())
+  await put(file, typeof content === 'string' ? new TextEncoder().encode(content) : content);
 await put('control/name-plate.png', await readFile(path.join(import.meta.dirname, 'model/name-plate.png')));
 
 const LATER = path.join(OUT, '../later');

@@ -9,6 +9,7 @@ import type { SourceMemory } from '#core/product/source/memory';
 import { addSourceLink } from '#core/product/source/tie';
 import { addColours } from '#core/product/write-colours';
 import type { DemoBody, DemoPart } from './kit';
+import { withKnown } from './known-parts';
 
 /** All demo files carry one date, so that generating them again gives the same bytes. */
 export const DEMO_TIME = '2026-09-14T08:00:00';
@@ -33,7 +34,7 @@ export function writePart(part: DemoPart): Uint8Array {
   });
   const written = oc.FS.readFile('part.stp') as Uint8Array;
   oc.FS.unlink('part.stp');
-  return dressed(written, part, bodies);
+  return withKnown(dressed(written, part, bodies), part.id);
 }
 
 /** Adds a link to the file that a part was taken from. */

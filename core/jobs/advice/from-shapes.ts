@@ -76,11 +76,14 @@ function unlikeStated(path: string, product: Product, bodies: ReadonlyMap<number
 }
 
 function farAway(path: string, product: Product, bodies: ReadonlyMap<number, MeasuredBody>): Finding[] {
-  const boxes = product.bodies.flatMap(({ id }) => bodies.get(id)?.facts?.box ?? []);
+  const boxes = product.bodies.flatMap(({ id }): (readonly number[])[] => {
+    const box = bodies.get(id)?.facts?.box;
+    return box ? [box] : [];
+  });
   if (boxes.length === 0 || product.occurrences.length > 0) return [];
-  const all = product.bodies
-    .flatMap(({ id }) => (bodies.get(id)?.facts ? [bodies.get(id)!.facts!.box as readonly number[]] : []))
-    .reduce((a, b) => a.map((value, n) => (n < 3 ? Math.min(value, b[n]!) : Math.max(value, b[n]!))));
+  const all = boxes.reduce((a, b) =>
+    a.map((value, n) => (n < 3 ? Math.min(value, b[n]!) : Math.max(value, b[n]!))),
+  );
   const diagonal = diagonalOf(all as unknown as Parameters<typeof diagonalOf>[0]);
   // From the origin to the nearest point of the box.
   const away = Math.hypot(...[0, 1, 2].map((axis) => Math.max(all[axis]!, -all[axis + 3]!, 0)));
