@@ -4,10 +4,10 @@ import { cp, mkdir, mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/pr
 import os from 'node:os';
 import path from 'node:path';
 import { promisify } from 'node:util';
-import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { REGISTRY } from '#core/operations';
 import { gearUnit } from '#core/testing/projects';
-import { main } from './main';
+import { run } from './testing';
 
 const DEMO = path.join(import.meta.dirname, '../demo/files/hx-12');
 let folder: string;
@@ -15,29 +15,6 @@ beforeEach(async () => {
   folder = await mkdtemp(path.join(os.tmpdir(), 'stonetray-cli-'));
 });
 afterEach(() => rm(folder, { recursive: true, force: true }));
-
-/** Runs a command in this process. */
-async function run(
-  ...args: string[]
-): Promise<{ code: number; out: string; json: () => ReturnType<typeof JSON.parse>; error: string }> {
-  let out = '';
-  let error = '';
-  const stdout = vi.spyOn(process.stdout, 'write').mockImplementation((text) => {
-    out += text;
-    return true;
-  });
-  const stderr = vi.spyOn(process.stderr, 'write').mockImplementation((text) => {
-    error += text;
-    return true;
-  });
-  try {
-    const code = await main(args);
-    return { code, out, error, json: () => JSON.parse(out) };
-  } finally {
-    stdout.mockRestore();
-    stderr.mockRestore();
-  }
-}
 
 async function unitFolder(): Promise<string> {
   const files = gearUnit();

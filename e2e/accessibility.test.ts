@@ -64,6 +64,29 @@ const STATES: {
     (page) => page.getByRole('button', { name: 'Delete 1 file' }).waitFor(),
   ],
   'nothing to import': ['import', (page) => page.getByRole('heading').first().waitFor()],
+  'used in': [
+    'used-in?file=%5B%22standard%2Fscrew-m6x20.stp%22%5D',
+    (page) => page.getByRole('grid', { name: 'Used in' }).waitFor(),
+  ],
+  map: ['map', (page) => page.getByRole('button', { name: /^azimuth-drive.stp, assembly/ }).waitFor()],
+  'bill of materials': [
+    'bill-of-materials',
+    (page) => page.getByRole('grid', { name: 'Bill of materials' }).getByText('Pedestal post').waitFor(),
+  ],
+  advice: [
+    'advice',
+    async (page) => {
+      await page
+        .getByText(/holds 52 bodies/)
+        .first()
+        .click();
+      await page.getByText('Why it matters').waitFor();
+    },
+  ],
+  attaching: [
+    'attach?what=%5B%22reports%2Fframe-stiffness.md%22%5D',
+    (page) => page.getByRole('grid', { name: 'Files to attach' }).waitFor(),
+  ],
   'all links': ['links', (page) => page.getByRole('grid', { name: 'Links' }).waitFor()],
   'what a file gives away': [
     'gives-away',
