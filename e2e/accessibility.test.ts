@@ -71,7 +71,7 @@ const STATES: {
   map: ['map', (page) => page.getByRole('button', { name: /^azimuth-drive.stp, assembly/ }).waitFor()],
   'bill of materials': [
     'bill-of-materials',
-    (page) => page.getByRole('grid', { name: 'Bill of materials' }).getByText('Pedestal post').waitFor(),
+    (page) => page.getByRole('treegrid', { name: 'Bill of materials' }).getByText('Pedestal post').waitFor(),
   ],
   advice: [
     'advice',

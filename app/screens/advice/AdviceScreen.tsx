@@ -14,6 +14,7 @@ import { Panes } from '../../ui/Panes';
 import { PathText } from '../../ui/PathText';
 import { TaskBar } from '../../ui/task/TaskBar';
 import { useAnswer } from '../../ui/task/useAnswer';
+import { useLookAgain } from '../../ui/task/useLookAgain';
 import classes from './Advice.module.css';
 import { FindingFacts } from './FindingFacts';
 
@@ -57,6 +58,7 @@ export function AdviceScreen({ file }: { file: string | null }) {
     report: 'advice',
     choices: { file, dismissed: isEverything },
   });
+  useLookAgain(looking, (looking.found?.data.waiting ?? 0) > 0);
   const [closed, setClosed] = useState<ReadonlySet<string>>(new Set());
   const [selected, setSelected] = useState<string | null>(null);
   const { found, progress, refusal } = looking;

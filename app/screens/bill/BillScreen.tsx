@@ -23,6 +23,7 @@ import type { ProjectContext } from '../../ui/project/project-context';
 import { saveFile } from '../../ui/save-file';
 import { TaskBar } from '../../ui/task/TaskBar';
 import { useAnswer } from '../../ui/task/useAnswer';
+import { useLookAgain } from '../../ui/task/useLookAgain';
 import classes from './Bill.module.css';
 import { type BillLine, GROUPINGS, type Grouping, linesOf, openLines } from './bill-lines';
 import { columnsOf } from './columns';
@@ -56,6 +57,7 @@ export function BillScreen({ file, files, moments }: BillView) {
     'look',
     file === null ? null : { report: 'bom', choices: { file, form, with: older } },
   );
+  useLookAgain(looking, (looking.found?.data.waiting ?? 0) > 0);
   const [keys, setKeys] = useState<string[]>([]);
   const [closed, setClosed] = useState<ReadonlySet<string>>(new Set());
   const [material, setMaterial] = useState<TypedMaterial>(NO_MATERIAL);

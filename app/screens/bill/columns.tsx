@@ -144,6 +144,8 @@ export function columnsOf(
         key: `property ${name}`,
         title: name,
         width: '130px',
+        // There may be many: whoever wants one shows it.
+        isExtra: true,
         cell: ({ row }) => statedValue(row, name),
         sort: ({ row }) => row?.properties.find((property) => property.name === name)?.value ?? '',
       }),

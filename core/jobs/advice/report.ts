@@ -36,6 +36,8 @@ export interface Advice {
   left: number;
   /** What was not looked at, and why, in words. */
   notes: string[];
+  /** Files whose shapes are not measured yet. */
+  waiting: number;
 }
 
 /** So many findings of one kind are listed in words; programs and pages get all. */
@@ -56,7 +58,10 @@ export const ADVICE = report<AdviceChoices, Advice>({
     if (file !== null && !project.files.has(file)) throw new Refusal(`There is no file ${file}.`);
     const notes: string[] = [];
     const found = findingsFromFiles(project);
-    if (shapes) found.push(...findingsFromShapes(project, await measuredFiles(context, project, notes)));
+    const { measured, waiting } = shapes
+      ? await measuredFiles(context, project, notes)
+      : { measured: new Map<string, ReadonlyMap<number, MeasuredBody>>(), waiting: 0 };
+    found.push(...findingsFromShapes(project, measured));
     const reasons = await dismissals(context, project);
     const wanted = file === null ? null : new Set(placedBelow(project, [file]));
     const order = Object.keys(FINDINGS);
@@ -65,7 +70,7 @@ export const ADVICE = report<AdviceChoices, Advice>({
       .map((finding) => ({ ...finding, dismissed: reasons.get(keyOf(project, finding)) ?? null }))
       .sort((a, b) => order.indexOf(a.kind) - order.indexOf(b.kind) || (a.files[0]! < b.files[0]! ? -1 : 1));
     const findings = isEverything ? all : all.filter(({ dismissed }) => dismissed === null);
-    return { findings, left: all.length - findings.length, notes };
+    return { findings, left: all.length - findings.length, notes, waiting };
   },
   json: ({ findings, notes }) => ({
     findings: findings.map(({ kind, files, words, dismissed }) => ({
@@ -126,7 +131,7 @@ async function measuredFiles(
   context: LookContext,
   project: Project,
   notes: string[],
-): Promise<MeasuredFiles> {
+): Promise<{ measured: MeasuredFiles; waiting: number }> {
   const holders = [...project.files.values()].filter(({ scan }) =>
     scan.products.some(({ bodies }) => bodies.length > 0),
   );
@@ -144,7 +149,7 @@ async function measuredFiles(
   }
   if (waiting > 0)
     notes.push(`The shapes of ${plural(waiting, 'file')} are not measured yet: look again when they are.`);
-  return measured;
+  return { measured, waiting };
 }
 
 function groupsInWords(findings: readonly AdvisedFinding[]): string[] {

@@ -44,6 +44,8 @@ export interface Bill {
   };
   /** What is not in it, and why, in words. */
   notes: string[];
+  /** Files whose bodies are not measured yet. */
+  waiting: number;
   /** What differs from an older state; null where none was named. */
   differences: BillDifference[] | null;
 }
@@ -105,7 +107,9 @@ async function lookAtBill(
   if (scan.products.length === 0) throw new Refusal(`${file} is of a format that has no product structure.`);
   const notes: string[] = [];
   const marks = await standardMarks(context, project);
-  const volumes = masses ? await volumesBelow(context, project, file, notes) : new Map();
+  const { volumes, waiting } = masses
+    ? await volumesBelow(context, project, file, notes)
+    : { volumes: new Map<string, ReadonlyMap<number, number>>(), waiting: 0 };
   const facts: BillFacts = {
     volumeOf: (path, product) => (masses ? volumeIn(volumes.get(path), product) : null),
     standard: marks,
@@ -130,6 +134,7 @@ async function lookAtBill(
       withoutMass: masses ? withoutMass : 0,
     },
     notes,
+    waiting,
     differences: older === null ? null : await differencesFrom(context, project, file, older),
   };
 }
@@ -164,7 +169,7 @@ async function volumesBelow(context: LookContext, project: Project, root: string
     notes.push(
       `${plural(waiting.length, 'file is', 'files are')} not measured yet: volumes and masses of what is in ${waiting.length === 1 ? 'it' : 'them'} are as the file states them, or missing.`,
     );
-  return volumes;
+  return { volumes, waiting: waiting.length };
 }
 
 /** Of a product's own bodies as they were measured; as its file states it where one was not. */
