@@ -68,18 +68,20 @@ export async function screenshots(): Promise<void> {
     await giveLess(page, stand.project, take);
     await page.goto(`${stand.project}/files?sel=elevation%2Felevation.stp`);
     await take('files');
-    const moved = ['standard/screw-m6x20.stp', 'standard/screw-m8x25.stp', 'standard/washer-m10.stp'];
-    await page.goto(`${stand.project}/move?what=${encodeURIComponent(JSON.stringify(moved))}`);
-    await page.getByLabel('Find in names').fill('screw');
-    await page.getByLabel('Replace with').fill('bolt');
-    await take('move');
-    await page.goto(`${stand.project}/activity`);
-    await take('activity');
-    await page.goto(`${stand.project}/people`);
-    await page.getByLabel('Invite somebody by e-mail address').fill('mara.lindt@demo.invalid');
-    await page.getByRole('button', { name: 'Invite' }).click();
-    await page.getByRole('list', { name: 'Open invitations' }).waitFor();
-    await take('people');
+    await page.goto(`${stand.project}/map?sel=azimuth-drive%2Fazimuth-drive.stp`);
+    await page.getByRole('button', { name: /^azimuth-drive.stp, assembly/ }).waitFor();
+    await take('map');
+    await page.goto(`${stand.project}/bill-of-materials`);
+    await page.getByText('Pedestal post', { exact: true }).click();
+    await page.getByLabel('Material of 1 part').fill('Stainless steel');
+    await page.getByText('1 file written anew').waitFor();
+    await take('bill-of-materials');
+    await page.goto(`${stand.project}/advice`);
+    await page
+      .getByText(/holds 52 bodies/)
+      .first()
+      .click();
+    await take('advice');
     await page.goto(`${stand.address}/projects`);
     await take('projects');
     await sendSome(page, stand.project);
