@@ -8,6 +8,7 @@ import { PageTitle } from '../../ui/frame/PageTitle';
 import { FilterInput } from '../../ui/ledger/FilterInput';
 import { filterFor } from '../../ui/ledger/filter-rows';
 import { Ledger, type LedgerColumn } from '../../ui/ledger/Ledger';
+import { toggledKey } from '../../ui/ledger/toggled-key';
 import layout from '../../ui/operation/OperationPage.module.css';
 import { PathItems } from '../../ui/operation/PathItems';
 import { Panes } from '../../ui/Panes';
@@ -59,11 +60,11 @@ export function AdviceScreen({ file }: { file: string | null }) {
     choices: { file, dismissed: isEverything },
   });
   useLookAgain(looking, (looking.found?.data.waiting ?? 0) > 0);
-  const [closed, setClosed] = useState<ReadonlySet<string>>(new Set());
+  const [closed, setClosed] = useState<readonly string[]>([]);
   const [selected, setSelected] = useState<string | null>(null);
   const { found, progress, refusal } = looking;
   const lines = useMemo(() => linesOf(found?.data.findings ?? [], typed), [found, typed]);
-  const shown = lines.filter(({ kind, finding }) => !finding || !closed.has(kind));
+  const shown = lines.filter(({ kind, finding }) => !finding || !closed.includes(kind));
   const current = shown.find(({ key }) => key === selected) ?? null;
   return (
     <div className={layout.page}>
@@ -112,8 +113,8 @@ export function AdviceScreen({ file }: { file: string | null }) {
               dimmed={({ finding }) => finding !== undefined && finding.dismissed !== null}
               tree={{
                 depth: ({ finding }) => (finding ? 1 : 0),
-                open: ({ finding, kind }) => (finding ? null : !closed.has(kind)),
-                onToggle: ({ kind }, isOpen) => setClosed(toggled(closed, kind, isOpen)),
+                open: ({ finding, kind }) => (finding ? null : !closed.includes(kind)),
+                onToggle: ({ kind }) => setClosed(toggledKey(closed, kind)),
               }}
               menu={([line]) => <PathItems path={line?.finding?.files[0]} />}
               empty={
@@ -158,11 +159,4 @@ function linesOf(findings: readonly AdvisedFinding[], typed: string): AdviceLine
       ),
     ];
   });
-}
-
-function toggled(closed: ReadonlySet<string>, key: string, isOpen: boolean): ReadonlySet<string> {
-  const after = new Set(closed);
-  if (isOpen) after.delete(key);
-  else after.add(key);
-  return after;
 }

@@ -13,6 +13,7 @@ import { PageTitle } from '../../ui/frame/PageTitle';
 import { FilterInput } from '../../ui/ledger/FilterInput';
 import { filterFor } from '../../ui/ledger/filter-rows';
 import { Ledger } from '../../ui/ledger/Ledger';
+import { toggledKey } from '../../ui/ledger/toggled-key';
 import { useMeasures } from '../../ui/measures/useMeasures';
 import { OperationPage } from '../../ui/operation/OperationPage';
 import layout from '../../ui/operation/OperationPage.module.css';
@@ -59,7 +60,7 @@ export function BillScreen({ file, files, moments }: BillView) {
   );
   useLookAgain(looking, (looking.found?.data.waiting ?? 0) > 0);
   const [keys, setKeys] = useState<string[]>([]);
-  const [closed, setClosed] = useState<ReadonlySet<string>>(new Set());
+  const [closed, setClosed] = useState<readonly string[]>([]);
   const [material, setMaterial] = useState<TypedMaterial>(NO_MATERIAL);
   const { found } = looking;
   const bill = found?.data ?? null;
@@ -76,7 +77,7 @@ export function BillScreen({ file, files, moments }: BillView) {
     });
     return linesOf(bill?.rows ?? [], form === 'indented', grouping, fits);
   }, [bill, form, grouping, typed]);
-  const shown = useMemo(() => openLines(lines, closed), [lines, closed]);
+  const shown = useMemo(() => openLines(lines, new Set(closed)), [lines, closed]);
   const columns = useMemo(
     () => columnsOf(bill?.rows ?? [], form === 'indented', measures),
     [bill, form, measures],
@@ -176,8 +177,8 @@ export function BillScreen({ file, files, moments }: BillView) {
               dimmed={({ row }) => row?.use === 'reference'}
               tree={{
                 depth: ({ depth }) => depth,
-                open: ({ key, inner }) => (inner > 0 ? !closed.has(key) : null),
-                onToggle: ({ key }, open) => setClosed(toggled(closed, key, open)),
+                open: ({ key, inner }) => (inner > 0 ? !closed.includes(key) : null),
+                onToggle: ({ key }) => setClosed(toggledKey(closed, key)),
               }}
               menu={([line]) => <PathItems path={line?.row?.isMissing ? null : line?.row?.file} />}
               isMain
@@ -218,13 +219,6 @@ function partsOf(lines: readonly BillLine[], keys: readonly string[]): { file: s
     found.set(JSON.stringify([row.file, product]), { file: row.file, product });
   }
   return [...found.values()];
-}
-
-function toggled(closed: ReadonlySet<string>, key: string, isOpen: boolean): ReadonlySet<string> {
-  const after = new Set(closed);
-  if (isOpen) after.delete(key);
-  else after.add(key);
-  return after;
 }
 
 async function saveWorkbook(file: string, { tables }: LookedAt<Bill>): Promise<void> {

@@ -1,3 +1,4 @@
+import { pathInFolder } from '#core/command/folder-path';
 import type { CommandForm } from '#core/command/form';
 import type { AttachChoices } from './operation';
 
@@ -7,11 +8,7 @@ export const ATTACH_FORM: CommandForm<AttachChoices, unknown> = {
   ownFlags: ['files', 'to'],
   flags: [{ flag: '--to <MODEL>', words: 'the model that they belong to', isRequired: true }],
   choices: ({ to }, _, __, [files]) => ({
-    files: (files as string[]).map(inFolder),
-    to: inFolder(to as string),
+    files: (files as string[]).map(pathInFolder),
+    to: pathInFolder(to as string),
   }),
 };
-
-function inFolder(path: string): string {
-  return path.replaceAll('\\', '/').replace(/^\.\//, '');
-}

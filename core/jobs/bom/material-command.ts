@@ -1,3 +1,4 @@
+import { pathInFolder } from '#core/command/folder-path';
 import type { CommandForm } from '#core/command/form';
 import type { MaterialChoices } from './material-operation';
 
@@ -8,7 +9,7 @@ export const MATERIAL_FORM: CommandForm<MaterialChoices, unknown> = {
   flags: [{ flag: '--product <ID>', words: 'only this part of the files, by its id or name' }],
   choices: ({ product }, _, __, [files]) => ({
     parts: (files as string[]).map((file) => ({
-      file: file.replaceAll('\\', '/').replace(/^\.\//, ''),
+      file: pathInFolder(file),
       product: product ?? null,
     })),
   }),

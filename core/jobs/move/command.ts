@@ -1,3 +1,4 @@
+import { pathInFolder } from '#core/command/folder-path';
 import type { CommandForm } from '#core/command/form';
 import { baseName, joinPath } from '#core/files/links/paths';
 import { Refusal } from '#core/refusal';
@@ -7,9 +8,7 @@ import type { MoveChoices } from './operation';
 export const MOVE_FORM: CommandForm<MoveChoices, unknown> = {
   arguments: '<FROM> <TO>',
   choices(_, { project }, __, [from, to]) {
-    const [source, target] = [from, to].map((path) =>
-      String(path).replaceAll('\\', '/').replace(/^\.\//, ''),
-    );
+    const [source, target] = [from, to].map((path) => pathInFolder(String(path)));
     if (/^([A-Za-z]:|\/)/.test(target!))
       throw new Refusal(`${target} is outside of the folder: both paths are those below DIR.`);
     const folder = target!.replace(/\/+$/, '');

@@ -1,3 +1,4 @@
+import { pathInFolder } from '#core/command/folder-path';
 import type { CommandForm } from '#core/command/form';
 import type { RemoveChoices } from './operation';
 
@@ -6,6 +7,6 @@ export const REMOVE_FORM: CommandForm<RemoveChoices, unknown> = {
   arguments: '<PATH...>',
   ownFlags: ['paths'],
   choices: (_, __, ___, [paths]) => ({
-    paths: (paths as string[]).map((path) => path.replaceAll('\\', '/').replace(/^\.\//, '')),
+    paths: (paths as string[]).map(pathInFolder),
   }),
 };

@@ -1,8 +1,8 @@
 import { decodeHTMLAttribute, escapeAttribute } from 'entities';
-import { Tokenizer } from 'htmlparser2';
 import { EncodedText } from './encoded-text';
 import type { LinkKind } from './kinds';
 import type { LinkFormat, WrittenLink } from './link-format';
+import { walkMarkup } from './markup';
 import { pathAsReference, pathInReference } from './uri-reference';
 import { rewritePlaces, WrittenPlaces } from './written-places';
 
@@ -39,7 +39,8 @@ function readHtml(bytes: Uint8Array): WrittenLink[] {
   const encoded = new EncodedText(bytes);
   let tag = '';
   let attribute = '';
-  let from = -1;
+  /** Of one attribute the first piece is its value. */
+  let isRead = false;
   /** A page says that all its addresses start elsewhere: where that is on the web, none of them is a file. */
   let isElsewhere = false;
 
@@ -69,36 +70,18 @@ function readHtml(bytes: Uint8Array): WrittenLink[] {
     }
   };
 
-  const ignored = () => {};
-  const tokenizer = new Tokenizer(
-    { xmlMode: false, decodeEntities: false },
-    {
-      onopentagname: (start, end) => {
-        tag = encoded.text.slice(start, end).toLowerCase();
-      },
-      onattribname: (start, end) => {
-        attribute = encoded.text.slice(start, end).toLowerCase();
-        from = -1;
-      },
-      onattribdata: (start, end) => {
-        if (from < 0) read(start, end);
-        from = start;
-      },
-      onattribend: ignored,
-      onattribentity: ignored,
-      onopentagend: ignored,
-      onselfclosingtag: ignored,
-      onclosetag: ignored,
-      ontext: ignored,
-      ontextentity: ignored,
-      oncdata: ignored,
-      oncomment: ignored,
-      ondeclaration: ignored,
-      onprocessinginstruction: ignored,
-      onend: ignored,
+  walkMarkup(encoded.text, 'html', {
+    onopentagname: (start, end) => {
+      tag = encoded.text.slice(start, end).toLowerCase();
     },
-  );
-  tokenizer.write(encoded.text);
-  tokenizer.end();
+    onattribname: (start, end) => {
+      attribute = encoded.text.slice(start, end).toLowerCase();
+      isRead = false;
+    },
+    onattribdata: (start, end) => {
+      if (!isRead) read(start, end);
+      isRead = true;
+    },
+  });
   return isElsewhere ? [] : links.all();
 }

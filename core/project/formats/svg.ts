@@ -1,8 +1,8 @@
 import { decodeXML, escapeAttribute } from 'entities';
-import { Tokenizer } from 'htmlparser2';
 import { EncodedText } from './encoded-text';
 import type { LinkKind } from './kinds';
 import type { LinkFormat, WrittenLink } from './link-format';
+import { walkMarkup } from './markup';
 import { pathAsReference, pathInReference } from './uri-reference';
 import { rewritePlaces, WrittenPlaces } from './written-places';
 
@@ -69,47 +69,36 @@ class SvgReader {
 
   read(): WrittenLink[] {
     const { text } = this.encoded;
-    const ignored = () => {};
-    const tokenizer = new Tokenizer(
-      { xmlMode: true, decodeEntities: false },
-      {
-        ondeclaration: (start, end) => {
-          // Not taken apart again: entities in entities are nobody's file name.
-          for (const { 1: name, 3: value } of text.slice(start, end).matchAll(ENTITY))
-            this.entities.set(name!, value!);
-        },
-        onprocessinginstruction: (start, end) => {
-          const [whole, , href] = STYLE_SHEET.exec(text.slice(start, end)) ?? [];
-          if (whole !== undefined)
-            this.note('resource', start + whole.length - 1 - href!.length, start + whole.length - 1);
-        },
-        onopentagname: (start, end) => {
-          this.tag = text.slice(start, end);
-          this.attributes = [];
-        },
-        onattribname: (start, end) => {
-          this.attributeName = text.slice(start, end);
-        },
-        onattribdata: (start, end) => {
-          this.attributes.push({ name: this.attributeName, start, end });
-        },
-        onattribend: ignored,
-        onopentagend: () => this.enter(),
-        onselfclosingtag: () => {
-          this.enter();
-          this.leave();
-        },
-        onclosetag: () => this.leave(),
-        ontext: (start, end) => this.readText(start, end),
-        oncdata: (start, end, offset) => this.readText(start, end - offset),
-        oncomment: ignored,
-        onattribentity: ignored,
-        ontextentity: ignored,
-        onend: ignored,
+    walkMarkup(text, 'xml', {
+      ondeclaration: (start, end) => {
+        // Not taken apart again: entities in entities are nobody's file name.
+        for (const { 1: name, 3: value } of text.slice(start, end).matchAll(ENTITY))
+          this.entities.set(name!, value!);
       },
-    );
-    tokenizer.write(text);
-    tokenizer.end();
+      onprocessinginstruction: (start, end) => {
+        const [whole, , href] = STYLE_SHEET.exec(text.slice(start, end)) ?? [];
+        if (whole !== undefined)
+          this.note('resource', start + whole.length - 1 - href!.length, start + whole.length - 1);
+      },
+      onopentagname: (start, end) => {
+        this.tag = text.slice(start, end);
+        this.attributes = [];
+      },
+      onattribname: (start, end) => {
+        this.attributeName = text.slice(start, end);
+      },
+      onattribdata: (start, end) => {
+        this.attributes.push({ name: this.attributeName, start, end });
+      },
+      onopentagend: () => this.enter(),
+      onselfclosingtag: () => {
+        this.enter();
+        this.leave();
+      },
+      onclosetag: () => this.leave(),
+      ontext: (start, end) => this.readText(start, end),
+      oncdata: (start, end, offset) => this.readText(start, end - offset),
+    });
     return this.links.all();
   }
 

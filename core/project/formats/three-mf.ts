@@ -1,10 +1,10 @@
 import { decodeXML, escapeAttribute } from 'entities';
-import { Tokenizer } from 'htmlparser2';
 import { contentOf, withContents, type ZipPart, zipParts } from '#core/files/archive/zip-parts';
 import { resolveSegments } from '#core/files/links/paths';
 import { append } from '#core/multimap';
 import { EncodedText } from './encoded-text';
 import { type LinkFormat, linkOfKind, linksAnew, type WrittenLink } from './link-format';
+import { walkMarkup } from './markup';
 import { pathAsReference, pathInReference } from './uri-reference';
 import { rewritePlaces, WrittenPlaces } from './written-places';
 
@@ -156,37 +156,19 @@ function elementsOf(text: string, names: RegExp): XmlElement[] {
   const found: XmlElement[] = [];
   let element: XmlElement | null = null;
   let attribute = '';
-  const ignored = () => {};
-  const tokenizer = new Tokenizer(
-    { xmlMode: true, decodeEntities: false },
-    {
-      onopentagname: (start, end) => {
-        element = names.test(text.slice(start, end)) ? { attributes: new Map() } : null;
-        if (element) found.push(element);
-      },
-      onattribname: (start, end) => {
-        attribute = text.slice(start, end);
-      },
-      onattribdata: (start, end) => {
-        const value = { text: text.slice(start, end), start, end };
-        element?.attributes.set(attribute, value);
-        element?.attributes.set(attribute.replace(/^.*:/, ''), value);
-      },
-      onattribend: ignored,
-      onattribentity: ignored,
-      onopentagend: ignored,
-      onselfclosingtag: ignored,
-      onclosetag: ignored,
-      ontext: ignored,
-      ontextentity: ignored,
-      oncdata: ignored,
-      oncomment: ignored,
-      ondeclaration: ignored,
-      onprocessinginstruction: ignored,
-      onend: ignored,
+  walkMarkup(text, 'xml', {
+    onopentagname: (start, end) => {
+      element = names.test(text.slice(start, end)) ? { attributes: new Map() } : null;
+      if (element) found.push(element);
     },
-  );
-  tokenizer.write(text);
-  tokenizer.end();
+    onattribname: (start, end) => {
+      attribute = text.slice(start, end);
+    },
+    onattribdata: (start, end) => {
+      const value = { text: text.slice(start, end), start, end };
+      element?.attributes.set(attribute, value);
+      element?.attributes.set(attribute.replace(/^.*:/, ''), value);
+    },
+  });
   return found;
 }
