@@ -45,7 +45,8 @@ export function columnsFor(
         <span className={classes.fileCell}>
           {row.link && <LinkMark state={row.link.state} title={row.link.reason} word="unless sound" />}
           <span className={classes.file}>
-            {row.link || row.depth === 0 ? row.file.split(/[\\/]/).at(-1) : 'in its parent’s file'}
+            {/* Names of parts differ at their ends: the beginning is cut. */}
+            <bdi>{row.link || row.depth === 0 ? row.file.split(/[\\/]/).at(-1) : 'in its parent’s file'}</bdi>
           </span>
         </span>
       ),

@@ -50,7 +50,7 @@ export const ADVICE = report<AdviceChoices, Advice>({
   purpose: 'Say what is wrong, or could be better, with how the project is put together.',
   place: 'structure',
   page: 'advice',
-  accepts: { what: 'project' },
+  accepts: { what: 'file', parameter: 'file', roles: ['assembly', 'part'] },
   choices: AdviceChoices,
   cost: 'slow',
   async look(context, { file, shapes, dismissed: isEverything }) {

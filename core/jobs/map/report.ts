@@ -22,7 +22,7 @@ export const MAP = report<MapChoices, LinkMap>({
   purpose: 'Draw files and the links between them, folded by folders where there are many.',
   place: 'links',
   page: 'map',
-  accepts: { what: 'project' },
+  accepts: { what: 'file', parameter: 'file' },
   choices: MapChoices,
   cost: 'quick',
   async look(context, { file, steps, opened, closed }) {
