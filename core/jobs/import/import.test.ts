@@ -8,6 +8,7 @@ import { newContent } from '#core/project/change/change-set';
 import { MemoryFileSet } from '#core/project/change/memory';
 import type { ReceivedFile } from '#core/project/change/received-file';
 import { unpackInMemory } from '#core/project/change/unpack';
+import { MANIFEST_NAME } from '#core/project/formats/manifest';
 import { scanContent } from '#core/project/scan/content';
 import { scanFileSet } from '#core/project/scan/scan';
 import { writeBoxPart } from '#core/testing/box-part';
@@ -140,5 +141,56 @@ describe('an import, before anything changes', () => {
     ]);
     expect(change.changes.map(({ path }) => path)).toEqual(['half.stp', 'whole.stp']);
     expect(outline.added).toEqual(['half.stp', 'whole.stp']);
+  });
+});
+
+describe('a manifest that arrives where there is one', () => {
+  const manifest = (entries: object, version = 1) =>
+    Buffer.from(JSON.stringify({ manifest: `stonetray-project/${version}`, outside: [], ...entries }));
+  const there = manifest({
+    attachments: [
+      { file: 'a.html', to: 'x.stp' },
+      { file: 'b.html', to: 'x.stp', note: 'older' },
+    ],
+    standard: [{ folder: 'std' }],
+  });
+  const merged = async (arrives: Buffer, before = there) => {
+    const files = new MemoryFileSet([[MANIFEST_NAME, before]]);
+    const { outline, change } = await imported(files, [arriving(MANIFEST_NAME, arrives)]);
+    await files.apply(change);
+    return { outline, json: JSON.parse(Buffer.from(await files.read(MANIFEST_NAME)).toString()) };
+  };
+
+  it('is merged with it, entry by entry', async () => {
+    const { outline, json } = await merged(
+      manifest({
+        attachments: [
+          { file: 'b.html', to: 'x.stp', note: 'newer' },
+          { file: 'c.html', to: 'x.stp' },
+        ],
+        standard: [{ folder: 'std' }, { name: 'din*' }],
+        ours: 1,
+      }),
+    );
+    expect(json.attachments.map(({ file, note }: { file: string; note?: string }) => [file, note])).toEqual([
+      ['a.html', undefined],
+      ['b.html', 'newer'],
+      ['c.html', undefined],
+    ]);
+    expect(json.standard).toEqual([{ folder: 'std' }, { name: 'din*' }]);
+    expect(json.ours).toBe(1);
+    expect(outline.conflicts).toEqual([
+      { path: MANIFEST_NAME, outcome: expect.stringMatching(/^entries of both are kept/) },
+    ]);
+  });
+
+  it.each([
+    ['is no JSON', Buffer.from('{'), there, /no JSON/],
+    ['is of a newer version', manifest({}, 3), there, /newer version/],
+    ['would be written over a newer one', manifest({}), manifest({}, 3), /newer version/],
+  ])('is left out when it %s', async (_, arrives, before, words) => {
+    const { outline, json } = await merged(arrives, before);
+    expect(json).toEqual(JSON.parse(before.toString()));
+    expect(outline.conflicts[0]!.outcome).toMatch(words);
   });
 });

@@ -15,6 +15,8 @@ import type { ChangeSet, NewContent } from '#core/project/change/change-set';
 import type { ProjectExport } from '#core/project/change/project-export';
 import type { ReceivedFile } from '#core/project/change/received-file';
 import type { UnpackedEntry } from '#core/project/change/unpack';
+import { MANIFEST_NAME } from '#core/project/formats/manifest';
+import { mergedManifests } from '#core/project/formats/merge-manifests';
 import { Refusal } from '#core/refusal';
 import { type LinksAfter, linksAfter } from './links-after';
 import { openExport } from './open-export';
@@ -67,6 +69,7 @@ export async function planImport(
   const { draft, isUntouched, progress, project, scansOf, unpacked } = context;
   if (received.length === 0)
     throw new Refusal('What was sent is not here any more, or was empty. Send it again.');
+  const manifest = draft.has(MANIFEST_NAME) ? await draft.read(MANIFEST_NAME) : undefined;
   const present = new Map((await draft.list()).map((entry) => [foldPath(entry.path), entry]));
   /** What this import has brought, by paths without regard to case and form. */
   const brought = new Set<string>();
@@ -170,6 +173,7 @@ export async function planImport(
       if (inside.startsWith(top))
         place(joinPath(into, isThere ? inside : inside.slice(top.length)), entry, isComposed);
   }
+  if (manifest && outline.replaced.includes(MANIFEST_NAME)) await mergeManifest(draft, manifest, outline);
   const what = received.length === 1 ? received[0]!.path : `${received.length} files`;
   const change = await draft.finish(`Imported ${what}`);
   const written = change.changes.flatMap((change) => (change.action === 'write' ? [change] : []));
@@ -184,4 +188,21 @@ export async function planImport(
     if (scan.error !== null) outline.problems.push({ path, problem: `Cannot be read. ${scan.error}` });
   const shown = { ...outline, links: linksAfter(project, arrived) };
   return { change, outline: shown, ...(restores && { restores }) };
+}
+
+/** Two manifests become one, entry by entry; where that cannot be, the one that is there stays. */
+async function mergeManifest(
+  draft: PlanContext['draft'],
+  there: Uint8Array,
+  outline: ImportOutline,
+): Promise<void> {
+  let outcome = 'entries of both are kept; what both have is as it arrives';
+  try {
+    draft.write(MANIFEST_NAME, mergedManifests(there, await draft.read(MANIFEST_NAME)));
+  } catch (error) {
+    if (!(error instanceof Error)) throw error;
+    draft.write(MANIFEST_NAME, there);
+    outcome = `kept as it was: ${error.message}`;
+  }
+  outline.conflicts.push({ path: MANIFEST_NAME, outcome });
 }
