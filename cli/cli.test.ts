@@ -54,6 +54,7 @@ describe('the whole job on a folder', () => {
       'to',
       'state',
       'reason',
+      'found',
       'occurrences',
     ]);
 
@@ -189,7 +190,11 @@ describe('the whole job on a folder', () => {
     const { json } = await run('tree', path.join(DEMO, 'standard/bearing-6018/bearing-6018.stp'), '--json');
     const tree = json();
     expect(Object.keys(tree)).toEqual(['name', 'file', 'product', 'placement', 'children']);
-    expect(tree).toMatchObject({ name: 'Bearing 6018', file: 'bearing-6018.stp', product: 'BRG-6018' });
+    expect(tree).toMatchObject({
+      name: 'Bearing 6018',
+      file: 'standard/bearing-6018/bearing-6018.stp',
+      product: 'BRG-6018',
+    });
     const balls = tree.children.filter(({ product }: { product: string }) => product === 'BRG-BALL-15');
     expect(balls).toHaveLength(13);
     for (const { placement } of balls) expect(Math.hypot(placement[3], placement[7])).toBeCloseTo(57.5, 6);

@@ -1,4 +1,4 @@
-import { Button, MultiSelect, TextInput } from '@mantine/core';
+import { Button, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
 import type { RegistryEntry } from '#core/entry';
@@ -15,7 +15,7 @@ import { numberInWords } from '../../ui/measures/measures';
 import layout from '../../ui/operation/OperationPage.module.css';
 import { addressOf } from '../../ui/operation/operations';
 import { PathItems } from '../../ui/operation/PathItems';
-import { SegmentedControl, Select } from '../../ui/options';
+import { MultiSelect, SegmentedControl, Select } from '../../ui/options';
 import { PathText } from '../../ui/PathText';
 import type { ProjectContext } from '../../ui/project/project-context';
 import { pickFiles } from '../../ui/sending/bring';
