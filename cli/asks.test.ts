@@ -84,7 +84,7 @@ describe('what is asked of a folder', () => {
       'attach',
       dir,
       'reports/frame-stiffness.md',
-      '--to',
+      '--model',
       'mirror/mirror.stp',
       '--note',
       'notes',
