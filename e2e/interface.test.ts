@@ -45,7 +45,7 @@ describe('the keyboard', () => {
     const selected = () => files.getByRole('row', { selected: true }).textContent();
     await files.focus();
     await page.keyboard.press('End');
-    await expect.poll(selected).toContain('washer-m24.stp');
+    await expect.poll(selected).toContain('stonetray-project.json');
     await page.keyboard.press('Home');
     await page.keyboard.press('ArrowDown');
     await expect.poll(selected).toContain('az-lid_rev-b.stp');
@@ -333,7 +333,9 @@ describe('the pages', () => {
       'sources',
       'hand-off',
       'files',
-      'activity',
+      'map',
+      'bill-of-materials',
+      'advice',
       'projects',
       'dark',
     ])
