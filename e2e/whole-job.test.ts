@@ -132,10 +132,10 @@ describe('an engineer', () => {
     await page.getByRole('button', { name: 'Create' }).click();
     await page.getByText('Start here').waitFor();
     await page.getByTestId('import-files').setInputFiles(zip);
-    await page.getByText('all 35 files match their checksums').waitFor();
+    await page.getByText('all 37 files match their checksums').waitFor();
     await page.getByText('No link breaks by this').waitFor();
-    await page.getByRole('button', { name: 'Import 35 files' }).click();
-    await page.getByText('35 new files.').waitFor();
+    await page.getByRole('button', { name: 'Import 37 files' }).click();
+    await page.getByText('37 new files.').waitFor();
     await page.getByRole('link', { name: 'Structure' }).click();
     await page.getByText('177 occurrences').waitFor();
     await stageReady(page);

@@ -73,7 +73,7 @@ export async function screenshots(): Promise<void> {
     await take('map');
     await page.goto(`${stand.project}/bill-of-materials`);
     await page.getByText('Pedestal post', { exact: true }).click();
-    await page.getByLabel('Material of 1 part').fill('Stainless steel');
+    await page.getByRole('combobox', { name: 'Material of 1 part' }).fill('Stainless steel');
     await page.getByText('1 file written anew').waitFor();
     await take('bill-of-materials');
     await page.goto(`${stand.project}/advice`);
