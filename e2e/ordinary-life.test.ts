@@ -10,7 +10,8 @@ beforeAll(async () => {
 afterAll(() => stand?.stop());
 
 const deleting = (path: string) => `delete?what=${encodeURIComponent(JSON.stringify([path]))}`;
-const summary = (page: Page) => page.getByText(/^\d+ files$/);
+/** In the bar above the table; cells say how many files use one, too. */
+const summary = (page: Page) => page.getByText(/^\d+ files$/).first();
 
 describe('many pages of one browser', () => {
   it('are all answered, and all hear of a change', async () => {
