@@ -1,9 +1,6 @@
 import type { LinkState } from '#core/files/links/resolve';
 import classes from './LinkMark.module.css';
 
-/** States in the order in which they want to be looked at. */
-export const WORST_FIRST: readonly LinkState[] = ['missing', 'ambiguous', 'loop', 'behind', 'sound'];
-
 const SHAPES: { [state in LinkState]: React.ReactNode } = {
   sound: <circle cx="6" cy="6" r="3.5" fill="currentColor" />,
   behind: (

@@ -15,3 +15,8 @@ export const MATERIALS: readonly { name: string; density: number }[] = [
 export function densityOf(material: string | null | undefined): number | null {
   return MATERIALS.find(({ name }) => name === material)?.density ?? null;
 }
+
+/** kg/m³ of what a part is made of: as its file says it, else that of a material that is known here; null for neither. */
+export function densityOfPart({ density, material }: { density?: number; material?: string }): number | null {
+  return density ?? densityOf(material);
+}

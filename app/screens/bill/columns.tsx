@@ -1,6 +1,5 @@
 import type { BillRow } from '#core/jobs/bom/bill';
 import { propertiesIn } from '#core/jobs/bom/properties-in';
-import { densityOf } from '#core/product/materials';
 import type { LedgerColumn } from '../../ui/ledger/Ledger';
 import type { Measures } from '../../ui/measures/measures';
 import { PathText } from '../../ui/PathText';
@@ -134,9 +133,7 @@ export function columnsOf(
       numeric: true,
       isExtra: true,
       unit: 'kg/m³',
-      cell: ({ row }) =>
-        row &&
-        figure(row.density ?? densityOf(row.material), (value) => `${measures.number(value, 0)} kg/m³`),
+      cell: ({ row }) => row && figure(row.density, (value) => `${measures.number(value, 0)} kg/m³`),
       sort: ({ row }) => row?.density ?? -1,
     },
     ...propertiesIn(rows).map(

@@ -1,8 +1,9 @@
 import { useState } from 'react';
 import type { LinkState } from '#core/files/links/resolve';
+import { WORST_FIRST } from '#core/files/links/resolve';
 import type { LinksAfter } from '#core/jobs/import/links-after';
 import { plural } from '../../ui/format';
-import { LinkMark, WORST_FIRST } from '../../ui/LinkMark';
+import { LinkMark } from '../../ui/LinkMark';
 import { Ledger, type LedgerColumn } from '../../ui/ledger/Ledger';
 import { PathItems } from '../../ui/operation/PathItems';
 import { PathText } from '../../ui/PathText';

@@ -1,6 +1,7 @@
+import { WORST_FIRST } from '#core/files/links/resolve';
 import type { StructureViewRow } from '#server/views/structure/structure-view';
 import { count, shortCount } from '../../ui/format';
-import { LinkMark, WORST_FIRST } from '../../ui/LinkMark';
+import { LinkMark } from '../../ui/LinkMark';
 import type { FilterWords } from '../../ui/ledger/filter-rows';
 import type { LedgerColumn } from '../../ui/ledger/Ledger';
 import classes from './Structure.module.css';

@@ -3,6 +3,9 @@ import { baseName, folderOf, foldPath, joinPath, parseWritten, resolveSegments }
 
 export type LinkState = 'sound' | 'behind' | 'missing' | 'ambiguous' | 'loop';
 
+/** States in the order in which they want to be looked at. */
+export const WORST_FIRST: readonly LinkState[] = ['missing', 'ambiguous', 'loop', 'behind', 'sound'];
+
 /** Whether a link does not lead to the one file that is meant. One that is behind does. */
 export function isBroken(state: LinkState): boolean {
   return state !== 'sound' && state !== 'behind';

@@ -1,5 +1,6 @@
 import type { PlanContext } from '#core/planning';
 import type { Recipe } from '#core/product/source/memory';
+import { manifestOn } from '#core/project/change/project-manifest';
 import { MANIFEST_NAME, withMade } from '#core/project/formats/manifest';
 
 /**
@@ -12,7 +13,7 @@ export async function rememberOutside(
   recipe: Recipe,
   sources: readonly string[],
 ): Promise<void> {
-  const before = draft.has(MANIFEST_NAME) ? await draft.read(MANIFEST_NAME) : undefined;
+  const before = await manifestOn(draft);
   draft.write(
     MANIFEST_NAME,
     withMade(before, {

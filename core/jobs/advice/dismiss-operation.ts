@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { operation } from '#core/operation';
 import type { Planning } from '#core/planning';
+import { manifestOn } from '#core/project/change/project-manifest';
 import { type Dismissal, dismissalKey } from '#core/project/formats/dismissals';
 import { MANIFEST_NAME, withEntries } from '#core/project/formats/manifest';
 import { Refusal } from '#core/refusal';
@@ -54,7 +55,7 @@ export const DISMISS = operation<DismissChoices, null, unknown, Planning>({
       }),
     );
     const keys = new Set(wanted.map(dismissalKey));
-    const before = draft.has(MANIFEST_NAME) ? await draft.read(MANIFEST_NAME) : undefined;
+    const before = await manifestOn(draft);
     await draft.write(
       MANIFEST_NAME,
       withEntries(before, ({ dismissed = [] }) => ({

@@ -2,6 +2,7 @@ import { baseName } from '#core/files/links/paths';
 import { findCongruent } from '#core/geometry/shape/congruence/congruence';
 import type { ShapeFeatures } from '#core/geometry/shape/features';
 import { type MeasuredBody, placedShape } from '#core/geometry/shape/placed-shape';
+import type { MeasuredFiles } from '#core/jobs/measured-files';
 import { diagonalOf } from '#core/product/box';
 import { IDENTITY, type Matrix4 } from '#core/product/matrix';
 import type { Product } from '#core/product/structure';
@@ -14,11 +15,8 @@ const STATED_TOLERANCE = 2e-3;
 /** So many diagonals from its origin a shape is far away, and at least so far, mm. */
 const [FAR_DIAGONALS, FAR_LEAST] = [8, 500];
 
-/** Bodies of a file by their numbers. */
-export type MeasuredFiles = ReadonlyMap<string, ReadonlyMap<number, MeasuredBody>>;
-
 /** What only shows in the shapes: as far as they were measured. */
-export function findingsFromShapes(project: Project, measured: MeasuredFiles): Finding[] {
+export function findingsFromShapes(project: Project, measured: MeasuredFiles['measured']): Finding[] {
   const found: Finding[] = [];
   const shapes: { path: string; product: Product; shape: ShapeFeatures }[] = [];
   for (const [path, bodies] of measured) {

@@ -1,14 +1,16 @@
 import { z } from 'zod';
 import { plural } from '#core/command/words';
-import type { MeasuredBody } from '#core/geometry/shape/placed-shape';
+import { measuredFiles, NOTHING_MEASURED, notMeasured } from '#core/jobs/measured-files';
+import { groupBy } from '#core/multimap';
 import { dismissalKey } from '#core/project/formats/dismissals';
-import { MANIFEST_NAME, readManifest } from '#core/project/formats/manifest';
+import { bodyCount } from '#core/project/scan/content';
+import { manifestOf } from '#core/project/scan/manifest-of';
 import { type Project, placedBelow } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
 import { type LookContext, report } from '#core/report';
-import { FINDINGS, type Finding, type FindingKind, kindOfFinding } from './finding';
+import { FINDINGS, type Finding, kindOfFinding } from './finding';
 import { findingsFromFiles } from './from-files';
-import { findingsFromShapes, type MeasuredFiles } from './from-shapes';
+import { findingsFromShapes } from './from-shapes';
 
 export const AdviceChoices = z.object({
   file: z
@@ -56,12 +58,11 @@ export const ADVICE = report<AdviceChoices, Advice>({
   async look(context, { file, shapes, dismissed: isEverything }) {
     const project = await context.project();
     if (file !== null && !project.files.has(file)) throw new Refusal(`There is no file ${file}.`);
-    const notes: string[] = [];
-    const found = findingsFromFiles(project);
     const { measured, waiting } = shapes
-      ? await measuredFiles(context, project, notes)
-      : { measured: new Map<string, ReadonlyMap<number, MeasuredBody>>(), waiting: 0 };
-    found.push(...findingsFromShapes(project, measured));
+      ? await measuredFiles(context, pathsWithBodies(project))
+      : NOTHING_MEASURED;
+    const notes = waiting > 0 ? [`${notMeasured(waiting)}: look again when they are.`] : [];
+    const found = [...findingsFromFiles(project), ...findingsFromShapes(project, measured)];
     const reasons = await dismissals(context, project);
     const wanted = file === null ? null : new Set(placedBelow(project, [file]));
     const order = Object.keys(FINDINGS);
@@ -120,41 +121,16 @@ export function digestsOf({ files }: Pick<Project, 'files'>, paths: readonly str
 }
 
 async function dismissals({ files }: LookContext, project: Project): Promise<Map<string, string>> {
-  const manifest = project.files.get(MANIFEST_NAME);
-  if (!manifest || manifest.scan.error !== null) return new Map();
-  const { dismissed = [] } = readManifest(await files.read(MANIFEST_NAME));
-  return new Map(dismissed.map((one) => [dismissalKey(one), one.reason]));
+  const manifest = await manifestOf(project, ({ path }) => files.read(path));
+  return new Map((manifest?.dismissed ?? []).map((one) => [dismissalKey(one), one.reason]));
 }
 
-/** What was measured of files with bodies; what cannot be had is noted, and the rest goes on. */
-async function measuredFiles(
-  context: LookContext,
-  project: Project,
-  notes: string[],
-): Promise<{ measured: MeasuredFiles; waiting: number }> {
-  const holders = [...project.files.values()].filter(({ scan }) =>
-    scan.products.some(({ bodies }) => bodies.length > 0),
-  );
-  const measured = new Map<string, ReadonlyMap<number, MeasuredBody>>();
-  let waiting = 0;
-  for (const [n, { path }] of holders.entries()) {
-    await context.progress(`Looking at ${path}`, n, holders.length);
-    context.signal.throwIfAborted();
-    try {
-      measured.set(path, await context.measured(path));
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error;
-      waiting++;
-    }
-  }
-  if (waiting > 0)
-    notes.push(`The shapes of ${plural(waiting, 'file')} are not measured yet: look again when they are.`);
-  return { measured, waiting };
+function pathsWithBodies({ files }: Project): string[] {
+  return [...files.values()].flatMap(({ path, scan }) => (bodyCount(scan) > 0 ? [path] : []));
 }
 
 function groupsInWords(findings: readonly AdvisedFinding[]): string[] {
-  const byKind = new Map<FindingKind, AdvisedFinding[]>();
-  for (const finding of findings) byKind.set(finding.kind, [...(byKind.get(finding.kind) ?? []), finding]);
+  const byKind = groupBy(findings, ({ kind }) => kind);
   return [...byKind].flatMap(([kind, members]) => [
     `${kindOfFinding(kind).title} (${members.length})`,
     `  ${kindOfFinding(kind).why} ${kindOfFinding(kind).remedy}`,

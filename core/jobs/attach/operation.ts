@@ -3,6 +3,7 @@ import { baseName } from '#core/files/links/paths';
 import { MOST_CHOSEN } from '#core/misfit';
 import { operation } from '#core/operation';
 import type { Planning } from '#core/planning';
+import { manifestOn } from '#core/project/change/project-manifest';
 import { withAttachment } from '#core/project/formats/attachments';
 import { MANIFEST_NAME, withEntries } from '#core/project/formats/manifest';
 import { Refusal } from '#core/refusal';
@@ -34,7 +35,7 @@ export const ATTACH = operation<AttachChoices, null, unknown, Planning>({
     if (files.includes(to)) throw new Refusal(`${to} cannot be attached to itself.`);
     if (files.includes(MANIFEST_NAME) || to === MANIFEST_NAME)
       throw new Refusal('The manifest keeps what is attached; it is attached to nothing itself.');
-    const before = draft.has(MANIFEST_NAME) ? await draft.read(MANIFEST_NAME) : undefined;
+    const before = await manifestOn(draft);
     await draft.write(
       MANIFEST_NAME,
       withEntries(before, ({ attachments = [] }) => ({

@@ -1,8 +1,14 @@
-import { densityOf } from '#core/product/materials';
+import { densityOfPart } from '#core/product/materials';
 import type { StatedProperty } from '#core/product/properties';
 import type { Product } from '#core/product/structure';
 import { isStandard, type StandardMark } from '#core/project/formats/standard-marks';
-import { type ProductNode, productGraphSteps } from '#core/project/scan/product-graph';
+import {
+  type ProductGraph,
+  type ProductNode,
+  productGraphSteps,
+  sumsBelow,
+  timesBelow,
+} from '#core/project/scan/product-graph';
 import { structureSteps } from '#core/project/scan/structure-table';
 import { MOST_NODES, type ProductTree, topProducts } from '#core/project/scan/tree';
 import type { Steps } from '#core/steps';
@@ -69,7 +75,7 @@ export function* billSteps(
   if (form !== 'indented') return yield* listSteps(tree, path, form, facts);
   const limits = { rows: MOST_NODES, instances: 0 };
   const { rows, nodes, graph } = yield* structureSteps(tree, path, true, limits);
-  const heavy = yield* heavySteps(graph.nodes, facts);
+  const heavy = heavyOf(graph, facts);
   return rows.flatMap(({ depth, quantity, total }, n) =>
     depth === 0 ? [] : [rowOf(nodes[n]!, heavy, facts, { level: depth, quantity, total })],
   );
@@ -78,17 +84,13 @@ export function* billSteps(
 /** Every component once, or only those that place nothing, with how many of it there are in the whole. */
 function* listSteps(tree: ProductTree, path: string, form: BillForm, facts: BillFacts): Steps<BillRow[]> {
   const graph = yield* productGraphSteps(tree, topProducts(tree, path));
-  const heavy = yield* heavySteps(graph.nodes, facts);
-  const times = new Map<ProductNode, number>(graph.tops.map((top) => [top, 1]));
+  const heavy = heavyOf(graph, facts);
+  const times = timesBelow(graph);
   const levels = new Map<ProductNode, number>(graph.tops.map((top) => [top, 0]));
   // Each stands behind all that it places.
-  for (const node of [...graph.nodes].reverse()) {
-    const count = times.get(node) ?? 0;
-    for (const inner of node.below) {
-      times.set(inner, (times.get(inner) ?? 0) + count);
+  for (const node of [...graph.nodes].reverse())
+    for (const inner of node.below)
       levels.set(inner, Math.min(levels.get(inner) ?? Infinity, levels.get(node)! + 1));
-    }
-  }
   const tops = new Set(graph.tops);
   return graph.nodes
     .filter((node) => !tops.has(node) && (form === 'flat' || isPart(node)))
@@ -106,47 +108,29 @@ function isPart({ place: { product, broken }, placings }: ProductNode): boolean 
   return placings.length === 0 || product.bodies.length > 0 || broken !== undefined;
 }
 
-function* heavySteps(nodes: readonly ProductNode[], facts: BillFacts): Steps<Map<ProductNode, Heavy>> {
-  const heavy = new Map<ProductNode, Heavy>();
-  for (const [n, node] of nodes.entries()) {
-    if (n % 64 === 0) yield;
-    const { path, product, broken } = node.place;
-    const hasBodies = product.bodies.length > 0;
-    const own = broken ? null : hasBodies ? facts.volumeOf(path, product) : 0;
-    const density = densityIn(product);
-    const sum = {
-      volume: own,
-      mass: own === 0 ? 0 : own === null || density === null ? null : own * density * TO_KILOGRAMS,
-    };
-    for (const inner of node.below) {
-      const part = heavy.get(inner);
-      // The circle is closed there.
-      if (!part) continue;
-      sum.volume = added(sum.volume, part.volume);
-      sum.mass = added(sum.mass, part.mass);
-    }
-    heavy.set(node, sum);
-  }
-  return heavy;
-}
-
-function added(a: number | null, b: number | null): number | null {
-  return a === null || b === null ? null : a + b;
-}
-
-/** As its file says it; else that of a material that is known here. */
-function densityIn({ density, material }: Product): number | null {
-  return density ?? densityOf(material);
+/** What is not known is no number, and neither is a sum with it. */
+function heavyOf(graph: ProductGraph, facts: BillFacts): (node: ProductNode) => Heavy {
+  const ownVolume = ({ place: { path, product, broken } }: ProductNode): number => {
+    if (broken) return Number.NaN;
+    return product.bodies.length === 0 ? 0 : (facts.volumeOf(path, product) ?? Number.NaN);
+  };
+  const volumes = sumsBelow(graph, ownVolume);
+  const masses = sumsBelow(graph, (node) => {
+    const own = ownVolume(node);
+    return own === 0 ? 0 : own * (densityOfPart(node.place.product) ?? Number.NaN) * TO_KILOGRAMS;
+  });
+  const known = (value: number) => (Number.isNaN(value) ? null : value);
+  return (node) => ({ volume: known(volumes.get(node)!), mass: known(masses.get(node)!) });
 }
 
 function rowOf(
   node: ProductNode,
-  heavy: ReadonlyMap<ProductNode, Heavy>,
+  heavy: (node: ProductNode) => Heavy,
   { standard }: BillFacts,
   { level, quantity, total }: Pick<BillRow, 'level' | 'quantity' | 'total'>,
 ): BillRow {
   const { path, product, broken } = node.place;
-  const { volume, mass } = heavy.get(node)!;
+  const { volume, mass } = heavy(node);
   const file = broken ? broken.written : path;
   return {
     level,
@@ -159,7 +143,7 @@ function rowOf(
     quantity,
     total,
     material: broken ? null : (product.material ?? null),
-    density: broken ? null : densityIn(product),
+    density: broken ? null : densityOfPart(product),
     volume,
     mass,
     totalMass: mass === null ? null : mass * total,

@@ -1,7 +1,10 @@
 import { z } from 'zod';
 import { columns, plural } from '#core/command/words';
+import type { MeasuredBody } from '#core/geometry/shape/placed-shape';
+import { measuredFiles, NOTHING_MEASURED, notMeasured } from '#core/jobs/measured-files';
 import type { Product } from '#core/product/structure';
-import { MANIFEST_NAME, readManifest } from '#core/project/formats/manifest';
+import { bodyCount } from '#core/project/scan/content';
+import { manifestOf } from '#core/project/scan/manifest-of';
 import { type Project, placedBelow, resolveProject } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
 import { type LookContext, type ReportTable, report } from '#core/report';
@@ -106,13 +109,17 @@ async function lookAtBill(
   if (scan.error !== null) throw new Refusal(`${file}: ${scan.error}`);
   if (scan.products.length === 0) throw new Refusal(`${file} is of a format that has no product structure.`);
   const notes: string[] = [];
-  const marks = await standardMarks(context, project);
-  const { volumes, waiting } = masses
-    ? await volumesBelow(context, project, file, notes)
-    : { volumes: new Map<string, ReadonlyMap<number, number>>(), waiting: 0 };
+  const { measured, waiting } = masses
+    ? await measuredFiles(context, pathsWithBodies(project, file))
+    : NOTHING_MEASURED;
+  if (waiting > 0)
+    notes.push(
+      `${notMeasured(waiting)}: volumes and masses of what is in ${waiting === 1 ? 'it' : 'them'} are as the file states them, or missing.`,
+    );
+  const manifest = await manifestOf(project, ({ path }) => context.files.read(path));
   const facts: BillFacts = {
-    volumeOf: (path, product) => (masses ? volumeIn(volumes.get(path), product) : null),
-    standard: marks,
+    volumeOf: (path, product) => (masses ? volumeIn(measured.get(path), product) : null),
+    standard: manifest?.standard ?? [],
   };
   const rows = atOnce(billSteps(project, file, form, facts));
   const parts = form === 'parts' ? rows : atOnce(billSteps(project, file, 'parts', facts));
@@ -139,44 +146,19 @@ async function lookAtBill(
   };
 }
 
-async function standardMarks({ files }: LookContext, project: Project): Promise<BillFacts['standard']> {
-  const manifest = project.files.get(MANIFEST_NAME);
-  if (!manifest || manifest.scan.error !== null) return [];
-  return readManifest(await files.read(MANIFEST_NAME)).standard ?? [];
-}
-
-/** Volumes of bodies by file and number, mm³. What cannot be had is noted, and the rest goes on. */
-async function volumesBelow(context: LookContext, project: Project, root: string, notes: string[]) {
-  const holders = placedBelow(project, [root]).filter((path) =>
-    project.files.get(path)?.scan.products.some(({ bodies }) => bodies.length > 0),
-  );
-  const volumes = new Map<string, ReadonlyMap<number, number>>();
-  const waiting: string[] = [];
-  for (const [n, path] of holders.entries()) {
-    await context.progress(`Measuring ${path}`, n, holders.length);
-    try {
-      const measured = await context.measured(path);
-      volumes.set(
-        path,
-        new Map([...measured].flatMap(([id, { facts }]) => (facts ? [[id, facts.volume] as const] : []))),
-      );
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error;
-      waiting.push(path);
-    }
-  }
-  if (waiting.length > 0)
-    notes.push(
-      `${plural(waiting.length, 'file is', 'files are')} not measured yet: volumes and masses of what is in ${waiting.length === 1 ? 'it' : 'them'} are as the file states them, or missing.`,
-    );
-  return { volumes, waiting: waiting.length };
+/** Files with bodies that an assembly is made of. */
+function pathsWithBodies(project: Project, root: string): string[] {
+  return placedBelow(project, [root]).filter((path) => {
+    const file = project.files.get(path);
+    return file !== undefined && bodyCount(file.scan) > 0;
+  });
 }
 
 /** Of a product's own bodies as they were measured; as its file states it where one was not. */
-function volumeIn(measured: ReadonlyMap<number, number> | undefined, product: Product): number | null {
+function volumeIn(measured: ReadonlyMap<number, MeasuredBody> | undefined, product: Product): number | null {
   let sum = 0;
   for (const { id, kind } of product.bodies) {
-    const volume = kind === 'surface' ? 0 : measured?.get(id);
+    const volume = kind === 'surface' ? 0 : measured?.get(id)?.facts?.volume;
     if (volume === undefined) return product.statedSize?.volume ?? null;
     sum += volume;
   }

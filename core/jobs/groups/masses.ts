@@ -3,7 +3,7 @@ import { finestMesh } from '#core/geometry/shape/solid-mesh';
 import { type HeavyBody, type Mass, massOf } from '#core/geometry/solids/mass';
 import { meshOfBody, type Whole } from '#core/geometry/whole/whole';
 import type { PlanContext } from '#core/planning';
-import { densityOf } from '#core/product/materials';
+import { densityOfPart } from '#core/product/materials';
 import type { RigidGroup } from './choices';
 
 /**
@@ -24,7 +24,7 @@ export async function massesOf(
     massOf(
       members.flatMap((key) => {
         const { bodies, place } = byKey.get(key)!;
-        const known = densityOf(place.product.material);
+        const known = densityOfPart(place.product);
         if (known === null) unknown.add(place.product.name);
         return bodies.flatMap((n): HeavyBody[] => {
           const mesh = meshOfBody(whole, n);

@@ -13,6 +13,7 @@ import { planUnpack } from '#core/jobs/handoff/unpack';
 import type { PlanContext } from '#core/planning';
 import type { ChangeSet, NewContent } from '#core/project/change/change-set';
 import type { ProjectExport } from '#core/project/change/project-export';
+import { manifestOn } from '#core/project/change/project-manifest';
 import type { ReceivedFile } from '#core/project/change/received-file';
 import type { UnpackedEntry } from '#core/project/change/unpack';
 import { MANIFEST_NAME } from '#core/project/formats/manifest';
@@ -69,7 +70,7 @@ export async function planImport(
   const { draft, isUntouched, progress, project, scansOf, unpacked } = context;
   if (received.length === 0)
     throw new Refusal('What was sent is not here any more, or was empty. Send it again.');
-  const manifest = draft.has(MANIFEST_NAME) ? await draft.read(MANIFEST_NAME) : undefined;
+  const manifest = await manifestOn(draft);
   const present = new Map((await draft.list()).map((entry) => [foldPath(entry.path), entry]));
   /** What this import has brought, by paths without regard to case and form. */
   const brought = new Set<string>();

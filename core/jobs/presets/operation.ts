@@ -1,6 +1,7 @@
 import type { OperationByName } from '#core/jobs/follow/remake';
 import { operation } from '#core/operation';
 import type { Planning } from '#core/planning';
+import { manifestOn } from '#core/project/change/project-manifest';
 import { MANIFEST_NAME, withPreset } from '#core/project/formats/manifest';
 import { Refusal } from '#core/refusal';
 import { ByPresetChoices, KeepPresetChoices } from './choices';
@@ -25,7 +26,7 @@ export function keepPresetBy(operations: OperationByName) {
     cost: 'quick',
     async plan({ draft }, { name, preset }) {
       const kept = preset && { ...preset, choices: presetChoices(operations, preset) };
-      const manifest = draft.has(MANIFEST_NAME) ? await draft.read(MANIFEST_NAME) : undefined;
+      const manifest = await manifestOn(draft);
       const { bytes, isThere } = withPreset(manifest, name, kept && { name, ...kept });
       if (!preset && !isThere) throw new Refusal(`No preset of this project is called ${name}.`);
       await draft.write(MANIFEST_NAME, bytes);

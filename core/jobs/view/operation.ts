@@ -1,5 +1,6 @@
 import { operation } from '#core/operation';
 import type { Planning } from '#core/planning';
+import { manifestOn } from '#core/project/change/project-manifest';
 import { MANIFEST_NAME, withKeptView } from '#core/project/formats/manifest';
 import { Refusal } from '#core/refusal';
 import { ViewChoices } from './choices';
@@ -17,7 +18,7 @@ export const VIEW = operation<ViewChoices, { isThere: boolean }, unknown, Planni
   cost: 'quick',
   async plan({ project, draft }, { name, view }) {
     if (view && !project.files.has(view.root)) throw new Refusal(`There is no file ${view.root}.`);
-    const manifest = draft.has(MANIFEST_NAME) ? await draft.read(MANIFEST_NAME) : undefined;
+    const manifest = await manifestOn(draft);
     const { bytes, isThere } = withKeptView(manifest, name, view && { name, ...view });
     if (!view && !isThere) throw new Refusal(`No view is called ${name}.`);
     await draft.write(MANIFEST_NAME, bytes);

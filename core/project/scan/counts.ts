@@ -1,5 +1,11 @@
 import { atOnce, type Steps } from '#core/steps';
-import { type ProductGraph, type ProductNode, productGraphSteps, sumsBelow } from './product-graph';
+import {
+  type ProductGraph,
+  type ProductNode,
+  productGraphSteps,
+  sumsBelow,
+  timesBelow,
+} from './product-graph';
 import { type ProductTree, topProducts } from './tree';
 
 /** Leaf parts below some roots. */
@@ -36,17 +42,9 @@ function isPart({ place, placings }: ProductNode): boolean {
  * where it closes.
  */
 export function countPlacings(tree: ProductTree, roots: readonly string[]): Map<string, number> {
-  const { tops, nodes } = atOnce(graphBelow(tree, roots));
-  const times = new Map<ProductNode, number>();
-  const add = (node: ProductNode, count: number) => times.set(node, (times.get(node) ?? 0) + count);
-  for (const top of tops) add(top, 1);
   const files = new Map<string, number>();
-  for (const node of [...nodes].reverse()) {
-    const count = times.get(node) ?? 0;
-    const { path, broken } = node.place;
-    if (!broken) files.set(path, Math.max(files.get(path) ?? 0, count));
-    for (const inner of node.below) add(inner, count);
-  }
+  for (const [{ place }, count] of timesBelow(atOnce(graphBelow(tree, roots))))
+    if (!place.broken) files.set(place.path, Math.max(files.get(place.path) ?? 0, count));
   return files;
 }
 

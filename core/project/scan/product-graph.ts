@@ -33,6 +33,18 @@ export function sumsBelow(
   return sums;
 }
 
+/** How often each product is there below the tops, themselves once; a circle ends where it closes. Linear in the placings as they are written. */
+export function timesBelow({ tops, nodes }: ProductGraph): ReadonlyMap<ProductNode, number> {
+  const times = new Map<ProductNode, number>();
+  const add = (node: ProductNode, count: number) => times.set(node, (times.get(node) ?? 0) + count);
+  for (const top of tops) add(top, 1);
+  for (const node of [...nodes].reverse()) {
+    const count = times.get(node) ?? 0;
+    for (const inner of node.below) add(inner, count);
+  }
+  return times;
+}
+
 /** Linear in the placings as they are written: what multiplies when it is unfolded is walked once. Any depth. */
 export function* productGraphSteps(tree: ProductTree, tops: readonly ProductPlace[]): Steps<ProductGraph> {
   const known = new Map<string, ProductNode>();

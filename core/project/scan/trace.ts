@@ -1,4 +1,4 @@
-import { isBroken, type LinkState } from '#core/files/links/resolve';
+import { isBroken, type LinkState, WORST_FIRST } from '#core/files/links/resolve';
 import { append } from '#core/multimap';
 import { onceFor } from '#core/once';
 import { LINK_KINDS, type LinkKind } from '#core/project/formats/kinds';
@@ -56,9 +56,6 @@ export const linkGraphOf = onceFor((project: Project): LinkGraph => {
   return { uses, usedBy };
 });
 
-/** From the best to the worst: the state of a file that is met by several links. */
-const BY_WORTH: readonly LinkState[] = ['sound', 'behind', 'loop', 'ambiguous', 'missing'];
-
 /**
  * All files that some use, or that use them, to any depth. Linear in the links that are met.
  * @param roots paths of the root assemblies
@@ -86,7 +83,7 @@ export function trace(
         const key = isThere ? met : `\0${met}`;
         const known = found.get(key);
         if (known) {
-          if (BY_WORTH.indexOf(state) > BY_WORTH.indexOf(known.state)) known.state = state;
+          if (WORST_FIRST.indexOf(state) < WORST_FIRST.indexOf(known.state)) known.state = state;
           continue;
         }
         found.set(key, { path: met, isThere, kind, state, depth, through: [...through], from });

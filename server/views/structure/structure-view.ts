@@ -1,6 +1,6 @@
 import type { FileToWorkOn } from '#core/accepts';
 import type { SceneData } from '#core/geometry/scene';
-import { densityOf } from '#core/product/materials';
+import { densityOfPart } from '#core/product/materials';
 import type { Use } from '#core/product/structure';
 import { leavesOf } from '#core/project/scan/counts';
 import type { ProductNode } from '#core/project/scan/product-graph';
@@ -91,7 +91,7 @@ export function* structureViewSteps(
     ...knownOf(node),
     file: fileOf(node),
     bodies: node.place.product.bodies.length,
-    density: densityOf(knownOf(node).material),
+    density: node.place.broken ? null : densityOfPart(node.place.product),
   }));
   const rows: StructureViewRow[] = [];
   for (const [n, row] of table.rows.entries()) {
