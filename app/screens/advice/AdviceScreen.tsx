@@ -4,6 +4,7 @@ import { FINDINGS, type FindingKind, kindOfFinding } from '#core/jobs/advice/fin
 import type { Advice as AdviceData, AdvisedFinding } from '#core/jobs/advice/report';
 import type { LookedAt } from '#core/report';
 import { useTyped, useView } from '../../ui/address/useView';
+import bar from '../../ui/Bar.module.css';
 import { PageTitle } from '../../ui/frame/PageTitle';
 import { FilterInput } from '../../ui/ledger/FilterInput';
 import { filterFor } from '../../ui/ledger/filter-rows';
@@ -69,14 +70,14 @@ export function AdviceScreen({ file }: { file: string | null }) {
   return (
     <div className={layout.page}>
       <PageTitle>Advice</PageTitle>
-      <div className={classes.bar}>
-        <h1 className={classes.title}>Advice</h1>
+      <div className={bar.bar}>
+        <h1 className={bar.title}>Advice</h1>
         {file !== null && (
           <Button variant="default" size="xs" onClick={() => change({ file: null })}>
             About {file.split('/').at(-1)} only: show all
           </Button>
         )}
-        <p className={classes.summary} role="status">
+        <p className={bar.summary} role="status">
           {refusal ?? found?.summary ?? 'Looking…'}
           {found?.data.notes.map((note) => (
             <span key={note} className={classes.note}>

@@ -8,6 +8,7 @@ import type { Bill } from '#core/jobs/bom/report';
 import type { LookedAt } from '#core/report';
 import type { BillView } from '#server/views/operations/bill-view';
 import { useTyped, useView } from '../../ui/address/useView';
+import bar from '../../ui/Bar.module.css';
 import { plural } from '../../ui/format';
 import { PageTitle } from '../../ui/frame/PageTitle';
 import { FilterInput } from '../../ui/ledger/FilterInput';
@@ -101,8 +102,8 @@ export function BillScreen({ file, files, moments }: BillView) {
       choices={
         <>
           <PageTitle>Bill of materials</PageTitle>
-          <div className={classes.bar}>
-            <h1 className={classes.heading}>Bill of materials</h1>
+          <div className={bar.bar}>
+            <h1 className={bar.title}>Bill of materials</h1>
             <Select
               aria-label="Assembly"
               className={classes.file}

@@ -7,6 +7,7 @@ import type { LookedAt } from '#core/report';
 import { addressIn } from '../../ui/address/addresses';
 import { readPaths, writePaths } from '../../ui/address/paths-in-address';
 import { useView } from '../../ui/address/useView';
+import bar from '../../ui/Bar.module.css';
 import { PageTitle } from '../../ui/frame/PageTitle';
 import { LinkMark } from '../../ui/LinkMark';
 import layout from '../../ui/operation/OperationPage.module.css';
@@ -60,8 +61,8 @@ export function MapScreen({ files }: { files: string[] }) {
   return (
     <div className={layout.page}>
       <PageTitle>Map</PageTitle>
-      <div className={classes.bar}>
-        <h1 className={classes.title}>Map</h1>
+      <div className={bar.bar}>
+        <h1 className={bar.title}>Map</h1>
         <Select
           aria-label="Around a file"
           className={classes.file}
@@ -87,7 +88,7 @@ export function MapScreen({ files }: { files: string[] }) {
             onChange={(value) => change({ steps: value === '2' ? null : value })}
           />
         )}
-        <p className={classes.summary} role="status">
+        <p className={bar.summary} role="status">
           {refusal ?? found?.summary ?? 'Looking…'}
         </p>
         {map && (
