@@ -34,7 +34,7 @@ describe('options', () => {
   it('are offered by these alone', () => {
     const app = path.join(import.meta.dirname, '..');
     const others = readdirSync(app, { recursive: true, encoding: 'utf8' })
-      .filter((file) => /\.tsx$/.test(file) && !/options\.(test\.)?tsx$/.test(file))
+      .filter((file) => /\.tsx$/.test(file) && !/(several-)?options\.(test\.)?tsx$/.test(file))
       .filter((file) =>
         /import \{[^}]*\b(Select|MultiSelect|SegmentedControl)\b[^}]*\} from '@mantine\/core'/.test(
           readFileSync(path.join(app, file), 'utf8'),

@@ -1,8 +1,6 @@
 import {
-  MultiSelect as MantineMultiSelect,
   SegmentedControl as MantineSegmentedControl,
   Select as MantineSelect,
-  type MultiSelectProps,
   type SegmentedControlProps,
   type SelectProps,
 } from '@mantine/core';
@@ -29,11 +27,6 @@ export function distinct<Option>(options: readonly Option[]): Option[] {
 export function Select({ data, ...props }: SelectProps) {
   // The focus may be brought to it by what went away elsewhere: that is no wish to see its options.
   return <MantineSelect data={data && distinct(data)} openOnFocus={false} {...props} />;
-}
-
-/** A choice of several out of a list. */
-export function MultiSelect({ data, ...props }: MultiSelectProps) {
-  return <MantineMultiSelect data={data && distinct(data)} openOnFocus={false} {...props} />;
 }
 
 /** A choice of one out of few, side by side. */

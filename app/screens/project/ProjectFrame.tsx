@@ -24,7 +24,6 @@ import { type PageCounts, PagesNav, PlacesNav, ProjectTools } from './PlacesNav'
 import classes from './ProjectFrame.module.css';
 import { Running } from './Running';
 import { SendingBar } from './SendingBar';
-import { SignInAgain } from './SignInAgain';
 import { WorkBar } from './WorkBar';
 
 export interface ProjectFrameProps {
@@ -36,8 +35,9 @@ export interface ProjectFrameProps {
   operations: RegistryEntry[];
 }
 
-/** The palette is fetched after the page. */
+/** The palette, and what asks for the password again, are fetched after the page. */
 const Commands = lazy(async () => ({ default: (await import('../../ui/frame/Commands')).Commands }));
+const SignInAgain = lazy(async () => ({ default: (await import('./SignInAgain')).SignInAgain }));
 
 export function ProjectFrame({ user, role, project, links, shapes, operations }: ProjectFrameProps) {
   const [selection, select] = useState<readonly FileToWorkOn[]>([]);
@@ -82,6 +82,7 @@ export function ProjectFrame({ user, role, project, links, shapes, operations }:
       </a>
       <Suspense>
         <Commands projectId={project.id} operations={operations} selection={selection} mayEdit={mayEdit} />
+        <SignInAgain email={user.email} />
       </Suspense>
       <TopBar
         user={user.name}
@@ -124,7 +125,6 @@ export function ProjectFrame({ user, role, project, links, shapes, operations }:
           {isOffline ? 'It goes on by itself when the network is back.' : 'It is tried again by itself.'}
         </p>
       )}
-      <SignInAgain email={user.email} />
       <SendingBar projectId={project.id} sending={sending} />
       <Voice />
       <WorkBar projectId={project.id} />
