@@ -43,15 +43,20 @@ async function resolveStored(
   const files: { path: string; bytes: string; sha256: string }[] = await db('files')
     .where('project_id', projectId)
     .select('path', 'bytes', 'sha256');
-  const scans = await scansOf(db, files);
-  const scanned: ScannedFile[] = files.map(({ path, bytes, sha256 }) => ({
-    path,
-    bytes: Number(bytes),
-    sha256,
-    scan: scans.get(scanKey(sha256, path))!,
-  }));
+  // A change leaves most contents as they were: what an older revision has of them is not fetched again.
+  const older = cache.get(projectId)?.project;
+  const known = new Map<string, ContentScan>();
+  for (const { path, sha256, scan } of older?.files.values() ?? []) known.set(scanKey(sha256, path), scan);
+  const scans = await scansOf(
+    db,
+    files.filter(({ path, sha256 }) => !known.has(scanKey(sha256, path))),
+  );
+  const scanned: ScannedFile[] = files.map(({ path, bytes, sha256 }) => {
+    const key = scanKey(sha256, path);
+    return { path, bytes: Number(bytes), sha256, scan: (known.get(key) ?? scans.get(key))! };
+  });
   const project = await inTurns(resolveSteps(scanned, { searchFolders }));
-  await rememberTargets(db, projectId, project);
+  await rememberTargets(db, projectId, project, older);
   cache.set(projectId, { revision, project });
   return project;
 }
@@ -136,24 +141,36 @@ async function* batchesOf(db: Database, files: readonly { path: string; sha256: 
 /** The name of a content's scan: an ending may mean another format. */
 export const scanKey = (sha256: string, path: string) => `${sha256}.${extensionOf(path)}`;
 
-/** What each sound link leads to now is the best evidence for the day on which it breaks. Only what is new is written. */
-async function rememberTargets(db: Database, projectId: string, project: Project): Promise<void> {
-  const known: LastTarget[] = await db('last_targets')
-    .where('project_id', projectId)
-    .select('holder', 'kind', 'written', 'path', 'sha256');
+/**
+ * What each sound link leads to now is the best evidence for the day on which it breaks. Only what is new is written.
+ * @param older the project at a revision whose targets are remembered already
+ */
+async function rememberTargets(
+  db: Database,
+  projectId: string,
+  project: Project,
+  older: Project | undefined,
+): Promise<void> {
+  const known: LastTarget[] = older
+    ? [...targetsOf(older)]
+    : await db('last_targets')
+        .where('project_id', projectId)
+        .select('holder', 'kind', 'written', 'path', 'sha256');
   const remembered = new Map(known.map((row) => [nameOfLink(row), `${row.sha256} ${row.path}`]));
-  const rows: LastTarget[] = [];
-  for (const { state, holder, kind, written, to } of project.links) {
-    if (isBroken(state)) continue;
-    const { sha256 } = project.files.get(to!)!;
-    if (remembered.get(nameOfLink({ holder, kind, written })) !== `${sha256} ${to}`)
-      rows.push({ holder, kind, written, path: to!, sha256 });
-  }
+  const rows = [...targetsOf(project)].filter(
+    (row) => remembered.get(nameOfLink(row)) !== `${row.sha256} ${row.path}`,
+  );
   for (let at = 0; at < rows.length; at += 500)
     await db('last_targets')
       .insert(rows.slice(at, at + 500).map((row) => ({ project_id: projectId, ...row })))
       .onConflict(['project_id', 'holder', 'kind', 'written'])
       .merge();
+}
+
+/** What the links that are not broken lead to. */
+function* targetsOf({ links, files }: Project): Iterable<LastTarget> {
+  for (const { state, holder, kind, written, to } of links)
+    if (!isBroken(state)) yield { holder, kind, written, path: to!, sha256: files.get(to!)!.sha256 };
 }
 
 /** What a link led to when it was last sound. */
