@@ -157,10 +157,10 @@ describe('an accessibility engine', () => {
     await page.keyboard.press('Escape');
     await page.getByRole('menuitemcheckbox').first().waitFor({ state: 'detached' });
     await page.keyboard.press('Control+k');
-    await page.getByPlaceholder('Find a file, a component or a command').waitFor();
+    await page.getByPlaceholder('Find a file, a part, a link or a command').waitFor();
     expect(await inBothColours(page, ABOVE)).toEqual([]);
     await page.keyboard.press('Escape');
-    await page.getByPlaceholder('Find a file, a component or a command').waitFor({ state: 'detached' });
+    await page.getByPlaceholder('Find a file, a part, a link or a command').waitFor({ state: 'detached' });
     await page.keyboard.press('Shift+?');
     await page.getByRole('dialog', { name: 'Keys' }).waitFor();
     expect(await inBothColours(page, ABOVE)).toEqual([]);

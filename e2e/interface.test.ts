@@ -17,13 +17,13 @@ describe('the keyboard', () => {
     await page.goto(`${stand.project}/activity`);
     await page.getByRole('heading', { name: 'Activity' }).waitFor();
     await page.keyboard.press('Control+k');
-    await page.getByPlaceholder('Find a file, a component or a command').fill('hand');
+    await page.getByPlaceholder('Find a file, a part, a link or a command').fill('hand');
     await page.keyboard.press('ArrowDown');
     await page.keyboard.press('Enter');
     await page.waitForURL('**/hand-off');
     // Files and components of the project are found by the same field.
     await page.keyboard.press('Control+k');
-    await page.getByPlaceholder('Find a file, a component or a command').fill('worm');
+    await page.getByPlaceholder('Find a file, a part, a link or a command').fill('worm');
     await page.getByRole('dialog').getByText('HX12-213').waitFor();
     await page.getByRole('dialog').getByText('worm.stp', { exact: true }).click();
     await page.waitForURL(/files\?sel=azimuth-drive%2Fworm\.stp/);

@@ -1,17 +1,35 @@
 import { answerInProject } from '#server/auth/guard';
 import { inTurns } from '#server/in-turns';
+import { listProjects } from '#server/projects/projects';
 import { loadProject } from '#server/projects/scan/project-scan';
-import { type Found, findSteps } from '#server/views/files/find';
+import { type FoundEverywhere, findInProjects, findLinksSteps } from '#server/views/files/find';
 import type { Route } from './+types/find';
 
 /** Letters that are read of what is looked for. */
 const LONGEST = 200;
 
-/** Files and components of a project, by name. */
+/** Files, parts, components and links of a project by what stands in them; files and parts of the person's other projects, and those by their names. */
 export const loader = answerInProject(
   'viewer',
-  async ({ db, project }, { request }: Route.LoaderArgs): Promise<Found[]> => {
+  async ({ db, project, user }, { request }: Route.LoaderArgs): Promise<FoundEverywhere> => {
     const typed = (new URL(request.url).searchParams.get('q') ?? '').slice(0, LONGEST);
-    return inTurns(findSteps(await loadProject(db, project.id), typed));
+    const all = await listProjects(db, user.id);
+    const others = all.filter(({ id }) => id !== project.id);
+    const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
+    const [found, elsewhere, links] = await Promise.all([
+      findInProjects(db, [project], typed, project.id),
+      findInProjects(db, others, typed, project.id),
+      loadProject(db, project.id).then((scanned) => inTurns(findLinksSteps(scanned, typed))),
+    ]);
+    return {
+      found: [...found, ...links],
+      others: elsewhere.filter(({ what }) => what !== 'component'),
+      projects:
+        words.length === 0
+          ? []
+          : others
+              .filter(({ name }) => words.every((word) => name.toLowerCase().includes(word)))
+              .map(({ id, name, description }) => ({ id, name, description })),
+    };
   },
 );

@@ -23,6 +23,7 @@ import * as broughtHistory from './migrations/021-brought-history';
 import * as preferences from './migrations/022-preferences';
 import * as starsAndPictures from './migrations/023-stars-and-pictures';
 import * as offersRenewed from './migrations/024-offers-renewed';
+import * as foundByWords from './migrations/025-found-by-words';
 
 const MIGRATIONS = {
   '001-base': base,
@@ -49,6 +50,7 @@ const MIGRATIONS = {
   '022-preferences': preferences,
   '023-stars-and-pictures': starsAndPictures,
   '024-offers-renewed': offersRenewed,
+  '025-found-by-words': foundByWords,
 };
 
 /** Brings the schema up to date. Migrations are named here, so that they are found in any build. */

@@ -5,17 +5,17 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
 import type { RegistryEntry } from '#core/entry';
-import type { Found } from '#server/views/files/find';
 import { addressIn, operationAddress } from '../address/addresses';
 import { addressOf, operationsAlone, operationsFor } from '../operation/operations';
 import classes from './Commands.module.css';
 import { COMMANDS, fittingActions } from './fitting-actions';
+import { foundActions } from './found-actions';
 import { openKeys, useKeysOpen } from './opened';
 import { useOfferedCommands } from './page-commands';
 import { useFound } from './useFound';
 
 const KEYS: [string[], string][] = [
-  [['Ctrl', 'K'], 'Find a file, a component or a command'],
+  [['Ctrl', 'K'], 'Find a file, a part, a link or a command'],
   [['/'], 'Filter the table in view'],
   [['↑', '↓'], 'Walk through the table'],
   [['←', '→'], 'Close and open a row of the structure, or go to the one above'],
@@ -37,10 +37,7 @@ const KEYS: [string[], string][] = [
   [['?'], 'This list'],
 ];
 
-const FIND = 'Find a file, a component or a command';
-
-/** What is found in the project stands before the commands. */
-const FOUND = ['Files', 'Components'] as const;
+const FIND = 'Find a file, a part, a link or a command';
 
 /** The keys by which operations are opened from a table of files. */
 function keysOf(operations: readonly RegistryEntry[]): [string[], string][] {
@@ -139,28 +136,12 @@ export function Commands({
     ...offer(true),
   ];
   const [typed, setTyped] = useState('');
-  const { found, isLooking } = useFound(projectId, typed);
-  const foundAs = (what: Found['what']): SpotlightActionData[] =>
-    found
-      .filter((one) => one.what === what)
-      .map(({ name, path, where }) =>
-        go(
-          `${what} ${path} ${name}`,
-          name,
-          where,
-          what === 'file'
-            ? addressIn(projectId, 'files', { sel: path })
-            : addressIn(projectId, 'structure', { root: path }),
-        ),
-      );
+  const { isLooking, ...found } = useFound(projectId, typed);
+  const open = (to: string) => void navigate(to);
   return (
     <>
       <Spotlight
-        actions={[
-          { group: FOUND[0], actions: foundAs('file') },
-          { group: FOUND[1], actions: foundAs('component') },
-          { group: COMMANDS, actions },
-        ]}
+        actions={[...foundActions(projectId, found, open), { group: COMMANDS, actions }]}
         query={typed}
         onQueryChange={setTyped}
         filter={fittingActions}
@@ -169,7 +150,7 @@ export function Commands({
         maxHeight={420}
         // Its key is the project's, which is there before the palette.
         shortcut={null}
-        nothingFound={isLooking ? 'Looking…' : 'No file, component or command of that name'}
+        nothingFound={isLooking ? 'Looking…' : 'No file, part, link or command of that name'}
         searchProps={{ placeholder: FIND, 'aria-label': FIND }}
         highlightQuery
       />

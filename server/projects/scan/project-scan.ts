@@ -2,11 +2,11 @@ import { LRUCache } from 'lru-cache';
 import { extensionOf } from '#core/files/links/paths';
 import { isBroken } from '#core/files/links/resolve';
 import { scanVersion } from '#core/project/formats/formats';
-import { type ContentScan, scanContent } from '#core/project/scan/content';
+import { type ContentScan, ownProducts, scanContent } from '#core/project/scan/content';
 import { type Project, resolveSteps, type ScannedFile } from '#core/project/scan/project';
 import { getBlobs } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
-import { storedJson } from '#server/db/stored-text';
+import { storedJson, storedText } from '#server/db/stored-text';
 import { inTurns, resting } from '#server/in-turns';
 
 /** Projects resolved before, by id; a project that changed has another revision. */
@@ -106,11 +106,26 @@ export async function scansOf(
       const scan = scanContent(path, content);
       scans.set(scanKey(sha256, path), scan);
       const extension = extensionOf(path);
-      made.push({ sha256, extension, version: scanVersion(extension), scan: storedJson(scan) });
+      made.push({
+        ...{ sha256, extension, version: scanVersion(extension) },
+        scan: storedJson(scan),
+        words: storedText(wordsOf(scan)),
+      });
     }
     await db('scans').insert(made).onConflict().ignore();
   }
   return scans;
+}
+
+/** Letters that a content is found by; one with more is found by the first. */
+const MOST_LETTERS = 100_000;
+
+/** What a content is found by: names, ids and materials of its products, and the names of its components. */
+function wordsOf(scan: ContentScan): string {
+  const words = new Set<string>();
+  for (const { id, name, material = '' } of ownProducts(scan)) words.add(id).add(name).add(material);
+  for (const { occurrences } of scan.products) for (const { name } of occurrences) words.add(name);
+  return [...words].join('\n').slice(0, MOST_LETTERS);
 }
 
 /** Contents in batches that fit into memory. */
