@@ -1,6 +1,7 @@
 import type { ShouldRevalidateFunctionArgs } from 'react-router';
 import { registryEntries } from '#core/operations';
 import { inProject } from '#server/auth/guard';
+import { arePortraitsNew, portraitAssemblies, portraitsOf } from '#server/jobs/portraits';
 import { shapeStatesOf } from '#server/jobs/shapes';
 import { ownerOf } from '#server/jobs/tasks';
 import { noteOpened } from '#server/projects/people/stars';
@@ -17,6 +18,8 @@ export const loader = inProject('viewer', async (access) => {
   const { db, user, project, role } = access;
   await noteOpened(db, ownerOf(access));
   const scanned = await loadProject(db, project.id);
+  const shapes = await shapeStatesOf(db, scanned);
+  const progress = shapeProgress(scanned, shapes);
   return {
     user: { name: user.name, email: user.email },
     role,
@@ -27,7 +30,11 @@ export const loader = inProject('viewer', async (access) => {
       isArchived: project.isArchived,
     },
     links: stateCounts(scanned.links),
-    shapes: shapeProgress(scanned, await shapeStatesOf(db, scanned)),
+    shapes: progress,
+    // While shapes come, pictures would be drawn again and again.
+    arePicturesOld:
+      progress.open + progress.unasked === 0 &&
+      !arePortraitsNew(scanned, portraitAssemblies(scanned), shapes, await portraitsOf(db, project.id)),
     operations: registryEntries(),
   };
 });

@@ -4,7 +4,7 @@ import { rootsOf } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
 import { forSignedIn } from '#server/auth/guard';
 import type { Database } from '#server/db/connection';
-import { portraitRoots, portraitState, portraitsOf } from '#server/jobs/portraits';
+import { arePortraitsNew, portraitRoots, portraitsOf } from '#server/jobs/portraits';
 import { shapeStatesOf } from '#server/jobs/shapes';
 import { defectInWords } from '#server/log';
 import { bringBack, deletedProjects } from '#server/projects/life/life';
@@ -24,14 +24,14 @@ type Card = Awaited<ReturnType<typeof listProjects>>[number];
 /** What a project's card shows of its files. */
 async function factsOf(db: Database, card: Card) {
   const project = await loadProject(db, card.id);
-  const shows = portraitState(card.revision, await shapeStatesOf(db, project));
+  const roots = portraitRoots(project);
   const there = await portraitsOf(db, card.id);
   return {
-    portraits: portraitRoots(project).flatMap((path) => {
+    portraits: roots.flatMap((path) => {
       const drawn = there.get(path);
       return drawn?.isSeen ? { path, shows: drawn.shows } : [];
     }),
-    arePortraitsNew: portraitRoots(project).every((path) => there.get(path)?.shows === shows),
+    arePortraitsNew: arePortraitsNew(project, roots, await shapeStatesOf(db, project), there),
     files: project.files.size,
     links: stateCounts(project.links),
     roots: rootsOf(project).length,

@@ -1,4 +1,5 @@
-import { type Project, startingPoints } from '#core/project/scan/project';
+import { createHash } from 'node:crypto';
+import { type Project, placedBelow, startingPoints } from '#core/project/scan/project';
 import type { Database } from '#server/db/connection';
 import { enqueue } from './queue';
 import type { ShapeState } from './shapes';
@@ -6,18 +7,46 @@ import type { ShapeState } from './shapes';
 /** More would crowd the list of projects. */
 const MOST_ROOTS = 3;
 
-/** The assemblies of a project that have a portrait. */
+/** So many assemblies of a project are drawn. */
+const MOST_ASSEMBLIES = 120;
+
+/** The assemblies of a project that stand in the list of projects. */
 export function portraitRoots(project: Project): string[] {
   return startingPoints(project).slice(0, MOST_ROOTS);
 }
 
-/** What portraits of a project show: another revision, or more shapes, and they are drawn anew. */
-export function portraitState(
-  revision: number,
-  shapes: ReadonlyMap<string, Pick<ShapeState, 'state'>>,
-): string {
-  const there = [...shapes.values()].filter(({ state }) => state === 'done').length;
-  return `${revision} ${there}`;
+/** The assemblies of a project that have a portrait: what somebody starts from first. */
+export function portraitAssemblies(project: Project): string[] {
+  const assemblies = [...project.files.values()].filter(
+    ({ scan: { role, error } }) => role === 'assembly' && !error,
+  );
+  const paths = [...startingPoints(project), ...assemblies.map(({ path }) => path)];
+  return [...new Set(paths)].slice(0, MOST_ASSEMBLIES);
+}
+
+type ShapesDone = ReadonlyMap<string, Pick<ShapeState, 'state'>>;
+
+/**
+ * What a portrait shows: the contents of all that the assembly places, and which of them have shapes. With others it is drawn anew.
+ * Linear in the links below.
+ */
+export function portraitState(project: Project, path: string, shapes: ShapesDone): string {
+  const digest = createHash('sha256');
+  for (const below of placedBelow(project, [path]).sort()) {
+    const sha256 = project.files.get(below)?.sha256 ?? '';
+    digest.update(`${below}\0${sha256}\0${shapes.get(sha256)?.state === 'done'}\n`);
+  }
+  return digest.digest('hex');
+}
+
+/** Whether each of some assemblies has a portrait of what it is now. */
+export function arePortraitsNew(
+  project: Project,
+  paths: readonly string[],
+  shapes: ShapesDone,
+  drawn: ReadonlyMap<string, { shows: string }>,
+): boolean {
+  return paths.every((path) => drawn.get(path)?.shows === portraitState(project, path, shapes));
 }
 
 /** What was drawn, by path: of which state, and whether anything of it has a shape. */

@@ -3,7 +3,7 @@ import type { PortraitBody } from '#core/geometry/shape/portrait';
 import { structureTable } from '#core/project/scan/structure-table';
 import { getBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
-import { portraitRoots, portraitState } from '#server/jobs/portraits';
+import { portraitAssemblies, portraitState, portraitsOf } from '#server/jobs/portraits';
 import { shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/scan/project-scan';
 import { channelsOf, drawnPicture, PORTRAIT } from './content-picture';
@@ -11,21 +11,22 @@ import { channelsOf, drawnPicture, PORTRAIT } from './content-picture';
 /** More than a small picture can show. */
 const MOST = { rows: 10_000, instances: 20_000 };
 
-/** Draws a picture of each root assembly of a project, of what has a shape. */
+/** Draws a picture of each assembly of a project that is not what it was when it was drawn, of what has a shape. */
 export async function makePortraits(db: Database, projectId: string): Promise<void> {
-  const row = await db('projects').where('id', projectId).first('revision');
-  if (!row) return;
+  if (!(await db('projects').where('id', projectId).first('id'))) return;
   const project = await loadProject(db, projectId);
   const shapes = await shapesOf(db, project, projectId);
-  const shows = portraitState(Number(row.revision), shapes);
+  const known = await portraitsOf(db, projectId);
   const read = new Map<string, Promise<Map<number, GeometryOfBody>>>();
   const geometries = (gltf: string) => {
     const known = read.get(gltf) ?? getBlob(db, gltf).then(unpackGltf);
     read.set(gltf, known);
     return known;
   };
-  const roots = portraitRoots(project);
-  for (const path of roots) {
+  const assemblies = portraitAssemblies(project);
+  for (const path of assemblies) {
+    const shows = portraitState(project, path, shapes);
+    if (known.get(path)?.shows === shows) continue;
     const { bodies, instances } = structureTable(project, path, true, MOST);
     const drawn: (PortraitBody & { placements: PortraitBody['placements'][number][] })[] = [];
     const places = new Map<number, number>();
@@ -42,5 +43,5 @@ export async function makePortraits(db: Database, projectId: string): Promise<vo
       .onConflict(['project_id', 'path'])
       .merge();
   }
-  await db('portraits').where('project_id', projectId).whereNotIn('path', roots).delete();
+  await db('portraits').where('project_id', projectId).whereNotIn('path', assemblies).delete();
 }

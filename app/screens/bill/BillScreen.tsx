@@ -80,8 +80,8 @@ export function BillScreen({ file, files, moments }: BillView) {
   }, [bill, form, grouping, typed]);
   const shown = useMemo(() => openLines(lines, new Set(closed)), [lines, closed]);
   const columns = useMemo(
-    () => columnsOf(bill?.rows ?? [], form === 'indented', measures),
-    [bill, form, measures],
+    () => columnsOf(bill?.rows ?? [], file, form === 'indented', measures),
+    [bill, file, form, measures],
   );
   const parts = partsOf(lines, keys);
   const isWanted = mayEdit && parts.length > 0 && material.name.trim() !== '';

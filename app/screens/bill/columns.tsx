@@ -3,18 +3,28 @@ import { propertiesIn } from '#core/jobs/bom/properties-in';
 import type { LedgerColumn } from '../../ui/ledger/Ledger';
 import type { Measures } from '../../ui/measures/measures';
 import { PathText } from '../../ui/PathText';
+import { FilePicture } from '../../ui/project/FilePicture';
 import classes from './Bill.module.css';
 import type { BillLine } from './bill-lines';
 
 /** Kilogrammes are what a bill has, grammes what figures are shown of. */
 const grammes = (kilograms: number | null | undefined) => (kilograms == null ? null : kilograms * 1000);
 
+/** Rows whose file shows them, and not what they stand in beside others. @param root the file that the bill is of */
+function picturedIn(rows: readonly BillRow[], root: string | null): (row: BillRow) => boolean {
+  const inside = new Map<string, Set<number>>();
+  for (const { file, definition } of rows) inside.set(file, (inside.get(file) ?? new Set()).add(definition));
+  return ({ file, isMissing }) => !isMissing && file !== root && inside.get(file)?.size === 1;
+}
+
 /** The columns of a bill; each property that a file states is one that can be shown. */
 export function columnsOf(
   rows: readonly BillRow[],
+  root: string | null,
   isByLevel: boolean,
   measures: Measures,
 ): LedgerColumn<BillLine>[] {
+  const isPictured = picturedIn(rows, root);
   const masses = measures.masses(rows.map(({ mass }) => grammes(mass)));
   const all = measures.masses(rows.map(({ totalMass }) => grammes(totalMass)));
   const volumes = measures.volumes(rows.map(({ volume }) => volume));
@@ -34,6 +44,12 @@ export function columnsOf(
           </strong>
         ),
       sort: ({ row, group }) => row?.name ?? group ?? '',
+    },
+    {
+      key: 'picture',
+      title: 'Picture',
+      width: '44px',
+      cell: ({ row }) => row && isPictured(row) && <FilePicture path={row.file} />,
     },
     {
       key: 'id',

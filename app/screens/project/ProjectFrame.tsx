@@ -32,6 +32,8 @@ export interface ProjectFrameProps {
   project: { id: string; name: string; revision: number; isArchived: boolean };
   links: { [state in LinkState]: number };
   shapes: ShapeProgress;
+  /** Assemblies are not what they were when they were drawn. */
+  arePicturesOld: boolean;
   operations: RegistryEntry[];
 }
 
@@ -39,11 +41,19 @@ export interface ProjectFrameProps {
 const Commands = lazy(async () => ({ default: (await import('../../ui/frame/Commands')).Commands }));
 const SignInAgain = lazy(async () => ({ default: (await import('./SignInAgain')).SignInAgain }));
 
-export function ProjectFrame({ user, role, project, links, shapes, operations }: ProjectFrameProps) {
+export function ProjectFrame({
+  user,
+  role,
+  project,
+  links,
+  shapes,
+  arePicturesOld,
+  operations,
+}: ProjectFrameProps) {
   const [selection, select] = useState<readonly FileToWorkOn[]>([]);
   const broken = links.missing + links.ambiguous + links.loop;
   useProjectEvents(project.id, project.revision, shapes.open);
-  usePreparation(project.id, shapes.unasked);
+  usePreparation(project.id, shapes.unasked, arePicturesOld);
   const sending = useSending(project.id);
   const mayEdit = role !== 'viewer' && !project.isArchived;
   const context: ProjectContext = {
@@ -185,9 +195,12 @@ function useProjectEvents(projectId: string, revision: number, open: number): vo
 }
 
 /** New files, and all of them after the kernel was renewed, get their shapes when somebody looks. */
-function usePreparation(projectId: string, unasked: number): void {
+function usePreparation(projectId: string, unasked: number, arePicturesOld: boolean): void {
   const { submit } = useFetcher();
   useEffect(() => {
     if (unasked > 0) void submit({ intent: 'begin' }, preparationOf(projectId));
   }, [projectId, unasked, submit]);
+  useEffect(() => {
+    if (arePicturesOld) void fetch(addressIn(projectId, 'portrait'), { method: 'POST' }).catch(() => {});
+  }, [projectId, arePicturesOld]);
 }

@@ -1,4 +1,5 @@
 import type { Candidate } from '#core/jobs/repair/rank';
+import { FilePicture } from '../../ui/project/FilePicture';
 import { Sure } from '../../ui/Sure';
 import classes from './Repair.module.css';
 
@@ -39,6 +40,7 @@ export function Candidates({ candidates, chosen, isBusy, onChoose }: CandidatesP
               </span>
             ))}
           </span>
+          <FilePicture path={path} width={64} />
         </button>
       ))}
     </div>

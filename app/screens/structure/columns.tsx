@@ -4,6 +4,7 @@ import { count, shortCount } from '../../ui/format';
 import { LinkMark } from '../../ui/LinkMark';
 import type { FilterWords } from '../../ui/ledger/filter-rows';
 import type { LedgerColumn } from '../../ui/ledger/Ledger';
+import { FilePicture } from '../../ui/project/FilePicture';
 import classes from './Structure.module.css';
 import type { Scales } from './scales';
 
@@ -29,6 +30,16 @@ export function columnsFor(
         </span>
       ),
       sort: ({ name }) => name,
+    },
+    {
+      key: 'picture',
+      title: 'Picture',
+      width: '44px',
+      isExtra: true,
+      cell: ({ link, file, depth }) =>
+        (link === null ? depth === 0 : link.state === 'sound' || link.state === 'behind') && (
+          <FilePicture path={file} />
+        ),
     },
     {
       key: 'quantity',
