@@ -10,6 +10,7 @@ import { defectInWords } from '#server/log';
 import { bringBack, deletedProjects } from '#server/projects/life/life';
 import { answerInvitation, invitationsFor } from '#server/projects/people/invitations';
 import { createProject, listProjects } from '#server/projects/projects';
+import { type Health, healthOf } from '#server/projects/scan/health';
 import { loadProject } from '#server/projects/scan/project-scan';
 import { sentFields } from '#server/sent';
 import { stateCounts } from '#server/views/files/files-view';
@@ -32,6 +33,7 @@ async function factsOf(db: Database, card: Card) {
       return drawn?.isSeen ? { path, shows: drawn.shows } : [];
     }),
     arePortraitsNew: arePortraitsNew(project, roots, await shapeStatesOf(db, project), there),
+    health: (await healthOf(db, [card.id])).get(card.id) ?? ([] as Health[]),
     files: project.files.size,
     links: stateCounts(project.links),
     roots: rootsOf(project).length,

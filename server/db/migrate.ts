@@ -24,6 +24,7 @@ import * as preferences from './migrations/022-preferences';
 import * as starsAndPictures from './migrations/023-stars-and-pictures';
 import * as offersRenewed from './migrations/024-offers-renewed';
 import * as foundByWords from './migrations/025-found-by-words';
+import * as health from './migrations/026-health';
 
 const MIGRATIONS = {
   '001-base': base,
@@ -51,6 +52,7 @@ const MIGRATIONS = {
   '023-stars-and-pictures': starsAndPictures,
   '024-offers-renewed': offersRenewed,
   '025-found-by-words': foundByWords,
+  '026-health': health,
 };
 
 /** Brings the schema up to date. Migrations are named here, so that they are found in any build. */

@@ -37,8 +37,22 @@ const ENTRIES: LogEntry[] = [
 ];
 
 describe('the activity page', () => {
+  it('says how many links were broken at the worst time, where some were', () => {
+    const point = (time: string, missing: number) => ({
+      time: `2030-05-0${time}T08:00:00Z`,
+      links: { sound: 9, behind: 0, missing, ambiguous: 0, loop: 0 },
+    });
+    const { unmount } = renderPage(
+      <ActivityScreen entries={[]} health={[point('1', 0), point('2', 4), point('3', 1)]} />,
+    );
+    expect(screen.getByRole('figure').textContent).toMatch(/1 broken link of 10 now, 4 on .*2/);
+    unmount();
+    renderPage(<ActivityScreen entries={[]} health={[point('1', 0), point('2', 0), point('3', 0)]} />);
+    expect(screen.queryByRole('figure')).toBeNull();
+  });
+
   it('says who did what, and what it did to the links', () => {
-    renderPage(<ActivityScreen entries={ENTRIES} />);
+    renderPage(<ActivityScreen health={[]} entries={ENTRIES} />);
     const lines = screen.getAllByRole('listitem').map(({ textContent }) => textContent);
     expect(lines).toHaveLength(4);
     expect(lines[1]).toContain('taken back later');
@@ -59,7 +73,7 @@ describe('the activity page', () => {
       },
     });
     vi.stubGlobal('fetch', operations.answer);
-    return { files, ...operations, ...renderPage(<ActivityScreen entries={ENTRIES} />) };
+    return { files, ...operations, ...renderPage(<ActivityScreen health={[]} entries={ENTRIES} />) };
   };
 
   it('shows what taking something back does before it is done', async () => {
@@ -81,7 +95,7 @@ describe('the activity page', () => {
   });
 
   it('leads to doing the same again, where an operation did it', () => {
-    renderPage(<ActivityScreen entries={ENTRIES} />);
+    renderPage(<ActivityScreen health={[]} entries={ENTRIES} />);
     const links = screen.getAllByRole('link', { name: 'Again…' });
     expect(links.map((link) => link.getAttribute('href'))).toEqual([
       '/projects/p/again?change=c3',
@@ -90,7 +104,7 @@ describe('the activity page', () => {
   });
 
   it('lets a viewer read only', () => {
-    renderPage(<ActivityScreen entries={ENTRIES} />, { context: { mayEdit: false } });
+    renderPage(<ActivityScreen health={[]} entries={ENTRIES} />, { context: { mayEdit: false } });
     expect(screen.queryAllByRole('button')).toEqual([]);
     expect(screen.queryAllByRole('link')).toEqual([]);
   });

@@ -2,10 +2,12 @@ import { Button } from '@mantine/core';
 import { useState } from 'react';
 import { Link, useOutletContext } from 'react-router';
 import type { LogEntry } from '#server/projects/projects';
+import type { Health } from '#server/projects/scan/health';
 import { addressIn } from '../../ui/address/addresses';
 import { useView } from '../../ui/address/useView';
 import { plural } from '../../ui/format';
 import { Time } from '../../ui/measures/Time';
+import { HealthOverTime } from '../../ui/project/HealthOverTime';
 import type { ProjectContext } from '../../ui/project/project-context';
 import classes from './Activity.module.css';
 import { TakeBack } from './TakeBack';
@@ -13,7 +15,7 @@ import { TakeBack } from './TakeBack';
 const STEPS = ['undo', 'redo'] as const;
 
 /** What was done in the project, newest first, with the way back. */
-export function ActivityScreen({ entries }: { entries: LogEntry[] }) {
+export function ActivityScreen({ entries, health }: { entries: LogEntry[]; health: readonly Health[] }) {
   const { projectId, mayEdit, operations } = useOutletContext<ProjectContext>();
   const canBeMadeAgain = (made: string | null) =>
     operations.some(({ name, accepts }) => name === made && accepts.what !== 'received');
@@ -29,6 +31,7 @@ export function ActivityScreen({ entries }: { entries: LogEntry[] }) {
           <TakeBack key={step} of={{ step }} onClose={() => change({ step: null })} />
         </div>
       )}
+      <HealthOverTime health={health} />
       <ol className={classes.log}>
         {entries.map(({ id, time: when, who, summary, changeSet }) => (
           <li key={id} className={classes.entry}>

@@ -4,6 +4,7 @@ import { Form, Link, useRevalidator } from 'react-router';
 import type { LinkState } from '#core/files/links/resolve';
 import type { DeletedProject } from '#server/projects/life/life';
 import type { InvitationToPerson } from '#server/projects/people/invitations';
+import type { Health } from '#server/projects/scan/health';
 import { addressIn } from '../../ui/address/addresses';
 import { listenTogether } from '../../ui/connection/live-events';
 import { useReloadSoon } from '../../ui/connection/useReload';
@@ -12,6 +13,7 @@ import { plural } from '../../ui/format';
 import { TopBar } from '../../ui/frame/TopBar';
 import { LinkCounts } from '../../ui/LinkMark';
 import { Time } from '../../ui/measures/Time';
+import { HealthOverTime } from '../../ui/project/HealthOverTime';
 import { Star } from '../../ui/project/Star';
 import classes from './Projects.module.css';
 
@@ -35,6 +37,7 @@ interface ProjectFacts {
   /** Pictures that there are of its root assemblies, and what each shows. */
   portraits: { path: string; shows: string }[];
   arePortraitsNew: boolean;
+  health: readonly Health[];
 }
 
 interface ProjectsScreenProps {
@@ -164,6 +167,7 @@ function ProjectList({ projects }: Pick<ProjectsScreenProps, 'projects'>) {
                   Go to the Repair desk
                 </Link>
               )}
+              {facts && <HealthOverTime health={facts.health} isSmall />}
             </div>
             <p className={classes.facts}>
               {facts &&

@@ -8,6 +8,7 @@ import { getBlobs } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
 import { storedJson, storedText } from '#server/db/stored-text';
 import { inTurns, resting } from '#server/in-turns';
+import { rememberHealth } from './health';
 
 /** Projects resolved before, by id; a project that changed has another revision. */
 const cache = new LRUCache<string, { revision: number; project: Project }>({ max: 12 });
@@ -57,6 +58,7 @@ async function resolveStored(
   });
   const project = await inTurns(resolveSteps(scanned, { searchFolders }));
   await rememberTargets(db, projectId, project, older);
+  await rememberHealth(db, projectId, revision, project.links);
   cache.set(projectId, { revision, project });
   return project;
 }

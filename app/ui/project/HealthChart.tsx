@@ -1,0 +1,64 @@
+import { Area, AreaChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
+import { useMeasures } from '../measures/useMeasures';
+
+interface HealthChartProps {
+  points: readonly { time: number; broken: number; behind: number; all: number }[];
+  /** Without axes, for a row among others. */
+  isSmall: boolean;
+}
+
+const TICK = { fontSize: 11, fill: 'var(--st-muted)' };
+
+/** Broken links, and those behind, after each change; what it says in words stands below it. */
+export function HealthChart({ points, isSmall }: HealthChartProps) {
+  const { time } = useMeasures();
+  return (
+    <div aria-hidden>
+      <ResponsiveContainer width="100%" height={isSmall ? 34 : 92}>
+        <AreaChart
+          data={points.map((point, n) => ({ ...point, n }))}
+          margin={{ top: 4, right: 8, bottom: 0, left: isSmall ? 0 : -24 }}
+          accessibilityLayer={false}
+        >
+          <XAxis
+            dataKey="n"
+            hide={isSmall}
+            tick={TICK}
+            stroke="var(--st-line)"
+            tickFormatter={() => ''}
+            height={8}
+          />
+          <YAxis allowDecimals={false} hide={isSmall} tick={TICK} stroke="var(--st-line)" width={52} />
+          <Tooltip
+            labelFormatter={(_, [first]) => (first ? time(new Date(first.payload.time).toISOString()) : '')}
+            contentStyle={{
+              background: 'var(--st-raised)',
+              borderColor: 'var(--st-line)',
+              color: 'var(--st-ink)',
+              fontSize: 12,
+            }}
+          />
+          <Area
+            type="stepAfter"
+            stackId="links"
+            dataKey="broken"
+            name="broken"
+            stroke="var(--st-missing)"
+            fill="var(--st-missing-soft)"
+            isAnimationActive={false}
+          />
+          <Area
+            type="stepAfter"
+            stackId="links"
+            dataKey="behind"
+            name="behind"
+            stroke="var(--st-behind)"
+            strokeDasharray="4 2"
+            fill="none"
+            isAnimationActive={false}
+          />
+        </AreaChart>
+      </ResponsiveContainer>
+    </div>
+  );
+}
