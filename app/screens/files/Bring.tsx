@@ -77,6 +77,8 @@ export function Bring({ startOpen, children }: BringProps) {
       className={classes.dropping}
       data-over={(over && mayEdit) || undefined}
       onDragOver={(event) => {
+        // A row of the table is no file that comes from outside.
+        if (!event.dataTransfer.types.includes('Files')) return;
         event.preventDefault();
         setOver(true);
       }}

@@ -254,6 +254,28 @@ describe('the files page', () => {
     expect(send).toHaveBeenCalledTimes(3);
   });
 
+  it('attaches what is dropped on a model, after a look; no paper takes anything', async () => {
+    const { address, unmount } = await openPage([...FILES, row('weld.pdf', { role: 'document' })]);
+    const carried = new Map<string, string>();
+    const dataTransfer = {
+      get types() {
+        return [...carried.keys()];
+      },
+      setData: (kind: string, data: string) => carried.set(kind, data),
+      getData: (kind: string) => carried.get(kind) ?? '',
+    };
+    fireEvent.dragStart(screen.getByRole('row', { name: /^weld.pdf/ }), { dataTransfer });
+    fireEvent.drop(screen.getByRole('row', { name: /^weld.pdf/ }), { dataTransfer });
+    expect(address()).not.toContain('attach');
+    fireEvent.drop(screen.getByRole('row', { name: /weld\.stp/ }), { dataTransfer });
+    await waitFor(() =>
+      expect(address()).toBe('/projects/p/attach?what=%5B%22weld.pdf%22%5D&to=parts%2Fweld.stp'),
+    );
+    unmount();
+    await openPage(FILES, { mayEdit: false });
+    expect(screen.getByRole('row', { name: /weld\.stp/ }).getAttribute('draggable')).toBeNull();
+  });
+
   it('begins with the import where there is no file yet, and offers a viewer none', async () => {
     const first = await openPage([]);
     expect(screen.getByRole('region', { name: 'Start here' })).toBeTruthy();

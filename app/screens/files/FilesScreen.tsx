@@ -2,11 +2,14 @@ import { useLocalStorage } from '@mantine/hooks';
 import { useEffect, useMemo } from 'react';
 import { useNavigate, useOutletContext } from 'react-router';
 import type { FileRow } from '#server/views/packed/packed-rows';
+import { operationAddress } from '../../ui/address/addresses';
+import { inAddress } from '../../ui/address/long-values';
 import { readPaths, writePaths } from '../../ui/address/paths-in-address';
 import { useTyped, useView } from '../../ui/address/useView';
 import { PageTitle } from '../../ui/frame/PageTitle';
 import { filterFor } from '../../ui/ledger/filter-rows';
 import { Ledger } from '../../ui/ledger/Ledger';
+import type { LedgerDrag } from '../../ui/ledger/LedgerRow';
 import { addressOf, operationsFor } from '../../ui/operation/operations';
 import type { ProjectContext } from '../../ui/project/project-context';
 import { useRecentFiles } from '../../ui/project/recent-files';
@@ -21,6 +24,12 @@ import { FolderPane, ONLY, type Only } from './FolderPane';
 import { WORDS } from './filter-words';
 import { isIn } from './folders';
 import type { AllFiles } from './useAllFiles';
+
+/** What is carried when rows are dragged: paths as a list. */
+const DRAGGED_FILES = 'application/x-project-files';
+
+/** Roles of what papers can belong to. */
+const MODELS: readonly string[] = ['part', 'assembly', 'mesh'];
 
 /** All files of the project: what each is, what it holds, and whether its links hold. */
 export function FilesScreen({ files, total, starred }: AllFiles & { starred: readonly string[] }) {
@@ -70,6 +79,17 @@ export function FilesScreen({ files, total, starred }: AllFiles & { starred: rea
     ),
   );
 
+  // Papers that are dropped on a model come to belong to it, after a look.
+  const attaching: LedgerDrag<FileRow> = {
+    kind: DRAGGED_FILES,
+    data: ({ path }) => writePaths(chosen.includes(path) ? chosen : [path]),
+    onto: {
+      takes: ({ role }) => MODELS.includes(role),
+      onDrop: (what, { path }) =>
+        void navigate(operationAddress(projectId, 'attach', { what: inAddress(projectId, what), to: path })),
+    },
+  };
+
   return (
     <Bring startOpen={files.length === 0}>
       {(importButton, bring) => (
@@ -114,6 +134,7 @@ export function FilesScreen({ files, total, starred }: AllFiles & { starred: rea
                     }),
                 }}
                 keys={rowKeys}
+                drag={mayEdit ? attaching : undefined}
                 menu={(some) => <FileItems files={some} bring={bring} />}
                 empty={
                   files.length === 0

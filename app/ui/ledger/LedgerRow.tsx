@@ -1,4 +1,5 @@
 import { IconDots } from '@tabler/icons-react';
+import { useState } from 'react';
 import classes from './Ledger.module.css';
 import type { LedgerColumn } from './useLedgerColumns';
 
@@ -13,6 +14,8 @@ export interface LedgerTree<Row> {
 export interface LedgerDrag<Row> {
   kind: string;
   data: (row: Row) => string;
+  /** Rows that take what is dropped on them; left out where none does. */
+  onto?: { takes: (row: Row) => boolean; onDrop: (data: string, row: Row) => void };
 }
 
 interface LedgerRowProps<Row> {
@@ -49,6 +52,8 @@ export function LedgerRow<Row>({
   onMenu,
 }: LedgerRowProps<Row>) {
   const open = tree?.open(row) ?? null;
+  const [isOver, setOver] = useState(false);
+  const onto = drag?.onto?.takes(row) ? drag.onto : undefined;
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the keys are handled by the scroller
     <div
@@ -61,6 +66,7 @@ export function LedgerRow<Row>({
       aria-selected={isSelected}
       className={classes.row}
       data-dimmed={isDimmed || undefined}
+      data-over={isOver || undefined}
       style={{
         gridTemplateColumns: template,
         transform: top === null ? undefined : `translateY(${top}px)`,
@@ -69,6 +75,21 @@ export function LedgerRow<Row>({
       onDoubleClick={onOpen}
       draggable={drag ? true : undefined}
       onDragStart={(event) => drag && event.dataTransfer.setData(drag.kind, drag.data(row))}
+      onDragOver={(event) => {
+        if (!onto || !event.dataTransfer.types.includes(drag!.kind)) return;
+        // What is around it would take it, too.
+        event.stopPropagation();
+        event.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={(event) => {
+        if (!onto || !event.dataTransfer.types.includes(drag!.kind)) return;
+        event.stopPropagation();
+        event.preventDefault();
+        setOver(false);
+        onto.onDrop(event.dataTransfer.getData(drag!.kind), row);
+      }}
     >
       {columns.map(({ key: column, cell, numeric }, n) => (
         <span

@@ -12,11 +12,13 @@ const TICK = { fontSize: 11, fill: 'var(--st-muted)' };
 /** Broken links, and those behind, after each change; what it says in words stands below it. */
 export function HealthChart({ points, isSmall }: HealthChartProps) {
   const { time } = useMeasures();
+  // The newest state lasts as the others did.
+  const lasting = [...points, ...points.slice(-1)];
   return (
     <div aria-hidden>
       <ResponsiveContainer width="100%" height={isSmall ? 34 : 92}>
         <AreaChart
-          data={points.map((point, n) => ({ ...point, n }))}
+          data={lasting.map((point, n) => ({ ...point, n }))}
           margin={{ top: 4, right: 8, bottom: 0, left: isSmall ? 0 : -24 }}
           accessibilityLayer={false}
         >
