@@ -44,6 +44,12 @@ export const FINDINGS = {
     remedy: 'Remove the second placing in the system that wrote the assembly.',
     isFault: true,
   },
+  'run-into': {
+    title: 'Bodies that run into each other',
+    why: 'Where two bodies have space in common, more than a fit or a thread explains, they cannot be put together so.',
+    remedy: 'Look at both on the stage, and correct the size of one of them or where it is placed.',
+    isFault: true,
+  },
   'one-id': {
     title: 'One part number for several parts',
     why: 'Whoever orders by the number gets one of them; links may be repaired with the wrong one.',

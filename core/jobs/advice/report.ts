@@ -10,6 +10,7 @@ import { Refusal } from '#core/refusal';
 import { type LookContext, report } from '#core/report';
 import { FINDINGS, type Finding, kindOfFinding } from './finding';
 import { findingsFromFiles } from './from-files';
+import { findingsFromPlaces } from './from-places';
 import { findingsFromShapes } from './from-shapes';
 
 export const AdviceChoices = z.object({
@@ -61,8 +62,16 @@ export const ADVICE = report<AdviceChoices, Advice>({
     const { measured, waiting } = shapes
       ? await measuredFiles(context, pathsWithBodies(project))
       : NOTHING_MEASURED;
-    const notes = waiting > 0 ? [`${notMeasured(waiting)}: look again when they are.`] : [];
-    const found = [...findingsFromFiles(project), ...findingsFromShapes(project, measured)];
+    const places = await findingsFromPlaces(context, project, measured);
+    const notes = [
+      ...(waiting > 0 ? [`${notMeasured(waiting)}: look again when they are.`] : []),
+      ...places.notes,
+    ];
+    const found = [
+      ...findingsFromFiles(project),
+      ...findingsFromShapes(project, measured),
+      ...places.findings,
+    ];
     const reasons = await dismissals(context, project);
     const wanted = file === null ? null : new Set(placedBelow(project, [file]));
     const order = Object.keys(FINDINGS);
