@@ -13,6 +13,16 @@ import classes from './Advice.module.css';
 /** So many files of a finding are named; the table has the rest. */
 const MOST_NAMED = 40;
 
+/** What shows where the first of the files is drawn. */
+const SEEN: ReadonlySet<FindingKind> = new Set([
+  'run-into',
+  'on-top',
+  'far-away',
+  'wrong-volume',
+  'many-bodies',
+  'loose-body',
+]);
+
 /** Why a finding matters, which files it is about, what to do, and letting it stay. */
 export function FindingFacts({ kind, finding }: { kind: FindingKind; finding: AdvisedFinding | null }) {
   const { projectId, operations, mayEdit } = useOutletContext<ProjectContext>();
@@ -39,6 +49,15 @@ export function FindingFacts({ kind, finding }: { kind: FindingKind; finding: Ad
             {(kind === 'loop' || kind === 'luck') && (
               <Button component={Link} to={addressIn(projectId, 'repair')} variant="default">
                 Repair desk
+              </Button>
+            )}
+            {SEEN.has(kind) && files[0] !== undefined && (
+              <Button
+                component={Link}
+                to={addressIn(projectId, 'structure', { root: files[0] })}
+                variant="default"
+              >
+                On the stage
               </Button>
             )}
             {users && (
