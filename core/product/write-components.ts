@@ -166,7 +166,7 @@ export function addOccurrence(
 }
 
 /** Adds something unless it is there already. */
-function once({ shared }: Frame, key: string, add: () => Reference): Reference {
+function once({ shared }: Pick<Frame, 'shared'>, key: string, add: () => Reference): Reference {
   let reference = shared.get(key);
   if (!reference) {
     reference = add();
@@ -175,7 +175,13 @@ function once({ shared }: Frame, key: string, add: () => Reference): Reference {
   return reference;
 }
 
-function addDocument(frame: Frame, type: Reference, written: string, form: ReferenceForm): Reference {
+/** Adds what names a file as a document: nothing refers to it yet. */
+export function addDocument(
+  frame: Pick<Frame, 'builder' | 'shared'>,
+  type: Reference,
+  written: string,
+  form: ReferenceForm,
+): Reference {
   const { builder } = frame;
   const name = written.slice(Math.max(written.lastIndexOf('/'), written.lastIndexOf('\\')) + 1);
   const folder = written.slice(0, written.length - name.length);

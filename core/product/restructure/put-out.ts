@@ -1,0 +1,379 @@
+import { builderAfter, instancesEdit, listEdit } from '#core/files/part21/extend';
+import type { Part21File } from '#core/files/part21/file';
+import { Reference } from '#core/files/part21/parameters';
+import { NOWHERE, ReferenceTable } from '#core/files/part21/references';
+import { removal } from '#core/files/part21/remove';
+import { type Edit, splice } from '#core/files/part21/splice';
+import { Part21Builder } from '#core/files/part21/write';
+import { IDENTITY } from '#core/product/matrix';
+import { lengthUnitOfContext } from '#core/product/units';
+import { addDocument } from '#core/product/write-components';
+import { addAxisPlacement } from '#core/product/write-geometry';
+import { Refusal } from '#core/refusal';
+import { type Anchors, type Belonging, BOTH, belongingTo, INSIDE, listsOf, OUTSIDE } from './belonging';
+
+/*
+ * An in-file component becomes a file with all that belongs to it, and a reference takes its place. What refers to nothing but the
+ * component goes; lists that name it among others are shared out; what others need too is in both files. The stand-in keeps the
+ * PRODUCT, its formation and definition, and a SHAPE_REPRESENTATION of the axis placements by which it is placed.
+ */
+
+/** A component that becomes a file. */
+export interface ComponentToPutOut {
+  /** Its PRODUCT_DEFINITION. */
+  definition: number;
+  /** Name of the new file in its header. */
+  fileName: string;
+  /** ISO 8601 without zone. */
+  timeStamp: string;
+  /** The path of the new file as it shall stand in the assembly. */
+  written: string;
+}
+
+export interface PutOut {
+  /** The assembly with the reference. */
+  assembly: Uint8Array;
+  /** The new file. */
+  component: Uint8Array;
+  /** What could go with neither of them: entity types, with how many there were. */
+  lost: Map<string, number>;
+  /** Products below the component that something else places too: they are in both files. */
+  copied: number[];
+}
+
+/** @throws Refusal for a component that nothing places, or that has no shape */
+export function putOut(
+  anchors: Anchors,
+  { definition, fileName, timeStamp, written }: ComponentToPutOut,
+): PutOut {
+  const { file } = anchors;
+  const below = productsBelow(anchors, [definition]);
+  const others = productsBelow(
+    anchors,
+    anchors.products.flatMap(({ definition: other }) => (below.has(other) ? [] : [other])),
+    definition,
+  );
+  const own = new Set([...below].filter((one) => one === definition || !others.has(one)));
+  const going = belongingTo(anchors, below);
+  const staying = own.size === below.size ? going : belongingTo(anchors, own);
+  const lost = new Map<string, number>();
+  const component = componentFile(file, going, { fileName, timeStamp });
+  const assembly = withStandIn(anchors, staying, definition, written, lost, component.shared);
+  return { assembly, component: component.bytes, lost, copied: [...below].filter((one) => !own.has(one)) };
+}
+
+/** Products that some products place, at any depth, themselves included. @param except one that is not gone below */
+function productsBelow(
+  { usages, products }: Anchors,
+  starts: readonly number[],
+  except?: number,
+): Set<number> {
+  const children = new Map<number, number[]>();
+  const add = (parent: number, child: number) => {
+    const all = children.get(parent);
+    if (all) all.push(child);
+    else children.set(parent, [child]);
+  };
+  for (const { parent, child } of usages) add(parent, child);
+  // Some assemblies place by mapped items alone.
+  for (const { definition, occurrences } of products)
+    for (const { child } of occurrences) add(definition, child);
+  const found = new Set(starts);
+  for (const one of found) if (one !== except) for (const child of children.get(one) ?? []) found.add(child);
+  return found;
+}
+
+/** The instances that go, what they need, and of lists that name others too the part that is theirs. */
+function componentFile(
+  file: Part21File,
+  { about, reaches, anchored }: Belonging,
+  { fileName, timeStamp }: { fileName: string; timeStamp: string },
+): { bytes: Uint8Array; shared: ReadonlySet<number> } {
+  const { ids, count } = file.index;
+  const table = ReferenceTable.of(file);
+  const isIn = (id: number) => about[file.position(id) ?? -1] === INSIDE;
+  const lists = new Map<number, Edit[]>();
+  const starts: number[] = [];
+  const outside: number[] = [];
+  for (let position = 0; position < count; position++) {
+    if (about[position] === INSIDE) starts.push(position);
+    else if (about[position] === OUTSIDE) outside.push(position);
+    else if (about[position] === BOTH && !anchored[position]) {
+      const share = sharedOut(file, ids[position]!, isIn, reaches);
+      if (!share) continue;
+      lists.set(position, share.edits);
+      starts.push(...share.needs);
+    }
+  }
+  const closed = new Set(table.closure(starts));
+  for (const position of lists.keys()) closed.add(position);
+  const elsewhere = new Set(table.closure(outside));
+  for (const position of unreferred(file, about)) {
+    // The protocol of a context that is there, and what says where a document is that is the component's alone.
+    const needs = table.closure([position]);
+    const isTheirs = needs.some((one) => one !== position && closed.has(one) && !elsewhere.has(one));
+    if (!isTheirs && !targetsOf(file, position).every((target) => closed.has(target))) continue;
+    for (const one of needs) closed.add(one);
+  }
+  const builder = new Part21Builder(file.highest + 1);
+  for (const position of [...closed].sort((a, b) => a - b)) {
+    const [from, to] = [file.index.starts[position]!, file.index.ends[position]!];
+    const edits = (lists.get(position) ?? []).map(({ start, end, content }) => ({
+      start: start - from,
+      end: end - from,
+      ...(content && { content }),
+    }));
+    builder.addBytes(Buffer.concat([splice(file.bytes.subarray(from, to), edits), Buffer.from('\n')]));
+  }
+  const bytes = builder.finish({
+    name: fileName,
+    timeStamp,
+    originatingSystem: 'Stone Tray',
+    schema: file.header.writtenSchemas[0] ?? '',
+  });
+  return { bytes, shared: new Set(lists.keys()) };
+}
+
+/** Positions that nothing refers to, that refer to something, and that say nothing of any product. */
+function unreferred(file: Part21File, about: Uint8Array): number[] {
+  const { first, targets } = ReferenceTable.of(file);
+  const isReferred = new Uint8Array(file.index.count);
+  for (const target of targets) if (target !== NOWHERE) isReferred[target] = 1;
+  const found: number[] = [];
+  for (let position = 0; position < file.index.count; position++)
+    if (about[position] === 0 && !isReferred[position] && first[position]! < first[position + 1]!)
+      found.push(position);
+  return found;
+}
+
+/** What the lists of an instance become in the new file, and what it needs there; null where none of it is inside, or it cannot stand there. */
+function sharedOut(
+  file: Part21File,
+  id: number,
+  isIn: (id: number) => boolean,
+  reaches: Uint8Array,
+): { edits: Edit[]; needs: number[] } | null {
+  const edits: Edit[] = [];
+  const listed = new Set<number>();
+  const needs: number[] = [];
+  for (const { position, items } of listsOf(file, id)) {
+    const kept = items.filter(isIn);
+    if (kept.length === 0) continue;
+    if (kept.length < items.length) edits.push(listEdit(file, id, position, kept));
+    for (const item of items) listed.add(item);
+    needs.push(...kept.map((item) => file.position(item)!));
+  }
+  if (listed.size === 0) return null;
+  const alone = targetsOf(file, file.position(id)!).filter((target) => !listed.has(file.index.ids[target]!));
+  if (alone.some((target) => (reaches[target]! & OUTSIDE) !== 0)) return null;
+  return { edits, needs: [...needs, ...alone] };
+}
+
+function targetsOf(file: Part21File, position: number): number[] {
+  const { first, targets } = ReferenceTable.of(file);
+  return [...targets.subarray(first[position]!, first[position + 1]!)].filter((target) => target !== NOWHERE);
+}
+
+/** The assembly without what has gone, and with the reference. */
+function withStandIn(
+  anchors: Anchors,
+  { about, anchored }: Belonging,
+  definition: number,
+  written: string,
+  lost: Map<string, number>,
+  shared: ReadonlySet<number>,
+): Uint8Array {
+  const { file } = anchors;
+  const { ids, count } = file.index;
+  const table = ReferenceTable.of(file);
+  const [main] = anchors.representations.get(definition) ?? [];
+  if (main === undefined || file.typeOf(main) === '')
+    throw new Refusal('It has no shape that could be a file of its own.');
+  const builder = builderAfter(file);
+
+  // 1. What stays of the component.
+  const own = new Set(anchors.representations.get(definition));
+  const standIn = new Set<number>(anchors.heads.get(definition));
+  for (const id of file.idsOfType('SHAPE_DEFINITION_REPRESENTATION')) {
+    const shape = file.referenceOf(id, 0);
+    const representation = file.referenceOf(id, 1);
+    if (shape === undefined || representation === undefined) continue;
+    if (file.referenceOf(shape, 2) === definition && representation === main)
+      for (const one of [id, shape, main]) standIn.add(one);
+  }
+  // Others of its representations that an assembly places it by.
+  for (let position = 0; position < count; position++)
+    if (about[position]! & OUTSIDE)
+      for (const target of targetsOf(file, position)) if (own.has(ids[target]!)) standIn.add(ids[target]!);
+
+  // 2. What ties it to what stays: the axis placements that are used, lists that name others too, and what cannot stay.
+  const kept = new Set<number>();
+  const leaving = new Set<number>();
+  const lists = new Map<number, Edit[]>();
+  const isGone = (position: number) =>
+    about[position] === INSIDE && !standIn.has(ids[position]!) && !kept.has(position);
+  for (let position = 0; position < count; position++) {
+    if (about[position] !== BOTH || anchored[position]) continue;
+    for (const target of targetsOf(file, position))
+      if (isGone(target) && /^AXIS[12]_PLACEMENT|^PLACEMENT$/.test(file.typeOf(ids[target]!) ?? ''))
+        for (const needed of table.closure([target])) kept.add(needed);
+  }
+  const open: number[] = [];
+  for (let position = 0; position < count; position++)
+    if (about[position] === BOTH && !anchored[position]) open.push(position);
+  const usersOf = users(file);
+  for (let position = open.pop(); position !== undefined; position = open.pop()) {
+    if (leaving.has(position)) continue;
+    const goes = (target: number) => isGone(target) || leaving.has(target);
+    if (!targetsOf(file, position).some(goes)) continue;
+    const edits = withoutGone(file, ids[position]!, (id) => goes(file.position(id) ?? -1));
+    if (edits) {
+      lists.set(position, edits);
+      continue;
+    }
+    lists.delete(position);
+    leaving.add(position);
+    // What is left of it is with the component.
+    if (!shared.has(position)) {
+      const type = file.typeOf(ids[position]!) || 'complex instance';
+      lost.set(type, (lost.get(type) ?? 0) + 1);
+    }
+    open.push(...(usersOf.get(position) ?? []));
+  }
+
+  // 3. The stand-in's representations hold axis placements only.
+  const edits: Edit[] = [];
+  const rewritten = new Set<number>();
+  for (const id of standIn) {
+    if (!own.has(id)) continue;
+    const position = file.position(id)!;
+    const [name, , context] = file.parameters(id) ?? [];
+    const items = file.referencesOf(id, 1);
+    const placements = items.filter((item) => /^AXIS2_PLACEMENT_3D$/.test(file.typeOf(item) ?? ''));
+    const used = placements.filter(
+      (item) => kept.has(file.position(item)!) || about[file.position(item)!] !== INSIDE,
+    );
+    const stays = used.length > 0 ? used : placements.slice(0, 1);
+    for (const item of stays) for (const needed of table.closure([file.position(item)!])) kept.add(needed);
+    if (context instanceof Reference)
+      for (const needed of table.closure([file.position(context.id)!])) kept.add(needed);
+    const millimetres =
+      context instanceof Reference ? (lengthUnitOfContext(file, context.id)?.millimetres ?? 1) : 1;
+    const list =
+      stays.length > 0
+        ? stays.map((item) => new Reference(item))
+        : [addAxisPlacement(builder, IDENTITY, millimetres)];
+    const text = new Part21Builder();
+    text.addAs(new Reference(id), 'SHAPE_REPRESENTATION', name ?? '', list, context ?? null);
+    const record = Buffer.from(text.instances());
+    edits.push({
+      start: file.index.starts[position]!,
+      end: file.index.ends[position]!,
+      content: record.subarray(0, record.lastIndexOf(';') + 1),
+    });
+    rewritten.add(position);
+  }
+
+  // 4. What nothing that stays refers to any more goes.
+  const going = leavingPositions(file, { about, isGone, leaving, lists, rewritten, kept });
+  for (const [position, own] of lists) if (!going.has(position)) edits.push(...own);
+  for (const position of going) edits.push(removal(file, position));
+
+  // 5. The reference to the new file.
+  const document = addDocument(
+    { builder, shared: new Map() },
+    builder.add('DOCUMENT_TYPE', 'configuration controlled document version'),
+    written,
+    'identification',
+  );
+  builder.add('APPLIED_DOCUMENT_REFERENCE', document, '', [new Reference(definition)]);
+  return splice(
+    file.bytes,
+    [...edits, ...instancesEdit(file, builder)].sort((a, b) => a.start - b.start || a.end - b.end),
+  );
+}
+
+/** Lists without what goes; null where something that goes stands in no list, or nothing would be left of one. */
+function withoutGone(file: Part21File, id: number, goes: (id: number) => boolean): Edit[] | null {
+  const edits: Edit[] = [];
+  const listed = new Set<number>();
+  for (const { position, items } of listsOf(file, id)) {
+    for (const item of items) listed.add(item);
+    const left = items.filter((item) => !goes(item));
+    if (left.length === items.length) continue;
+    if (left.length === 0) return null;
+    edits.push(listEdit(file, id, position, left));
+  }
+  const ids = targetsOf(file, file.position(id)!).map((target) => file.index.ids[target]!);
+  return ids.every((target) => listed.has(target) || !goes(target)) ? edits : null;
+}
+
+function leavingPositions(
+  file: Part21File,
+  {
+    about,
+    isGone,
+    leaving,
+    lists,
+    rewritten,
+    kept,
+  }: {
+    about: Uint8Array;
+    isGone: (position: number) => boolean;
+    leaving: ReadonlySet<number>;
+    lists: ReadonlyMap<number, Edit[]>;
+    rewritten: ReadonlySet<number>;
+    kept: ReadonlySet<number>;
+  },
+): Set<number> {
+  const { count } = file.index;
+  const table = ReferenceTable.of(file);
+  const { first, targets } = table;
+  const stays = new Uint8Array(count);
+  const keep = (start: number) => {
+    const open = [start];
+    for (let position = open.pop(); position !== undefined; position = open.pop()) {
+      if (stays[position]) continue;
+      stays[position] = 1;
+      // What it refers to no longer; what stays of its list is about others.
+      const isChanged = rewritten.has(position) || lists.has(position);
+      for (let at = first[position]!; at < first[position + 1]!; at++) {
+        const target = targets[at]!;
+        if (target === NOWHERE || (isChanged && (isGone(target) || leaving.has(target)))) continue;
+        if (rewritten.has(position) && about[target] === 0 && !kept.has(target)) continue;
+        open.push(target);
+      }
+    }
+  };
+  const gone: number[] = [];
+  for (const position of kept) keep(position);
+  for (let position = 0; position < count; position++)
+    if (isGone(position) || leaving.has(position)) gone.push(position);
+    else if (about[position] !== 0) keep(position);
+  // What says nothing of a product leaves where only what leaves needed what it is about.
+  const needed = new Set(table.closure(gone));
+  const isTheirs = (position: number) =>
+    table.closure([position]).some((one) => needed.has(one) && !stays[one]);
+  for (const position of unreferred(file, about)) if (!isTheirs(position)) keep(position);
+  const going = new Set<number>(gone);
+  for (const position of needed) if (!stays[position]) going.add(position);
+  for (const position of unreferred(file, about)) {
+    if (stays[position]) continue;
+    for (const one of table.closure([position])) if (!stays[one]) going.add(one);
+  }
+  return going;
+}
+
+function users(file: Part21File): Map<number, number[]> {
+  const { first, targets } = ReferenceTable.of(file);
+  const found = new Map<number, number[]>();
+  for (let position = 0; position < file.index.count; position++)
+    for (let at = first[position]!; at < first[position + 1]!; at++) {
+      const target = targets[at]!;
+      if (target === NOWHERE) continue;
+      const own = found.get(target);
+      if (own) own.push(position);
+      else found.set(target, [position]);
+    }
+  return found;
+}
