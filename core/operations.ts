@@ -18,6 +18,7 @@ import { MAP } from './jobs/map/report';
 import { MOVE } from './jobs/move/operation';
 import { byPreset, keepPresetBy } from './jobs/presets/operation';
 import { PUBLISH, renewCatalogueBy } from './jobs/publish/operation';
+import { PUT_OUT } from './jobs/putout/operation';
 import { REMOVE } from './jobs/remove/operation';
 import { REPAIR } from './jobs/repair/operation';
 import { RENEW } from './jobs/repair/renew-operation';
@@ -40,6 +41,7 @@ export const REGISTRY: readonly (Operation<any, any, any> | Report<any, any>)[] 
   VIEW,
   BOM,
   MATERIAL,
+  PUT_OUT,
   ADVICE,
   DISMISS,
   REPAIR,

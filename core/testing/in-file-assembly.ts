@@ -7,6 +7,7 @@ import {
   addStandIn,
   type Frame,
   type Placed,
+  type PlacementForm,
 } from '#core/product/write-components';
 import { addAxisPlacement, addGeometryContext } from '#core/product/write-geometry';
 import { addBox, addBoxColours, type BoxToWrite } from './box-part';
@@ -18,10 +19,17 @@ export interface InFileAssembly {
   assemblies: { id: string; places: (readonly [id: string, placement: Matrix4])[] }[];
   /** Paths of components that lie in other files, by id. */
   external?: { [id: string]: string };
+  placementForm?: PlacementForm;
 }
 
 /** Writes an assembly whose parts lie in the same file, nested as deep as one likes, in millimetres: as many systems export them. */
-export function inFileAssembly({ id: name, parts, assemblies, external = {} }: InFileAssembly): Uint8Array {
+export function inFileAssembly({
+  id: name,
+  parts,
+  assemblies,
+  external = {},
+  placementForm,
+}: InFileAssembly): Uint8Array {
   const builder = new Part21Builder();
   const add = builder.add.bind(builder);
   const application = add('APPLICATION_CONTEXT', 'managed model based 3d engineering');
@@ -56,7 +64,13 @@ export function inFileAssembly({ id: name, parts, assemblies, external = {} }: I
     const items = new Set([origin]);
     const finishing = places.map(([child, placement], n) => {
       const occurrence = { id: `${id}.${n + 1}`, name: `${child} ${n + 1}`, placement };
-      const { item, finish } = addOccurrence(frame, definition, placed.get(child)!, occurrence);
+      const { item, finish } = addOccurrence(
+        frame,
+        definition,
+        placed.get(child)!,
+        occurrence,
+        placementForm,
+      );
       items.add(item);
       return finish;
     });

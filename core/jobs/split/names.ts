@@ -1,5 +1,6 @@
 import { freePath, joinPath, pathProblem, stemOf } from '#core/files/links/paths';
 import { newFileName } from '#core/project/formats/endings';
+import { fittingStem, LONGEST_STEM } from '#core/project/formats/file-stem';
 import { materialOf, nameOfBody, type SplitChoices } from './choices';
 import { groupNames, leadingWords } from './group-names';
 import { bodiesIn, type GroupFacts, type SplitGroup } from './groups';
@@ -16,9 +17,6 @@ export interface ComponentName {
   /** A name that would do, when there is a problem. */
   proposal: string | null;
 }
-
-/** Longest file name, without folder and extension, that is made of a name. */
-const LONGEST = 80;
 
 /**
  * Names the components: as typed, after their body, or by the pattern. Names that nobody typed are made to fit
@@ -48,14 +46,14 @@ export function nameComponents(
       patternName(group, n, digits, choices, source.stem, facts),
   );
   const untyped = madeUp.filter((_, n) => typedNames[n] === undefined);
-  const theirs = new Set(untyped.flatMap((name) => [name.toLowerCase(), fitting(name).toLowerCase()]));
+  const theirs = new Set(untyped.flatMap((name) => [name.toLowerCase(), fittingStem(name).toLowerCase()]));
 
   // Typed names choose first, so that a made-up one never takes a typed one's file.
   const names: ComponentName[] = [];
   for (const [n, typed] of typedNames.entries()) {
     if (typed === undefined) continue;
     const name = typed.trim();
-    const stem = fitting(name);
+    const stem = fittingStem(name);
     const trouble = nameTrouble(name);
     const isFree = (candidate: string) => free(candidate) && !theirs.has(candidate.toLowerCase());
     const clash = trouble === null && !isFree(name);
@@ -76,7 +74,7 @@ export function nameComponents(
   }
   for (const [n, name] of madeUp.entries()) {
     if (names[n]) continue;
-    const stem = freeStem(fitting(name) || fitting(`${source.stem}-${n + 1}`), free);
+    const stem = freeStem(fittingStem(name) || fittingStem(`${source.stem}-${n + 1}`), free);
     used.add(stem.toLowerCase());
     names[n] = { name, file: pathOf(source.folder, stem), typed: false, problem: null, proposal: null };
   }
@@ -86,7 +84,8 @@ export function nameComponents(
 function nameTrouble(name: string): string | null {
   if (name === '') return 'A component needs a name.';
   if (/[\\/]/.test(name)) return 'A name cannot hold / or \\.';
-  if (name.length > LONGEST) return `A file name of more than ${LONGEST} characters is asking for trouble.`;
+  if (name.length > LONGEST_STEM)
+    return `A file name of more than ${LONGEST_STEM} characters is asking for trouble.`;
   const problem = pathProblem(newFileName(name), true);
   return problem ? `${problem[0]!.toUpperCase()}${problem.slice(1)}.` : null;
 }
@@ -117,19 +116,6 @@ function patternName(
   };
   const name = choices.pattern.replace(/\{(\w+)\}/g, (whole, token: string) => values[token] ?? whole).trim();
   return name || `${source}-${values.number}`;
-}
-
-/** Makes text fit to be a file name everywhere; '' when nothing is left of it. */
-function fitting(name: string): string {
-  const cleaned = name
-    .normalize('NFC')
-    .replace(/[<>:"|?*\\/\u0000-\u001f\u007f]+/g, '-')
-    .replace(/[\s,]+/g, '-')
-    .replace(/^[-. ]+|[-. ]+$/g, '');
-  let stem = [...cleaned].slice(0, LONGEST).join('');
-  while (Buffer.byteLength(stem) > 200) stem = [...stem].slice(0, -1).join('');
-  if (stem === '') return '';
-  return pathProblem(newFileName(stem), true) ? `part-${stem}` : stem;
 }
 
 /** The name itself, or else the first that is free with a number behind it. */
