@@ -83,6 +83,10 @@ const STATES: {
       await page.getByText('Why it matters').waitFor();
     },
   ],
+  'nothing to put out': [
+    'put-out',
+    (page) => page.getByRole('heading', { name: 'Nothing to put out' }).waitFor(),
+  ],
   attaching: [
     'attach?what=%5B%22reports%2Fframe-stiffness.md%22%5D',
     (page) => page.getByRole('grid', { name: 'Files to attach' }).waitFor(),

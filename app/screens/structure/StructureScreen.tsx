@@ -4,7 +4,7 @@ import { Link, useNavigate, useOutletContext } from 'react-router';
 import type { KeptView } from '#core/project/formats/kept-views';
 import type { StructureView, StructureViewRow } from '#server/views/structure/structure-view';
 import { Stage } from '../../stage/Stage';
-import { addressIn } from '../../ui/address/addresses';
+import { addressIn, operationAddress } from '../../ui/address/addresses';
 import { readPaths, writePaths } from '../../ui/address/paths-in-address';
 import { useTyped, useView } from '../../ui/address/useView';
 import { count, plural } from '../../ui/format';
@@ -127,6 +127,7 @@ export function StructureScreen({
               menu={(some) => (
                 <>
                   <OpenItems rows={some} root={root} onOpen={openAlone} />
+                  <PutOutItem rows={some} />
                   <OperationItems files={filesOf(files, some)} />
                 </>
               )}
@@ -159,6 +160,7 @@ export function StructureScreen({
             menu={() => (
               <>
                 <OpenItems rows={chosen.map((n) => rows[n]!)} root={root} onOpen={openAlone} />
+                <PutOutItem rows={chosen.map((n) => rows[n]!)} />
                 <Menu.Item onClick={toggleHidden}>{isHidden ? 'Show' : 'Hide'}</Menu.Item>
                 <Menu.Item onClick={showAlone}>Show alone</Menu.Item>
                 <Menu.Divider />
@@ -236,4 +238,19 @@ interface OpenItemsProps {
 function OpenItems({ rows: [row, ...more], root, onOpen }: OpenItemsProps) {
   if (!row || more.length > 0 || row.children === 0 || !row.link || row.file === root) return null;
   return <Menu.Item onClick={() => onOpen(row.file)}>Open by itself</Menu.Item>;
+}
+
+/** The entry of a menu that makes files of components that lie in the file of their assembly. */
+function PutOutItem({ rows }: Pick<OpenItemsProps, 'rows'>) {
+  const { projectId, mayEdit } = useOutletContext<ProjectContext>();
+  const [first] = rows;
+  if (!mayEdit || !first) return null;
+  const areInside = rows.every(({ link, depth, file }) => !link && depth > 0 && file === first.file);
+  if (!areInside) return null;
+  const components = [...new Set(rows.map(({ definition }) => definition))].join(' ');
+  return (
+    <Menu.Item component={Link} to={operationAddress(projectId, 'put-out', { file: first.file, components })}>
+      Put out of its assembly’s file…
+    </Menu.Item>
+  );
 }

@@ -58,7 +58,7 @@ export function columnsFor(
           {row.link && <LinkMark state={row.link.state} title={row.link.reason} word="unless sound" />}
           <span className={classes.file}>
             {/* Names of parts differ at their ends: the beginning is cut. */}
-            <bdi>{row.link || row.depth === 0 ? row.file.split(/[\\/]/).at(-1) : 'in its parent’s file'}</bdi>
+            <bdi>{row.link || row.depth === 0 ? row.file.split(/[\\/]/).at(-1) : 'in its parent'}</bdi>
           </span>
         </span>
       ),

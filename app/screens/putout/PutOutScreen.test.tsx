@@ -1,0 +1,81 @@
+import { screen, waitFor, within } from '@testing-library/react';
+import { describe, expect, it, vi } from 'vitest';
+import type { InFileComponent } from '#core/jobs/putout/components';
+import { renderPage } from '../../testing/render';
+import { tasksStandIn } from '../../testing/tasks-stand-in';
+import { PutOutScreen } from './PutOutScreen';
+
+vi.mock('../../stage/Stage', () => import('../../testing/stage-stand-in'));
+
+const component = (
+  definition: number,
+  name: string,
+  more: Partial<InFileComponent> = {},
+): InFileComponent => ({
+  definition,
+  id: `ID-${definition}`,
+  name,
+  placings: 1,
+  bodies: 1,
+  components: 0,
+  level: 1,
+  ...more,
+});
+const VIEW = {
+  file: 'unit/top.stp',
+  files: ['unit/top.stp'],
+  components: [component(10, 'Bolt', { bodies: 0, components: 2, placings: 2 }), component(20, 'Plate')],
+  scene: { bodies: [], instances: [] },
+  rows: [
+    { definition: 5, parent: -1 },
+    { definition: 10, parent: 0 },
+  ],
+};
+type Sent = {
+  file: string;
+  components: string[];
+  to: string | null;
+  names: { [definition: string]: string };
+};
+
+function openPage(view: Parameters<typeof PutOutScreen>[0] = VIEW, path = '/projects/p/put-out') {
+  const worker = tasksStandIn(() => ({ state: 'running' }));
+  vi.stubGlobal(
+    'fetch',
+    async (address: string, init?: RequestInit) => (await worker.answer(address, init)) ?? new Response(),
+  );
+  const asked = () => worker.asked.map(({ choices }) => choices as Sent);
+  return { ...renderPage(<PutOutScreen {...view} />, { path }), asked };
+}
+const row = (name: RegExp) =>
+  within(screen.getByRole('grid', { name: 'Components in the file' })).getByRole('row', { name });
+
+describe('the page of putting components out', () => {
+  it('asks what becomes of those that are chosen, called as is typed, in the folder that is said', async () => {
+    const { user, asked } = openPage();
+    expect(row(/Bolt/).textContent).toContain('2 components');
+    expect(screen.queryByRole('textbox', { name: 'File name of Plate' })).toBeNull();
+    await user.click(row(/Plate/));
+    await user.type(screen.getByRole('textbox', { name: 'File name of Plate' }), 'base');
+    await user.type(screen.getByRole('textbox', { name: 'Into the folder' }), 'parts');
+    await waitFor(() =>
+      expect(asked().at(-1)).toEqual({
+        file: 'unit/top.stp',
+        components: ['20'],
+        to: 'parts',
+        names: { 20: 'base' },
+      }),
+    );
+  });
+
+  it('begins with what somebody comes with, as far as it is there', async () => {
+    const { asked } = openPage(VIEW, '/projects/p/put-out?components=10+99');
+    expect(row(/Bolt/).getAttribute('aria-selected')).toBe('true');
+    await waitFor(() => expect(asked().at(-1)?.components).toEqual(['10']));
+  });
+
+  it('says where nothing lies in a file', () => {
+    openPage({ ...VIEW, file: null, files: [], components: [], rows: [] });
+    expect(screen.getByRole('heading', { name: 'Nothing to put out' })).toBeTruthy();
+  });
+});
