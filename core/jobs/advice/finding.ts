@@ -88,7 +88,8 @@ export const FINDINGS = {
   copied: {
     title: 'Copies of one part inside several files',
     why: 'Each file carries a part of its own under the same number: a change to one does not reach the others.',
-    remedy: 'Make the part a file of its own, and let all of them place it.',
+    remedy: 'Put the part out of one of them, and let all of them place that file.',
+    operation: 'put-out',
   },
   'far-away': {
     title: 'Shapes far from their own origin',
@@ -99,8 +100,8 @@ export const FINDINGS = {
   heavy: {
     title: 'Assemblies that carry most of the bytes themselves',
     why: 'Everybody who changes one part of it has to write, send and load all of it.',
-    remedy: 'Put the largest parts into files of their own.',
-    operation: 'split',
+    remedy: 'Put its components out: they become files of their own.',
+    operation: 'put-out',
   },
   unused: {
     title: 'Files that nobody uses',
