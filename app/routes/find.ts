@@ -2,7 +2,7 @@ import { answerInProject } from '#server/auth/guard';
 import { inTurns } from '#server/in-turns';
 import { listProjects } from '#server/projects/projects';
 import { loadProject } from '#server/projects/scan/project-scan';
-import { type FoundEverywhere, findInProjects, findLinksSteps } from '#server/views/files/find';
+import { type FoundEverywhere, findInProjects, findLinksSteps } from '#server/views/find/find';
 import type { Route } from './+types/find';
 
 /** Letters that are read of what is looked for. */

@@ -1,5 +1,5 @@
 import type { SpotlightActionData, SpotlightActionGroupData } from '@mantine/spotlight';
-import type { Found, FoundEverywhere } from '#server/views/files/find';
+import type { Found, FoundEverywhere } from '#server/views/find/find';
 import { addressIn } from '../address/addresses';
 import classes from './Commands.module.css';
 

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import type { FoundEverywhere } from '#server/views/files/find';
+import type { FoundEverywhere } from '#server/views/find/find';
 import { addressIn } from '../address/addresses';
 import { fetchPatiently } from '../connection/connection';
 

@@ -2,8 +2,8 @@ import { baseName, folderOf } from '#core/files/links/paths';
 import type { Project } from '#core/project/scan/project';
 import type { Steps } from '#core/steps';
 import type { Database } from '#server/db/connection';
+import { withPictures } from '#server/views/files/file-picture';
 import { keyOfLink } from '#server/views/operations/repair-view';
-import { withPictures } from './file-picture';
 
 /** A file, a part by what its product says, a component by what its assembly calls it, or a link by what it says. */
 export interface Found {
