@@ -21,11 +21,11 @@ describe('the keyboard', () => {
     await page.keyboard.press('ArrowDown');
     await page.keyboard.press('Enter');
     await page.waitForURL('**/hand-off');
-    // Files and components of the project are found by the same field.
+    // Files, parts and links are found by the same field; the file stands first.
     await page.keyboard.press('Control+k');
     await page.getByPlaceholder('Find a file, a part, a link or a command').fill('worm');
     await page.getByRole('dialog').getByText('HX12-213').waitFor();
-    await page.getByRole('dialog').getByText('worm.stp', { exact: true }).click();
+    await page.getByRole('dialog').getByText('worm.stp', { exact: true }).first().click();
     await page.waitForURL(/files\?sel=azimuth-drive%2Fworm\.stp/);
     await page.getByRole('complementary', { name: 'Facts about azimuth-drive/worm.stp' }).waitFor();
     await page.goto(`${stand.project}/activity`);
