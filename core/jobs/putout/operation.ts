@@ -75,6 +75,10 @@ export const PUT_OUT = operation<PutOutChoices, { components: PutOutFile[] }, un
       await draft.edit(file, (bytes) => {
         const before = Part21File.read(bytes);
         const { products } = readStructure(before);
+        if (before.header.writtenSchemas.some((schema) => /^CONFIG_CONTROL_DESIGN/i.test(schema)))
+          draft.warn(
+            `${baseName(file)} is written by the first edition of AP203, which knows no references to files: most systems follow them all the same, a strict reader may not.`,
+          );
         const put = putOut(new Anchors(before, products), {
           definition,
           fileName: baseName(path),

@@ -199,6 +199,18 @@ describe('putting components out', () => {
     await expect(put(choices)).rejects.toThrow(words);
   });
 
+  it('says where a schema knows no references to files', async () => {
+    const older = Buffer.from(
+      Buffer.from(ASSEMBLY)
+        .toString('latin1')
+        .replace(/AP242_[A-Z0-9_]+/, 'CONFIG_CONTROL_DESIGN'),
+      'latin1',
+    );
+    const { planned, project } = await put({ all: true }, [['unit/top.stp', older], FILES[1]!]);
+    expect(planned.change.warnings).toEqual([expect.stringContaining('first edition of AP203')]);
+    expect(project.files.get('unit/Bolt.stp')!.scan.schema).toContain('CONFIG_CONTROL_DESIGN');
+  });
+
   it('asks which is meant where two have one name', async () => {
     const twins = inFileAssembly({
       id: 'TOP',
