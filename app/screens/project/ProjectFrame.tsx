@@ -1,6 +1,6 @@
 import { Badge } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
-import { lazy, Suspense, useEffect, useRef, useState } from 'react';
+import { Suspense, useEffect, useRef, useState } from 'react';
 import { Outlet, useBlocker, useFetcher, useLocation } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
 import type { RegistryEntry } from '#core/entry';
@@ -14,6 +14,7 @@ import { useReloadSoon } from '../../ui/connection/useReload';
 import { openFind, openKeys } from '../../ui/frame/opened';
 import { placeOf, placesOf } from '../../ui/frame/places';
 import { TopBar } from '../../ui/frame/TopBar';
+import { later } from '../../ui/later';
 import { preparationOf } from '../../ui/project/preparation';
 import type { ProjectContext } from '../../ui/project/project-context';
 import { useSending } from '../../ui/sending/useSending';
@@ -38,8 +39,8 @@ export interface ProjectFrameProps {
 }
 
 /** The palette, and what asks for the password again, are fetched after the page. */
-const Commands = lazy(async () => ({ default: (await import('../../ui/frame/Commands')).Commands }));
-const SignInAgain = lazy(async () => ({ default: (await import('./SignInAgain')).SignInAgain }));
+const Commands = later(async () => (await import('../../ui/frame/Commands')).Commands);
+const SignInAgain = later(async () => (await import('./SignInAgain')).SignInAgain);
 
 export function ProjectFrame({
   user,
