@@ -2,7 +2,7 @@ import { answerInProject } from '#server/auth/guard';
 import { inTurns } from '#server/in-turns';
 import { listProjects } from '#server/projects/projects';
 import { loadProject } from '#server/projects/scan/project-scan';
-import { type FoundEverywhere, findInProjects, findLinksSteps } from '#server/views/find/find';
+import { type FoundEverywhere, findInProjects, findLinksSteps, readWanted } from '#server/views/find/find';
 import type { Route } from './+types/find';
 
 /** Letters that are read of what is looked for. */
@@ -15,7 +15,7 @@ export const loader = answerInProject(
     const typed = (new URL(request.url).searchParams.get('q') ?? '').slice(0, LONGEST);
     const all = await listProjects(db, user.id);
     const others = all.filter(({ id }) => id !== project.id);
-    const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
+    const { words } = readWanted(typed);
     const [found, elsewhere, links] = await Promise.all([
       findInProjects(db, [project], typed, project.id),
       findInProjects(db, others, typed, project.id),

@@ -1,4 +1,5 @@
 import type { ShouldRevalidateFunctionArgs } from 'react-router';
+import { stateCounts } from '#core/files/links/resolve';
 import { registryEntries } from '#core/operations';
 import { inProject } from '#server/auth/guard';
 import { arePortraitsNew, portraitAssemblies, portraitsOf } from '#server/jobs/portraits';
@@ -6,7 +7,7 @@ import { shapeStatesOf } from '#server/jobs/shapes';
 import { ownerOf } from '#server/jobs/tasks';
 import { noteOpened } from '#server/projects/people/stars';
 import { loadProject } from '#server/projects/scan/project-scan';
-import { shapeProgress, stateCounts } from '#server/views/files/files-view';
+import { shapeProgress } from '#server/views/files/files-view';
 import { ProjectFrame } from '../screens/project/ProjectFrame';
 import type { Route } from './+types/project';
 

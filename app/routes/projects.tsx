@@ -1,5 +1,6 @@
 import { data, redirect } from 'react-router';
 import { z } from 'zod';
+import { stateCounts } from '#core/files/links/resolve';
 import { rootsOf } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
 import { forSignedIn } from '#server/auth/guard';
@@ -10,10 +11,9 @@ import { defectInWords } from '#server/log';
 import { bringBack, deletedProjects } from '#server/projects/life/life';
 import { answerInvitation, invitationsFor } from '#server/projects/people/invitations';
 import { createProject, listProjects } from '#server/projects/projects';
-import { type Health, healthOf } from '#server/projects/scan/health';
+import { healthOf } from '#server/projects/scan/health';
 import { loadProject } from '#server/projects/scan/project-scan';
 import { sentFields } from '#server/sent';
-import { stateCounts } from '#server/views/files/files-view';
 import { ProjectsScreen } from '../screens/projects/ProjectsScreen';
 import { addressIn } from '../ui/address/addresses';
 import type { Route } from './+types/projects';
@@ -33,7 +33,6 @@ async function factsOf(db: Database, card: Card) {
       return drawn?.isSeen ? { path, shows: drawn.shows } : [];
     }),
     arePortraitsNew: arePortraitsNew(project, roots, await shapeStatesOf(db, project), there),
-    health: (await healthOf(db, [card.id])).get(card.id) ?? ([] as Health[]),
     files: project.files.size,
     links: stateCounts(project.links),
     roots: rootsOf(project).length,
@@ -41,8 +40,9 @@ async function factsOf(db: Database, card: Card) {
 }
 
 export const loader = forSignedIn(async ({ db, user }) => {
-  const projects = await Promise.all(
-    (await listProjects(db, user.id)).map(async (card) => {
+  const cards = await listProjects(db, user.id);
+  const read = await Promise.all(
+    cards.map(async (card) => {
       try {
         return { ...card, facts: await factsOf(db, card), trouble: null };
       } catch (error) {
@@ -51,6 +51,15 @@ export const loader = forSignedIn(async ({ db, user }) => {
       }
     }),
   );
+  // Kept as each is read.
+  const health = await healthOf(
+    db,
+    cards.map(({ id }) => id),
+  );
+  const projects = read.map(({ facts, ...card }) => ({
+    ...card,
+    facts: facts && { ...facts, health: health.get(card.id) ?? [] },
+  }));
   return {
     user,
     projects,

@@ -1,5 +1,6 @@
-import { lazy, Suspense } from 'react';
+import { Suspense } from 'react';
 import type { Point } from '#core/geometry/shape/cut';
+import { later } from '../ui/later';
 import type { Coloured } from './colouring';
 import classes from './Stage.module.css';
 import type { Axis } from './section-address';
@@ -8,9 +9,9 @@ import type { SectionPlane } from './types';
 import type { useMeasuring } from './useMeasuring';
 
 // What is shown on demand is fetched then.
-const SectionBar = lazy(async () => ({ default: (await import('./SectionBar')).SectionBar }));
-const MeasurePanel = lazy(async () => ({ default: (await import('./MeasurePanel')).MeasurePanel }));
-const PullApartBar = lazy(async () => ({ default: (await import('./PullApartBar')).PullApartBar }));
+const SectionBar = later(async () => (await import('./SectionBar')).SectionBar);
+const MeasurePanel = later(async () => (await import('./MeasurePanel')).MeasurePanel);
+const PullApartBar = later(async () => (await import('./PullApartBar')).PullApartBar);
 
 interface StageBarsProps {
   view: StageView | null;

@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
-import { type Project, placedBelow, startingPoints } from '#core/project/scan/project';
+import { LINK_KINDS } from '#core/project/formats/kinds';
+import { type Project, startingPoints } from '#core/project/scan/project';
 import type { Database } from '#server/db/connection';
 import { enqueue } from './queue';
 import type { ShapeState } from './shapes';
@@ -27,16 +28,25 @@ export function portraitAssemblies(project: Project): string[] {
 type ShapesDone = ReadonlyMap<string, Pick<ShapeState, 'state'>>;
 
 /**
- * What a portrait shows: the contents of all that the assembly places, and which of them have shapes. With others it is drawn anew.
- * Linear in the links below.
+ * What portraits show: of each assembly a digest of the contents of all that it places, and which of them have shapes. With another one it is
+ * drawn anew. Each file is gone through once for all assemblies that place it.
  */
-export function portraitState(project: Project, path: string, shapes: ShapesDone): string {
-  const digest = createHash('sha256');
-  for (const below of placedBelow(project, [path]).sort()) {
-    const sha256 = project.files.get(below)?.sha256 ?? '';
-    digest.update(`${below}\0${sha256}\0${shapes.get(sha256)?.state === 'done'}\n`);
-  }
-  return digest.digest('hex');
+export function portraitStates(project: Project, shapes: ShapesDone): (path: string) => string {
+  const known = new Map<string, string>();
+  const stateOf = (path: string): string => {
+    let state = known.get(path);
+    if (state === undefined) {
+      const sha256 = project.files.get(path)?.sha256 ?? '';
+      const digest = createHash('sha256').update(`${sha256} ${shapes.get(sha256)?.state === 'done'}`);
+      for (const { kind, written, to, state: link } of project.uses.get(path) ?? [])
+        if (LINK_KINDS[kind].places && to !== null && link !== 'loop')
+          digest.update(`\n${written} ${to} ${stateOf(to)}`);
+      state = digest.digest('hex');
+      known.set(path, state);
+    }
+    return state;
+  };
+  return stateOf;
 }
 
 /** Whether each of some assemblies has a portrait of what it is now. */
@@ -46,7 +56,8 @@ export function arePortraitsNew(
   shapes: ShapesDone,
   drawn: ReadonlyMap<string, { shows: string }>,
 ): boolean {
-  return paths.every((path) => drawn.get(path)?.shows === portraitState(project, path, shapes));
+  const stateOf = portraitStates(project, shapes);
+  return paths.every((path) => drawn.get(path)?.shows === stateOf(path));
 }
 
 /** What was drawn, by path: of which state, and whether anything of it has a shape. */

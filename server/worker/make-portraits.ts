@@ -3,7 +3,7 @@ import type { PortraitBody } from '#core/geometry/shape/portrait';
 import { structureTable } from '#core/project/scan/structure-table';
 import { getBlob } from '#server/db/blobs';
 import type { Database } from '#server/db/connection';
-import { portraitAssemblies, portraitState, portraitsOf } from '#server/jobs/portraits';
+import { portraitAssemblies, portraitStates, portraitsOf } from '#server/jobs/portraits';
 import { shapesOf } from '#server/jobs/shapes';
 import { loadProject } from '#server/projects/scan/project-scan';
 import { channelsOf, drawnPicture, PORTRAIT } from './content-picture';
@@ -24,8 +24,9 @@ export async function makePortraits(db: Database, projectId: string): Promise<vo
     return known;
   };
   const assemblies = portraitAssemblies(project);
+  const stateOf = portraitStates(project, shapes);
   for (const path of assemblies) {
-    const shows = portraitState(project, path, shapes);
+    const shows = stateOf(path);
     if (known.get(path)?.shows === shows) continue;
     const { bodies, instances } = structureTable(project, path, true, MOST);
     const drawn: (PortraitBody & { placements: PortraitBody['placements'][number][] })[] = [];

@@ -1,16 +1,17 @@
 import { Button } from '@mantine/core';
-import { lazy, Suspense, useState } from 'react';
+import { Suspense, useState } from 'react';
 import { href, Link } from 'react-router';
 import type { OfferedFormat } from '#core/jobs/publish/choices';
 import { mountingFaces, type PublishedFacts } from '#core/project/change/published-facts';
 import { count } from '../../ui/format';
 import { Wordmark } from '../../ui/frame/Wordmark';
+import { later } from '../../ui/later';
 import { useMeasures } from '../../ui/measures/useMeasures';
 import classes from './Catalogue.module.css';
 import { FORMAT_WORDS } from './words';
 
 /** Whoever looks at the picture only fetches nothing of it. */
-const MeshStage = lazy(async () => ({ default: (await import('../../stage/MeshStage')).MeshStage }));
+const MeshStage = later(async () => (await import('../../stage/MeshStage')).MeshStage);
 const MESH = { kind: 'gltf' } as const;
 
 interface CatalogueItemProps {

@@ -1,6 +1,7 @@
 import { Button, UnstyledButton } from '@mantine/core';
 import type { ReactNode } from 'react';
 import { Link, useFetcher, useOutletContext } from 'react-router';
+import { brokenIn } from '#core/files/links/resolve';
 import type { FileRow } from '#server/views/packed/packed-rows';
 import { count, plural } from '../../ui/format';
 import { FilterInput } from '../../ui/ledger/FilterInput';
@@ -36,7 +37,7 @@ export function FilesBar({
   const { projectId, mayEdit, shapes, operations } = useOutletContext<ProjectContext>();
   const jobs = useFetcher();
   const preparation = preparationOf(projectId);
-  const broken = files.reduce((sum, { links }) => sum + links.missing + links.ambiguous + links.loop, 0);
+  const broken = files.reduce((sum, { links }) => sum + brokenIn(links), 0);
   const unreadable = files.filter(({ error }) => error).length;
   const damaged = files.filter(({ error, damage }) => !error && damage).length;
   const unused = files.filter((file) => file.unused).length;

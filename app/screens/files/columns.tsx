@@ -1,4 +1,5 @@
 import { IconStarFilled } from '@tabler/icons-react';
+import { brokenIn } from '#core/files/links/resolve';
 import type { FileRow } from '#server/views/packed/packed-rows';
 import { addressIn } from '../../ui/address/addresses';
 import { count, plural } from '../../ui/format';
@@ -84,8 +85,7 @@ const COLUMNS: LedgerColumn<FileRow>[] = [
       Object.entries(links)
         .flatMap(([state, n]) => (n > 0 ? [`${n} ${state}`] : []))
         .join(', '),
-    sort: ({ links }) =>
-      1e6 * (links.missing + links.ambiguous + links.loop) + 1e3 * links.behind + links.sound,
+    sort: ({ links }) => 1e6 * brokenIn(links) + 1e3 * links.behind + links.sound,
   },
   {
     key: 'used',

@@ -1,4 +1,5 @@
 import { folderOf } from '#core/files/links/paths';
+import { brokenIn } from '#core/files/links/resolve';
 import type { FileRow } from '#server/views/packed/packed-rows';
 
 /** A folder of the project with what lies in it, however deep. */
@@ -28,7 +29,7 @@ export function foldersOf(files: readonly Pick<FileRow, 'path' | 'links'>[]): Fo
   };
   rowOf('');
   for (const { path, links } of files) {
-    const broken = links.missing + links.ambiguous + links.loop;
+    const broken = brokenIn(links);
     for (let folder = folderOf(path); ; folder = folderOf(folder)) {
       const row = rowOf(folder);
       row.files++;

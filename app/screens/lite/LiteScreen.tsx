@@ -1,5 +1,5 @@
 import { Switch } from '@mantine/core';
-import { type ComponentProps, lazy, Suspense, useEffect, useMemo, useState } from 'react';
+import { type ComponentProps, Suspense, useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import type { Step } from '#core/geometry/reduce/choices';
 import type { FoundWithin } from '#core/jobs/lite/budget';
@@ -9,6 +9,7 @@ import type { WholeView } from '#server/views/operations/whole-view';
 import { useLitFaces } from '../../stage/useLitFaces';
 import { addressIn } from '../../ui/address/addresses';
 import { useView } from '../../ui/address/useView';
+import { later } from '../../ui/later';
 import { toggledKey } from '../../ui/ledger/toggled-key';
 import { useMeasures } from '../../ui/measures/useMeasures';
 import { OperationPage } from '../../ui/operation/OperationPage';
@@ -34,7 +35,7 @@ import { StepsList } from './StepsList';
 import { sceneAfter, sceneBefore } from './scenes';
 
 /** Nobody needs it before there is something to report. */
-const ReportList = lazy(async () => ({ default: (await import('./ReportList')).ReportList }));
+const ReportList = later(async () => (await import('./ReportList')).ReportList);
 
 const TABS = [
   { value: 'steps', label: 'Steps' },

@@ -1,6 +1,7 @@
 import { useMemo } from 'react';
 import { Area, AreaChart, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import type { LiteComponent } from '#core/jobs/lite/view';
+import { TICK, TOOLTIP } from '../../ui/chart-look';
 import classes from './Lite.module.css';
 import { MOST_PERCENT } from './most-percent';
 
@@ -37,25 +38,15 @@ export function SizesChart({
             domain={[0, MOST_PERCENT]}
             ticks={[0, 3, 6, 9, 12, 15]}
             unit=" %"
-            tick={{ fontSize: 11, fill: 'var(--st-muted)' }}
+            tick={TICK}
             stroke="var(--st-line)"
           />
-          <YAxis
-            allowDecimals={false}
-            tick={{ fontSize: 11, fill: 'var(--st-muted)' }}
-            stroke="var(--st-line)"
-            width={52}
-          />
+          <YAxis allowDecimals={false} tick={TICK} stroke="var(--st-line)" width={52} />
           <Tooltip
             formatter={(value) => [`${value} components are smaller`, '']}
             labelFormatter={(percent) => `${percent} %`}
             separator=""
-            contentStyle={{
-              background: 'var(--st-raised)',
-              borderColor: 'var(--st-line)',
-              color: 'var(--st-ink)',
-              fontSize: 12,
-            }}
+            contentStyle={TOOLTIP}
           />
           <Area
             type="stepAfter"

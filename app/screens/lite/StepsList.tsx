@@ -1,11 +1,12 @@
 import { Checkbox, Slider, Stack, Switch, TagsInput, TextInput, UnstyledButton } from '@mantine/core';
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
-import { lazy, Suspense } from 'react';
+import { Suspense } from 'react';
 import { FORGETTABLE, type Forgettable, STEPS, type Step } from '#core/geometry/reduce/choices';
 import type { LiteChoices } from '#core/jobs/lite/choices';
 import type { LitePreview } from '#core/jobs/lite/view';
 import { NumberField } from '../../ui/fields/NumberField';
 import { count, plural } from '../../ui/format';
+import { later } from '../../ui/later';
 import { useMeasures } from '../../ui/measures/useMeasures';
 import { GapField } from '../giving/GapField';
 import giving from '../giving/giving.module.css';
@@ -17,7 +18,7 @@ import { CoarserChoices, FillChoices } from './SurfaceChoices';
 import { FORGET_WORDS, STEP_WORDS } from './words';
 
 /** What draws charts is as large as all else on the page: it comes after it. */
-const SizesChart = lazy(async () => ({ default: (await import('./SizesChart')).SizesChart }));
+const SizesChart = later(async () => (await import('./SizesChart')).SizesChart);
 
 interface StepsListProps {
   choices: LiteChoices;

@@ -4,7 +4,7 @@ import { Suspense, useEffect, useRef, useState } from 'react';
 import { Outlet, useBlocker, useFetcher, useLocation } from 'react-router';
 import type { FileToWorkOn } from '#core/accepts';
 import type { RegistryEntry } from '#core/entry';
-import type { LinkState } from '#core/files/links/resolve';
+import { brokenIn, type LinkState } from '#core/files/links/resolve';
 import type { ShapeProgress } from '#server/views/files/files-view';
 import type { Standing } from '#server/views/files/standing';
 import { addressIn } from '../../ui/address/addresses';
@@ -52,7 +52,7 @@ export function ProjectFrame({
   operations,
 }: ProjectFrameProps) {
   const [selection, select] = useState<readonly FileToWorkOn[]>([]);
-  const broken = links.missing + links.ambiguous + links.loop;
+  const broken = brokenIn(links);
   useProjectEvents(project.id, project.revision, shapes.open);
   usePreparation(project.id, shapes.unasked, arePicturesOld);
   const sending = useSending(project.id);

@@ -1,7 +1,7 @@
 import { Button, TextInput } from '@mantine/core';
 import { useEffect, useRef, useState } from 'react';
 import { Form, Link, useRevalidator } from 'react-router';
-import type { LinkState } from '#core/files/links/resolve';
+import { brokenIn, type LinkState } from '#core/files/links/resolve';
 import type { DeletedProject } from '#server/projects/life/life';
 import type { InvitationToPerson } from '#server/projects/people/invitations';
 import type { Health } from '#server/projects/scan/health';
@@ -147,7 +147,7 @@ function ProjectList({ projects }: Pick<ProjectsScreenProps, 'projects'>) {
     <ul className={classes.list}>
       {projects.map((project) => {
         const { facts } = project;
-        const broken = facts ? facts.links.missing + facts.links.ambiguous + facts.links.loop : 0;
+        const broken = facts ? brokenIn(facts.links) : 0;
         return (
           <li key={project.id} className={classes.item} data-broken={broken > 0 || undefined}>
             <Portraits id={project.id} portraits={facts?.portraits ?? []} />

@@ -1,5 +1,5 @@
 import { Button, Menu } from '@mantine/core';
-import { lazy, Suspense, useMemo, useState } from 'react';
+import { Suspense, useMemo, useState } from 'react';
 import { Link, useNavigate, useOutletContext } from 'react-router';
 import type { KeptView } from '#core/project/formats/kept-views';
 import type { StructureView, StructureViewRow } from '#server/views/structure/structure-view';
@@ -9,6 +9,7 @@ import { readPaths, writePaths } from '../../ui/address/paths-in-address';
 import { useTyped, useView } from '../../ui/address/useView';
 import { count, plural } from '../../ui/format';
 import { PageTitle } from '../../ui/frame/PageTitle';
+import { later } from '../../ui/later';
 import { filterFor } from '../../ui/ledger/filter-rows';
 import { Ledger } from '../../ui/ledger/Ledger';
 import { useMeasures } from '../../ui/measures/useMeasures';
@@ -28,7 +29,7 @@ import { filesOf, useStructureSelection } from './useStructureSelection';
 import { Within } from './Within';
 
 /** Fetched when somebody opens it. */
-const KeptViews = lazy(async () => ({ default: (await import('./KeptViews')).KeptViews }));
+const KeptViews = later(async () => (await import('./KeptViews')).KeptViews);
 
 /** The structure as an indented table beside the model; what is selected in one is selected in the other. */
 export function StructureScreen({

@@ -1,3 +1,5 @@
+import { typedSize } from '#core/typed-size';
+
 /** Words that mean a state of a row, besides what stands in it. */
 export interface FilterWords<Row> {
   readonly [word: string]: (row: Row) => boolean;
@@ -10,8 +12,6 @@ interface Filter<Row> {
   size?: (row: Row) => number;
 }
 
-const UNITS: { readonly [unit: string]: number } = { b: 1, kb: 1e3, mb: 1e6, gb: 1e9 };
-
 /**
  * Whether a row fits what was typed: every word of it stands somewhere in the row, or is true of it.
  * @returns null where nothing was typed: every row fits
@@ -23,11 +23,8 @@ export function filterFor<Row>(
   const wanted = typed.trim().toLowerCase().split(/\s+/).filter(Boolean);
   if (wanted.length === 0) return null;
   const tests = wanted.map((word): ((row: Row) => boolean) => {
-    const [, than, number, unit] = /^([<>])([\d.]+)([kmg]?b)$/.exec(word) ?? [];
-    if (size && than) {
-      const limit = Number(number) * UNITS[unit!]!;
-      return (row) => (than === '>' ? size(row) > limit : size(row) < limit);
-    }
+    const limit = size && typedSize(word);
+    if (limit) return (row) => (limit.than === '>' ? size(row) > limit.bytes : size(row) < limit.bytes);
     const isTrue = Object.hasOwn(words, word) ? words[word]! : () => false;
     return (row) => isTrue(row) || texts(row).some((text) => text.toLowerCase().includes(word));
   });

@@ -1,4 +1,5 @@
 import { Area, AreaChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
+import { TICK, TOOLTIP } from '../chart-look';
 import { useMeasures } from '../measures/useMeasures';
 
 interface HealthChartProps {
@@ -6,8 +7,6 @@ interface HealthChartProps {
   /** Without axes, for a row among others. */
   isSmall: boolean;
 }
-
-const TICK = { fontSize: 11, fill: 'var(--st-muted)' };
 
 /** Broken links, and those behind, after each change; what it says in words stands below it. */
 export function HealthChart({ points, isSmall }: HealthChartProps) {
@@ -33,12 +32,7 @@ export function HealthChart({ points, isSmall }: HealthChartProps) {
           <YAxis allowDecimals={false} hide={isSmall} tick={TICK} stroke="var(--st-line)" width={52} />
           <Tooltip
             labelFormatter={(_, [first]) => (first ? time(new Date(first.payload.time).toISOString()) : '')}
-            contentStyle={{
-              background: 'var(--st-raised)',
-              borderColor: 'var(--st-line)',
-              color: 'var(--st-ink)',
-              fontSize: 12,
-            }}
+            contentStyle={TOOLTIP}
           />
           <Area
             type="stepAfter"

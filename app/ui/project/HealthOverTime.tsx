@@ -1,12 +1,13 @@
-import { lazy, Suspense } from 'react';
-import { isBroken, type LinkState } from '#core/files/links/resolve';
+import { Suspense } from 'react';
+import { brokenIn } from '#core/files/links/resolve';
 import type { Health } from '#server/projects/scan/health';
 import { plural } from '../format';
+import { later } from '../later';
 import { Time } from '../measures/Time';
 import classes from './HealthOverTime.module.css';
 
 /** What draws charts is much, and comes after the page. */
-const HealthChart = lazy(async () => ({ default: (await import('./HealthChart')).HealthChart }));
+const HealthChart = later(async () => (await import('./HealthChart')).HealthChart);
 
 /** Before and after are no course of things. */
 const FEWEST_POINTS = 3;
@@ -15,10 +16,7 @@ const FEWEST_POINTS = 3;
 export function HealthOverTime({ health, isSmall }: { health: readonly Health[]; isSmall?: boolean }) {
   const points = health.map(({ time, links }) => ({
     time: Date.parse(time),
-    broken: Object.entries(links).reduce(
-      (sum, [state, count]) => sum + (isBroken(state as LinkState) ? count : 0),
-      0,
-    ),
+    broken: brokenIn(links),
     behind: links.behind,
     all: Object.values(links).reduce((sum, count) => sum + count, 0),
   }));

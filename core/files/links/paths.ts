@@ -29,6 +29,11 @@ export function extensionOf(path: string): string {
   return at <= 0 ? '' : name.slice(at + 1).toLowerCase();
 }
 
+/** A folder as somebody types it: strokes and blanks around it mean nothing. */
+export function typedFolder(text: string): string {
+  return text.trim().replace(/^\/+|\/+$/g, '');
+}
+
 /** The name without its extension. */
 export function stemOf(path: string): string {
   const name = baseName(path);

@@ -11,6 +11,20 @@ export function isBroken(state: LinkState): boolean {
   return state !== 'sound' && state !== 'behind';
 }
 
+/** How many links are in which state. */
+export type StateCounts = { [state in LinkState]: number };
+
+export function stateCounts(links: Iterable<{ state: LinkState }>): StateCounts {
+  const counts = { sound: 0, behind: 0, missing: 0, ambiguous: 0, loop: 0 };
+  for (const { state } of links) counts[state]++;
+  return counts;
+}
+
+/** How many of them do not lead to the one file that is meant. */
+export function brokenIn({ missing, ambiguous, loop }: StateCounts): number {
+  return missing + ambiguous + loop;
+}
+
 /** Where a written link leads, in which state, and why, in one sentence. */
 export interface Resolution {
   state: LinkState;

@@ -5,7 +5,7 @@ import { finestMesh } from '#core/geometry/shape/solid-mesh';
 import { PairSpaces } from '#core/geometry/solids/pair-space';
 import type { MeasuredFiles } from '#core/jobs/measured-files';
 import { type Box, boxOfPositions, sidesOf } from '#core/product/box';
-import { invertRigid, type Matrix4, multiply, transformPoint } from '#core/product/matrix';
+import { invertRigid, isIdentity, type Matrix4, multiply, transformPoint } from '#core/product/matrix';
 import { type Project, rootsOf } from '#core/project/scan/project';
 import { type StructureTable, structureTable } from '#core/project/scan/structure-table';
 import { Refusal } from '#core/refusal';
@@ -175,7 +175,7 @@ function pairOf(table: StructureTable, a: Standing, b: Standing): Pair | null {
   const [one, other] = isOrdered ? [a, b] : [b, a];
   const placement = multiply(invertRigid(one.placement), other.placement);
   const isSame = one.path === other.path && one.body === other.body;
-  if (isSame && placement.every((value, n) => Math.abs(value - (n % 5 === 0 ? 1 : 0)) < 1e-6)) return null;
+  if (isSame && isIdentity(placement, 1e-6)) return null;
   const { holder, names } = whereBoth(table, one.row, other.row);
   return { one, other, placement, times: 1, holder, names };
 }

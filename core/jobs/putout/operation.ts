@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { plural } from '#core/command/words';
-import { baseName, folderOf, joinPath, pathProblem } from '#core/files/links/paths';
+import { baseName, folderOf, joinPath, pathProblem, typedFolder } from '#core/files/links/paths';
 import { Part21File } from '#core/files/part21/file';
 import { MOST_CHOSEN } from '#core/misfit';
 import { operation } from '#core/operation';
@@ -56,7 +56,7 @@ export const PUT_OUT = operation<PutOutChoices, { components: PutOutFile[] }, un
   async plan({ project, draft, now, progress }, choices) {
     const { file, to, names } = choices;
     const wanted = wantedComponents(project, choices);
-    const folder = to === null ? folderOf(file) : to.trim().replace(/^\/+|\/+$/g, '');
+    const folder = to === null ? folderOf(file) : typedFolder(to);
     const problem = folder === '' ? null : pathProblem(folder);
     if (problem) throw new Refusal(`The folder cannot be used: ${problem}.`);
     const components: PutOutFile[] = [];

@@ -1,4 +1,4 @@
-import { freePath, joinPath, pathProblem, stemOf } from '#core/files/links/paths';
+import { freePath, joinPath, pathProblem, stemOf, typedFolder } from '#core/files/links/paths';
 import { newFileName } from '#core/project/formats/endings';
 import { fittingStem, LONGEST_STEM } from '#core/project/formats/file-stem';
 import { materialOf, nameOfBody, type SplitChoices } from './choices';
@@ -129,7 +129,7 @@ function pathOf(folder: string, stem: string): string {
 
 /** Folder that the new files go to unless another is chosen: named after the source, beside it. */
 export function splitFolder(path: string, folder: string | null): string {
-  if (folder !== null) return folder.trim().replace(/^\/+|\/+$/g, '');
+  if (folder !== null) return typedFolder(folder);
   const at = path.lastIndexOf('/');
   return at < 0 ? stemOf(path) : `${path.slice(0, at)}/${stemOf(path)}`;
 }

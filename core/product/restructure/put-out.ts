@@ -4,7 +4,8 @@ import { Reference } from '#core/files/part21/parameters';
 import { NOWHERE, ReferenceTable } from '#core/files/part21/references';
 import { removal } from '#core/files/part21/remove';
 import { type Edit, splice } from '#core/files/part21/splice';
-import { Part21Builder } from '#core/files/part21/write';
+import { Part21Builder, writeInstance } from '#core/files/part21/write';
+import { append } from '#core/multimap';
 import { IDENTITY } from '#core/product/matrix';
 import { lengthUnitOfContext } from '#core/product/units';
 import { addDocument } from '#core/product/write-components';
@@ -69,15 +70,10 @@ function productsBelow(
   except?: number,
 ): Set<number> {
   const children = new Map<number, number[]>();
-  const add = (parent: number, child: number) => {
-    const all = children.get(parent);
-    if (all) all.push(child);
-    else children.set(parent, [child]);
-  };
-  for (const { parent, child } of usages) add(parent, child);
+  for (const { parent, child } of usages) append(children, parent, child);
   // Some assemblies place by mapped items alone.
   for (const { definition, occurrences } of products)
-    for (const { child } of occurrences) add(definition, child);
+    for (const { child } of occurrences) append(children, definition, child);
   const found = new Set(starts);
   for (const one of found) if (one !== except) for (const child of children.get(one) ?? []) found.add(child);
   return found;
@@ -221,7 +217,8 @@ function withStandIn(
   const open: number[] = [];
   for (let position = 0; position < count; position++)
     if (about[position] === BOTH && !anchored[position]) open.push(position);
-  const usersOf = users(file);
+  // Most components are tied to nothing that cannot stay.
+  let usersOf: Map<number, number[]> | undefined;
   for (let position = open.pop(); position !== undefined; position = open.pop()) {
     if (leaving.has(position)) continue;
     const goes = (target: number) => isGone(target) || leaving.has(target);
@@ -238,6 +235,7 @@ function withStandIn(
       const type = file.typeOf(ids[position]!) || 'complex instance';
       lost.set(type, (lost.get(type) ?? 0) + 1);
     }
+    usersOf ??= users(file);
     open.push(...(usersOf.get(position) ?? []));
   }
 
@@ -246,32 +244,11 @@ function withStandIn(
   const rewritten = new Set<number>();
   for (const id of standIn) {
     if (!own.has(id)) continue;
-    const position = file.position(id)!;
-    const [name, , context] = file.parameters(id) ?? [];
-    const items = file.referencesOf(id, 1);
-    const placements = items.filter((item) => /^AXIS2_PLACEMENT_3D$/.test(file.typeOf(item) ?? ''));
-    const used = placements.filter(
-      (item) => kept.has(file.position(item)!) || about[file.position(item)!] !== INSIDE,
-    );
-    const stays = used.length > 0 ? used : placements.slice(0, 1);
-    for (const item of stays) for (const needed of table.closure([file.position(item)!])) kept.add(needed);
-    if (context instanceof Reference)
-      for (const needed of table.closure([file.position(context.id)!])) kept.add(needed);
-    const millimetres =
-      context instanceof Reference ? (lengthUnitOfContext(file, context.id)?.millimetres ?? 1) : 1;
-    const list =
-      stays.length > 0
-        ? stays.map((item) => new Reference(item))
-        : [addAxisPlacement(builder, IDENTITY, millimetres)];
-    const text = new Part21Builder();
-    text.addAs(new Reference(id), 'SHAPE_REPRESENTATION', name ?? '', list, context ?? null);
-    const record = Buffer.from(text.instances());
-    edits.push({
-      start: file.index.starts[position]!,
-      end: file.index.ends[position]!,
-      content: record.subarray(0, record.lastIndexOf(';') + 1),
-    });
-    rewritten.add(position);
+    const isUsed = (position: number) => kept.has(position) || about[position] !== INSIDE;
+    const { edit, refersTo } = standInRepresentation(file, id, isUsed, builder);
+    for (const needed of table.closure(refersTo)) kept.add(needed);
+    edits.push(edit);
+    rewritten.add(file.position(id)!);
   }
 
   // 4. What nothing that stays refers to any more goes.
@@ -291,6 +268,39 @@ function withStandIn(
     file.bytes,
     [...edits, ...instancesEdit(file, builder)].sort((a, b) => a.start - b.start || a.end - b.end),
   );
+}
+
+/**
+ * A representation as a SHAPE_REPRESENTATION of the axis placements in it that are used: of one where none is, of a new one where there is none.
+ * @returns also the positions of what it refers to
+ */
+function standInRepresentation(
+  file: Part21File,
+  id: number,
+  isUsed: (position: number) => boolean,
+  builder: Part21Builder,
+): { edit: Edit; refersTo: number[] } {
+  const [name = '', , context = null] = file.parameters(id) ?? [];
+  const contextId = context instanceof Reference ? context.id : undefined;
+  const placements = file.referencesOf(id, 1).filter((item) => file.typeOf(item) === 'AXIS2_PLACEMENT_3D');
+  const used = placements.filter((item) => isUsed(file.position(item)!));
+  const stays = used.length > 0 ? used : placements.slice(0, 1);
+  const millimetres =
+    (contextId === undefined ? undefined : lengthUnitOfContext(file, contextId)?.millimetres) ?? 1;
+  const items =
+    stays.length > 0
+      ? stays.map((item) => new Reference(item))
+      : [addAxisPlacement(builder, IDENTITY, millimetres)];
+  const record = writeInstance(id, [{ keyword: 'SHAPE_REPRESENTATION', parameters: [name, items, context] }]);
+  const position = file.position(id)!;
+  return {
+    edit: {
+      start: file.index.starts[position]!,
+      end: file.index.ends[position]!,
+      content: Buffer.from(record, 'latin1'),
+    },
+    refersTo: [...stays, ...(contextId === undefined ? [] : [contextId])].map((one) => file.position(one)!),
+  };
 }
 
 /** Lists without what goes; null where something that goes stands in no list, or nothing would be left of one. */
@@ -370,10 +380,7 @@ function users(file: Part21File): Map<number, number[]> {
   for (let position = 0; position < file.index.count; position++)
     for (let at = first[position]!; at < first[position + 1]!; at++) {
       const target = targets[at]!;
-      if (target === NOWHERE) continue;
-      const own = found.get(target);
-      if (own) own.push(position);
-      else found.set(target, [position]);
+      if (target !== NOWHERE) append(found, target, position);
     }
   return found;
 }

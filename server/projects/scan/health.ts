@@ -1,11 +1,11 @@
-import type { LinkState } from '#core/files/links/resolve';
+import { type LinkState, type StateCounts, stateCounts } from '#core/files/links/resolve';
 import type { Database } from '#server/db/connection';
 
 /** How many links were in which state at a time. */
 export interface Health {
   /** ISO 8601 */
   time: string;
-  links: { [state in LinkState]: number };
+  links: StateCounts;
 }
 
 /** More cannot be told apart on a small chart. */
@@ -18,13 +18,11 @@ export async function rememberHealth(
   revision: number,
   links: readonly { state: LinkState }[],
 ): Promise<void> {
-  const counts = { sound: 0, behind: 0, missing: 0, ambiguous: 0, loop: 0 };
-  for (const { state } of links) counts[state]++;
   // Whoever asks may come later than the change.
   const last = await db('change_sets').where('project_id', projectId).max('time as time').first();
   await db('health')
     .insert({
-      ...{ project_id: projectId, revision, links: JSON.stringify(counts) },
+      ...{ project_id: projectId, revision, links: JSON.stringify(stateCounts(links)) },
       time: last?.time ?? db.fn.now(),
     })
     .onConflict()

@@ -1,4 +1,4 @@
-import type { LinkState } from '#core/files/links/resolve';
+import { stateCounts } from '#core/files/links/resolve';
 import { LINK_KINDS } from '#core/project/formats/kinds';
 import { ownProducts } from '#core/project/scan/content';
 import { belongingFiles, type Project, type ScannedFile } from '#core/project/scan/project';
@@ -66,12 +66,6 @@ function usersOf(project: Project, path: string): string[] {
   return (project.usedBy.get(path) ?? []).flatMap(({ holder, kind }) =>
     LINK_KINDS[kind].isAbout ? [] : [holder],
   );
-}
-
-export function stateCounts(links: readonly { state: LinkState }[]): { [state in LinkState]: number } {
-  const counts = { sound: 0, behind: 0, missing: 0, ambiguous: 0, loop: 0 };
-  for (const { state } of links) counts[state]++;
-  return counts;
 }
 
 /** How far the preparation of shapes is, in contents. */

@@ -1,4 +1,5 @@
 import { afterAll, describe, expect, it } from 'vitest';
+import { stateCounts } from '#core/files/links/resolve';
 import { isIdentity } from '#core/product/matrix';
 import { resolveProject, startingPoints } from '#core/project/scan/project';
 import { atOnce } from '#core/steps';
@@ -12,7 +13,7 @@ import { rankingFor } from '#server/views/operations/repair-ranking';
 import { findBroken, keyOfLink, previewSteps, queueSteps } from '#server/views/operations/repair-view';
 import { packRowSteps, unpackRows } from '#server/views/packed/packed-rows';
 import { structureViewSteps } from '#server/views/structure/structure-view';
-import { rowSteps, shapeProgress, stateCounts } from './files-view';
+import { rowSteps, shapeProgress } from './files-view';
 import { standingOf } from './standing';
 
 afterAll(async () => {

@@ -1,6 +1,7 @@
 import { baseName, folderOf } from '#core/files/links/paths';
 import type { Project } from '#core/project/scan/project';
 import type { Steps } from '#core/steps';
+import { typedSize } from '#core/typed-size';
 import type { Database } from '#server/db/connection';
 import { withPictures } from '#server/views/files/file-picture';
 import { keyOfLink } from '#server/views/operations/repair-view';
@@ -43,8 +44,6 @@ const RESTS = 512;
 /** Words of what is typed that count; each is a condition of the query. */
 const MOST_WORDS = 8;
 
-const UNITS: { readonly [unit: string]: number } = { b: 1, kb: 1e3, mb: 1e6, gb: 1e9 };
-
 /** What was typed, as the filter of a table reads it: words, and limits of size in bytes. */
 interface Wanted {
   words: string[];
@@ -55,9 +54,10 @@ interface Wanted {
 export function readWanted(typed: string): Wanted {
   const wanted: Wanted = { words: [] };
   for (const word of typed.toLowerCase().split(/\s+/).filter(Boolean).slice(0, MOST_WORDS)) {
-    const [, than, number, unit] = /^([<>])(\d[\d.]{0,12})([kmg]?b)$/.exec(word) ?? [];
-    if (!than) wanted.words.push(word);
-    else wanted[than === '>' ? 'over' : 'under'] = Number.parseFloat(number!) * UNITS[unit!]!;
+    const limit = typedSize(word);
+    // A number that is none limits nothing.
+    if (!limit || !Number.isFinite(limit.bytes)) wanted.words.push(word);
+    else wanted[limit.than === '>' ? 'over' : 'under'] = limit.bytes;
   }
   return wanted;
 }
