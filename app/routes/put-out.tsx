@@ -1,3 +1,4 @@
+import { useSearchParams } from 'react-router';
 import { inProject } from '#server/auth/guard';
 import { inTurns } from '#server/in-turns';
 import { shapesOf } from '#server/jobs/shapes';
@@ -25,5 +26,7 @@ export const loader = inProject('viewer', async ({ db, project }, { request }: R
 export const shouldRevalidate = revalidateOnNewData;
 
 export default function PutOut({ loaderData: { sceneText, ...view } }: Route.ComponentProps) {
-  return <PutOutScreen key={view.file} {...view} scene={useSentScene(sceneText)} />;
+  const [search] = useSearchParams();
+  // The first file that there is may be another when something was put out.
+  return <PutOutScreen key={search.get('file')} {...view} scene={useSentScene(sceneText)} />;
 }

@@ -1,4 +1,5 @@
 import { screen, waitFor, within } from '@testing-library/react';
+import { useState } from 'react';
 import { describe, expect, it, vi } from 'vitest';
 import type { InFileComponent } from '#core/jobs/putout/components';
 import { renderPage } from '../../testing/render';
@@ -38,14 +39,27 @@ type Sent = {
   names: { [definition: string]: string };
 };
 
-function openPage(view: Parameters<typeof PutOutScreen>[0] = VIEW, path = '/projects/p/put-out') {
+function openPage(page = <PutOutScreen {...VIEW} />, path = '/projects/p/put-out') {
   const worker = tasksStandIn(() => ({ state: 'running' }));
   vi.stubGlobal(
     'fetch',
     async (address: string, init?: RequestInit) => (await worker.answer(address, init)) ?? new Response(),
   );
   const asked = () => worker.asked.map(({ choices }) => choices as Sent);
-  return { ...renderPage(<PutOutScreen {...view} />, { path }), asked };
+  return { ...renderPage(page, { path }), asked };
+}
+/** The page, and what it is told when all has become files. */
+function Standing() {
+  const [isDone, setDone] = useState(false);
+  const after = { ...VIEW, file: null, files: [], components: [], rows: [] };
+  return (
+    <>
+      <button type="button" onClick={() => setDone(true)}>
+        Somebody has put it out
+      </button>
+      <PutOutScreen {...(isDone ? after : VIEW)} />
+    </>
+  );
 }
 const row = (name: RegExp) =>
   within(screen.getByRole('grid', { name: 'Components in the file' })).getByRole('row', { name });
@@ -69,13 +83,23 @@ describe('the page of putting components out', () => {
   });
 
   it('begins with what somebody comes with, as far as it is there', async () => {
-    const { asked } = openPage(VIEW, '/projects/p/put-out?components=10+99');
+    const { asked } = openPage(<PutOutScreen {...VIEW} />, '/projects/p/put-out?components=10+99');
     expect(row(/Bolt/).getAttribute('aria-selected')).toBe('true');
     await waitFor(() => expect(asked().at(-1)?.components).toEqual(['10']));
   });
 
+  it('stays with what was chosen when that has become files', async () => {
+    const { user, asked } = openPage(<Standing />);
+    await user.click(row(/Plate/));
+    await waitFor(() => expect(asked()).toHaveLength(1));
+    await user.click(screen.getByRole('button', { name: 'Somebody has put it out' }));
+    expect(screen.getByRole('heading', { name: 'Put components out' })).toBeTruthy();
+    expect(screen.getByRole('button', { name: 'Put 1 component out' })).toBeTruthy();
+    expect(asked().at(-1)).toMatchObject({ file: 'unit/top.stp', components: ['20'] });
+  });
+
   it('says where nothing lies in a file', () => {
-    openPage({ ...VIEW, file: null, files: [], components: [], rows: [] });
+    openPage(<PutOutScreen {...VIEW} file={null} files={[]} components={[]} rows={[]} />);
     expect(screen.getByRole('heading', { name: 'Nothing to put out' })).toBeTruthy();
   });
 });

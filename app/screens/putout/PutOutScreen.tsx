@@ -17,13 +17,14 @@ import type { ProjectContext } from '../../ui/project/project-context';
 import classes from './PutOut.module.css';
 
 /** Components that lie in the file of their assembly become files of their own: which, called what, and where. */
-export function PutOutScreen({ file, files, components, scene, rows }: PutOutView) {
+export function PutOutScreen({ file: offered, files, components, scene, rows }: PutOutView) {
   const { projectId } = useOutletContext<ProjectContext>();
   const [view, change] = useView();
-  const [chosen, setChosen] = useState<readonly string[]>(() => asked(view.get('components'), components));
+  const [wanted, setWanted] = useState<readonly string[]>(() => asked(view.get('components'), components));
   const [names, setNames] = useState<{ [definition: string]: string }>({});
   const [folder, setFolder] = useState<string | null>(null);
-  const wanted = chosen.filter((key) => components.some(({ definition }) => String(definition) === key));
+  // What has become a file is no component of it any more: the page stays with what was done.
+  const [file] = useState(offered);
   const putting = useOperation<{ components: PutOutFile[] }>(
     'put-out',
     file === null || wanted.length === 0 ? null : { file, components: wanted, to: folder, names },
@@ -52,7 +53,7 @@ export function PutOutScreen({ file, files, components, scene, rows }: PutOutVie
       </div>
     );
   const toggle = (key: string) =>
-    setChosen(wanted.includes(key) ? wanted.filter((other) => other !== key) : [...wanted, key]);
+    setWanted(wanted.includes(key) ? wanted.filter((other) => other !== key) : [...wanted, key]);
   return (
     <OperationPage
       operation={putting}
@@ -63,7 +64,7 @@ export function PutOutScreen({ file, files, components, scene, rows }: PutOutVie
             <Select
               label="Of the assembly"
               className={classes.file}
-              data={files}
+              data={[file, ...files.filter((path) => path !== file)]}
               value={file}
               searchable
               limit={200}
@@ -88,8 +89,8 @@ export function PutOutScreen({ file, files, components, scene, rows }: PutOutVie
               rows={components}
               keyOf={({ definition }) => String(definition)}
               selected={wanted.at(-1) ?? null}
-              onSelect={({ definition }) => setChosen([String(definition)])}
-              several={{ keys: wanted, onSelect: setChosen }}
+              onSelect={({ definition }) => setWanted([String(definition)])}
+              several={{ keys: wanted, onSelect: setWanted }}
               keys={{ ' ': ({ definition }) => toggle(String(definition)) }}
               empty={`${file} holds no components: all of them are files already.`}
             />
@@ -103,7 +104,7 @@ export function PutOutScreen({ file, files, components, scene, rows }: PutOutVie
           selected={selected}
           onPick={(pick, isAdded) => {
             const key = pick && componentOf(rows, pick.row);
-            if (key && !isDone) isAdded ? toggle(key) : setChosen([key]);
+            if (key && !isDone) isAdded ? toggle(key) : setWanted([key]);
           }}
         />
       }
