@@ -380,7 +380,7 @@ describe('files that are moved and deleted', () => {
       const entry = page.getByRole('listitem').filter({ hasText: summary }).first();
       await entry.getByRole('button', { name: 'Undo…' }).click();
       await page.getByRole('button', { name: 'Undo it' }).click();
-      await page.getByText(`Undid: ${summary}`).waitFor();
+      await page.getByText(`Undid: ${summary}`).first().waitFor();
     }
     expect(problems).toEqual([]);
     await context.close();
