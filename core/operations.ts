@@ -26,6 +26,7 @@ import { SCAN } from './jobs/scan/report';
 import { SEAL } from './jobs/seal/operation';
 import { SPLIT } from './jobs/split/operation';
 import { STAND_IN } from './jobs/stand-in/operation';
+import { TAKE_IN } from './jobs/takein/operation';
 import { TREE } from './jobs/tree/report';
 import { REDO, UNDO } from './jobs/undo/operation';
 import { USED_IN, USES } from './jobs/uses/report';
@@ -42,6 +43,7 @@ export const REGISTRY: readonly (Operation<any, any, any> | Report<any, any>)[] 
   BOM,
   MATERIAL,
   PUT_OUT,
+  TAKE_IN,
   ADVICE,
   DISMISS,
   REPAIR,

@@ -69,6 +69,13 @@ export class Copies {
     return reference;
   }
 
+  /** Says what an instance becomes: one that is there. */
+  lead(position: number, number: number): void {
+    this.check();
+    this.marks[position] = this.mark;
+    this.numbers[position] = number;
+  }
+
   /** Numbers those that have no copy yet: with new numbers one after the other, or those they have. @returns them */
   number(positions: Uint32Array, builder: Part21Builder): Uint32Array {
     this.check();
@@ -122,6 +129,12 @@ export function copyInstances(
   if (isNew) builder.addBytes(renumbered(file, wanted, copies));
   else for (const stretch of stretches(file, wanted)) builder.addBytes(stretch);
   return copies;
+}
+
+/** The text of instances that have their new numbers already. @throws Part21Error as `copyInstances` */
+export function copiedText(file: Part21File, positions: Uint32Array, copies: Copies): Uint8Array {
+  checkReferences(file, positions, copies);
+  return renumbered(file, positions, copies);
 }
 
 function checkReferences(file: Part21File, positions: Uint32Array, { marks, mark }: Copies): void {

@@ -1,3 +1,4 @@
+import { Refusal } from '#core/refusal';
 import { Part21Error } from './errors';
 import type { Part21File } from './file';
 import { parameterStart } from './one-parameter';
@@ -52,6 +53,26 @@ export interface ListAddition {
 /** A builder whose instances can be added to a file that is there: its numbers go on after the file's. */
 export function builderAfter(file: Part21File): Part21Builder {
   return new Part21Builder(file.highest + 1);
+}
+
+/** The largest number that instances are given here: larger ones are read, by some systems not. */
+const HIGHEST = 2 ** 31 - 1;
+
+/**
+ * A builder whose numbers are free in a file for so many instances: behind the file's own where there is room, or else in the first gap.
+ * @throws Refusal where there is none
+ */
+export function builderWithRoom(file: Part21File, count: number): Part21Builder {
+  if (file.highest + count <= HIGHEST) return builderAfter(file);
+  const ids = file.index.ids.slice(0, file.index.count).sort();
+  let free = 1;
+  for (const id of ids) {
+    if (id - free >= count) break;
+    free = id + 1;
+  }
+  if (free + count > HIGHEST)
+    throw new Refusal('Its instances are numbered so that there is no room for more.');
+  return new Part21Builder(free);
 }
 
 /**

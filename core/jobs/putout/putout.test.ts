@@ -7,14 +7,15 @@ import type { PlacementForm } from '#core/product/write-components';
 import type { ChangeSet } from '#core/project/change/change-set';
 import { MemoryFileSet } from '#core/project/change/memory';
 import { scanContent } from '#core/project/scan/content';
-import { type Project, startingPoints } from '#core/project/scan/project';
+import { startingPoints } from '#core/project/scan/project';
 import { scanFileSet } from '#core/project/scan/scan';
-import { structureTable } from '#core/project/scan/structure-table';
 import { Refusal } from '#core/refusal';
+import { anyInFileAssembly } from '#core/testing/any-in-file-assembly';
 import { AWKWARD_FILES } from '#core/testing/awkward-files';
 import { writeBoxPart } from '#core/testing/box-part';
 import { inFileAssembly } from '#core/testing/in-file-assembly';
 import { kernel } from '#core/testing/kernel';
+import { bodiesIn } from '#core/testing/placed-bodies';
 import { testContext } from '#core/testing/plan-context';
 import { inFileComponents } from './components';
 import { PUT_OUT } from './operation';
@@ -65,20 +66,6 @@ const FILES: [string, Uint8Array][] = [
   ['unit/top.stp', ASSEMBLY],
   ['std/washer.stp', writeBoxPart({ id: 'Washer', boxes: [{ size: [9, 9, 1], name: 'washer' }] })],
 ];
-
-/** Every placed body: what it is called, its colour, what it is made of, and where it stands. */
-function bodiesIn(project: Project, root = 'unit/top.stp'): string[] {
-  const { bodies, instances, nodes } = structureTable(project, root, false);
-  return instances
-    .map(({ body, row, placement }) => {
-      const { product } = nodes[row]!.place;
-      const { colour, body: id } = bodies[body]!;
-      const name = product.bodies.find((one) => one.id === id)?.name;
-      const where = placement.map((value) => (Math.abs(value) < 1e-9 ? 0 : Number(value.toFixed(9))));
-      return [product.name, name, colour, product.material, where.join(' ')].join(' | ');
-    })
-    .sort();
-}
 
 async function put(choices: object, entries = FILES) {
   const files = new MemoryFileSet(entries);
@@ -239,51 +226,9 @@ describe('putting components out', () => {
 });
 
 describe('of any assembly, putting components out', () => {
-  /** Parts, then assemblies that place what stands before them; the last one is the top. */
-  const trees = fc
-    .record({
-      parts: fc.integer({ min: 1, max: 4 }),
-      assemblies: fc.array(
-        fc.array(
-          fc.record({
-            child: fc.nat(20),
-            x: fc.integer({ min: -300, max: 300 }),
-            tilt: fc.integer({ min: -3, max: 3 }),
-          }),
-          { minLength: 1, maxLength: 4 },
-        ),
-        { minLength: 1, maxLength: 4 },
-      ),
-      placementForm: fc.constantFrom<PlacementForm>('pair', 'swapped pair', 'mapped item'),
-    })
-    .map(({ parts, assemblies, placementForm }) => {
-      const ids = Array.from({ length: parts }, (_, n) => `P${n}`);
-      const written = assemblies.map((places, n) => {
-        const known = [...ids];
-        ids.push(`A${n}`);
-        return {
-          id: `A${n}`,
-          places: places.map(({ child, x, tilt }): [string, Matrix4] => [
-            known[child % known.length]!,
-            placementFromAxes([x, 7 * x, 3], [tilt, 1, 2], [1, 0, tilt]),
-          ]),
-        };
-      });
-      return inFileAssembly({
-        id: 'TOP',
-        parts: Array.from({ length: parts }, (_, n) => ({
-          id: `P${n}`,
-          boxes: [{ size: [5 + n, 6, 7], colour: ['#102030', '#ff8000'][n % 2]!, name: `body ${n}` }],
-          ...(n % 2 === 0 && { material: `Alloy ${n}` }),
-        })),
-        assemblies: written,
-        placementForm,
-      });
-    });
-
   it('leaves all bodies as they are, one after the other, and everything back again', async () => {
     await fc.assert(
-      fc.asyncProperty(trees, fc.infiniteStream(fc.nat(50)), async (bytes, choose) => {
+      fc.asyncProperty(anyInFileAssembly, fc.infiniteStream(fc.nat(50)), async (bytes, choose) => {
         const files = new MemoryFileSet([['unit/top.stp', bytes]]);
         let project = await scanFileSet(files);
         const roots = startingPoints(project);

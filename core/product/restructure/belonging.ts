@@ -1,5 +1,5 @@
 import type { Part21File } from '#core/files/part21/file';
-import { referenceOf, referencesOf } from '#core/files/part21/parameters';
+import { referenceOf } from '#core/files/part21/parameters';
 import { NOWHERE, ReferenceTable } from '#core/files/part21/references';
 import { append } from '#core/multimap';
 import type { Product } from '#core/product/structure';
@@ -189,13 +189,4 @@ export function belongingTo(anchors: Anchors, inside: ReadonlySet<number>): Belo
 function mark(file: Part21File, into: Uint8Array, id: number, side: number): void {
   const position = file.position(id);
   if (position !== undefined) into[position]! |= side;
-}
-
-/** The lists of references among the parameters of a simple instance, by their places. */
-export function listsOf(file: Part21File, id: number): { position: number; items: number[] }[] {
-  if (!file.typeOf(id)) return [];
-  return (file.parameters(id) ?? []).flatMap((parameter, position) => {
-    const items = referencesOf(parameter);
-    return items.length > 0 ? [{ position, items }] : [];
-  });
 }

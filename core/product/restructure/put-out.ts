@@ -11,7 +11,8 @@ import { lengthUnitOfContext } from '#core/product/units';
 import { addDocument } from '#core/product/write-components';
 import { addAxisPlacement } from '#core/product/write-geometry';
 import { Refusal } from '#core/refusal';
-import { type Anchors, type Belonging, BOTH, belongingTo, INSIDE, listsOf, OUTSIDE } from './belonging';
+import { type Anchors, type Belonging, BOTH, belongingTo, INSIDE, OUTSIDE } from './belonging';
+import { listsOf, targetsOf, Users, withoutGone } from './references';
 
 /*
  * An in-file component becomes a file with all that belongs to it, and a reference takes its place. What refers to nothing but the
@@ -165,11 +166,6 @@ function sharedOut(
   return { edits, needs: [...needs, ...alone] };
 }
 
-function targetsOf(file: Part21File, position: number): number[] {
-  const { first, targets } = ReferenceTable.of(file);
-  return [...targets.subarray(first[position]!, first[position + 1]!)].filter((target) => target !== NOWHERE);
-}
-
 /** The assembly without what has gone, and with the reference. */
 function withStandIn(
   anchors: Anchors,
@@ -218,7 +214,7 @@ function withStandIn(
   for (let position = 0; position < count; position++)
     if (about[position] === BOTH && !anchored[position]) open.push(position);
   // Most components are tied to nothing that cannot stay.
-  let usersOf: Map<number, number[]> | undefined;
+  let users: Users | undefined;
   for (let position = open.pop(); position !== undefined; position = open.pop()) {
     if (leaving.has(position)) continue;
     const goes = (target: number) => isGone(target) || leaving.has(target);
@@ -235,8 +231,8 @@ function withStandIn(
       const type = file.typeOf(ids[position]!) || 'complex instance';
       lost.set(type, (lost.get(type) ?? 0) + 1);
     }
-    usersOf ??= users(file);
-    open.push(...(usersOf.get(position) ?? []));
+    users ??= new Users(file);
+    open.push(...users.of(position));
   }
 
   // 3. The stand-in's representations hold axis placements only.
@@ -303,21 +299,6 @@ function standInRepresentation(
   };
 }
 
-/** Lists without what goes; null where something that goes stands in no list, or nothing would be left of one. */
-function withoutGone(file: Part21File, id: number, goes: (id: number) => boolean): Edit[] | null {
-  const edits: Edit[] = [];
-  const listed = new Set<number>();
-  for (const { position, items } of listsOf(file, id)) {
-    for (const item of items) listed.add(item);
-    const left = items.filter((item) => !goes(item));
-    if (left.length === items.length) continue;
-    if (left.length === 0) return null;
-    edits.push(listEdit(file, id, position, left));
-  }
-  const ids = targetsOf(file, file.position(id)!).map((target) => file.index.ids[target]!);
-  return ids.every((target) => listed.has(target) || !goes(target)) ? edits : null;
-}
-
 function leavingPositions(
   file: Part21File,
   {
@@ -372,15 +353,4 @@ function leavingPositions(
     for (const one of table.closure([position])) if (!stays[one]) going.add(one);
   }
   return going;
-}
-
-function users(file: Part21File): Map<number, number[]> {
-  const { first, targets } = ReferenceTable.of(file);
-  const found = new Map<number, number[]>();
-  for (let position = 0; position < file.index.count; position++)
-    for (let at = first[position]!; at < first[position + 1]!; at++) {
-      const target = targets[at]!;
-      if (target !== NOWHERE) append(found, target, position);
-    }
-  return found;
 }

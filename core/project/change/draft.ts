@@ -114,6 +114,35 @@ export class Draft implements FileSet {
     return this.contentOf(file);
   }
 
+  /**
+   * A file's content as it has to stand in another file: links are written as seen from there, also those that lead nowhere.
+   * @returns with each link that leads to a file, as it is written then
+   */
+  async readAt(path: string, at: string): Promise<{ bytes: Uint8Array; links: (LinkOf & { to: string })[] }> {
+    const file = this.needed(path);
+    const before = await this.read(path);
+    const links = (await this.linksOf(file)).flatMap(({ kind, written, target }) => {
+      const to = target && !target.isGone ? target.path : null;
+      const meant = to ?? writtenPath(path, written);
+      return meant === undefined ? [] : [{ kind, written, meant, to }];
+    });
+    const anew = links.filter(({ written, meant }) => writtenPath(at, written) !== meant);
+    const { bytes, rewritten } = rewriteLinks(
+      before,
+      at,
+      anew.map(({ kind, written, meant }) => ({ kind, written, to: meant })),
+    );
+    const now = new Map(anew.map((link, n) => [link, rewritten[n]!]));
+    return {
+      bytes,
+      links: links.flatMap((link) =>
+        link.to === null
+          ? []
+          : [{ holder: at, kind: link.kind, written: now.get(link) ?? link.written, to: link.to }],
+      ),
+    };
+  }
+
   /** Says that the plan rests on a file as it lies below, also where what was read of it is remembered from before. */
   restOn(path: string): void {
     this.readBelow.add(this.needed(path));

@@ -114,6 +114,8 @@ export interface StructuredFormat {
   ): Uint8Array;
   /** Without a source. */
   withoutSource(bytes: Uint8Array, written: string): Uint8Array;
+  /** Without what names files for some of its stand-ins (PRODUCT_DEFINITIONs). */
+  withoutReferences(bytes: Uint8Array, standIns: readonly number[]): Uint8Array;
   /** With other ids and names for some of its stand-ins. */
   withStandInsNamed(bytes: Uint8Array, standIns: readonly StandInName[]): Uint8Array;
 }

@@ -120,6 +120,18 @@ function readDocuments(
   }
 }
 
+/** The documents that name files of components, each with the PRODUCT_DEFINITIONs that stand for them. */
+export function componentDocuments(file: Part21File): Map<number, number[]> {
+  const identifications = identificationsByItem(file);
+  const sources = readDocumentSources(file);
+  const found = new Map<number, number[]>();
+  for (const [document, definitions] of productsByDocument(file)) {
+    const named = writtenName(file, document, identifications.get(document) ?? []);
+    if (named && !isPaper(named.written) && !sources.has(document)) found.set(document, definitions);
+  }
+  return found;
+}
+
 const DEFINITIONS = ['PRODUCT_DEFINITION', 'PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS'];
 
 /** A part may also point at its drawing or its data sheet: these follow the part but are no components. */
@@ -257,7 +269,7 @@ function productsByDocument(file: Part21File): Map<number, number[]> {
  * From a product, a formation, a definition or a definition's shape to the product definitions it means. Documents
  * mostly refer to definitions themselves; the rest is only looked for when one does not.
  */
-function definitionFinder(file: Part21File): (id: number) => number[] {
+export function definitionFinder(file: Part21File): (id: number) => number[] {
   let users: Map<number, number[]> | undefined;
   return (id) => {
     if (DEFINITIONS.includes(file.typeOf(id) ?? '')) return [id];

@@ -13,6 +13,7 @@ import { withSourceRenewed, withSourcesRenewed } from './renew-sources';
 import { rewriteStepLinks } from './rewrite';
 import { withStandInsNamed } from './stand-in';
 import { unitsOutOfOrder } from './units-out-of-order';
+import { withoutReferences } from './without-references';
 
 /** STEP files: ISO 10303-21 with the product structure of ISO 10303-203, -214 and -242. */
 export const STEP: LinkFormat = {
@@ -33,6 +34,7 @@ export const STEP: LinkFormat = {
     withFormsRenewed: inside(withFormsRenewed),
     withSourceRenewed: inside(withSourceRenewed),
     withoutSource: inside(withoutSource),
+    withoutReferences: inside(withoutReferences),
     withStandInsNamed: inside(withStandInsNamed),
   },
 };
