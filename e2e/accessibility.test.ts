@@ -87,6 +87,7 @@ const STATES: {
     'put-out',
     (page) => page.getByRole('heading', { name: 'Nothing to put out' }).waitFor(),
   ],
+  'taking in': ['take-in', (page) => page.getByRole('button', { name: /^Take \d+ files in$/ }).waitFor()],
   attaching: [
     'attach?what=%5B%22reports%2Fframe-stiffness.md%22%5D',
     (page) => page.getByRole('grid', { name: 'Files to attach' }).waitFor(),

@@ -28,8 +28,8 @@ const VIEW = {
   components: [component(10, 'Bolt', { bodies: 0, components: 2, placings: 2 }), component(20, 'Plate')],
   scene: { bodies: [], instances: [] },
   rows: [
-    { definition: 5, parent: -1 },
-    { definition: 10, parent: 0 },
+    { key: '', parent: -1 },
+    { key: '10', parent: 0 },
   ],
 };
 type Sent = {

@@ -9,6 +9,7 @@ import { addressIn } from '../../ui/address/addresses';
 import { useView } from '../../ui/address/useView';
 import { plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/ledger/Ledger';
+import { componentOf, rowsOf } from '../../ui/operation/component-rows';
 import { OperationPage } from '../../ui/operation/OperationPage';
 import layout from '../../ui/operation/OperationPage.module.css';
 import { useOperation } from '../../ui/operation/useOperation';
@@ -41,7 +42,7 @@ export function PutOutScreen({ file: offered, files, components, scene, rows }: 
     isDone,
     onName: (definition, name) => setNames({ ...names, [definition]: name }),
   });
-  const selected = useMemo(() => rowsOf(rows, new Set(wanted.map(Number))), [rows, wanted]);
+  const selected = useMemo(() => rowsOf(rows, new Set(wanted)), [rows, wanted]);
   if (file === null)
     return (
       <div className={layout.blank}>
@@ -127,23 +128,6 @@ export function PutOutScreen({ file: offered, files, components, scene, rows }: 
 function asked(text: string | null, components: readonly InFileComponent[]): string[] {
   const wanted = new Set(text?.split(' ') ?? []);
   return components.flatMap(({ definition }) => (wanted.has(String(definition)) ? [String(definition)] : []));
-}
-
-/** Rows of the stage that are some components, or below them. */
-function rowsOf(rows: PutOutView['rows'], definitions: ReadonlySet<number>): ReadonlySet<number> {
-  const found = new Set<number>();
-  // What is above stands before.
-  for (const [n, { definition, parent }] of rows.entries())
-    if (definitions.has(definition) || found.has(parent)) found.add(n);
-  return found;
-}
-
-/** The topmost component in the file that a row of the stage is part of. */
-function componentOf(rows: PutOutView['rows'], row: number): string | null {
-  let found: string | null = null;
-  for (let at = row; at >= 0 && rows[at]!.parent >= 0; at = rows[at]!.parent)
-    if (rows[at]!.definition > 0) found = String(rows[at]!.definition);
-  return found;
 }
 
 interface ColumnsOf {

@@ -129,6 +129,7 @@ export function StructureScreen({
                 <>
                   <OpenItems rows={some} root={root} onOpen={openAlone} />
                   <PutOutItem rows={some} />
+                  <TakeInItem rows={some} />
                   <OperationItems files={filesOf(files, some)} />
                 </>
               )}
@@ -162,6 +163,7 @@ export function StructureScreen({
               <>
                 <OpenItems rows={chosen.map((n) => rows[n]!)} root={root} onOpen={openAlone} />
                 <PutOutItem rows={chosen.map((n) => rows[n]!)} />
+                <TakeInItem rows={chosen.map((n) => rows[n]!)} />
                 <Menu.Item onClick={toggleHidden}>{isHidden ? 'Show' : 'Hide'}</Menu.Item>
                 <Menu.Item onClick={showAlone}>Show alone</Menu.Item>
                 <Menu.Divider />
@@ -252,6 +254,20 @@ function PutOutItem({ rows }: Pick<OpenItemsProps, 'rows'>) {
   return (
     <Menu.Item component={Link} to={operationAddress(projectId, 'put-out', { file: first.file, components })}>
       Put out of its assembly’s file…
+    </Menu.Item>
+  );
+}
+
+/** The entry of a menu that makes files of components part of the file of their assembly. */
+function TakeInItem({ rows }: Pick<OpenItemsProps, 'rows'>) {
+  const { projectId, mayEdit } = useOutletContext<ProjectContext>();
+  const holder = rows[0]?.link?.holder;
+  if (!mayEdit || holder === undefined) return null;
+  if (!rows.every(({ link, file }) => link?.holder === holder && file !== holder)) return null;
+  const components = [...new Set(rows.map(({ file }) => encodeURIComponent(file)))].join(' ');
+  return (
+    <Menu.Item component={Link} to={operationAddress(projectId, 'take-in', { file: holder, components })}>
+      Take into its assembly’s file…
     </Menu.Item>
   );
 }

@@ -11,9 +11,10 @@ export interface LinkedPart {
   level: number;
 }
 
-/** Why a file cannot be taken in. */
+/** A file that cannot be taken in, and why. */
 export interface StayingPart {
   path: string;
+  placings: number;
   why: string;
 }
 
@@ -39,12 +40,12 @@ export function linkedParts(
     for (const link of componentLinks(project, holder)) {
       const { to } = link;
       if (to === null || (level === 0 && !isWanted(to))) continue;
-      const known = found.get(to);
+      const known = found.get(to) ?? staying.get(to);
       if (known) known.placings += link.occurrences;
-      else if (!staying.has(to)) {
+      else {
         const why = whyItStays(project, to, assembly);
         if (why !== null) {
-          staying.set(to, { path: to, why });
+          staying.set(to, { path: to, placings: link.occurrences, why });
           continue;
         }
         found.set(to, { path: to, placings: link.occurrences, level: level + 1 });

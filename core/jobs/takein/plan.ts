@@ -26,6 +26,7 @@ export async function planTakeIn(context: Planning, choices: TakeInChoices): Pro
   // 1. The texts, each with its links as seen from the assembly, and following no source.
   const paths = new Set(parts.map(({ path }) => path));
   const texts = new Map<string, Uint8Array>();
+  const followed: { name: string; to: string }[] = [];
   const links: { kind: 'component' | 'attachment' | 'resource'; written: string; to: string }[] = [];
   for (const [n, { path }] of parts.entries()) {
     await progress(`Reading ${baseName(path)}`, n, 2 * parts.length);
@@ -34,12 +35,20 @@ export async function planTakeIn(context: Planning, choices: TakeInChoices): Pro
     for (const { kind, written, to } of read.links)
       if (kind === 'source') {
         bytes = structuredFormatOf(path, bytes).withoutSource(bytes, written);
-        draft.warn(`${nameOf(path)} follows ${to} no longer: it is part of the assembly from now on.`);
+        followed.push({ name: nameOf(path), to });
       } else if (kind === 'component' && paths.has(to)) continue;
       else if (kind === 'component' || kind === 'attachment' || kind === 'resource')
         links.push({ kind, written, to });
     texts.set(path, withoutLinks(project, path, paths, bytes));
   }
+
+  const [one] = followed;
+  if (followed.length === 1)
+    draft.warn(`${one!.name} follows ${one!.to} no longer: it is part of the assembly from now on.`);
+  else if (followed.length > 1)
+    draft.warn(
+      `${followed.length} parts follow the files that they came out of no longer: ${listed(followed.map(({ name }) => name))}.`,
+    );
 
   // 2. All of them together.
   await draft.edit(file, (bytes) => {
@@ -61,6 +70,12 @@ export async function planTakeIn(context: Planning, choices: TakeInChoices): Pro
     bytes: project.files.get(path)!.bytes,
   }));
   return { change, preview: { taken, staying, unused, used } };
+}
+
+/** The first few names. */
+function listed(names: readonly string[]): string {
+  const more = names.length - 5;
+  return more > 0 ? `${names.slice(0, 5).join(', ')} and ${more} more` : names.join(', ');
 }
 
 function wantedParts(project: Project, { file, components, deep }: TakeInChoices) {

@@ -1,0 +1,201 @@
+import { Button, Checkbox } from '@mantine/core';
+import { useMemo, useState } from 'react';
+import { Link, useOutletContext } from 'react-router';
+import type { TakeInPreview } from '#core/jobs/takein/operation';
+import type { LinkedComponent, TakeInView } from '#server/views/operations/take-in-view';
+import { Stage } from '../../stage/Stage';
+import { addressIn } from '../../ui/address/addresses';
+import { useView } from '../../ui/address/useView';
+import { count, plural } from '../../ui/format';
+import { Ledger, type LedgerColumn } from '../../ui/ledger/Ledger';
+import { Bytes } from '../../ui/measures/Figures';
+import { componentOf, rowsOf } from '../../ui/operation/component-rows';
+import { OperationPage } from '../../ui/operation/OperationPage';
+import layout from '../../ui/operation/OperationPage.module.css';
+import { useOperation } from '../../ui/operation/useOperation';
+import { Select } from '../../ui/options';
+import { PathText } from '../../ui/PathText';
+import type { ProjectContext } from '../../ui/project/project-context';
+import classes from './TakeIn.module.css';
+
+/** Files of components become part of the file of their assembly: which, how deep, and what becomes of the files. */
+export function TakeInScreen({ file: offered, files, components: offers, scene, rows }: TakeInView) {
+  const { projectId } = useOutletContext<ProjectContext>();
+  const [view, change] = useView();
+  // What has been taken in is no file any more: the page stays with what was done.
+  const [file] = useState(offered);
+  const [components] = useState(offers);
+  const [wanted, setWanted] = useState<readonly string[]>(() => asked(view.get('components'), components));
+  const [isDeep, setDeep] = useState(false);
+  const [dropUnused, setDropUnused] = useState(false);
+  const taking = useOperation<TakeInPreview>(
+    'take-in',
+    file === null || wanted.length === 0 ? null : { file, components: wanted, deep: isDeep, dropUnused },
+  );
+  const { planned, isDone } = taking;
+  const columns = useMemo(() => columnsOf(planned?.preview ?? null), [planned]);
+  const selected = useMemo(() => rowsOf(rows, new Set(wanted)), [rows, wanted]);
+  if (file === null)
+    return (
+      <div className={layout.blank}>
+        <h1>Nothing to take in</h1>
+        <p className="muted">No assembly of this project refers to files of components that are there.</p>
+        <Button component={Link} to={addressIn(projectId, 'structure')}>
+          Go to Structure
+        </Button>
+      </div>
+    );
+  const toggle = (key: string) =>
+    setWanted(wanted.includes(key) ? wanted.filter((other) => other !== key) : [...wanted, key]);
+  const unused = planned?.preview.unused.length ?? 0;
+  return (
+    <OperationPage
+      operation={taking}
+      choices={
+        <>
+          <h1 className={layout.heading}>Take components in</h1>
+          <div className={classes.fields}>
+            <Select
+              label="Into the assembly"
+              className={classes.file}
+              data={[file, ...files.filter((path) => path !== file)]}
+              value={file}
+              searchable
+              limit={200}
+              allowDeselect={false}
+              disabled={isDone}
+              onChange={(path) => change({ file: path, components: null })}
+            />
+            <div className={classes.switches}>
+              <Checkbox
+                label="Also what their files refer to, to any depth"
+                checked={isDeep}
+                disabled={isDone}
+                onChange={({ currentTarget: { checked } }) => setDeep(checked)}
+              />
+              <Checkbox
+                label={
+                  unused > 0
+                    ? `Delete ${plural(unused, 'file')} that nothing uses any more`
+                    : 'Delete files that nothing uses any more'
+                }
+                checked={dropUnused}
+                disabled={isDone}
+                onChange={({ currentTarget: { checked } }) => setDropUnused(checked)}
+              />
+            </div>
+          </div>
+          <div className={layout.table}>
+            <Ledger
+              label="Files of components"
+              columns={columns}
+              rows={components}
+              keyOf={({ path }) => path}
+              selected={wanted.at(-1) ?? null}
+              onSelect={({ path }) => setWanted([path])}
+              several={{ keys: wanted, onSelect: setWanted }}
+              keys={{ ' ': ({ path }) => toggle(path) }}
+              dimmed={({ why }) => why !== null}
+              empty={`${file} refers to no components: all of them lie in it already.`}
+            />
+          </div>
+        </>
+      }
+      stage={
+        <Stage
+          scene={scene}
+          sceneKey={file}
+          selected={selected}
+          onPick={(pick, isAdded) => {
+            const key = pick && componentOf(rows, pick.row);
+            if (key && !isDone) isAdded ? toggle(key) : setWanted([key]);
+          }}
+        />
+      }
+      empty="Choose the components whose files become part of the assembly, in the table or on the model. Ctrl and Shift choose several, Ctrl+A all."
+      label={(plan) => (plan ? `Take ${plural(plan.preview.taken.length, 'file')} in` : 'Take in')}
+      doing="Taking in"
+      lines={({ preview }) => linesOf(preview, file, dropUnused)}
+      done={() => <Link to={addressIn(projectId, 'structure', { root: file })}>Open the structure</Link>}
+    />
+  );
+}
+
+function linesOf({ taken, unused, used }: TakeInPreview, file: string, dropUnused: boolean): string[] {
+  return [
+    `${plural(taken.length, 'file becomes', 'files become')} part of ${file}; nothing moves.`,
+    ...(unused.length > 0
+      ? [
+          `Nothing uses ${unused.length === 1 ? 'this file' : `these ${unused.length} files`} any more, ${dropUnused ? 'and they are deleted' : 'which stay as they are'}: ${unused.join(', ')}`,
+        ]
+      : []),
+    ...used.map(
+      ({ path, by }) => `${path} stays: ${by.slice(0, 3).join(', ')} ${by.length === 1 ? 'uses' : 'use'} it.`,
+    ),
+  ];
+}
+
+/** Components that somebody comes with, by their paths; all that can be taken in where nobody says which. */
+function asked(text: string | null, components: readonly LinkedComponent[]): string[] {
+  const can = components.filter(({ why }) => why === null).map(({ path }) => path);
+  if (text === null) return can;
+  const wanted = new Set(text.split(' ').map(decodeURIComponent));
+  return components.flatMap(({ path }) => (wanted.has(path) ? [path] : []));
+}
+
+function columnsOf(preview: TakeInPreview | null): LedgerColumn<LinkedComponent>[] {
+  const taken = new Set(preview?.taken.map(({ path }) => path));
+  const users = new Map(preview?.used.map(({ path, by }) => [path, by]));
+  const becomes = ({ path, why }: LinkedComponent) => {
+    if (why !== null) return `Stays: ${why}`;
+    if (!taken.has(path)) return null;
+    const by = users.get(path);
+    return by ? `Used by ${plural(by.length, 'other file')}` : 'Used by nothing else';
+  };
+  return [
+    {
+      key: 'name',
+      title: 'Component',
+      width: 'minmax(120px, 1fr)',
+      cell: ({ name }) => name,
+      sort: ({ name }) => name,
+    },
+    {
+      key: 'file',
+      title: 'File',
+      width: 'minmax(150px, 1.3fr)',
+      cell: ({ path }) => <PathText path={path} />,
+      sort: ({ path }) => path,
+    },
+    {
+      key: 'placings',
+      title: 'Placed',
+      width: '58px',
+      numeric: true,
+      cell: ({ placings }) => count(placings),
+      sort: ({ placings }) => placings,
+    },
+    {
+      key: 'below',
+      title: 'Refers to',
+      width: '76px',
+      cell: ({ below }) => (below > 0 ? plural(below, 'file') : ''),
+      sort: ({ below }) => below,
+    },
+    {
+      key: 'bytes',
+      title: 'Size',
+      width: '72px',
+      numeric: true,
+      cell: ({ bytes }) => <Bytes of={bytes} />,
+      sort: ({ bytes }) => bytes,
+    },
+    {
+      key: 'becomes',
+      title: 'Its file then',
+      width: 'minmax(120px, 1fr)',
+      cell: becomes,
+      text: becomes,
+    },
+  ];
+}

@@ -1,0 +1,17 @@
+import type { AssemblyView } from '#server/views/operations/assembly-view';
+
+/** Rows of the stage that are some components, by their keys, or below them. */
+export function rowsOf(rows: AssemblyView['rows'], keys: ReadonlySet<string>): ReadonlySet<number> {
+  const found = new Set<number>();
+  // What is above stands before.
+  for (const [n, { key, parent }] of rows.entries()) if (keys.has(key) || found.has(parent)) found.add(n);
+  return found;
+}
+
+/** The key of the topmost component that a row of the stage is part of. */
+export function componentOf(rows: AssemblyView['rows'], row: number): string | null {
+  let found: string | null = null;
+  for (let at = row; at >= 0 && rows[at]!.parent >= 0; at = rows[at]!.parent)
+    if (rows[at]!.key !== '') found = rows[at]!.key;
+  return found;
+}

@@ -1,0 +1,47 @@
+import type { SceneData } from '#core/geometry/scene';
+import type { Project, ScannedFile } from '#core/project/scan/project';
+import { type StructureRow, structureSteps } from '#core/project/scan/structure-table';
+import type { Steps } from '#core/steps';
+import type { ShapeState } from '#server/jobs/shapes';
+import { Pictures, sceneSteps } from '#server/views/structure/scene';
+
+/** More of an assembly does not help to see which of its components are meant. */
+const LIMITS = { rows: 10_000, instances: 20_000 };
+
+/** An assembly file of which some components are chosen, in a table and on the stage. */
+export interface AssemblyView {
+  file: string | null;
+  /** Assembly files that hold components that could be chosen. */
+  files: string[];
+  scene: SceneData;
+  /** Of each row of the scene: the key of the component that it is, '' for none; and the row above, -1 at the top. */
+  rows: { key: string; parent: number }[];
+}
+
+interface Offered {
+  wanted: string | null;
+  hasComponents: (file: ScannedFile) => boolean;
+  /** Of a row that is a component that can be chosen, or '' */
+  keyOf: (row: StructureRow, file: string) => string;
+}
+
+/** @param offered what can be chosen; `wanted` is the file that is asked for: the first that holds such components unless it is said */
+export function* assemblyViewSteps(
+  project: Project,
+  shapes: ReadonlyMap<string, ShapeState>,
+  projectId: string,
+  { wanted, hasComponents, keyOf }: Offered,
+): Steps<AssemblyView> {
+  const files = [...project.files.values()].flatMap((file) =>
+    file.scan.role === 'assembly' && !file.scan.error && hasComponents(file) ? [file.path] : [],
+  );
+  const file = wanted ?? files[0] ?? null;
+  if (file === null) return { file, files, scene: { bodies: [], instances: [] }, rows: [] };
+  const table = yield* structureSteps(project, file, true, LIMITS);
+  return {
+    file,
+    files: files.includes(file) ? files : [file, ...files],
+    scene: yield* sceneSteps(table, new Pictures(project, shapes, projectId)),
+    rows: table.rows.map((row) => ({ key: keyOf(row, file), parent: row.parent })),
+  };
+}
