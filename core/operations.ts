@@ -1,6 +1,7 @@
 import { plainEntry, type RegistryEntry } from './entry';
 import { DISMISS } from './jobs/advice/dismiss-operation';
 import { ADVICE } from './jobs/advice/report';
+import { DISSOLVE, GROUP_OCCURRENCES, MOVE_OCCURRENCES, TAKE_AWAY } from './jobs/arrange/operation';
 import { ATTACH } from './jobs/attach/operation';
 import { BODIES } from './jobs/bodies/report';
 import { MATERIAL } from './jobs/bom/material-operation';
@@ -44,6 +45,10 @@ export const REGISTRY: readonly (Operation<any, any, any> | Report<any, any>)[] 
   MATERIAL,
   PUT_OUT,
   TAKE_IN,
+  MOVE_OCCURRENCES,
+  GROUP_OCCURRENCES,
+  DISSOLVE,
+  TAKE_AWAY,
   ADVICE,
   DISMISS,
   REPAIR,

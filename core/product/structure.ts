@@ -8,6 +8,7 @@ import { IDENTITY, invertRigid, isIdentity, type Matrix4, multiply } from './mat
 import { axisPlacement, mappedPlacement } from './placements';
 import { type StatedProperty, statedFacts } from './properties';
 import type { StatedSize } from './stated-size';
+import { transformationOf } from './transformations';
 import { type LengthUnit, lengthUnitOfContext, MILLIMETRE } from './units';
 
 export type BodyKind = 'solid' | 'surface';
@@ -31,6 +32,8 @@ export interface Occurrence {
   /** PRODUCT_DEFINITION of the placed product. */
   child: number;
   placement: Matrix4;
+  /** The MAPPED_ITEM that places it, where one does. */
+  item?: number;
 }
 
 /** What kernels and translators write where nobody gave an occurrence a name: a label's path, the entity's own name with a number, a bare number. */
@@ -247,28 +250,14 @@ class StructureReader {
     return { relationships: new Set(relationshipOf.values()), unplaced };
   }
 
-  /**
-   * Placement of rep_1 in rep_2 or the other way round. Writers put the pair in either order, so what counts is
-   * which representation an axis placement is an item of, and which representation the assembly owns.
-   */
+  /** Placement of rep_1 in rep_2 or the other way round: the assembly's own is what the other one is placed in. */
   private transformation(relationship: number, parent: number | undefined): Matrix4 | undefined {
     const { file } = this;
-    const pair =
-      file.entity(relationship, 'REPRESENTATION_RELATIONSHIP') ??
-      file.entity(relationship, 'SHAPE_REPRESENTATION_RELATIONSHIP');
-    const operator = referenceOf(
-      file.entity(relationship, 'REPRESENTATION_RELATIONSHIP_WITH_TRANSFORMATION')?.at(-1),
+    const found = transformationOf(file, relationship, (representation, item) =>
+      this.hasItem(representation, item),
     );
-    const items = file.entity(operator, 'ITEM_DEFINED_TRANSFORMATION');
-    const [first, second] = [referenceOf(pair?.[2]), referenceOf(pair?.[3])];
-    const [itemA, itemB] = [referenceOf(items?.[2]), referenceOf(items?.[3])];
-    if (first === undefined || second === undefined || itemA === undefined || itemB === undefined)
-      return undefined;
-    const swapped =
-      !this.hasItem(first, itemA) &&
-      !this.hasItem(second, itemB) &&
-      (this.hasItem(second, itemA) || this.hasItem(first, itemB));
-    const [inFirst, inSecond] = swapped ? [itemB, itemA] : [itemA, itemB];
+    if (!found) return undefined;
+    const { first, second, inFirst, inSecond } = found;
     const a = axisPlacement(file, inFirst, this.unitOf(first).millimetres);
     const b = axisPlacement(file, inSecond, this.unitOf(second).millimetres);
     if (!a || !b) return undefined;
@@ -361,13 +350,14 @@ class StructureReader {
           const child = map && this.ownerOf.get(map.representation);
           if (!map || child === undefined || child === parent.definition || !definitions.has(child)) continue;
           const at = waiting.findIndex((occurrence) => occurrence.child === child);
-          if (at >= 0) waiting.splice(at, 1)[0]!.placement = map.placement;
+          if (at >= 0) Object.assign(waiting.splice(at, 1)[0]!, { placement: map.placement, item });
           else if (!alreadyPlaced.has(child)) {
             parent.occurrences.push({
               id: item,
               name: usefulName(textOf(this.file.parameters(item)?.[0])),
               child,
               placement: map.placement,
+              item,
             });
           }
         }

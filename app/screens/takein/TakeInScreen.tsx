@@ -150,7 +150,7 @@ function columnsOf(preview: TakeInPreview | null): LedgerColumn<LinkedComponent>
     if (why !== null) return `Stays: ${why}`;
     if (!taken.has(path)) return null;
     const by = users.get(path);
-    return by ? `Used by ${plural(by.length, 'other file')}` : 'Used by nothing else';
+    return by ? `${plural(by.length, 'other uses', 'others use')} it` : 'Unused';
   };
   return [
     {

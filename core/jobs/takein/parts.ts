@@ -65,11 +65,16 @@ function whyItStays(project: Project, path: string, assembly: string): string | 
   const { scan } = file;
   if (path === assembly || project.loops.get(path)?.includes(assembly))
     return 'it uses the assembly itself: it cannot be a part of it';
-  if (scan.error !== null) return `it cannot be read: ${scan.error}`;
-  if (scan.damage !== null) return scan.damage;
+  if (scan.error !== null) return `it cannot be read: ${withoutPoint(scan.error)}`;
+  if (scan.damage !== null) return withoutPoint(scan.damage);
   if (!hasStructure(path) || scan.format !== 'step') return 'only STEP can stand in a STEP file';
   const tops = topProductsOf(scan);
   if (tops.length !== 1)
     return tops.length === 0 ? 'it holds no part' : `it holds ${tops.length} parts side by side`;
   return null;
+}
+
+/** Words for the middle of a sentence. */
+function withoutPoint(words: string): string {
+  return words.replace(/\.$/, '');
 }

@@ -1,6 +1,5 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { Part21File } from '#core/files/part21/file';
 import { PUT_OUT } from '#core/jobs/putout/operation';
 import { planOperation } from '#core/operation';
 import { type Matrix4, placementFromAxes } from '#core/product/matrix';
@@ -14,6 +13,7 @@ import { writeBoxPart } from '#core/testing/box-part';
 import { kernel } from '#core/testing/kernel';
 import { bodiesIn } from '#core/testing/placed-bodies';
 import { testContext } from '#core/testing/plan-context';
+import { expectWhole } from '#core/testing/whole-text';
 import { TAKE_IN } from './operation';
 
 const at = (x: number, y = 0, z = 0): Matrix4 => placementFromAxes([x, y, z]);
@@ -95,15 +95,6 @@ async function take(choices: object, entries = unitOf()) {
   const planned = await planOperation(TAKE_IN, context, { file: 'unit/top.stp', ...choices });
   const undo = await files.apply(planned.change);
   return { files, planned, undo, project: await scanFileSet(files) };
-}
-
-/** Every reference of a file leads to an instance, and nothing is defined twice. */
-function expectWhole(bytes: Uint8Array): void {
-  const text = Buffer.from(bytes).toString('latin1');
-  const file = Part21File.read(bytes);
-  for (const [, id] of text.replace(/'(?:[^']|'')*'/g, '').matchAll(/#(\d+)/g))
-    expect(file.has(Number(id))).toBe(true);
-  for (const id of file.index.ids.subarray(0, file.index.count)) expect(file.instance(id)).toBeDefined();
 }
 
 describe('taking components in', () => {
@@ -250,7 +241,9 @@ describe('taking components in', () => {
       /^unit\/plate.stp cannot be taken in: /,
     );
     const { planned } = await take({}, entries);
-    expect(planned.preview.staying).toEqual([{ path: 'unit/plate.stp', why: expect.any(String) }]);
+    expect(planned.preview.staying).toEqual([
+      { path: 'unit/plate.stp', placings: 1, why: expect.stringMatching(/comes from$/) },
+    ]);
     expect(planned.preview.taken.map(({ path }) => path)).toEqual(['unit/bolts/bolt.stp', 'std/washer.stp']);
   });
 

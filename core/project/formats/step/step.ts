@@ -19,7 +19,7 @@ import { withoutReferences } from './without-references';
 export const STEP: LinkFormat = {
   name: 'step',
   recognises: looksLikePart21,
-  version: 10,
+  version: 11,
   read: (bytes, facts) => {
     readStep(unpackedStep(bytes), facts);
     facts.links = withoutThoseInside(bytes, facts.links);

@@ -1,0 +1,301 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { planOperation } from '#core/operation';
+import { operationNamed } from '#core/operations';
+import { type Matrix4, placementFromAxes } from '#core/product/matrix';
+import type { PlacementForm } from '#core/product/write-components';
+import type { ChangeSet } from '#core/project/change/change-set';
+import { MemoryFileSet } from '#core/project/change/memory';
+import { startingPoints } from '#core/project/scan/project';
+import { scanFileSet } from '#core/project/scan/scan';
+import { Refusal } from '#core/refusal';
+import { anyInFileAssembly } from '#core/testing/any-in-file-assembly';
+import { writeBoxPart } from '#core/testing/box-part';
+import { inFileAssembly } from '#core/testing/in-file-assembly';
+import { kernel } from '#core/testing/kernel';
+import { bodiesIn } from '#core/testing/placed-bodies';
+import { testContext } from '#core/testing/plan-context';
+import { expectWhole } from '#core/testing/whole-text';
+import { Levels } from './levels';
+
+const at = (x: number, y = 0, z = 0): Matrix4 => placementFromAxes([x, y, z]);
+const turned = placementFromAxes([30, 5, 0], [0, 1, 0]);
+
+/** A plate, two bolts of a pin, a nut and a washer that is a file of its own; a frame with a nut. */
+const unit = (placementForm?: PlacementForm): [string, Uint8Array][] => [
+  [
+    'unit/top.stp',
+    inFileAssembly({
+      id: 'TOP',
+      ...(placementForm && { placementForm }),
+      parts: [
+        { id: 'Plate', boxes: [{ size: [50, 50, 5], colour: '#ff0000', name: 'plate' }], material: 'Steel' },
+        { id: 'Pin', boxes: [{ size: [5, 5, 40], colour: '#00ff00', name: 'shank' }], material: 'Brass' },
+        { id: 'Nut', boxes: [{ size: [9, 9, 4], name: 'nut' }] },
+      ],
+      assemblies: [
+        {
+          id: 'Bolt',
+          places: [
+            ['Pin', at(0)],
+            ['Nut', at(0, 0, 20)],
+            ['Washer', turned],
+          ],
+        },
+        { id: 'Frame', places: [['Nut', at(1, 2, 3)]] },
+        {
+          id: 'TOP',
+          places: [
+            ['Plate', at(0)],
+            ['Bolt', at(10)],
+            ['Bolt', turned],
+            ['Frame', at(0, 90, 0)],
+          ],
+        },
+      ],
+      external: { Washer: '../std/washer.stp' },
+    }),
+  ],
+  ['std/washer.stp', writeBoxPart({ id: 'Washer', boxes: [{ size: [9, 9, 1], name: 'washer' }] })],
+];
+
+async function arrange(operation: string, choices: object, entries = unit()) {
+  const files = new MemoryFileSet(entries);
+  const context = await testContext(files, kernel);
+  const planned = await planOperation(operationNamed(operation)!, context, {
+    file: 'unit/top.stp',
+    ...choices,
+  });
+  const undo = await files.apply(planned.change);
+  const project = await scanFileSet(files);
+  expectWhole(await files.read('unit/top.stp'));
+  expect(project.files.get('unit/top.stp')!.scan).toMatchObject({ error: null, damage: null });
+  return { files, planned, undo, project };
+}
+const standing = async (entries = unit()) => bodiesIn(await scanFileSet(new MemoryFileSet(entries)));
+/** What each product of the file places, by name. */
+function placesOf({ project }: Awaited<ReturnType<typeof arrange>>) {
+  const { products } = project.files.get('unit/top.stp')!.scan;
+  const nameOf = new Map(products.map(({ definition, name }) => [definition, name]));
+  return Object.fromEntries(
+    products.flatMap(({ name, occurrences }) =>
+      occurrences.length > 0 ? [[name, occurrences.map(({ child }) => nameOf.get(child)).sort()]] : [],
+    ),
+  );
+}
+
+const FORMS: PlacementForm[] = ['pair', 'swapped pair', 'mapped item'];
+
+describe.each(FORMS)('components placed by %s', (form) => {
+  it('keep their places when they move further up, as often as they were there', async () => {
+    const moved = await arrange(
+      'move-occurrences',
+      { occurrences: ['Pin', 'Washer'], into: 'TOP' },
+      unit(form),
+    );
+    expect(bodiesIn(moved.project)).toEqual(await standing(unit(form)));
+    expect(placesOf(moved)).toEqual({
+      Bolt: ['Nut'],
+      Frame: ['Nut'],
+      TOP: ['Bolt', 'Bolt', 'Frame', 'Pin', 'Pin', 'Plate', 'Washer', 'Washer'],
+    });
+    await moved.files.apply(moved.undo);
+    expect(await moved.files.read('unit/top.stp')).toEqual(Buffer.from(unit(form)[0]![1]));
+  });
+
+  it('keep their places when they move down, and beside', async () => {
+    const down = await arrange('move-occurrences', { occurrences: ['Plate'], into: 'Frame' }, unit(form));
+    expect(bodiesIn(down.project)).toEqual(await standing(unit(form)));
+    expect(placesOf(down)).toMatchObject({ Frame: ['Nut', 'Plate'], TOP: ['Bolt', 'Bolt', 'Frame'] });
+    const beside = await arrange('move-occurrences', { occurrences: ['Pin'], into: 'Frame' }, unit(form));
+    expect(bodiesIn(beside.project)).toEqual(await standing(unit(form)));
+    expect(placesOf(beside)).toMatchObject({ Bolt: ['Nut', 'Washer'], Frame: ['Nut', 'Pin', 'Pin'] });
+  });
+
+  it('stand where they stood, in a group and out of it again', async () => {
+    const entries = unit(form);
+    const grouped = await arrange(
+      'group-occurrences',
+      { occurrences: ['Plate', 'Bolt 2'], name: 'Lower part' },
+      entries,
+    );
+    expect(bodiesIn(grouped.project)).toEqual(await standing(entries));
+    expect(placesOf(grouped)).toMatchObject({
+      TOP: ['Bolt', 'Frame', 'Lower part'],
+      'Lower part': ['Bolt', 'Plate'],
+    });
+    const top = await grouped.files.read('unit/top.stp');
+    const dissolved = await arrange('dissolve', { occurrences: ['Lower part'] }, [
+      ['unit/top.stp', top],
+      entries[1]!,
+    ]);
+    expect(bodiesIn(dissolved.project)).toEqual(await standing(entries));
+    expect(placesOf(dissolved)).toMatchObject({ TOP: ['Bolt', 'Bolt', 'Frame', 'Plate'] });
+    expect(Buffer.from(await dissolved.files.read('unit/top.stp')).toString('latin1')).not.toContain(
+      'Lower part',
+    );
+  });
+
+  it('stand where they stood when an assembly is dissolved at one of its places, or at all', async () => {
+    const one = await arrange('dissolve', { occurrences: ['Bolt 3'] }, unit(form));
+    expect(bodiesIn(one.project)).toEqual(await standing(unit(form)));
+    expect(placesOf(one)).toMatchObject({
+      Bolt: ['Nut', 'Pin', 'Washer'],
+      TOP: ['Bolt', 'Frame', 'Nut', 'Pin', 'Plate', 'Washer'],
+    });
+    const all = await arrange('dissolve', { occurrences: ['Bolt'] }, unit(form));
+    expect(bodiesIn(all.project)).toEqual(await standing(unit(form)));
+    expect(placesOf(all)).toEqual({
+      Frame: ['Nut'],
+      TOP: ['Frame', 'Nut', 'Nut', 'Pin', 'Pin', 'Plate', 'Washer', 'Washer'],
+    });
+    expect(all.planned.preview).toMatchObject({ gone: ['Bolt'] });
+  });
+
+  it('go with all that is theirs alone, and nothing else does', async () => {
+    const { project, planned, files, undo } = await arrange(
+      'take-away',
+      { occurrences: ['Bolt'] },
+      unit(form),
+    );
+    expect(bodiesIn(project)).toEqual([
+      'Nut | nut |  |  | 1 0 0 1 0 1 0 92 0 0 1 3 0 0 0 1',
+      'Plate | plate | #ff0000 | Steel | 1 0 0 0 0 1 0 0 0 0 1 0 0 0 0 1',
+    ]);
+    expect(planned.preview).toMatchObject({ occurrences: ['Bolt 2', 'Bolt 3'], gone: ['Bolt'] });
+    const text = Buffer.from(await files.read('unit/top.stp')).toString('latin1');
+    expect(text).not.toMatch(/Bolt|Pin|Brass|shank|washer|DOCUMENT/);
+    expect(text).toContain("MATERIAL_DESIGNATION('Steel'");
+    await files.apply(undo);
+    expect(await files.read('unit/top.stp')).toEqual(Buffer.from(unit(form)[0]![1]));
+  });
+
+  it('go at one place, and stay at the others', async () => {
+    const { project, planned } = await arrange('take-away', { occurrences: ['Bolt 2', 'Plate'] }, unit(form));
+    const before = await standing(unit(form));
+    const after = bodiesIn(project);
+    expect(after).toHaveLength(4);
+    for (const line of after) expect(before).toContain(line);
+    expect(planned.preview).toMatchObject({ gone: ['Plate'] });
+  });
+});
+
+describe('arranging components', () => {
+  it('says where something will show more than once', async () => {
+    const { planned, project } = await arrange('move-occurrences', { occurrences: ['Frame'], into: 'Bolt' });
+    expect(planned.change.warnings).toEqual([
+      'Bolt is placed 2 times: what moves into it shows at each of its places.',
+    ]);
+    expect(bodiesIn(project)).toHaveLength(8 + 1);
+  });
+
+  it('names what means nothing at another level', async () => {
+    const entries = unit();
+    const text = Buffer.from(entries[0]![1]).toString('latin1');
+    const usage = /(#\d+)=NEXT_ASSEMBLY_USAGE_OCCURRENCE\('Bolt.1'/.exec(text)![1];
+    const more = `#9001=SPECIFIED_HIGHER_USAGE_OCCURRENCE('','',$,$,$,$,$,${usage});\n#9002=PRODUCT_DEFINITION_SHAPE('','',#9001);\n`;
+    entries[0] = [
+      'unit/top.stp',
+      Buffer.from(text.replace('ENDSEC;\nEND-ISO', `${more}ENDSEC;\nEND-ISO`), 'latin1'),
+    ];
+    const { planned, files } = await arrange(
+      'move-occurrences',
+      { occurrences: ['Pin'], into: 'TOP' },
+      entries,
+    );
+    expect(planned.change.warnings).toContainEqual(
+      '1 SPECIFIED_HIGHER_USAGE_OCCURRENCE says something of a component at the level where it was: left out.',
+    );
+    expect(Buffer.from(await files.read('unit/top.stp')).toString('latin1')).not.toContain('#9002');
+  });
+
+  it.each([
+    [
+      'move-occurrences',
+      { occurrences: ['Bolt'], into: 'Bolt' },
+      'Bolt is part of Bolt 2: it cannot contain it, too.',
+    ],
+    ['move-occurrences', { occurrences: ['Plate'], into: 'TOP' }, 'Plate 1 is in TOP already.'],
+    [
+      'move-occurrences',
+      { occurrences: ['Plate'], into: 'Nut' },
+      'Nut is no assembly in this file: it places nothing here.',
+    ],
+    ['move-occurrences', { occurrences: ['Plate'], into: 'Lid' }, 'unit/top.stp has no assembly Lid.'],
+    ['move-occurrences', { occurrences: ['Lid'], into: 'TOP' }, 'unit/top.stp has no component Lid.'],
+    [
+      'group-occurrences',
+      { occurrences: ['Plate', 'Pin'], name: 'x' },
+      'Plate 1 is in TOP, Pin 1 in Bolt: move them to one assembly first.',
+    ],
+    ['dissolve', { occurrences: ['Plate'] }, 'Plate is no assembly: it places nothing.'],
+    ['dissolve', { occurrences: ['Washer'] }, 'Washer lies in a file of its own: take it in first.'],
+  ])('refuses %s %j', async (operation, choices, words) => {
+    await expect(arrange(operation, choices)).rejects.toThrow(words);
+  });
+});
+
+describe('of any assembly', () => {
+  const step = fc.record({
+    what: fc.constantFrom('move-occurrences', 'group-occurrences', 'dissolve', 'take-away', 'put-out'),
+    which: fc.nat(1000),
+    where: fc.nat(1000),
+  });
+
+  it('what is arranged again and again stands where it stood, and comes back', async () => {
+    let done = 0;
+    await fc.assert(
+      fc.asyncProperty(
+        anyInFileAssembly,
+        fc.array(step, { minLength: 3, maxLength: 8 }),
+        async (bytes, steps) => {
+          const files = new MemoryFileSet([['unit/top.stp', bytes]]);
+          const undos: ChangeSet[] = [];
+          for (const { what, which, where } of steps) {
+            const project = await scanFileSet(files);
+            const before = bodiesIn(project);
+            const roots = startingPoints(project);
+            const { products } = project.files.get('unit/top.stp')!.scan;
+            const levels = new Levels(products);
+            const all = [...levels.of.values()].flat();
+            const { occurrence } = all[which % all.length]!;
+            const into = products[where % products.length]!;
+            const choices =
+              what === 'put-out'
+                ? { components: [String(occurrence.child)] }
+                : {
+                    occurrences: [String(occurrence.id)],
+                    ...(what === 'move-occurrences' && { into: String(into.definition) }),
+                    ...(what === 'group-occurrences' && { name: 'Group' }),
+                  };
+            try {
+              const planned = await planOperation(operationNamed(what)!, await testContext(files, kernel), {
+                file: 'unit/top.stp',
+                ...choices,
+              });
+              undos.push(await files.apply(planned.change));
+              done++;
+              const { warnings } = planned.change;
+              const after = await scanFileSet(files);
+              expectWhole(await files.read('unit/top.stp'));
+              expect(startingPoints(after)).toEqual(expect.arrayContaining(roots));
+              const now = bodiesIn(after);
+              const showsMore = warnings.some((words) => words.includes('shows at each'));
+              if (what === 'take-away') for (const line of now) expect(before).toContain(line);
+              else if (showsMore) for (const line of before) expect(now).toContain(line);
+              else expect(now).toEqual(before);
+            } catch (error) {
+              expect(error).toBeInstanceOf(Refusal);
+            }
+            const { products: left } = (await scanFileSet(files)).files.get('unit/top.stp')!.scan;
+            if (left.every(({ occurrences }) => occurrences.length === 0)) break;
+          }
+          for (const undo of undos.reverse()) await files.apply(undo);
+          expect(await files.read('unit/top.stp')).toEqual(Buffer.from(bytes));
+        },
+      ),
+      { numRuns: 40 },
+    );
+    expect(done).toBeGreaterThan(60);
+  });
+});
