@@ -21,6 +21,7 @@ export async function planMove(context: Planning, choices: MoveChoices): Promise
   const into = assemblyNamed(levels, choices);
   const placed = new Map<number, Placing>();
   const added: Arrangement['added'][number][] = [];
+  const showing = levels.places(into.definition, null).length;
   for (const { parent, occurrence } of held) {
     const { child, id, name, placement } = occurrence;
     if (parent === into) throw new Refusal(`${name} is in ${into.name} already.`);
@@ -29,13 +30,16 @@ export async function planMove(context: Planning, choices: MoveChoices): Promise
     const [first, ...more] = placesIn(levels, parent, into, placement);
     placed.set(id, { parent: into.definition, placement: first! });
     for (const one of more) added.push({ like: id, parent: into.definition, placement: one });
+    const [before, after] = [levels.places(parent.definition, null).length, (1 + more.length) * showing];
+    if (after > before)
+      context.draft.warn(
+        `${into.name} is placed ${showing} times: what moves into it shows at each of its places.`,
+      );
+    else if (after < before)
+      context.draft.warn(
+        `${parent.name} is placed outside of ${into.name}, too: ${name} is missing there from now on.`,
+      );
   }
-  const places = levels.places(into.definition, null).length;
-  const isAbove = held.every(({ parent }) => levels.below(into.definition).has(parent.definition));
-  if (places > 1 && !isAbove)
-    context.draft.warn(
-      `${into.name} is placed ${places} times: what moves into it shows at each of its places.`,
-    );
   if (added.length > 0)
     context.draft.warn(
       `What they move out of is placed several times: ${plural(added.length, 'occurrence')} more, so that nothing is missing.`,

@@ -110,6 +110,25 @@ describe('putting components out', () => {
     },
   );
 
+  it.each<PlacementForm>(['pair', 'swapped pair', 'mapped item'])(
+    'is the same where two levels share what they place by: %s',
+    async (placementForm) => {
+      const bytes = inFileAssembly({
+        id: 'TOP',
+        placementForm,
+        parts: [{ id: 'Pin', boxes: [{}] }],
+        assemblies: [
+          { id: 'Bolt', places: [['Pin', turned]] },
+          { id: 'TOP', places: [['Bolt', turned]] },
+        ],
+      });
+      const entries: [string, Uint8Array][] = [['unit/top.stp', bytes]];
+      const before = bodiesIn(await scanFileSet(new MemoryFileSet(entries)));
+      for (const components of [['Bolt'], ['Pin']])
+        expect(bodiesIn((await put({ components }, entries)).project)).toEqual(before);
+    },
+  );
+
   it('takes all of it out of the assembly, and copies what another needs too', async () => {
     const { project, planned, files } = await put({ components: ['Bolt'] });
     const top = project.files.get('unit/top.stp')!.scan;

@@ -183,6 +183,13 @@ export function belongingTo(anchors: Anchors, inside: ReadonlySet<number>): Belo
       if (needs === INSIDE || needs === OUTSIDE) about[position]! |= needs;
     }
   }
+  // 4. What places a part in the outside is about that, also where it does so by an axis placement that both sides share.
+  for (const { parent, instances } of anchors.usages)
+    if (!inside.has(parent))
+      for (const id of instances) {
+        const position = file.position(id);
+        if (position !== undefined && !anchored[position]) about[position]! |= OUTSIDE;
+      }
   return { about, reaches, anchored };
 }
 
