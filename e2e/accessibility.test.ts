@@ -88,6 +88,10 @@ const STATES: {
     (page) => page.getByRole('heading', { name: 'Nothing to put out' }).waitFor(),
   ],
   'taking in': ['take-in', (page) => page.getByRole('button', { name: /^Take \d+ files in$/ }).waitFor()],
+  arranging: [
+    'arrange',
+    (page) => page.getByRole('treegrid', { name: 'Components of the assembly' }).waitFor(),
+  ],
   attaching: [
     'attach?what=%5B%22reports%2Fframe-stiffness.md%22%5D',
     (page) => page.getByRole('grid', { name: 'Files to attach' }).waitFor(),

@@ -126,7 +126,7 @@ describe('the structure page', () => {
     expect(address()).toMatch(/[?&]sel=0\.0/);
   });
 
-  it('offers what can be done with a component by the menu of its row, and none for one whose file is missing', async () => {
+  it('offers what can be done with a component by the menu of its row, and little for one whose file is missing', async () => {
     await openPage();
     fireEvent.contextMenu(screen.getByRole('row', { name: /DRIVE/ }));
     const handOff = await screen.findByRole('menuitem', { name: 'Hand-off' });
@@ -138,7 +138,11 @@ describe('the structure page', () => {
     expect(screen.getByRole('menuitem', { name: 'New version of this file…' })).toBeTruthy();
     expect(screen.getByRole('menuitem', { name: 'Rename or move' })).toBeTruthy();
     fireEvent.contextMenu(screen.getByRole('row', { name: /LID/ }));
-    await waitFor(() => expect(screen.queryByRole('menuitem')).toBeNull());
+    // It can be removed, and moved, but there is no file to be worked on.
+    await waitFor(() => expect(screen.queryByRole('menuitem', { name: 'Hand-off' })).toBeNull());
+    const [arrange, ...others] = screen.getAllByRole('menuitem');
+    expect(arrange!.getAttribute('href')).toMatch(/^\/projects\/p\/arrange\?file=drive%2Fdrive\.stp&components=\d+%3A\.\.%255Cparts%255Clid\.stp$/);
+    expect(others).toEqual([]);
     expect(screen.getByText('Nothing can be done with it here')).toBeTruthy();
   });
 

@@ -4,7 +4,7 @@ import { Link, useNavigate, useOutletContext } from 'react-router';
 import type { KeptView } from '#core/project/formats/kept-views';
 import type { StructureView, StructureViewRow } from '#server/views/structure/structure-view';
 import { Stage } from '../../stage/Stage';
-import { addressIn, operationAddress } from '../../ui/address/addresses';
+import { addressIn } from '../../ui/address/addresses';
 import { readPaths, writePaths } from '../../ui/address/paths-in-address';
 import { useTyped, useView } from '../../ui/address/useView';
 import { count, plural } from '../../ui/format';
@@ -16,6 +16,7 @@ import { useMeasures } from '../../ui/measures/useMeasures';
 import { OperationItems } from '../../ui/operation/OperationItems';
 import { Panes } from '../../ui/Panes';
 import type { ProjectContext } from '../../ui/project/project-context';
+import { ChangeItems } from './ChangeItems';
 import { colouringsOf } from './colourings';
 import { columnsFor, WORDS } from './columns';
 import { FactsDrawer } from './FactsDrawer';
@@ -128,8 +129,7 @@ export function StructureScreen({
               menu={(some) => (
                 <>
                   <OpenItems rows={some} root={root} onOpen={openAlone} />
-                  <PutOutItem rows={some} />
-                  <TakeInItem rows={some} />
+                  <ChangeItems rows={some} all={rows} />
                   <OperationItems files={filesOf(files, some)} />
                 </>
               )}
@@ -162,8 +162,7 @@ export function StructureScreen({
             menu={() => (
               <>
                 <OpenItems rows={chosen.map((n) => rows[n]!)} root={root} onOpen={openAlone} />
-                <PutOutItem rows={chosen.map((n) => rows[n]!)} />
-                <TakeInItem rows={chosen.map((n) => rows[n]!)} />
+                <ChangeItems rows={chosen.map((n) => rows[n]!)} all={rows} />
                 <Menu.Item onClick={toggleHidden}>{isHidden ? 'Show' : 'Hide'}</Menu.Item>
                 <Menu.Item onClick={showAlone}>Show alone</Menu.Item>
                 <Menu.Divider />
@@ -241,33 +240,4 @@ interface OpenItemsProps {
 function OpenItems({ rows: [row, ...more], root, onOpen }: OpenItemsProps) {
   if (!row || more.length > 0 || row.children === 0 || !row.link || row.file === root) return null;
   return <Menu.Item onClick={() => onOpen(row.file)}>Open by itself</Menu.Item>;
-}
-
-/** The entry of a menu that makes files of components that lie in the file of their assembly. */
-function PutOutItem({ rows }: Pick<OpenItemsProps, 'rows'>) {
-  const { projectId, mayEdit } = useOutletContext<ProjectContext>();
-  const [first] = rows;
-  if (!mayEdit || !first) return null;
-  const areInside = rows.every(({ link, depth, file }) => !link && depth > 0 && file === first.file);
-  if (!areInside) return null;
-  const components = [...new Set(rows.map(({ definition }) => definition))].join(' ');
-  return (
-    <Menu.Item component={Link} to={operationAddress(projectId, 'put-out', { file: first.file, components })}>
-      Put out of its assembly’s file…
-    </Menu.Item>
-  );
-}
-
-/** The entry of a menu that makes files of components part of the file of their assembly. */
-function TakeInItem({ rows }: Pick<OpenItemsProps, 'rows'>) {
-  const { projectId, mayEdit } = useOutletContext<ProjectContext>();
-  const holder = rows[0]?.link?.holder;
-  if (!mayEdit || holder === undefined) return null;
-  if (!rows.every(({ link, file }) => link?.holder === holder && file !== holder)) return null;
-  const components = [...new Set(rows.map(({ file }) => encodeURIComponent(file)))].join(' ');
-  return (
-    <Menu.Item component={Link} to={operationAddress(projectId, 'take-in', { file: holder, components })}>
-      Take into its assembly’s file…
-    </Menu.Item>
-  );
 }

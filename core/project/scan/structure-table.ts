@@ -51,6 +51,8 @@ export interface StructureTable {
   rows: StructureRow[];
   /** What each row is, in the order of the rows. */
   nodes: ProductNode[];
+  /** The placings that each row stands for, in the order of the rows; none at the top. */
+  placings: (readonly Placing[])[];
   graph: ProductGraph;
   bodies: StageBody[];
   instances: StageInstance[];
@@ -126,16 +128,17 @@ export function* structureSteps(
   const counts = sumsBelow(graph, ({ place }) => (place.broken ? 0 : place.product.bodies.length));
   const drawing = new Drawing(tree, unfolding, counts, limits.instances);
   const isWhole = yield* drawing.draw(tops);
-  const { rows, nodes } = unfolding;
+  const { rows, nodes, placings } = unfolding;
   const { bodies, instances } = drawing;
   const all = graph.tops.reduce((sum, top) => sum + counts.get(top)!, 0);
-  return { rows, nodes, graph, bodies, instances, undrawn: isWhole ? 0 : all - instances.length };
+  return { rows, nodes, placings, graph, bodies, instances, undrawn: isWhole ? 0 : all - instances.length };
 }
 
 /** The rows of a structure, as far as they are listed. */
 class Unfolding {
   readonly rows: StructureRow[] = [];
   readonly nodes: ProductNode[] = [];
+  readonly placings: (readonly Placing[])[] = [];
   readonly numbers = new Map<Line, number>();
   private readonly groups = new Map<ProductNode, Group[]>();
 
@@ -182,6 +185,7 @@ class Unfolding {
       this.numbers.set(line, this.rows.length);
       this.rows.push(this.rowOf(line, key, depth));
       this.nodes.push(line.node);
+      this.placings.push(line.placings);
       if (this.rows.length % RESTS === 0) yield;
       const lines = line.lines ?? [];
       for (let n = lines.length - 1; n >= 0; n--)

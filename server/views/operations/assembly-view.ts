@@ -1,6 +1,7 @@
 import type { SceneData } from '#core/geometry/scene';
 import type { Project, ScannedFile } from '#core/project/scan/project';
 import { type StructureRow, structureSteps } from '#core/project/scan/structure-table';
+import type { Placing } from '#core/project/scan/tree';
 import type { Steps } from '#core/steps';
 import type { ShapeState } from '#server/jobs/shapes';
 import { Pictures, sceneSteps } from '#server/views/structure/scene';
@@ -22,7 +23,9 @@ interface Offered {
   wanted: string | null;
   hasComponents: (file: ScannedFile) => boolean;
   /** Of a row that is a component that can be chosen, or '' */
-  keyOf: (row: StructureRow, file: string) => string;
+  keyOf: (row: StructureRow, file: string, placings: readonly Placing[]) => string;
+  /** Whether placings of one product below one parent are rows of their own. */
+  oneByOne?: boolean;
 }
 
 /** @param offered what can be chosen; `wanted` is the file that is asked for: the first that holds such components unless it is said */
@@ -30,18 +33,18 @@ export function* assemblyViewSteps(
   project: Project,
   shapes: ReadonlyMap<string, ShapeState>,
   projectId: string,
-  { wanted, hasComponents, keyOf }: Offered,
+  { wanted, hasComponents, keyOf, oneByOne = false }: Offered,
 ): Steps<AssemblyView> {
   const files = [...project.files.values()].flatMap((file) =>
     file.scan.role === 'assembly' && !file.scan.error && hasComponents(file) ? [file.path] : [],
   );
   const file = wanted ?? files[0] ?? null;
   if (file === null) return { file, files, scene: { bodies: [], instances: [] }, rows: [] };
-  const table = yield* structureSteps(project, file, true, LIMITS);
+  const table = yield* structureSteps(project, file, !oneByOne, LIMITS);
   return {
     file,
     files: files.includes(file) ? files : [file, ...files],
     scene: yield* sceneSteps(table, new Pictures(project, shapes, projectId)),
-    rows: table.rows.map((row) => ({ key: keyOf(row, file), parent: row.parent })),
+    rows: table.rows.map((row, n) => ({ key: keyOf(row, file, table.placings[n]!), parent: row.parent })),
   };
 }
