@@ -1,20 +1,16 @@
-import { Button, TextInput } from '@mantine/core';
+import { TextInput } from '@mantine/core';
 import { useMemo, useState } from 'react';
-import { Link, useOutletContext } from 'react-router';
+import { useOutletContext } from 'react-router';
 import type { ArrangePreview } from '#core/jobs/arrange/choices';
 import type { ArrangedOccurrence, ArrangeView } from '#server/views/operations/arrange-view';
-import { Stage } from '../../stage/Stage';
-import { addressIn } from '../../ui/address/addresses';
 import { useView } from '../../ui/address/useView';
 import { plural } from '../../ui/format';
-import { Ledger, type LedgerColumn } from '../../ui/ledger/Ledger';
-import { componentOf, rowsOf } from '../../ui/operation/component-rows';
-import { OperationPage } from '../../ui/operation/OperationPage';
-import layout from '../../ui/operation/OperationPage.module.css';
+import type { LedgerColumn } from '../../ui/ledger/Ledger';
 import { useOperation } from '../../ui/operation/useOperation';
 import { SegmentedControl, Select } from '../../ui/options';
 import { PathText } from '../../ui/PathText';
 import type { ProjectContext } from '../../ui/project/project-context';
+import { AssemblingPage, NothingToDo } from '../assembling/AssemblingPage';
 import classes from './Arrange.module.css';
 
 /** What can be done with occurrences, each an operation. */
@@ -51,11 +47,14 @@ const WORDS: { readonly [way in Way]: { way: string; button: string; doing: stri
 };
 
 /** Components of an assembly get other assemblies above them, or go. */
-export function ArrangeScreen({ file, files, occurrences, assemblies, scene, rows }: ArrangeView) {
-  const { projectId, mayEdit } = useOutletContext<ProjectContext>();
-  const [view, change] = useView();
-  const way = WAYS.find((one) => one === view.get('do')) ?? 'move-occurrences';
-  const [wanted, setWanted] = useState<readonly string[]>(() => asked(view.get('components'), occurrences));
+export function ArrangeScreen({ occurrences, assemblies, ...view }: ArrangeView) {
+  const { file } = view;
+  const { mayEdit } = useOutletContext<ProjectContext>();
+  const [address, change] = useView();
+  const way = WAYS.find((one) => one === address.get('do')) ?? 'move-occurrences';
+  const [wanted, setWanted] = useState<readonly string[]>(() =>
+    asked(address.get('components'), occurrences),
+  );
   const [into, setInto] = useState<string | null>(null);
   const [name, setName] = useState('');
   const chosen = useMemo(() => {
@@ -63,122 +62,83 @@ export function ArrangeScreen({ file, files, occurrences, assemblies, scene, row
     return wanted.filter((key) => there.has(key));
   }, [wanted, occurrences]);
   const arranging = useOperation<ArrangePreview>(way, choicesOf(way, { file, chosen, into, name }));
-  const { isDone } = arranging;
-  const selected = useMemo(() => rowsOf(rows, new Set(chosen)), [rows, chosen]);
+  const carried = ({ key }: ArrangedOccurrence) => (chosen.includes(key) ? chosen.join(' ') : key);
+  const onDrop = (data: string, { component }: ArrangedOccurrence) => {
+    setWanted(data.split(' '));
+    setInto(String(component));
+    change({ do: 'move-occurrences' });
+  };
   if (file === null)
-    return (
-      <div className={layout.blank}>
-        <h1>Nothing to arrange</h1>
-        <p className="muted">This project has no assembly.</p>
-        <Button component={Link} to={addressIn(projectId, 'files')}>
-          Go to Files
-        </Button>
-      </div>
-    );
-  const toggle = (key: string) =>
-    setWanted(chosen.includes(key) ? chosen.filter((other) => other !== key) : [...chosen, key]);
-  const isAssembly = (row: ArrangedOccurrence) => row.holds > 0;
+    return <NothingToDo title="Nothing to arrange">This project has no assembly.</NothingToDo>;
   return (
-    <OperationPage
+    <AssemblingPage
       operation={arranging}
-      choices={
+      title="Arrange components"
+      fileLabel="Of the assembly"
+      view={{ ...view, file }}
+      fields={
         <>
-          <h1 className={layout.heading}>Arrange components</h1>
-          <div className={classes.fields}>
+          <SegmentedControl
+            aria-label="What to do with them"
+            data={WAYS.map((value) => ({ value, label: WORDS[value].way }))}
+            value={way}
+            onChange={(value) => change({ do: value })}
+          />
+          {way === 'move-occurrences' && (
             <Select
-              label="Of the assembly"
-              className={classes.file}
-              data={[file, ...files.filter((path) => path !== file)]}
-              value={file}
+              label="To"
+              className={classes.target}
+              placeholder="An assembly in this file"
+              data={assemblies.map(({ definition, name: label, placed }) => ({
+                value: String(definition),
+                label: placed > 1 ? `${label} (placed ${placed} times)` : label,
+              }))}
+              value={into}
               searchable
               limit={200}
-              allowDeselect={false}
-              onChange={(path) => change({ file: path, components: null })}
+              onChange={setInto}
             />
-            <SegmentedControl
-              aria-label="What to do with them"
-              data={WAYS.map((value) => ({ value, label: WORDS[value].way }))}
-              value={way}
-              onChange={(value) => change({ do: value })}
+          )}
+          {way === 'group-occurrences' && (
+            <TextInput
+              label="Name of the group"
+              className={classes.target}
+              value={name}
+              maxLength={200}
+              onChange={({ currentTarget: { value } }) => setName(value)}
             />
-            {way === 'move-occurrences' && (
-              <Select
-                label="To"
-                className={classes.target}
-                placeholder="An assembly in this file"
-                data={assemblies.map(({ definition, name: label, placed }) => ({
-                  value: String(definition),
-                  label: placed > 1 ? `${label} (placed ${placed} times)` : label,
-                }))}
-                value={into}
-                searchable
-                limit={200}
-                onChange={setInto}
-              />
-            )}
-            {way === 'group-occurrences' && (
-              <TextInput
-                label="Name of the group"
-                className={classes.target}
-                value={name}
-                maxLength={200}
-                onChange={({ currentTarget: { value } }) => setName(value)}
-              />
-            )}
-          </div>
-          <div className={layout.table}>
-            <Ledger
-              label="Components of the assembly"
-              columns={COLUMNS}
-              rows={occurrences}
-              keyOf={({ key }) => key}
-              selected={chosen.at(-1) ?? null}
-              onSelect={({ key }) => setWanted([key])}
-              several={{ keys: chosen, onSelect: setWanted }}
-              keys={{ ' ': ({ key }) => toggle(key) }}
-              tree={{ depth: ({ depth }) => depth, open: () => null, onToggle: () => {} }}
-              drag={
-                mayEdit
-                  ? {
-                      kind: 'application/x-occurrence',
-                      data: ({ key }) => (chosen.includes(key) ? chosen.join(' ') : key),
-                      onto: {
-                        takes: isAssembly,
-                        onDrop: (data, row) => {
-                          setWanted(data.split(' '));
-                          setInto(String(row.component));
-                          change({ do: 'move-occurrences' });
-                        },
-                      },
-                    }
-                  : undefined
-              }
-              empty={`${file} places no components.`}
-            />
-          </div>
+          )}
         </>
       }
-      stage={
-        <Stage
-          scene={scene}
-          sceneKey={file}
-          selected={selected}
-          onPick={(pick, isAdded) => {
-            const key = pick && componentOf(rows, pick.row);
-            if (key && !isDone) isAdded ? toggle(key) : setWanted([key]);
-          }}
-        />
-      }
+      table={{
+        label: 'Components of the assembly',
+        columns: COLUMNS,
+        rows: occurrences,
+        keyOf: ({ key }) => key,
+        tree: { depth: ({ depth }) => depth, open: () => null, onToggle: () => {} },
+        ...(mayEdit && {
+          drag: { kind: 'application/x-occurrence', data: carried, onto: { takes, onDrop } },
+        }),
+        empty: `${file} places no components.`,
+      }}
+      chosen={chosen}
+      onChoose={setWanted}
       empty={WORDS[way].empty}
-      label={() => `${WORDS[way].button} ${plural(chosen.length, 'component')}`}
+      label={() =>
+        chosen.length === 0 ? WORDS[way].button : `${WORDS[way].button} ${plural(chosen.length, 'component')}`
+      }
       doing={WORDS[way].doing}
       lines={({ summary, preview }) => [
         `${summary}${way === 'take-away' ? '' : '; nothing moves in space'}.`,
         ...(preview.occurrences.length > 1 ? [preview.occurrences.join(', ')] : []),
       ]}
-      done={() => <Link to={addressIn(projectId, 'structure', { root: file })}>Open the structure</Link>}
     />
   );
+}
+
+/** Only assemblies in the file take more components. */
+function takes({ holds }: ArrangedOccurrence): boolean {
+  return holds > 0;
 }
 
 interface Chosen {

@@ -1,31 +1,23 @@
-import { Button, TextInput } from '@mantine/core';
+import { TextInput } from '@mantine/core';
 import { useMemo, useState } from 'react';
-import { Link, useOutletContext } from 'react-router';
 import type { InFileComponent } from '#core/jobs/putout/components';
 import type { PutOutFile } from '#core/jobs/putout/operation';
 import type { PutOutView } from '#server/views/operations/put-out-view';
-import { Stage } from '../../stage/Stage';
-import { addressIn } from '../../ui/address/addresses';
 import { useView } from '../../ui/address/useView';
 import { plural } from '../../ui/format';
-import { Ledger, type LedgerColumn } from '../../ui/ledger/Ledger';
-import { componentOf, rowsOf } from '../../ui/operation/component-rows';
-import { OperationPage } from '../../ui/operation/OperationPage';
-import layout from '../../ui/operation/OperationPage.module.css';
+import type { LedgerColumn } from '../../ui/ledger/Ledger';
 import { useOperation } from '../../ui/operation/useOperation';
-import { Select } from '../../ui/options';
-import type { ProjectContext } from '../../ui/project/project-context';
+import { AssemblingPage, NothingToDo } from '../assembling/AssemblingPage';
 import classes from './PutOut.module.css';
 
 /** Components that lie in the file of their assembly become files of their own: which, called what, and where. */
-export function PutOutScreen({ file: offered, files, components, scene, rows }: PutOutView) {
-  const { projectId } = useOutletContext<ProjectContext>();
-  const [view, change] = useView();
-  const [wanted, setWanted] = useState<readonly string[]>(() => asked(view.get('components'), components));
+export function PutOutScreen({ components, ...view }: PutOutView) {
+  const [address] = useView();
+  const [wanted, setWanted] = useState<readonly string[]>(() => asked(address.get('components'), components));
   const [names, setNames] = useState<{ [definition: string]: string }>({});
   const [folder, setFolder] = useState<string | null>(null);
   // What has become a file is no component of it any more: the page stays with what was done.
-  const [file] = useState(offered);
+  const [file] = useState(view.file);
   const putting = useOperation<{ components: PutOutFile[] }>(
     'put-out',
     file === null || wanted.length === 0 ? null : { file, components: wanted, to: folder, names },
@@ -42,73 +34,39 @@ export function PutOutScreen({ file: offered, files, components, scene, rows }: 
     isDone,
     onName: (definition, name) => setNames({ ...names, [definition]: name }),
   });
-  const selected = useMemo(() => rowsOf(rows, new Set(wanted)), [rows, wanted]);
   if (file === null)
     return (
-      <div className={layout.blank}>
-        <h1>Nothing to put out</h1>
-        <p className="muted">Every component of this project is a file of its own already.</p>
-        <Button component={Link} to={addressIn(projectId, 'structure')}>
-          Go to Structure
-        </Button>
-      </div>
+      <NothingToDo title="Nothing to put out">
+        Every component of this project is a file of its own already.
+      </NothingToDo>
     );
-  const toggle = (key: string) =>
-    setWanted(wanted.includes(key) ? wanted.filter((other) => other !== key) : [...wanted, key]);
   return (
-    <OperationPage
+    <AssemblingPage
       operation={putting}
-      choices={
-        <>
-          <h1 className={layout.heading}>Put components out</h1>
-          <div className={classes.fields}>
-            <Select
-              label="Of the assembly"
-              className={classes.file}
-              data={[file, ...files.filter((path) => path !== file)]}
-              value={file}
-              searchable
-              limit={200}
-              allowDeselect={false}
-              disabled={isDone}
-              onChange={(path) => change({ file: path, components: null })}
-            />
-            <TextInput
-              label="Into the folder"
-              className={classes.folder}
-              placeholder="That of the assembly"
-              value={folder ?? ''}
-              maxLength={2000}
-              disabled={isDone}
-              onChange={({ currentTarget: { value } }) => setFolder(value === '' ? null : value)}
-            />
-          </div>
-          <div className={layout.table}>
-            <Ledger
-              label="Components in the file"
-              columns={columns}
-              rows={components}
-              keyOf={({ definition }) => String(definition)}
-              selected={wanted.at(-1) ?? null}
-              onSelect={({ definition }) => setWanted([String(definition)])}
-              several={{ keys: wanted, onSelect: setWanted }}
-              keys={{ ' ': ({ definition }) => toggle(String(definition)) }}
-              empty={`${file} holds no components: all of them are files already.`}
-            />
-          </div>
-        </>
-      }
-      stage={
-        <Stage
-          scene={scene}
-          sceneKey={file}
-          selected={selected}
-          onPick={(pick, isAdded) => {
-            const key = pick && componentOf(rows, pick.row);
-            if (key && !isDone) isAdded ? toggle(key) : setWanted([key]);
-          }}
+      title="Put components out"
+      fileLabel="Of the assembly"
+      view={{ ...view, file }}
+      isFileFixed={isDone}
+      fields={
+        <TextInput
+          label="Into the folder"
+          className={classes.folder}
+          placeholder="That of the assembly"
+          value={folder ?? ''}
+          maxLength={2000}
+          disabled={isDone}
+          onChange={({ currentTarget: { value } }) => setFolder(value === '' ? null : value)}
         />
       }
+      table={{
+        label: 'Components in the file',
+        columns,
+        rows: components,
+        keyOf: ({ definition }) => String(definition),
+        empty: `${file} holds no components: all of them are files already.`,
+      }}
+      chosen={wanted}
+      onChoose={setWanted}
       empty="Choose the components that become files, in the table or on the model. Ctrl and Shift choose several, Ctrl+A all."
       label={() => (wanted.length === 1 ? 'Put 1 component out' : `Put ${wanted.length} components out`)}
       doing="Putting out"
@@ -119,7 +77,6 @@ export function PutOutScreen({ file: offered, files, components, scene, rows }: 
           ? [`${plural(changed.length, 'file')} in all are written.`]
           : []),
       ]}
-      done={() => <Link to={addressIn(projectId, 'structure', { root: file })}>Open the structure</Link>}
     />
   );
 }

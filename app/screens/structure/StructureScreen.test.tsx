@@ -141,7 +141,9 @@ describe('the structure page', () => {
     // It can be removed, and moved, but there is no file to be worked on.
     await waitFor(() => expect(screen.queryByRole('menuitem', { name: 'Hand-off' })).toBeNull());
     const [arrange, ...others] = screen.getAllByRole('menuitem');
-    expect(arrange!.getAttribute('href')).toMatch(/^\/projects\/p\/arrange\?file=drive%2Fdrive\.stp&components=\d+%3A\.\.%255Cparts%255Clid\.stp$/);
+    expect(arrange!.getAttribute('href')).toMatch(
+      /^\/projects\/p\/arrange\?file=drive%2Fdrive\.stp&components=\d+%3A\.\.%255Cparts%255Clid\.stp$/,
+    );
     expect(others).toEqual([]);
     expect(screen.getByText('Nothing can be done with it here')).toBeTruthy();
   });

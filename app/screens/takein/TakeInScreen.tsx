@@ -1,31 +1,23 @@
-import { Button, Checkbox } from '@mantine/core';
+import { Checkbox } from '@mantine/core';
 import { useMemo, useState } from 'react';
-import { Link, useOutletContext } from 'react-router';
 import type { TakeInPreview } from '#core/jobs/takein/operation';
 import type { LinkedComponent, TakeInView } from '#server/views/operations/take-in-view';
-import { Stage } from '../../stage/Stage';
-import { addressIn } from '../../ui/address/addresses';
 import { useView } from '../../ui/address/useView';
 import { count, plural } from '../../ui/format';
-import { Ledger, type LedgerColumn } from '../../ui/ledger/Ledger';
+import type { LedgerColumn } from '../../ui/ledger/Ledger';
 import { Bytes } from '../../ui/measures/Figures';
-import { componentOf, rowsOf } from '../../ui/operation/component-rows';
-import { OperationPage } from '../../ui/operation/OperationPage';
-import layout from '../../ui/operation/OperationPage.module.css';
 import { useOperation } from '../../ui/operation/useOperation';
-import { Select } from '../../ui/options';
 import { PathText } from '../../ui/PathText';
-import type { ProjectContext } from '../../ui/project/project-context';
+import { AssemblingPage, NothingToDo } from '../assembling/AssemblingPage';
 import classes from './TakeIn.module.css';
 
 /** Files of components become part of the file of their assembly: which, how deep, and what becomes of the files. */
-export function TakeInScreen({ file: offered, files, components: offers, scene, rows }: TakeInView) {
-  const { projectId } = useOutletContext<ProjectContext>();
-  const [view, change] = useView();
+export function TakeInScreen({ components: offers, ...view }: TakeInView) {
+  const [address] = useView();
   // What has been taken in is no file any more: the page stays with what was done.
-  const [file] = useState(offered);
+  const [file] = useState(view.file);
   const [components] = useState(offers);
-  const [wanted, setWanted] = useState<readonly string[]>(() => asked(view.get('components'), components));
+  const [wanted, setWanted] = useState<readonly string[]>(() => asked(address.get('components'), components));
   const [isDeep, setDeep] = useState(false);
   const [dropUnused, setDropUnused] = useState(false);
   const taking = useOperation<TakeInPreview>(
@@ -34,89 +26,54 @@ export function TakeInScreen({ file: offered, files, components: offers, scene, 
   );
   const { planned, isDone } = taking;
   const columns = useMemo(() => columnsOf(planned?.preview ?? null), [planned]);
-  const selected = useMemo(() => rowsOf(rows, new Set(wanted)), [rows, wanted]);
   if (file === null)
     return (
-      <div className={layout.blank}>
-        <h1>Nothing to take in</h1>
-        <p className="muted">No assembly of this project refers to files of components that are there.</p>
-        <Button component={Link} to={addressIn(projectId, 'structure')}>
-          Go to Structure
-        </Button>
-      </div>
+      <NothingToDo title="Nothing to take in">
+        No assembly of this project refers to files of components that are there.
+      </NothingToDo>
     );
-  const toggle = (key: string) =>
-    setWanted(wanted.includes(key) ? wanted.filter((other) => other !== key) : [...wanted, key]);
   const unused = planned?.preview.unused.length ?? 0;
   return (
-    <OperationPage
+    <AssemblingPage
       operation={taking}
-      choices={
-        <>
-          <h1 className={layout.heading}>Take components in</h1>
-          <div className={classes.fields}>
-            <Select
-              label="Into the assembly"
-              className={classes.file}
-              data={[file, ...files.filter((path) => path !== file)]}
-              value={file}
-              searchable
-              limit={200}
-              allowDeselect={false}
-              disabled={isDone}
-              onChange={(path) => change({ file: path, components: null })}
-            />
-            <div className={classes.switches}>
-              <Checkbox
-                label="Also what their files refer to, to any depth"
-                checked={isDeep}
-                disabled={isDone}
-                onChange={({ currentTarget: { checked } }) => setDeep(checked)}
-              />
-              <Checkbox
-                label={
-                  unused > 0
-                    ? `Delete ${plural(unused, 'file')} that nothing uses any more`
-                    : 'Delete files that nothing uses any more'
-                }
-                checked={dropUnused}
-                disabled={isDone}
-                onChange={({ currentTarget: { checked } }) => setDropUnused(checked)}
-              />
-            </div>
-          </div>
-          <div className={layout.table}>
-            <Ledger
-              label="Files of components"
-              columns={columns}
-              rows={components}
-              keyOf={({ path }) => path}
-              selected={wanted.at(-1) ?? null}
-              onSelect={({ path }) => setWanted([path])}
-              several={{ keys: wanted, onSelect: setWanted }}
-              keys={{ ' ': ({ path }) => toggle(path) }}
-              dimmed={({ why }) => why !== null}
-              empty={`${file} refers to no components: all of them lie in it already.`}
-            />
-          </div>
-        </>
+      title="Take components in"
+      fileLabel="Into the assembly"
+      view={{ ...view, file }}
+      isFileFixed={isDone}
+      fields={
+        <div className={classes.switches}>
+          <Checkbox
+            label="Also what their files refer to, to any depth"
+            checked={isDeep}
+            disabled={isDone}
+            onChange={({ currentTarget: { checked } }) => setDeep(checked)}
+          />
+          <Checkbox
+            label={
+              unused > 0
+                ? `Delete ${plural(unused, 'file')} that nothing uses any more`
+                : 'Delete files that nothing uses any more'
+            }
+            checked={dropUnused}
+            disabled={isDone}
+            onChange={({ currentTarget: { checked } }) => setDropUnused(checked)}
+          />
+        </div>
       }
-      stage={
-        <Stage
-          scene={scene}
-          sceneKey={file}
-          selected={selected}
-          onPick={(pick, isAdded) => {
-            const key = pick && componentOf(rows, pick.row);
-            if (key && !isDone) isAdded ? toggle(key) : setWanted([key]);
-          }}
-        />
-      }
+      table={{
+        label: 'Files of components',
+        columns,
+        rows: components,
+        keyOf: ({ path }) => path,
+        dimmed: ({ why }) => why !== null,
+        empty: `${file} refers to no components: all of them lie in it already.`,
+      }}
+      chosen={wanted}
+      onChoose={setWanted}
       empty="Choose the components whose files become part of the assembly, in the table or on the model. Ctrl and Shift choose several, Ctrl+A all."
       label={(plan) => (plan ? `Take ${plural(plan.preview.taken.length, 'file')} in` : 'Take in')}
       doing="Taking in"
       lines={({ preview }) => linesOf(preview, file, dropUnused)}
-      done={() => <Link to={addressIn(projectId, 'structure', { root: file })}>Open the structure</Link>}
     />
   );
 }

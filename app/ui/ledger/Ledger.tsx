@@ -11,7 +11,7 @@ import { usePrinting } from './usePrinting';
 
 export type { LedgerColumn };
 
-interface LedgerProps<Row> {
+export interface LedgerProps<Row> {
   label: string;
   columns: LedgerColumn<Row>[];
   rows: readonly Row[];

@@ -1,0 +1,66 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { type Stand, signedIn, startStand } from './harness';
+
+let stand: Stand;
+beforeAll(async () => {
+  stand = await startStand();
+});
+afterAll(() => stand?.stop());
+
+describe('an engineer who changes how an assembly is put together', () => {
+  it('groups two components, dissolves the group, makes one file of a bearing, and takes all back', async () => {
+    const { page, context, problems } = await signedIn(stand);
+    const plan = page.getByRole('region', { name: 'What will change' });
+    const grid = page.getByRole('treegrid', { name: 'Components of the assembly' });
+
+    // 1. From the menu of the structure, with what was selected there.
+    await page.goto(`${stand.project}/structure?root=azimuth-drive%2Fazimuth-drive.stp`);
+    await page.getByRole('row', { name: /^Worm / }).click({ button: 'right' });
+    await page.getByRole('menuitem', { name: 'Move, group, dissolve or remove…' }).click();
+    await expect.poll(() => grid.locator('[aria-selected=true]').count()).toBe(1);
+    await page.getByText('Group', { exact: true }).click();
+    await grid.getByRole('row', { name: /^Gear motor/ }).click({ modifiers: ['Control'] });
+    await page.getByLabel('Name of the group').fill('Drive unit');
+    await page.getByRole('button', { name: 'Group 2 components' }).click();
+    await expect
+      .poll(() => plan.textContent())
+      .toContain('Done: Grouped 2 components of Azimuth drive as Drive unit.');
+    await expect
+      .poll(() => grid.getByRole('row', { name: /^Drive unit/ }).textContent())
+      .toContain('2 components');
+
+    // 2. Out of the group again.
+    await page.getByText('Dissolve', { exact: true }).click();
+    await grid.getByRole('row', { name: /^Drive unit/ }).click();
+    await page.getByRole('button', { name: 'Dissolve 1 component' }).click();
+    await expect.poll(() => plan.textContent()).toContain('Done: Dissolved Drive unit');
+    expect(await grid.getByRole('row', { name: /^Drive unit/ }).count()).toBe(0);
+
+    // 3. A bearing of four files becomes one, and nothing is left over.
+    await page.goto(`${stand.project}/take-in?file=standard%2Fbearing-6018%2Fbearing-6018.stp`);
+    await page.getByRole('button', { name: 'Take 4 files in' }).waitFor();
+    await page.getByLabel('Delete 4 files that nothing uses any more').check();
+    await expect.poll(() => plan.textContent()).toContain('and they are deleted');
+    await page.getByRole('button', { name: 'Take 4 files in' }).click();
+    await expect.poll(() => plan.textContent()).toContain('Done: Took 4 files into bearing-6018.stp');
+    await page.goto(`${stand.project}/files?q=ball-15`);
+    await page.getByText('No file fits').waitFor();
+
+    // 4. All of it is taken back, the last first.
+    for (const summary of [
+      'Took 4 files into bearing-6018.stp',
+      'Dissolved Drive unit',
+      'Grouped 2 components',
+    ]) {
+      await page.goto(`${stand.project}/activity`);
+      const entry = page.getByRole('listitem').filter({ hasText: summary }).first();
+      await entry.getByRole('button', { name: 'Undo…' }).click();
+      await page.getByRole('button', { name: 'Undo it' }).click();
+      await page.getByText(`Undid: ${summary}`).first().waitFor();
+    }
+    await page.goto(`${stand.project}/files?q=ball-15`);
+    await page.getByRole('row', { name: /ball-15\.stp/ }).waitFor();
+    expect(problems).toEqual([]);
+    await context.close();
+  });
+});
