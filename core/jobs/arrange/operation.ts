@@ -1,8 +1,9 @@
 import { operation } from '#core/operation';
+import type { Planning } from '#core/planning';
 import { type ArrangePreview, DissolveChoices, GroupChoices, MoveChoices, TakeAwayChoices } from './choices';
 
 /** Move components to another assembly of the file; each keeps its place in space. */
-export const MOVE_OCCURRENCES = operation<MoveChoices, ArrangePreview>({
+export const MOVE_OCCURRENCES = operation<MoveChoices, ArrangePreview, unknown, Planning>({
   name: 'move-occurrences',
   command: 'move-occurrence',
   title: 'Move to another assembly',
@@ -19,7 +20,7 @@ export const MOVE_OCCURRENCES = operation<MoveChoices, ArrangePreview>({
 });
 
 /** Make components of one assembly an assembly of their own within it. */
-export const GROUP_OCCURRENCES = operation<GroupChoices, ArrangePreview>({
+export const GROUP_OCCURRENCES = operation<GroupChoices, ArrangePreview, unknown, Planning>({
   name: 'group-occurrences',
   command: 'group',
   title: 'Group into an assembly',
@@ -36,7 +37,7 @@ export const GROUP_OCCURRENCES = operation<GroupChoices, ArrangePreview>({
 });
 
 /** Let what an assembly places stand in the one above it, and the assembly go. */
-export const DISSOLVE = operation<DissolveChoices, ArrangePreview>({
+export const DISSOLVE = operation<DissolveChoices, ArrangePreview, unknown, Planning>({
   name: 'dissolve',
   command: 'dissolve',
   title: 'Dissolve an assembly',
@@ -53,7 +54,7 @@ export const DISSOLVE = operation<DissolveChoices, ArrangePreview>({
 });
 
 /** Remove components from their assembly; their files stay. */
-export const TAKE_AWAY = operation<TakeAwayChoices, ArrangePreview>({
+export const TAKE_AWAY = operation<TakeAwayChoices, ArrangePreview, unknown, Planning>({
   name: 'take-away',
   command: 'remove',
   title: 'Remove from the assembly',

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { MOST_CHOSEN } from '#core/misfit';
 import { operation } from '#core/operation';
+import type { Planning } from '#core/planning';
 import type { StayingPart } from './parts';
 
 export const TakeInChoices = z.object({
@@ -28,7 +29,7 @@ export interface TakeInPreview {
 }
 
 /** Files of components become part of the file of their assembly; nothing moves. */
-export const TAKE_IN = operation<TakeInChoices, TakeInPreview>({
+export const TAKE_IN = operation<TakeInChoices, TakeInPreview, unknown, Planning>({
   name: 'take-in',
   command: 'takein',
   title: 'Take components in',

@@ -127,11 +127,14 @@ export class Draft implements FileSet {
       return meant === undefined ? [] : [{ kind, written, meant, to }];
     });
     const anew = links.filter(({ written, meant }) => writtenPath(at, written) !== meant);
-    const { bytes, rewritten } = rewriteLinks(
-      before,
-      at,
-      anew.map(({ kind, written, meant }) => ({ kind, written, to: meant })),
-    );
+    const { bytes, rewritten } =
+      anew.length === 0
+        ? { bytes: before, rewritten: [] }
+        : rewriteLinks(
+            before,
+            at,
+            anew.map(({ kind, written, meant }) => ({ kind, written, to: meant })),
+          );
     const now = new Map(anew.map((link, n) => [link, rewritten[n]!]));
     return {
       bytes,
