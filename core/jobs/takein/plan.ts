@@ -60,6 +60,13 @@ export async function planTakeIn(context: Planning, choices: TakeInChoices): Pro
   // 3. What becomes of the files.
   const { unused, used } = usersAfter(project, file, [...paths]);
   if (dropUnused) for (const path of unused) await draft.remove(path);
+  const astray = [file, ...paths].flatMap((holder) =>
+    componentLinks(project, holder).filter(({ to }) => to === null),
+  );
+  if (astray.length > 0)
+    draft.warn(
+      `${astray.length === 1 ? 'A component stays a link: its file is' : `${astray.length} components stay links: their files are`} not found, or not surely (${listed(astray.map(({ written }) => baseName(written)))}).`,
+    );
   for (const { path, why } of staying) draft.warn(`${path} stays a file: ${why}.`);
   const what = parts.length === 1 ? baseName(parts[0]!.path) : `${parts.length} files`;
   const change = await draft.finish(`Took ${what} into ${baseName(file)}`);

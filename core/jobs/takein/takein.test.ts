@@ -247,6 +247,17 @@ describe('taking components in', () => {
     expect(planned.preview.taken.map(({ path }) => path)).toEqual(['unit/bolts/bolt.stp', 'std/washer.stp']);
   });
 
+  it('says which links lead nowhere, and leaves them as they are, as seen from the assembly', async () => {
+    const entries = unitOf().filter(([path]) => path !== 'unit/pin.stp');
+    const { planned, project } = await take({ deep: true }, entries);
+    expect(planned.change.warnings).toEqual([
+      'A component stays a link: its file is not found, or not surely (pin.stp).',
+    ]);
+    expect(project.uses.get('unit/top.stp')).toEqual([
+      expect.objectContaining({ written: 'pin.stp', state: 'missing' }),
+    ]);
+  });
+
   it('keeps out a file that uses the assembly', async () => {
     const entries = unitOf();
     const bolt = Buffer.from(entries[1]![1])
