@@ -139,6 +139,13 @@ describe.each(FORMS)('components placed by %s', (form) => {
   it('stand where they stood when an assembly is dissolved at one of its places, or at all', async () => {
     const one = await arrange('dissolve', { occurrences: ['Bolt 3'] }, unit(form));
     expect(bodiesIn(one.project)).toEqual(await standing(unit(form)));
+    const text = Buffer.from(await one.files.read('unit/top.stp')).toString('latin1');
+    const ids = [...text.matchAll(/=NEXT_ASSEMBLY_USAGE_OCCURRENCE\('([^']*)'/g)].map(([, id]) => id);
+    expect(ids.slice().sort()).toEqual(
+      ['Bolt.1', 'Bolt.2', 'Bolt.3', 'Frame.1', 'TOP.1', 'TOP.2', 'TOP.4']
+        .concat(['Bolt.1.2', 'Bolt.2.2', 'Bolt.3.2'])
+        .sort(),
+    );
     expect(placesOf(one)).toMatchObject({
       Bolt: ['Nut', 'Pin', 'Washer'],
       TOP: ['Bolt', 'Frame', 'Nut', 'Pin', 'Plate', 'Washer'],

@@ -91,6 +91,7 @@ class Arranging {
   private readonly dropped = new Set<number>();
   private readonly groups = new Map<string, Frame & { items: Reference[]; finish(): void }>();
   private readonly lost = new Map<string, number>();
+  private ids: Set<string> | undefined;
 
   constructor(
     private readonly file: Part21File,
@@ -248,12 +249,11 @@ class Arranging {
       this.frameOf(parent),
       this.frameOf(occurrence.child),
       placement,
-      this.freeId(written || occurrence.name),
+      written || occurrence.name,
       occurrence.name,
     );
   }
 
-  private ids: Set<string> | undefined;
   /** Ids of occurrences are unique in a file. */
   private freeId(wanted: string): string {
     const { file } = this;
