@@ -269,7 +269,7 @@ function withoutUnplaced(
       definition,
       fileName: '',
       timeStamp,
-      written: 'gone.stp',
+      written: 'gone',
     });
     noteLost(out.lost);
     bytes = out.assembly;

@@ -67,7 +67,7 @@ function whyItStays(project: Project, path: string, assembly: string): string | 
     return 'it uses the assembly itself: it cannot be a part of it';
   if (scan.error !== null) return `it cannot be read: ${withoutPoint(scan.error)}`;
   if (scan.damage !== null) return withoutPoint(scan.damage);
-  if (!hasStructure(path) || scan.format !== 'step') return 'only STEP can stand in a STEP file';
+  if (!hasStructure(path)) return 'only STEP can stand in a STEP file';
   const tops = topProductsOf(scan);
   if (tops.length !== 1)
     return tops.length === 0 ? 'it holds no part' : `it holds ${tops.length} parts side by side`;
