@@ -63,7 +63,11 @@ export interface Placed {
 }
 
 export function addProduct(
-  { builder, productContexts, definitionContext }: Frame,
+  {
+    builder,
+    productContexts,
+    definitionContext,
+  }: Pick<Frame, 'builder' | 'productContexts' | 'definitionContext'>,
   id: string,
   name: string,
   documents?: Reference[],

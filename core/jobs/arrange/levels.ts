@@ -1,3 +1,4 @@
+import { append } from '#core/multimap';
 import { IDENTITY, type Matrix4, multiply } from '#core/product/matrix';
 import type { Occurrence, Product } from '#core/product/structure';
 
@@ -19,11 +20,7 @@ export class Levels {
   constructor(readonly products: readonly Product[]) {
     this.byDefinition = new Map(products.map((product) => [product.definition, product]));
     for (const parent of products)
-      for (const occurrence of parent.occurrences) {
-        const known = this.of.get(occurrence.child);
-        if (known) known.push({ parent, occurrence });
-        else this.of.set(occurrence.child, [{ parent, occurrence }]);
-      }
+      for (const occurrence of parent.occurrences) append(this.of, occurrence.child, { parent, occurrence });
   }
 
   /** Everything below a product, itself included. */

@@ -9,6 +9,7 @@ import { IDENTITY, type Matrix4, multiply } from '#core/product/matrix';
 import { axisPlacement } from '#core/product/placements';
 import type { Occurrence, Product } from '#core/product/structure';
 import { type Transformation, transformationOf } from '#core/product/transformations';
+import { addProduct } from '#core/product/write-components';
 import { addAxisPlacement } from '#core/product/write-geometry';
 import { Refusal } from '#core/refusal';
 import { Going } from './going';
@@ -306,22 +307,18 @@ class Arranging {
     const { file, builder } = this;
     const above = this.frameOf(parent);
     const product = this.heads.get(parent)?.product;
-    const add = builder.add.bind(builder);
-    const contexts = file.referencesOf(product, 3).map((one) => new Reference(one));
     const context = file.referenceOf(parent, 3);
-    const own = add('PRODUCT', id, name, '', contexts);
-    add('PRODUCT_RELATED_PRODUCT_CATEGORY', 'part', '', [own]);
-    const formation = add('PRODUCT_DEFINITION_FORMATION', '', '', own);
-    const definition = add(
-      'PRODUCT_DEFINITION',
-      'design',
-      '',
-      formation,
-      context === undefined ? null : new Reference(context),
+    const { definition, shape } = addProduct(
+      {
+        builder,
+        productContexts: file.referencesOf(product, 3).map((one) => new Reference(one)),
+        definitionContext: context === undefined ? null : new Reference(context),
+      },
+      id,
+      name,
     );
-    const shape = add('PRODUCT_DEFINITION_SHAPE', '', '', definition);
     const representation = builder.reserve();
-    add('SHAPE_DEFINITION_REPRESENTATION', shape, representation);
+    builder.add('SHAPE_DEFINITION_REPRESENTATION', shape, representation);
     const items: Reference[] = [];
     const geometry = file.referenceOf(above.representation.id, 2);
     this.groups.set(key, {

@@ -1,7 +1,7 @@
 import type { Part21File } from '#core/files/part21/file';
 import { removal } from '#core/files/part21/remove';
 import type { Edit } from '#core/files/part21/splice';
-import { targetsOf, Users, withoutGone } from './references';
+import { orphansOf, Users, withoutGone } from './references';
 
 /** Instances that leave a file, with all that refers to them and what only they needed. All by positions. */
 export class Going {
@@ -55,15 +55,8 @@ export class Going {
 
   /** What only they needed goes, too. @param isKept of what something that was added refers to */
   goOrphans(isKept: (position: number) => boolean = () => false): void {
-    const { file, going } = this;
-    const open = [...going];
-    for (let position = open.pop(); position !== undefined; position = open.pop())
-      for (const target of targetsOf(file, position)) {
-        if (going.has(target) || this.stays.has(target) || isKept(target)) continue;
-        if (!this.users.of(target).every((user) => going.has(user))) continue;
-        going.add(target);
-        open.push(target);
-      }
+    const stays = (position: number) => this.stays.has(position) || isKept(position);
+    for (const position of orphansOf(this.file, this.users, this.going, stays)) this.going.add(position);
   }
 
   edits(): Edit[] {

@@ -61,3 +61,22 @@ export class Users {
     return this.users.subarray(this.first[position]!, this.first[position + 1]!);
   }
 }
+
+/** Positions of what only leaving instances refer to. @param isKept of what something else refers to, too */
+export function orphansOf(
+  file: Part21File,
+  users: Users,
+  leaving: ReadonlySet<number>,
+  isKept: (position: number) => boolean = () => false,
+): number[] {
+  const found = new Set(leaving);
+  const open = [...leaving];
+  for (let position = open.pop(); position !== undefined; position = open.pop())
+    for (const target of targetsOf(file, position)) {
+      if (found.has(target) || isKept(target)) continue;
+      if (!users.of(target).every((user) => found.has(user))) continue;
+      found.add(target);
+      open.push(target);
+    }
+  return [...found].filter((position) => !leaving.has(position));
+}

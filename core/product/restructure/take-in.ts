@@ -8,7 +8,7 @@ import { type Edit, splice } from '#core/files/part21/splice';
 import type { Part21Builder } from '#core/files/part21/write';
 import { Refusal } from '#core/refusal';
 import { HEAD_PARTS, headsOf, type ProductHead, placementsUsed, placingItems } from './heads';
-import { targetsOf, Users } from './references';
+import { orphansOf, targetsOf, Users } from './references';
 
 /*
  * The contents of files take the places of the stand-ins for them. The product of such a file gets the numbers of its stand-in, so that
@@ -232,7 +232,7 @@ class TakingIn {
         edits.push(removal(file, position));
       }
     }
-    for (const position of orphansOf(file, users, gone, (id) => this.referred.has(id)))
+    for (const position of orphansOf(file, users, gone, (one) => this.referred.has(file.index.ids[one]!)))
       edits.push(removal(file, position));
     let last = 0;
     for (let n = 0; n < file.index.count; n++) last = Math.max(last, ends[n]!);
@@ -246,25 +246,6 @@ class TakingIn {
 }
 
 const CATEGORY = 'PRODUCT_RELATED_PRODUCT_CATEGORY';
-
-/** Positions of what only leaving instances refer to. @param isKept of numbers that something else refers to, too */
-function orphansOf(
-  file: Part21File,
-  users: Users,
-  leaving: ReadonlySet<number>,
-  isKept: (id: number) => boolean = () => false,
-): number[] {
-  const found = new Set(leaving);
-  const open = [...leaving];
-  for (let position = open.pop(); position !== undefined; position = open.pop())
-    for (const target of targetsOf(file, position)) {
-      if (found.has(target) || isKept(file.index.ids[target]!)) continue;
-      if (!users.of(target).every((user) => found.has(user))) continue;
-      found.add(target);
-      open.push(target);
-    }
-  return [...found].filter((position) => !leaving.has(position));
-}
 
 /** Positions of contexts, what is referred to before what refers to it. */
 function contextPositions(file: Part21File): number[] {
