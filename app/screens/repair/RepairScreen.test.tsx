@@ -38,7 +38,12 @@ async function renamedSource(): Promise<MemoryFileSet> {
 }
 
 /** The page over a gear unit with broken links, as its loader fills it for the address that it is at. */
-async function openPage(context = {}, files: MemoryFileSet = gearUnit(), path = '/projects/p/repair') {
+async function openPage(
+  context = {},
+  files: MemoryFileSet = gearUnit(),
+  path = '/projects/p/repair',
+  loads?: (url: URL) => unknown,
+) {
   const project = await scanFileSet(files);
   const queue = atOnce(queueSteps(project));
   const table = atOnce(repairTableSteps(project, atOnce(rankSteps(project)), null));
@@ -72,7 +77,7 @@ async function openPage(context = {}, files: MemoryFileSet = gearUnit(), path = 
   };
   const operations = operationsStandIn(files);
   vi.stubGlobal('fetch', operations.answer);
-  const page = renderPage(at, { context, path });
+  const page = renderPage(at, { context, path, loads });
   await waitFor(() => expect(screen.getByRole('button', { name: /^Repair/ })).toBeTruthy());
   return { ...page, ...operations, files, queue };
 }
@@ -89,6 +94,23 @@ describe('the repair desk', () => {
     const first = candidates()[0]!;
     expect(first.getAttribute('aria-checked')).toBe('true');
     expect(first.textContent).toMatch(/almost certain/);
+  });
+
+  it('repairs nothing while another link that was asked for is on its way', async () => {
+    let arrives = (): void => undefined;
+    const { user, asked } = await openPage({}, gearUnit(), undefined, (url) =>
+      url.searchParams.has('link') ? new Promise<void>((resolve) => (arrives = resolve)) : null,
+    );
+    const repair = () => screen.getByRole('button', { name: /^Repair/ });
+    await waitFor(() => expect(repair()).toHaveProperty('disabled', false));
+    await user.click(screen.getByRole('button', { name: /^WASHER/ }));
+    await user.click(repair());
+    arrives();
+    await screen.findByRole('radio', { name: /std\/washer\.stp/ });
+    await press(user, 'Repair the link');
+    expect(asked.filter(({ intent }) => intent === 'apply')).toMatchObject([
+      { choices: { set: [{ written: '../norm/washer.stp' }] } },
+    ]);
   });
 
   it('says in words what will be written, before it is', async () => {

@@ -1,6 +1,6 @@
 import { Button } from '@mantine/core';
 import { useState } from 'react';
-import { useOutletContext } from 'react-router';
+import { useNavigation, useOutletContext } from 'react-router';
 import type { MadeBefore } from '#core/project/scan/made-before';
 import type { AppliedChange, PlannedView } from '#server/views/operations/planned-view';
 import { Panes } from '../Panes';
@@ -58,6 +58,8 @@ export function OperationFoot<Preview>({
 }: OperationFootProps<Preview>) {
   const { mayEdit } = useOutletContext<ProjectContext>();
   const [wantsAgain, setWantsAgain] = useState(false);
+  // What was asked for last is still to come: what is shown is no longer what is wanted.
+  const isLeaving = useNavigation().state === 'loading';
   const { planned, refusal, isStale, isStopped, progress, work, result } = operation;
   const { running } = work;
   // What makes a file for the person changes nothing: whoever may look may have it.
@@ -116,7 +118,13 @@ export function OperationFoot<Preview>({
           size="sm"
           data-next
           disabled={
-            !mayApply || !planned || isStale || refusal !== null || isNothing || planned.hindrance !== null
+            !mayApply ||
+            !planned ||
+            isStale ||
+            isLeaving ||
+            refusal !== null ||
+            isNothing ||
+            planned.hindrance !== null
           }
           title={planned?.hindrance ?? undefined}
           onClick={() => void operation.apply().then((ended) => ended && onApplied?.(ended))}

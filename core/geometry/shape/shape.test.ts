@@ -243,7 +243,7 @@ describe('a thread that misbehaves', () => {
       'the memory was not enough',
     ],
   ])('that %s on one body costs that body only', async (_, behaviour, words) => {
-    const bad = new ThreadedKernel({ script: script(behaviour), secondsPerBody: 1 });
+    const bad = new ThreadedKernel({ script: script(behaviour), secondsPerBody: 4 });
     const shapes = await bad.shapeBodies(new Uint8Array(), [1, 2, 3]);
     expect(shapes.map(({ body }) => body).sort()).toEqual([1, 2, 3]);
     expect(shapes.find(({ body }) => body === 2)).toMatchObject({ error: expect.stringContaining(words) });
