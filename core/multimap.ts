@@ -11,3 +11,8 @@ export function groupBy<Key, Item>(items: Iterable<Item>, keyOf: (item: Item) =>
   for (const item of items) append(groups, keyOf(item), item);
   return groups;
 }
+
+/** Adds counts to those that a map has already. */
+export function addCounts<Key>(counts: Map<Key, number>, more: Iterable<readonly [Key, number]>): void {
+  for (const [key, count] of more) counts.set(key, (counts.get(key) ?? 0) + count);
+}

@@ -7,6 +7,7 @@ import { BODIES } from './jobs/bodies/report';
 import { MATERIAL } from './jobs/bom/material-operation';
 import { BOM } from './jobs/bom/report';
 import { COMPARE } from './jobs/compare/report';
+import { MAKE_COMPONENTS } from './jobs/components/operation';
 import { CUT } from './jobs/cut/operation';
 import { DETACH, followBy } from './jobs/follow/operation';
 import { GROUPS } from './jobs/groups/operation';
@@ -17,10 +18,12 @@ import { LEAKS } from './jobs/leaks/report';
 import { LITE } from './jobs/lite/operation';
 import { MAP } from './jobs/map/report';
 import { MOVE } from './jobs/move/operation';
+import { OWN_COPY, PLACE, PLACE_AGAIN, REPLACE, SET_PLACEMENT } from './jobs/place/operation';
 import { byPreset, keepPresetBy } from './jobs/presets/operation';
 import { PUBLISH, renewCatalogueBy } from './jobs/publish/operation';
 import { PUT_OUT } from './jobs/putout/operation';
 import { REMOVE } from './jobs/remove/operation';
+import { RENAME } from './jobs/rename/operation';
 import { REPAIR } from './jobs/repair/operation';
 import { RENEW } from './jobs/repair/renew-operation';
 import { SCAN } from './jobs/scan/report';
@@ -49,6 +52,13 @@ export const REGISTRY: readonly (Operation<any, any, any> | Report<any, any>)[] 
   GROUP_OCCURRENCES,
   DISSOLVE,
   TAKE_AWAY,
+  OWN_COPY,
+  PLACE,
+  PLACE_AGAIN,
+  SET_PLACEMENT,
+  REPLACE,
+  MAKE_COMPONENTS,
+  RENAME,
   ADVICE,
   DISMISS,
   REPAIR,

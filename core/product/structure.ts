@@ -84,6 +84,11 @@ const BODY_KINDS: { [entity: string]: BodyKind } = {
   SHELL_BASED_SURFACE_MODEL: 'surface',
 };
 
+/** What kind of body an entity is; undefined for what is none. */
+export function bodyKindOf(keyword: string): BodyKind | undefined {
+  return BODY_KINDS[keyword];
+}
+
 const NO_PRODUCTS: ReadonlySet<number> = new Set();
 const FACES = new Set(['ADVANCED_FACE', 'FACE_SURFACE', 'ORIENTED_FACE']);
 

@@ -54,6 +54,7 @@ export const FINDINGS = {
     title: 'One part number for several parts',
     why: 'Whoever orders by the number gets one of them; links may be repaired with the wrong one.',
     remedy: 'Give each part a number of its own, or keep one of the files.',
+    operation: 'rename-parts',
     isFault: true,
   },
   luck: {
@@ -71,8 +72,8 @@ export const FINDINGS = {
   'loose-body': {
     title: 'Bodies in no component',
     why: 'A body at the top of an assembly can carry no joint, no drawing and no line in the bill of materials.',
-    remedy: 'Split it off into a component of its own.',
-    operation: 'split',
+    remedy: 'Make it a component of the assembly, or split it off into a file.',
+    operation: 'make-components',
   },
   'many-bodies': {
     title: 'Many bodies used as one part',

@@ -2,7 +2,6 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { planOperation } from '#core/operation';
 import { operationNamed } from '#core/operations';
-import { type Matrix4, placementFromAxes } from '#core/product/matrix';
 import type { PlacementForm } from '#core/product/write-components';
 import type { ChangeSet } from '#core/project/change/change-set';
 import { MemoryFileSet } from '#core/project/change/memory';
@@ -10,54 +9,15 @@ import { startingPoints } from '#core/project/scan/project';
 import { scanFileSet } from '#core/project/scan/scan';
 import { Refusal } from '#core/refusal';
 import { anyInFileAssembly } from '#core/testing/any-in-file-assembly';
+import { boltedUnit } from '#core/testing/bolted-unit';
 import { writeBoxPart } from '#core/testing/box-part';
-import { inFileAssembly } from '#core/testing/in-file-assembly';
 import { kernel } from '#core/testing/kernel';
 import { bodiesIn } from '#core/testing/placed-bodies';
 import { testContext } from '#core/testing/plan-context';
 import { expectWhole } from '#core/testing/whole-text';
 import { Levels } from './levels';
 
-const at = (x: number, y = 0, z = 0): Matrix4 => placementFromAxes([x, y, z]);
-const turned = placementFromAxes([30, 5, 0], [0, 1, 0]);
-
-/** A plate, two bolts of a pin, a nut and a washer that is a file of its own; a frame with a nut. */
-const unit = (placementForm?: PlacementForm): [string, Uint8Array][] => [
-  [
-    'unit/top.stp',
-    inFileAssembly({
-      id: 'TOP',
-      ...(placementForm && { placementForm }),
-      parts: [
-        { id: 'Plate', boxes: [{ size: [50, 50, 5], colour: '#ff0000', name: 'plate' }], material: 'Steel' },
-        { id: 'Pin', boxes: [{ size: [5, 5, 40], colour: '#00ff00', name: 'shank' }], material: 'Brass' },
-        { id: 'Nut', boxes: [{ size: [9, 9, 4], name: 'nut' }] },
-      ],
-      assemblies: [
-        {
-          id: 'Bolt',
-          places: [
-            ['Pin', at(0)],
-            ['Nut', at(0, 0, 20)],
-            ['Washer', turned],
-          ],
-        },
-        { id: 'Frame', places: [['Nut', at(1, 2, 3)]] },
-        {
-          id: 'TOP',
-          places: [
-            ['Plate', at(0)],
-            ['Bolt', at(10)],
-            ['Bolt', turned],
-            ['Frame', at(0, 90, 0)],
-          ],
-        },
-      ],
-      external: { Washer: '../std/washer.stp' },
-    }),
-  ],
-  ['std/washer.stp', writeBoxPart({ id: 'Washer', boxes: [{ size: [9, 9, 1], name: 'washer' }] })],
-];
+const unit = boltedUnit;
 
 async function arrange(operation: string, choices: object, entries = unit()) {
   const files = new MemoryFileSet(entries);
@@ -110,6 +70,22 @@ describe.each(FORMS)('components placed by %s', (form) => {
     const beside = await arrange('move-occurrences', { occurrences: ['Pin'], into: 'Frame' }, unit(form));
     expect(bodiesIn(beside.project)).toEqual(await standing(unit(form)));
     expect(placesOf(beside)).toMatchObject({ Bolt: ['Nut', 'Washer'], Frame: ['Nut', 'Pin', 'Pin'] });
+  });
+
+  it('stand where they stood in a group that is a file of its own', async () => {
+    const { project, planned, files, undo } = await arrange(
+      'group-occurrences',
+      { occurrences: ['Plate', 'Bolt 2'], name: 'Lower part', ownFile: true },
+      unit(form),
+    );
+    expect(planned.preview).toMatchObject({ made: 'unit/Lower-part.stp' });
+    expect(bodiesIn(project)).toEqual(await standing(unit(form)));
+    expect(project.uses.get('unit/top.stp')!.map(({ to, state }) => [to, state])).toEqual(
+      expect.arrayContaining([['unit/Lower-part.stp', 'sound']]),
+    );
+    expectWhole(await files.read('unit/Lower-part.stp'));
+    await files.apply(undo);
+    expect(await files.read('unit/top.stp')).toEqual(Buffer.from(unit(form)[0]![1]));
   });
 
   it('stand where they stood, in a group and out of it again', async () => {
@@ -260,7 +236,15 @@ describe('arranging components', () => {
 
 describe('of any assembly', () => {
   const step = fc.record({
-    what: fc.constantFrom('move-occurrences', 'group-occurrences', 'dissolve', 'take-away', 'put-out'),
+    what: fc.constantFrom(
+      'move-occurrences',
+      'group-occurrences',
+      'dissolve',
+      'take-away',
+      'put-out',
+      'place',
+      'place-again',
+    ),
     which: fc.nat(1000),
     where: fc.nat(1000),
   });
@@ -272,7 +256,11 @@ describe('of any assembly', () => {
         anyInFileAssembly,
         fc.array(step, { minLength: 3, maxLength: 8 }),
         async (bytes, steps) => {
-          const files = new MemoryFileSet([['unit/top.stp', bytes]]);
+          const washer = writeBoxPart({ id: 'Washer', boxes: [{ size: [9, 9, 1], name: 'washer' }] });
+          const files = new MemoryFileSet([
+            ['unit/top.stp', bytes],
+            ['std/washer.stp', washer],
+          ]);
           const undos: ChangeSet[] = [];
           for (const { what, which, where } of steps) {
             const project = await scanFileSet(files);
@@ -286,11 +274,14 @@ describe('of any assembly', () => {
             const choices =
               what === 'put-out'
                 ? { components: [String(occurrence.child)] }
-                : {
-                    occurrences: [String(occurrence.id)],
-                    ...(what === 'move-occurrences' && { into: String(into.definition) }),
-                    ...(what === 'group-occurrences' && { name: 'Group' }),
-                  };
+                : what === 'place'
+                  ? { part: 'std/washer.stp', into: String(into.definition), position: [which, 0, 0] }
+                  : {
+                      occurrences: [String(occurrence.id)],
+                      ...(what === 'place-again' && { count: 3, step: [0, 0, where + 1] }),
+                      ...(what === 'move-occurrences' && { into: String(into.definition) }),
+                      ...(what === 'group-occurrences' && { name: 'Group' }),
+                    };
             try {
               const planned = await planOperation(operationNamed(what)!, await testContext(files, kernel), {
                 file: 'unit/top.stp',
@@ -304,7 +295,9 @@ describe('of any assembly', () => {
               if (after.files.get('unit/top.stp')!.scan.role === 'assembly')
                 expect(startingPoints(after)).toEqual(expect.arrayContaining(roots));
               const now = bodiesIn(after);
-              const showsMore = warnings.some((words) => words.includes('shows at each'));
+              const showsMore =
+                what.startsWith('place') || warnings.some((words) => words.includes('shows at each'));
+              if (what === 'place') expect(now.length).toBeGreaterThan(before.length);
               if (what === 'take-away' || warnings.some((words) => words.includes('is missing there')))
                 for (const line of now) expect(before).toContain(line);
               else if (showsMore) for (const line of before) expect(now).toContain(line);

@@ -1,19 +1,19 @@
 import { plural } from '#core/command/words';
-import { baseName } from '#core/files/links/paths';
+import { baseName, folderOf, joinPath } from '#core/files/links/paths';
 import { Part21File } from '#core/files/part21/file';
+import { putOutOntoDraft } from '#core/jobs/putout/onto-draft';
 import type { Planned } from '#core/planned';
-import { type Planning, timeStampOf } from '#core/planning';
+import type { Planning } from '#core/planning';
+import { freeDesignation } from '#core/product/called';
 import { IDENTITY, invertRigid, type Matrix4, multiply } from '#core/product/matrix';
-import { type Arrangement, arranged, type Placing } from '#core/product/restructure/arrange';
-import { Anchors } from '#core/product/restructure/belonging';
-import { putOut } from '#core/product/restructure/put-out';
-import { withoutProduct } from '#core/product/restructure/without-product';
+import type { Arrangement, Placing } from '#core/product/restructure/arrange';
 import { type Product, readStructure } from '#core/product/structure';
-import { structuredFormatOf } from '#core/project/formats/formats';
-import type { Project } from '#core/project/scan/project';
+import { newFileName } from '#core/project/formats/endings';
+import { fittingStem } from '#core/project/formats/file-stem';
 import { Refusal } from '#core/refusal';
+import { apply, applyTo, assemblyNamed, chosen } from './apply';
 import type { ArrangePreview, DissolveChoices, GroupChoices, MoveChoices, TakeAwayChoices } from './choices';
-import { type Held, Levels, MOST_PLACINGS } from './levels';
+import { type Held, type Levels, MOST_PLACINGS } from './levels';
 
 /** @throws Refusal where something would contain itself, or lies in another file */
 export async function planMove(context: Planning, choices: MoveChoices): Promise<Planned<ArrangePreview>> {
@@ -86,15 +86,23 @@ export async function planGroup(context: Planning, choices: GroupChoices): Promi
       `${held[0]!.occurrence.name} is in ${parent.name}, ${other.occurrence.name} in ${other.parent.name}: move them to one assembly first.`,
     );
   const name = choices.name.trim();
-  const ids = new Set(levels.products.map(({ id }) => id));
-  let id = name;
-  for (let n = 2; ids.has(id); n++) id = `${name}-${n}`;
+  const id = freeDesignation(name, new Set(levels.products.map((product) => product.id)));
   const placed = new Map(
     held.map(({ occurrence }) => [occurrence.id, { parent: 'group', placement: occurrence.placement }]),
   );
   const groups = [{ key: 'group', id, name, parent: parent.definition, placement: IDENTITY }];
   const words = `Grouped ${plural(held.length, 'component')} of ${parent.name} as ${name}`;
-  return apply(context, choices.file, held, { placed, groups }, words);
+  if (!choices.ownFile) return apply(context, choices.file, held, { placed, groups }, words);
+  const { draft } = context;
+  const gone = await applyTo(context, choices.file, { placed, groups });
+  const stem = fittingStem(name) || 'assembly';
+  const path = joinPath(folderOf(choices.file), newFileName(stem));
+  const { products } = readStructure(Part21File.read(await draft.read(choices.file)));
+  const { definition } = products.find((product) => product.id === id)!;
+  const { paths } = await putOutOntoDraft(context, choices.file, [{ definition, path }]);
+  const made = paths.get(definition)!;
+  const change = await draft.finish(`${words}, a file of its own`);
+  return { change, preview: { occurrences: held.map(({ occurrence }) => occurrence.name), gone, made } };
 }
 
 /** @throws Refusal for what is no assembly in the file, or has bodies of its own */
@@ -149,131 +157,4 @@ export async function planTakeAway(
   const removed = held.map(({ occurrence }) => occurrence.id);
   const words = held.length === 1 ? held[0]!.occurrence.name : `${held.length} components`;
   return apply(context, choices.file, held, { removed }, `Removed ${words} from ${baseName(choices.file)}`);
-}
-
-/** The occurrences that are meant. @throws Refusal where there is no such file or occurrence */
-function chosen(
-  project: Project,
-  { file, occurrences }: { file: string; occurrences: readonly string[] },
-): { levels: Levels; held: Held[] } {
-  const scan = project.files.get(file)?.scan;
-  if (!scan) throw new Refusal(`There is no file ${file}.`);
-  if (scan.error !== null) throw new Refusal(`${file}: ${scan.error}`);
-  if (scan.damage !== null)
-    throw new Refusal(`${file}: ${scan.damage} Repair it in the system that wrote it first.`);
-  const levels = new Levels(scan.products);
-  const all = [...levels.of.values()].flat();
-  const held = new Map<number, Held>();
-  for (const wanted of occurrences) {
-    const named = all.filter(({ occurrence: { id, name } }) => String(id) === wanted || name === wanted);
-    const ofComponent = all.filter(({ occurrence: { child } }) => {
-      const product = levels.byDefinition.get(child);
-      return product?.name === wanted || product?.id === wanted;
-    });
-    const meant = named.length > 0 ? named : ofComponent;
-    if (meant.length === 0) throw new Refusal(`${file} has no component ${wanted}.`);
-    for (const one of meant) held.set(one.occurrence.id, one);
-  }
-  return { levels, held: [...held.values()] };
-}
-
-function assemblyNamed(levels: Levels, { file, into }: MoveChoices): Product {
-  const fitting = levels.products.filter(
-    ({ definition, id, name }) => String(definition) === into || id === into || name === into,
-  );
-  const [one, ...more] = fitting;
-  if (!one) throw new Refusal(`${file} has no assembly ${into}.`);
-  if (more.length > 0)
-    throw new Refusal(
-      `${fitting.length} assemblies of ${file} are called ${into}: name it by its number, ${fitting.map(({ definition }) => definition).join(', ')}.`,
-    );
-  if (one.occurrences.length === 0)
-    throw new Refusal(`${one.name} is no assembly in this file: it places nothing here.`);
-  return one;
-}
-
-/** Arranges the file, and lets products go that nothing places any more. */
-async function apply(
-  { project, draft, now }: Planning,
-  file: string,
-  held: readonly Held[],
-  arrangement: Partial<Arrangement>,
-  words: string,
-): Promise<Planned<ArrangePreview>> {
-  const { placeholders } = project.files.get(file)!.scan;
-  const gone: string[] = [];
-  const lost = new Map<string, number>();
-  const noteLost = (more: ReadonlyMap<string, number>) => {
-    for (const [type, count] of more) lost.set(type, (lost.get(type) ?? 0) + count);
-  };
-  await draft.edit(file, (before) => {
-    const whole = Part21File.read(before);
-    const { products } = readStructure(whole);
-    const wasPlaced = placedIn(products);
-    const result = arranged(whole, products, arrangement);
-    noteLost(result.lost);
-    let bytes = result.bytes;
-    // What goes may have placed more.
-    for (;;) {
-      const text = Part21File.read(bytes);
-      const { products: left } = readStructure(text);
-      const placed = placedIn(left);
-      const product = left.find(({ definition }) => wasPlaced.has(definition) && !placed.has(definition));
-      if (!product) return bytes;
-      gone.push(product.name);
-      bytes = withoutUnplaced(text, left, product, placeholders.includes(product.definition), {
-        file,
-        timeStamp: timeStampOf(now),
-        noteLost,
-      });
-    }
-  });
-  for (const [type, count] of lost)
-    draft.warn(
-      `${plural(count, `${type} says`, `${type} say`)} something of a component at the level where it was: left out.`,
-    );
-  if (gone.length > 0)
-    draft.warn(`Nothing in ${baseName(file)} places ${gone.join(', ')} any more: no longer in the file.`);
-  const users = new Set(
-    (project.usedBy.get(file) ?? []).flatMap(({ kind, holder }) => (kind === 'component' ? [holder] : [])),
-  );
-  if (users.size > 0)
-    draft.warn(
-      `${plural(users.size, 'assembly places', 'assemblies place')} ${baseName(file)}: the change shows there, too.`,
-    );
-  const change = await draft.finish(words);
-  return { change, preview: { occurrences: held.map(({ occurrence }) => occurrence.name), gone } };
-}
-
-function placedIn(products: readonly Product[]): Set<number> {
-  return new Set(products.flatMap(({ occurrences }) => occurrences.map(({ child }) => child)));
-}
-
-interface Leaving {
-  file: string;
-  timeStamp: string;
-  noteLost(lost: ReadonlyMap<string, number>): void;
-}
-
-/** A file without a product that nothing places, with all that belongs to it. */
-function withoutUnplaced(
-  text: Part21File,
-  products: readonly Product[],
-  { definition }: Product,
-  isLink: boolean,
-  { file, timeStamp, noteLost }: Leaving,
-): Uint8Array {
-  let bytes = text.bytes;
-  if (!isLink) {
-    const out = putOut(new Anchors(text, products), {
-      definition,
-      fileName: '',
-      timeStamp,
-      written: 'gone',
-    });
-    noteLost(out.lost);
-    bytes = out.assembly;
-  }
-  const bare = structuredFormatOf(file, bytes).withoutReferences(bytes, [definition]);
-  return withoutProduct(Part21File.read(bare), definition);
 }

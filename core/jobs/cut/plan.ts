@@ -189,7 +189,7 @@ async function placeInUsers(
     await draft.edit(holder, (before) => {
       let bytes = before;
       if (isEmptied)
-        bytes = structuredFormatOf(holder, bytes).withStandInsNamed(
+        bytes = structuredFormatOf(holder, bytes).withProductsNamed(
           bytes,
           standIns.map((definition) => ({ definition, id: first!.id, name: first!.name })),
         );

@@ -1,18 +1,18 @@
 import { z } from 'zod';
 import { plural } from '#core/command/words';
 import { baseName, folderOf, joinPath, pathProblem, typedFolder } from '#core/files/links/paths';
-import { Part21File } from '#core/files/part21/file';
 import { MOST_CHOSEN } from '#core/misfit';
+import { addCounts, groupBy } from '#core/multimap';
 import { operation } from '#core/operation';
-import { type Planning, timeStampOf } from '#core/planning';
-import { Anchors } from '#core/product/restructure/belonging';
-import { putOut } from '#core/product/restructure/put-out';
-import { readStructure } from '#core/product/structure';
+import type { Planning } from '#core/planning';
+import { isCalled } from '#core/product/called';
 import { newFileName } from '#core/project/formats/endings';
 import { fittingStem } from '#core/project/formats/file-stem';
+import { changeableScan } from '#core/project/scan/changeable';
 import type { Project } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
 import { type InFileComponent, inFileComponents } from './components';
+import { putOutOntoDraft } from './onto-draft';
 
 export const PutOutChoices = z.object({
   file: z.string().min(1).max(4000).describe('the assembly file that holds the components'),
@@ -49,11 +49,13 @@ export const PUT_OUT = operation<PutOutChoices, { components: PutOutFile[] }, un
     'Make components that lie in the file of their assembly files of their own, with all that belongs to them.',
   place: 'structure',
   page: 'put-out',
+  pageTitle: 'Put out',
   role: 'editor',
   accepts: { what: 'file', parameter: 'file', roles: ['assembly'] },
   choices: PutOutChoices,
   cost: 'slow',
-  async plan({ project, draft, now, progress }, choices) {
+  async plan(context, choices) {
+    const { project, draft, progress } = context;
     const { file, to, names } = choices;
     const wanted = wantedComponents(project, choices);
     const folder = to === null ? folderOf(file) : typedFolder(to);
@@ -65,39 +67,26 @@ export const PUT_OUT = operation<PutOutChoices, { components: PutOutFile[] }, un
     // Those are files of their own: a reference to them is no copy.
     const files = new Set(project.files.get(file)!.scan.placeholders);
     // What is placed goes before what places it: both are links then.
-    for (const [n, { definition, name, placings }] of wanted.entries()) {
-      await progress(`Putting out ${name}`, n, wanted.length);
-      const stem = fittingStem(names[String(definition)]?.trim() || name) || `component-${definition}`;
-      const path = draft.free(joinPath(folder, newFileName(stem)));
-      // It lies beside the assembly first: what it leads to is written as seen from there, and follows when it moves.
-      const beside = draft.free(joinPath(folderOf(file), baseName(path)));
-      let content: Uint8Array | undefined;
-      await draft.edit(file, (bytes) => {
-        const before = Part21File.read(bytes);
-        const { products } = readStructure(before);
-        if (before.header.writtenSchemas.some((schema) => /^CONFIG_CONTROL_DESIGN/i.test(schema)))
-          draft.warn(
-            `${baseName(file)} is written by the first edition of AP203, which knows no references to files: most systems follow them all the same, a strict reader may not.`,
-          );
-        const put = putOut(new Anchors(before, products), {
-          definition,
-          fileName: baseName(path),
-          timeStamp: timeStampOf(now),
-          written: baseName(beside),
-        });
-        for (const [type, count] of put.lost) lost.set(type, (lost.get(type) ?? 0) + count);
-        for (const one of put.copied) {
-          const product = products.find((other) => other.definition === one);
-          if (product && !files.has(one)) copied.add(product.name);
-        }
-        content = put.component;
-        return put.assembly;
-      });
-      draft.write(beside, content!);
-      draft.linked({ holder: file, kind: 'component', written: baseName(beside) }, beside);
-      await draft.move(beside, path);
-      files.add(definition);
-      components.push({ definition, name, placings, file: path });
+    const levels = groupBy(wanted, ({ level }) => level);
+    for (const some of levels.values()) {
+      await progress(`Putting out ${plural(some.length, 'component')}`, components.length, wanted.length);
+      const put = await putOutOntoDraft(
+        context,
+        file,
+        some.map(({ definition, name }) => {
+          const stem = fittingStem(names[String(definition)]?.trim() || name) || `component-${definition}`;
+          return { definition, path: joinPath(folder, newFileName(stem)) };
+        }),
+      );
+      addCounts(lost, put.lost);
+      for (const one of put.copied) {
+        const product = put.products.find((other) => other.definition === one);
+        if (product && !files.has(one)) copied.add(product.name);
+      }
+      for (const { definition, name, placings } of some) {
+        files.add(definition);
+        components.push({ definition, name, placings, file: put.paths.get(definition)! });
+      }
     }
     for (const [type, count] of lost)
       draft.warn(
@@ -115,11 +104,7 @@ export const PUT_OUT = operation<PutOutChoices, { components: PutOutFile[] }, un
 
 /** @throws Refusal where there is no such file or component, or it is a file already */
 function wantedComponents(project: Project, { file, components, all }: PutOutChoices): InFileComponent[] {
-  const scan = project.files.get(file)?.scan;
-  if (!scan) throw new Refusal(`There is no file ${file}.`);
-  if (scan.error !== null) throw new Refusal(`${file}: ${scan.error}`);
-  if (scan.damage !== null)
-    throw new Refusal(`${file}: ${scan.damage} Repair it in the system that wrote it first.`);
+  const scan = changeableScan(project, file);
   const there = inFileComponents(scan);
   if (all) {
     if (there.length === 0) throw new Refusal(`${file} holds no components: all of them are files already.`);
@@ -127,9 +112,7 @@ function wantedComponents(project: Project, { file, components, all }: PutOutCho
   }
   if (components.length === 0) throw new Refusal('Choose the components that become files.');
   const found = components.map((wanted) => {
-    const fitting = there.filter(
-      ({ definition, id, name }) => String(definition) === wanted || id === wanted || name === wanted,
-    );
+    const fitting = there.filter((component) => isCalled(component, wanted));
     const [one, ...more] = fitting;
     if (one && more.length > 0)
       throw new Refusal(

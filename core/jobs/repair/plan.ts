@@ -6,7 +6,7 @@ import type { Planning } from '#core/planning';
 import type { ChangeSet } from '#core/project/change/change-set';
 import { structuredFormatOf } from '#core/project/formats/formats';
 import { LINK_KINDS, type LinkKind } from '#core/project/formats/kinds';
-import type { StandInName } from '#core/project/formats/link-format';
+import type { ProductName } from '#core/project/formats/link-format';
 import { topProductsOf } from '#core/project/scan/content';
 import { wantedBy } from '#core/project/scan/designations';
 import { FitChecker } from '#core/project/scan/fit';
@@ -54,7 +54,7 @@ export async function planRepair(
       draft.warn(`${baseName(holder)} asked for ${was}. It will ask for ${name}, which was chosen.`);
     if (renamed.length > 0)
       await draft.edit(holder, (bytes) =>
-        structuredFormatOf(holder, bytes).withStandInsNamed(bytes, renamed),
+        structuredFormatOf(holder, bytes).withProductsNamed(bytes, renamed),
       );
   }
   const links = `${choices.length} ${choices.length === 1 ? 'link' : 'links'}`;
@@ -88,12 +88,12 @@ export function wouldLoop(project: Project, { holder, kind }: ProjectLink, targe
 function standInsToName(
   project: Project,
   chosen: ReadonlyMap<ProjectLink, string>,
-): Map<string, (StandInName & { was: string })[]> {
+): Map<string, (ProductName & { was: string })[]> {
   const links = project.links
     .filter(({ kind }) => kind === 'component')
     .map((link) => ({ ...link, to: chosen.get(link) ?? link.to, isFar: false, link }))
     .filter(({ to }) => to !== null);
-  const names = new Map<string, (StandInName & { was: string })[]>();
+  const names = new Map<string, (ProductName & { was: string })[]>();
   for (const { link } of new FitChecker(project.files).doubted(links)) {
     const [offered] = topProductsOf(project.files.get(link.to!)!.scan);
     if (!chosen.has(link.link) || !offered) continue;

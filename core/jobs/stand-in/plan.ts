@@ -53,7 +53,7 @@ export async function planStandIn(
     const named = links
       .flatMap(({ definitions }) => definitions)
       .map((definition) => ({ definition, id: top.product.id, name: top.product.name }));
-    await draft.edit(holder, (bytes) => structuredFormatOf(holder, bytes).withStandInsNamed(bytes, named));
+    await draft.edit(holder, (bytes) => structuredFormatOf(holder, bytes).withProductsNamed(bytes, named));
   }
   const change = await draft.finish(
     `${baseName(instead)} in the place of ${baseName(file)} in ${meant.length === 1 ? baseName(meant[0]![0]) : `${meant.length} assemblies`}`,

@@ -36,6 +36,7 @@ export const TAKE_IN = operation<TakeInChoices, TakeInPreview, unknown, Planning
   purpose: 'Make the files of components part of the file of their assembly, with all that is in them.',
   place: 'structure',
   page: 'take-in',
+  pageTitle: 'Take in',
   role: 'editor',
   accepts: { what: 'file', parameter: 'file', roles: ['assembly'] },
   choices: TakeInChoices,

@@ -10,6 +10,7 @@ import { protocolOf, schemaEdit, withAdministrationOf } from '#core/product/rest
 import { type SamePart, withOneStandInEach } from '#core/product/restructure/stand-ins';
 import { type TakenText, type Text, takeIn } from '#core/product/restructure/take-in';
 import { structuredFormatOf } from '#core/project/formats/formats';
+import { changeableScan } from '#core/project/scan/changeable';
 import { topProductsOf } from '#core/project/scan/content';
 import type { Project } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
@@ -86,11 +87,7 @@ function listed(names: readonly string[]): string {
 }
 
 function wantedParts(project: Project, { file, components, deep }: TakeInChoices) {
-  const scan = project.files.get(file)?.scan;
-  if (!scan) throw new Refusal(`There is no file ${file}.`);
-  if (scan.error !== null) throw new Refusal(`${file}: ${scan.error}`);
-  if (scan.damage !== null)
-    throw new Refusal(`${file}: ${scan.damage} Repair it in the system that wrote it first.`);
+  changeableScan(project, file);
   const links = componentLinks(project, file);
   if (links.length === 0)
     throw new Refusal(`${file} refers to no components: all of them lie in it already.`);

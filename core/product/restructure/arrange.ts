@@ -4,14 +4,14 @@ import { parameterStart } from '#core/files/part21/one-parameter';
 import { Reference, skipBlank } from '#core/files/part21/parameters';
 import { type Edit, splice } from '#core/files/part21/splice';
 import type { Part21Builder } from '#core/files/part21/write';
-import { append } from '#core/multimap';
+import { addCounts } from '#core/multimap';
 import { IDENTITY, type Matrix4, multiply } from '#core/product/matrix';
 import { axisPlacement } from '#core/product/placements';
 import type { Occurrence, Product } from '#core/product/structure';
 import { type Transformation, transformationOf } from '#core/product/transformations';
-import { addProduct } from '#core/product/write-components';
 import { addAxisPlacement } from '#core/product/write-geometry';
 import { Refusal } from '#core/refusal';
+import { type Frame, Frames, type NewProduct } from './frames';
 import { Going } from './going';
 import { headsOf, millimetresOf, type ProductHead } from './heads';
 
@@ -32,10 +32,14 @@ export interface Arrangement {
   /** By the numbers of occurrences. */
   placed: ReadonlyMap<number, Placing>;
   removed: readonly number[];
-  /** More of what an occurrence places. */
-  added: readonly (Placing & { like: number })[];
+  /** Occurrences that place another product from now on, and where, in millimetres. */
+  replaced: ReadonlyMap<number, { by: number | string; placement: Matrix4 }>;
+  /** More of what an occurrence places, or of any product. */
+  added: readonly (Placing & ({ like: number } | { component: number | string; name: string }))[];
   /** New assemblies, each placed once; by a key that `Placing.parent` names. */
-  groups: readonly (Placing & { key: string; id: string; name: string; parent: number })[];
+  groups: readonly (Placing & NewProduct & { parent: number })[];
+  /** Files that the assembly refers to from now on, for those that name their keys. @see Frames.addStandIn */
+  standIns: readonly (NewProduct & { written: string; parent: number })[];
 }
 
 export interface Arranged {
@@ -53,8 +57,10 @@ export function arranged(
   return new Arranging(file, products).run({
     placed: new Map(),
     removed: [],
+    replaced: new Map(),
     added: [],
     groups: [],
+    standIns: [],
     ...arrangement,
   });
 }
@@ -69,13 +75,6 @@ interface Usage {
   transformation?: Transformation;
 }
 
-/** A representation that holds what an assembly places. */
-interface Frame {
-  definition: Reference;
-  representation: Reference;
-  millimetres: number;
-}
-
 /** What names a path of levels, and means nothing where the path is another. */
 const BY_LEVELS = /^(SPECIFIED_HIGHER_USAGE_OCCURRENCE|CONTEXT_DEPENDENT_OVER_RIDING_STYLED_ITEM)$/;
 
@@ -87,12 +86,12 @@ class Arranging {
   private readonly ownerOf = new Map<number, number>();
   private readonly usages = new Map<number, Usage>();
   private readonly edits: Edit[] = [];
-  /** Items that representations get, and lose. */
-  private readonly added = new Map<number, number[]>();
+  private readonly frames: Frames;
+  /** Items that representations lose. */
   private readonly dropped = new Set<number>();
-  private readonly groups = new Map<string, Frame & { items: Reference[]; finish(): void }>();
+  /** Positions of what names no longer what it was placed by. */
+  private readonly ledAway = new Set<number>();
   private readonly lost = new Map<string, number>();
-  private ids: Set<string> | undefined;
 
   constructor(
     private readonly file: Part21File,
@@ -104,6 +103,7 @@ class Arranging {
       file,
       products.map(({ definition }) => definition),
     );
+    this.frames = new Frames(file, this.builder, this.heads);
     for (const id of file.idsOfType('SHAPE_DEFINITION_REPRESENTATION')) {
       const [shape, representation] = [file.referenceOf(id, 0), file.referenceOf(id, 1)];
       if (representation === undefined) continue;
@@ -113,13 +113,17 @@ class Arranging {
     this.readUsages(products);
   }
 
-  run({ placed, removed, added, groups }: Arrangement): Arranged {
-    for (const group of groups) this.addGroup(group);
+  run({ placed, removed, replaced, added, groups, standIns }: Arrangement): Arranged {
+    const { frames } = this;
+    for (const group of groups) frames.addAssembly(group, group.parent);
+    for (const standIn of standIns) frames.addStandIn(standIn, standIn.parent);
     for (const [occurrence, placing] of placed) this.place(this.usageOf(occurrence), placing);
-    for (const { like, ...placing } of added) this.addLike(this.usageOf(like), placing);
-    for (const { key, parent, placement, id, name } of groups)
-      this.addOccurrence(this.frameOf(parent), this.groups.get(key)!, placement, id, name);
-    for (const { finish } of this.groups.values()) finish();
+    for (const [occurrence, { by, placement }] of replaced)
+      this.replace(this.usageOf(occurrence), frames.of(by), placement);
+    for (const placing of added) this.add(placing);
+    for (const { key, parent, ...group } of groups)
+      frames.addOccurrence(frames.of(parent), frames.of(key), group);
+    frames.finish();
     for (const occurrence of removed) this.remove(this.usageOf(occurrence));
     return { bytes: this.written(), lost: this.lost };
   }
@@ -157,18 +161,6 @@ class Arranging {
     return found;
   }
 
-  private frameOf(parent: number | string): Frame {
-    if (typeof parent === 'string') return this.groups.get(parent)!;
-    const representation = this.heads.get(parent)?.representation;
-    if (representation === undefined || this.file.typeOf(representation) === '')
-      throw new Refusal(`The assembly #${parent} has no shape in which a component could be placed.`);
-    return {
-      definition: new Reference(parent),
-      representation: new Reference(representation),
-      millimetres: millimetresOf(this.file, representation),
-    };
-  }
-
   /** The sides of a transformation: the assembly's, and the component's. */
   private sidesOf({ parent }: Usage, transformation: Transformation) {
     const { first, second, inFirst, inSecond, isSwapped } = transformation;
@@ -187,7 +179,7 @@ class Arranging {
 
   private place(usage: Usage, { parent, placement }: Placing): void {
     const { file } = this;
-    const frame = this.frameOf(parent);
+    const frame = this.frames.of(parent);
     const isElsewhere = parent !== usage.parent;
     if (isElsewhere) {
       if (usage.usage === undefined)
@@ -200,7 +192,7 @@ class Arranging {
     else if (transformation) {
       const { assembly, component, position } = this.sidesOf(usage, transformation);
       const own = axisPlacement(file, component.item, millimetresOf(file, component.representation));
-      const target = this.addItem(frame, multiply(placement, own ?? IDENTITY));
+      const target = this.frames.addItem(frame, multiply(placement, own ?? IDENTITY));
       const users = this.going.users.of(file.position(transformation.operator)!);
       if (users.length === 1) {
         this.edits.push(referenceEdit(file, transformation.operator, position, target.id));
@@ -221,7 +213,12 @@ class Arranging {
         );
     } else {
       // Placed by nothing: it stood at the origin.
-      this.addTransformation(frame, this.frameOf(occurrence.child), placement, new Reference(usage.usage!));
+      this.frames.addTransformation(
+        frame,
+        this.frames.of(occurrence.child),
+        placement,
+        new Reference(usage.usage!),
+      );
     }
   }
 
@@ -239,114 +236,76 @@ class Arranging {
     this.dropItem({ representation: before, item: target! }, item);
     if (before === frame.representation.id) return;
     this.dropped.add(item);
-    this.take(frame, new Reference(item));
+    this.frames.take(frame, new Reference(item));
   }
 
-  /** Another occurrence of what one places. */
-  private addLike(usage: Usage, { parent, placement }: Placing): void {
-    const { occurrence } = usage;
-    const written = usage.usage === undefined ? '' : (this.file.stringOf(usage.usage, 0)?.text ?? '');
-    this.addOccurrence(
-      this.frameOf(parent),
-      this.frameOf(occurrence.child),
+  private add(placing: Arrangement['added'][number]): void {
+    const { frames } = this;
+    const { parent, placement } = placing;
+    if (!('like' in placing)) {
+      const { component, name } = placing;
+      frames.addOccurrence(frames.of(parent), frames.of(component), { placement, id: name, name });
+      return;
+    }
+    const { usage, occurrence } = this.usageOf(placing.like);
+    const written = usage === undefined ? '' : (this.file.stringOf(usage, 0)?.text ?? '');
+    frames.addOccurrence(frames.of(parent), frames.of(occurrence.child), {
       placement,
-      written || occurrence.name,
-      occurrence.name,
-    );
-  }
-
-  /** Ids of occurrences are unique in a file. */
-  private freeId(wanted: string): string {
-    const { file } = this;
-    this.ids ??= new Set(
-      file.idsOfType('NEXT_ASSEMBLY_USAGE_OCCURRENCE').map((id) => file.stringOf(id, 0)?.text ?? ''),
-    );
-    let id = wanted;
-    for (let n = 2; this.ids.has(id); n++) id = `${wanted}.${n}`;
-    this.ids.add(id);
-    return id;
-  }
-
-  private addOccurrence(
-    assembly: Frame,
-    component: Frame,
-    placement: Matrix4,
-    id: string,
-    name: string,
-  ): void {
-    const usage = this.builder.add(
-      'NEXT_ASSEMBLY_USAGE_OCCURRENCE',
-      this.freeId(id),
-      name,
-      '',
-      assembly.definition,
-      component.definition,
-      null,
-    );
-    this.addTransformation(assembly, component, placement, usage);
-  }
-
-  private addTransformation(assembly: Frame, component: Frame, placement: Matrix4, usage: Reference): void {
-    const add = this.builder.add.bind(this.builder);
-    const shape = add('PRODUCT_DEFINITION_SHAPE', '', '', usage);
-    const origin = this.addItem(component, IDENTITY);
-    const target = this.addItem(assembly, placement);
-    const operator = add('ITEM_DEFINED_TRANSFORMATION', '', '', origin, target);
-    const relationship = this.builder.addComplex(
-      {
-        keyword: 'REPRESENTATION_RELATIONSHIP',
-        parameters: ['', '', component.representation, assembly.representation],
-      },
-      { keyword: 'REPRESENTATION_RELATIONSHIP_WITH_TRANSFORMATION', parameters: [operator] },
-      { keyword: 'SHAPE_REPRESENTATION_RELATIONSHIP', parameters: [] },
-    );
-    add('CONTEXT_DEPENDENT_SHAPE_REPRESENTATION', relationship, shape);
-  }
-
-  private addGroup({ key, id, name, parent }: Arrangement['groups'][number]): void {
-    const { file, builder } = this;
-    const above = this.frameOf(parent);
-    const product = this.heads.get(parent)?.product;
-    const context = file.referenceOf(parent, 3);
-    const { definition, shape } = addProduct(
-      {
-        builder,
-        productContexts: file.referencesOf(product, 3).map((one) => new Reference(one)),
-        definitionContext: context === undefined ? null : new Reference(context),
-      },
-      id,
-      name,
-    );
-    const representation = builder.reserve();
-    builder.add('SHAPE_DEFINITION_REPRESENTATION', shape, representation);
-    const items: Reference[] = [];
-    const geometry = file.referenceOf(above.representation.id, 2);
-    this.groups.set(key, {
-      definition,
-      representation,
-      millimetres: above.millimetres,
-      items,
-      finish: () =>
-        builder.addAs(
-          representation,
-          'SHAPE_REPRESENTATION',
-          name,
-          items,
-          geometry === undefined ? null : new Reference(geometry),
-        ),
+      id: written || occurrence.name,
+      name: occurrence.name,
     });
   }
 
-  private addItem(frame: Frame, placement: Matrix4): Reference {
-    const item = addAxisPlacement(this.builder, placement, frame.millimetres);
-    this.take(frame, item);
-    return item;
+  /** Lets an occurrence place another product. */
+  private replace(usage: Usage, component: Frame, placement: Matrix4): void {
+    const { file, frames, builder } = this;
+    const { transformation, occurrence, parent } = usage;
+    const frame = frames.of(parent);
+    if (usage.usage !== undefined)
+      this.edits.push(referenceEdit(file, usage.usage, 4, component.definition.id));
+    this.loseByLevels(usage);
+    if (occurrence.item !== undefined) {
+      const target = file.referenceOf(occurrence.item, 2)!;
+      const map = builder.add('REPRESENTATION_MAP', frames.originOf(component), component.representation);
+      const at = addAxisPlacement(builder, placement, frame.millimetres);
+      this.edits.push(
+        referenceEdit(file, occurrence.item, 1, map.id),
+        referenceEdit(file, occurrence.item, 2, at.id),
+      );
+      this.dropItem({ representation: frame.representation.id, item: target }, occurrence.item);
+      const before = file.referenceOf(occurrence.item, 1)!;
+      const [item, representation] = [file.referenceOf(before, 0)!, file.referenceOf(before, 1)!];
+      this.letGo(before, occurrence.item, [{ representation, item }]);
+    } else if (transformation) {
+      const { assembly, component: before, position } = this.sidesOf(usage, transformation);
+      const pair = [frames.originOf(component), frames.addItem(frame, placement)];
+      const operator = builder.add(
+        'ITEM_DEFINED_TRANSFORMATION',
+        '',
+        '',
+        ...(position === 3 ? pair : pair.reverse()),
+      );
+      const { relationship } = usage;
+      this.edits.push(
+        ...ledTo(file, relationship!, transformation.operator, operator.id),
+        ...ledTo(file, relationship!, before.representation, component.representation.id),
+      );
+      this.letGo(transformation.operator, relationship!, [assembly, before]);
+    } else frames.addTransformation(frame, component, placement, new Reference(usage.usage!));
   }
 
-  private take({ representation }: Frame, item: Reference): void {
-    const group = [...this.groups.values()].find((one) => one.representation === representation);
-    if (group) group.items.push(item);
-    else append(this.added, representation.id, item.id);
+  /** What an occurrence was placed by, and the items that it names, unless others need it. @param by what names it no longer */
+  private letGo(
+    placing: number,
+    by: number,
+    items: readonly { representation: number; item: number }[],
+  ): void {
+    const { file, going, ledAway } = this;
+    ledAway.add(file.position(by)!);
+    for (const user of going.users.of(file.position(placing)!))
+      if (!going.has(user) && !ledAway.has(user)) return;
+    going.goAlone(placing);
+    for (const item of items) this.dropItem(item, placing);
   }
 
   /** An axis placement that nothing but one occurrence was placed by; the first of a representation is its origin, and stays. */
@@ -369,7 +328,7 @@ class Arranging {
         const one = file.index.ids[user]!;
         const type = file.typeOf(one) ?? '';
         if (!BY_LEVELS.test(type) || going.has(user)) continue;
-        this.lost.set(type, (this.lost.get(type) ?? 0) + 1);
+        addCounts(this.lost, [[type, 1]]);
         going.go(one);
       }
     }
@@ -385,27 +344,22 @@ class Arranging {
       this.going.go(occurrence.item);
     }
     if (!transformation) return;
-    const { operator } = transformation;
-    // Some write one operator for all that stand alike.
-    if ([...this.going.users.of(this.file.position(operator)!)].every((user) => this.going.has(user)))
-      this.going.go(operator);
-    else return;
     const { assembly, component } = this.sidesOf(usage, transformation);
-    this.dropItem(assembly, operator);
-    this.dropItem(component, operator);
+    // Some write one operator for all that stand alike.
+    this.letGo(transformation.operator, usage.relationship!, [assembly, component]);
   }
 
   private written(): Uint8Array {
     const { file, going, builder } = this;
     const kept = new Set<number>();
-    for (const items of this.added.values()) for (const item of items) kept.add(item);
+    for (const items of this.frames.added.values()) for (const item of items) kept.add(item);
     going.goOrphans((position) => kept.has(file.index.ids[position]!));
     const edits = [...this.edits];
     for (const representation of this.ownerOf.keys()) {
       if (file.typeOf(representation) === '') continue;
       const before = file.referencesOf(representation, 1);
       const isThere = (item: number) => !this.dropped.has(item) && !going.has(file.position(item) ?? -1);
-      const left = [...before.filter(isThere), ...(this.added.get(representation) ?? [])];
+      const left = [...before.filter(isThere), ...(this.frames.added.get(representation) ?? [])];
       if (left.length === before.length && left.every((item, n) => item === before[n])) continue;
       if (left.length === 0)
         left.push(addAxisPlacement(builder, IDENTITY, millimetresOf(file, representation)).id);

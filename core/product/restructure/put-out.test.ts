@@ -1,10 +1,12 @@
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { Part21File } from '#core/files/part21/file';
 import { placementFromAxes } from '#core/product/matrix';
 import { readStructure } from '#core/product/structure';
+import { anyInFileAssembly } from '#core/testing/any-in-file-assembly';
 import { inFileAssembly } from '#core/testing/in-file-assembly';
 import { Anchors } from './belonging';
-import { putOut } from './put-out';
+import { putOut, putOutSeveral } from './put-out';
 
 const TEXT = Buffer.from(
   inFileAssembly({
@@ -99,3 +101,45 @@ describe('what refers to a component that is put out', () => {
     ]);
   });
 });
+
+describe('several components at once', () => {
+  it('become the same files as one after the other, and so does the assembly', async () => {
+    await fc.assert(
+      fc.asyncProperty(anyInFileAssembly, async (bytes) => {
+        const { products } = readStructure(Part21File.read(bytes));
+        const placed = new Set(products.flatMap(({ occurrences }) => occurrences.map(({ child }) => child)));
+        // Parts: none of them is in another.
+        const named = products
+          .filter(
+            ({ definition, bodies, occurrences }) =>
+              bodies.length > 0 && occurrences.length === 0 && placed.has(definition),
+          )
+          .map(({ definition }) => ({
+            definition,
+            fileName: `${definition}.stp`,
+            timeStamp: '2026-01-01T00:00:00',
+            written: `${definition}.stp`,
+          }));
+        if (named.length === 0) return;
+        const read = (text: Uint8Array) => {
+          const file = Part21File.read(text);
+          return new Anchors(file, readStructure(file).products);
+        };
+        const together = putOutSeveral(read(bytes), named);
+        let assembly = bytes;
+        for (const one of named) {
+          const put = putOut(read(assembly), one);
+          expect(textOf(together.files.get(one.definition)!)).toBe(textOf(put.component));
+          assembly = put.assembly;
+        }
+        // Their references are numbered in another order.
+        expect(textOf(together.assembly).replace(/#\d+/g, '#').split('\n').sort()).toEqual(
+          textOf(assembly).replace(/#\d+/g, '#').split('\n').sort(),
+        );
+      }),
+      { numRuns: 60 },
+    );
+  });
+});
+
+const textOf = (bytes: Uint8Array) => Buffer.from(bytes).toString('latin1');

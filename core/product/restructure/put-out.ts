@@ -1,17 +1,19 @@
 import { builderAfter, instancesEdit, listEdit } from '#core/files/part21/extend';
-import type { Part21File } from '#core/files/part21/file';
+import { Part21File } from '#core/files/part21/file';
 import { Reference } from '#core/files/part21/parameters';
 import { NOWHERE, ReferenceTable } from '#core/files/part21/references';
 import { removal } from '#core/files/part21/remove';
+import { endOfRun } from '#core/files/part21/runs';
 import { type Edit, splice } from '#core/files/part21/splice';
 import { Part21Builder, writeInstance } from '#core/files/part21/write';
-import { append } from '#core/multimap';
+import { addCounts, append } from '#core/multimap';
 import { IDENTITY } from '#core/product/matrix';
+import { readStructure } from '#core/product/structure';
 import { lengthUnitOfContext } from '#core/product/units';
 import { addDocument } from '#core/product/write-components';
 import { addAxisPlacement } from '#core/product/write-geometry';
 import { Refusal } from '#core/refusal';
-import { type Anchors, type Belonging, BOTH, belongingTo, INSIDE, OUTSIDE } from './belonging';
+import { Anchors, type Belonging, BOTH, belongingTo, INSIDE, OUTSIDE } from './belonging';
 import { listsOf, targetsOf, Users, withoutGone } from './references';
 
 /*
@@ -44,31 +46,72 @@ export interface PutOut {
 }
 
 /** @throws Refusal for a component that nothing places, or that has no shape */
-export function putOut(
+export function putOut(anchors: Anchors, component: ComponentToPutOut): PutOut {
+  const { inside, ...put } = putOutTogether(anchors, [component]);
+  return { ...put, component: inside };
+}
+
+/**
+ * Several components at once, none of which is part of another. In halves, and halves of those: cost grows with the size of the file and
+ * the logarithm of how many they are.
+ * @param isRestWanted whether the assembly is asked for, too
+ * @returns the assembly, and the new files by PRODUCT_DEFINITION
+ * @throws Refusal as for one
+ */
+export function putOutSeveral(
   anchors: Anchors,
-  { definition, fileName, timeStamp, written }: ComponentToPutOut,
-): PutOut {
+  components: readonly ComponentToPutOut[],
+  isRestWanted = true,
+): Omit<PutOut, 'component'> & { files: Map<number, Uint8Array> } {
+  const [one, ...more] = components;
+  const { assembly, inside, lost, copied } = putOutTogether(anchors, components, isRestWanted);
+  if (more.length === 0) return { assembly, files: new Map([[one!.definition, inside]]), lost, copied };
+  const files = new Map<number, Uint8Array>();
+  const half = components.length >> 1;
+  let rest = inside;
+  const halves = [components.slice(0, half), components.slice(half)];
+  for (const [n, some] of halves.entries()) {
+    const text = Part21File.read(rest);
+    const put = putOutSeveral(new Anchors(text, readStructure(text).products), some, n === 0);
+    for (const [definition, bytes] of put.files) files.set(definition, bytes);
+    addCounts(lost, put.lost);
+    copied.push(...put.copied);
+    rest = put.assembly;
+  }
+  return { assembly, files, lost, copied };
+}
+
+/** Components that become one text together, which is a file where it is one of them. */
+function putOutTogether(
+  anchors: Anchors,
+  components: readonly ComponentToPutOut[],
+  isRestWanted = true,
+): Omit<PutOut, 'component'> & { inside: Uint8Array } {
   const { file } = anchors;
-  const below = productsBelow(anchors, [definition]);
+  const definitions = new Set(components.map(({ definition }) => definition));
+  const below = productsBelow(anchors, [...definitions]);
   const others = productsBelow(
     anchors,
     anchors.products.flatMap(({ definition: other }) => (below.has(other) ? [] : [other])),
-    definition,
+    definitions,
   );
-  const own = new Set([...below].filter((one) => one === definition || !others.has(one)));
+  const own = new Set([...below].filter((one) => definitions.has(one) || !others.has(one)));
   const going = belongingTo(anchors, below);
   const staying = own.size === below.size ? going : belongingTo(anchors, own);
   const lost = new Map<string, number>();
-  const component = componentFile(file, going, { fileName, timeStamp });
-  const assembly = withStandIn(anchors, staying, definition, written, lost, component.shared);
-  return { assembly, component: component.bytes, lost, copied: [...below].filter((one) => !own.has(one)) };
+  const inside = componentFile(file, going, components[0]!);
+  // Of the last ones of a text nobody asks what is left of it.
+  const assembly = isRestWanted
+    ? withStandIns(anchors, staying, components, lost, inside.shared)
+    : file.bytes;
+  return { assembly, inside: inside.bytes, lost, copied: [...below].filter((one) => !own.has(one)) };
 }
 
-/** Products that some products place, at any depth, themselves included. @param except one that is not gone below */
+/** Products that some products place, at any depth, themselves included. @param except those that are not gone below */
 function productsBelow(
   { usages, products }: Anchors,
   starts: readonly number[],
-  except?: number,
+  except?: ReadonlySet<number>,
 ): Set<number> {
   const children = new Map<number, number[]>();
   for (const { parent, child } of usages) append(children, parent, child);
@@ -76,7 +119,8 @@ function productsBelow(
   for (const { definition, occurrences } of products)
     for (const { child } of occurrences) append(children, definition, child);
   const found = new Set(starts);
-  for (const one of found) if (one !== except) for (const child of children.get(one) ?? []) found.add(child);
+  for (const one of found)
+    if (!except?.has(one)) for (const child of children.get(one) ?? []) found.add(child);
   return found;
 }
 
@@ -102,25 +146,37 @@ function componentFile(
       starts.push(...share.needs);
     }
   }
-  const closed = new Set(table.closure(starts));
-  for (const position of lists.keys()) closed.add(position);
-  const elsewhere = new Set(table.closure(outside));
-  for (const position of unreferred(file, about)) {
+  const closed = new Uint8Array(count);
+  for (const position of table.closure(starts)) closed[position] = 1;
+  for (const position of lists.keys()) closed[position] = 1;
+  const elsewhere = new Uint8Array(count);
+  const loose = unreferred(file, about);
+  if (loose.length > 0) for (const position of table.closure(outside)) elsewhere[position] = 1;
+  for (const position of loose) {
     // The protocol of a context that is there, and what says where a document is that is the component's alone.
     const needs = table.closure([position]);
-    const isTheirs = needs.some((one) => one !== position && closed.has(one) && !elsewhere.has(one));
-    if (!isTheirs && !targetsOf(file, position).every((target) => closed.has(target))) continue;
-    for (const one of needs) closed.add(one);
+    const isTheirs = needs.some((one) => one !== position && closed[one] && !elsewhere[one]);
+    if (!isTheirs && !targetsOf(file, position).every((target) => closed[target])) continue;
+    for (const one of needs) closed[one] = 1;
   }
   const builder = new Part21Builder(file.highest + 1);
-  for (const position of [...closed].sort((a, b) => a - b)) {
-    const [from, to] = [file.index.starts[position]!, file.index.ends[position]!];
-    const edits = (lists.get(position) ?? []).map(({ start, end, content }) => ({
-      start: start - from,
-      end: end - from,
-      ...(content && { content }),
-    }));
-    builder.addBytes(Buffer.concat([splice(file.bytes.subarray(from, to), edits), Buffer.from('\n')]));
+  const { starts: from, ends } = file.index;
+  for (let position = 0; position < count; position++) {
+    if (!closed[position]) continue;
+    const edits = lists.get(position);
+    if (edits) {
+      const moved = edits.map((edit) => ({
+        ...edit,
+        start: edit.start - from[position]!,
+        end: edit.end - from[position]!,
+      }));
+      builder.addBytes(splice(file.bytes.subarray(from[position]!, ends[position]!), moved));
+      continue;
+    }
+    // What stands together goes together.
+    const last = endOfRun(file, position, (one) => closed[one] === 1 && !lists.has(one));
+    builder.addBytes(file.bytes.subarray(from[position]!, ends[last]!));
+    position = last;
   }
   const bytes = builder.finish({
     name: fileName,
@@ -166,39 +222,52 @@ function sharedOut(
   return { edits, needs: [...needs, ...alone] };
 }
 
-/** The assembly without what has gone, and with the reference. */
-function withStandIn(
+/** The assembly without what has gone, and with the references. */
+function withStandIns(
   anchors: Anchors,
   { about, anchored }: Belonging,
-  definition: number,
-  written: string,
+  components: readonly ComponentToPutOut[],
   lost: Map<string, number>,
   shared: ReadonlySet<number>,
 ): Uint8Array {
   const { file } = anchors;
   const { ids, count } = file.index;
   const table = ReferenceTable.of(file);
-  const [main] = anchors.representations.get(definition) ?? [];
-  if (main === undefined || file.typeOf(main) === '')
-    throw new Refusal('It has no shape that could be a file of its own.');
   const builder = builderAfter(file);
 
-  // 1. What stays of the component.
-  const own = new Set(anchors.representations.get(definition));
-  const standIn = new Set<number>(anchors.heads.get(definition));
+  // 1. What stays of the components.
+  const mainOf = new Map<number, number>();
+  const own = new Set<number>();
+  const standIn = new Set<number>();
+  for (const { definition } of components) {
+    const representations = anchors.representations.get(definition) ?? [];
+    const [main] = representations;
+    if (main === undefined || file.typeOf(main) === '')
+      throw new Refusal('It has no shape that could be a file of its own.');
+    mainOf.set(definition, main);
+    for (const one of representations) own.add(one);
+    for (const one of anchors.heads.get(definition) ?? []) standIn.add(one);
+  }
   for (const id of file.idsOfType('SHAPE_DEFINITION_REPRESENTATION')) {
     const shape = file.referenceOf(id, 0);
     const representation = file.referenceOf(id, 1);
     if (shape === undefined || representation === undefined) continue;
-    if (file.referenceOf(shape, 2) === definition && representation === main)
-      for (const one of [id, shape, main]) standIn.add(one);
+    if (mainOf.get(file.referenceOf(shape, 2) ?? 0) === representation)
+      for (const one of [id, shape, representation]) standIn.add(one);
   }
-  // Others of its representations that an assembly places it by.
-  for (let position = 0; position < count; position++)
-    if (about[position]! & OUTSIDE)
-      for (const target of targetsOf(file, position)) if (own.has(ids[target]!)) standIn.add(ids[target]!);
+  // Others of their representations that an assembly places them by.
+  const isOwn = new Uint8Array(count);
+  for (const id of own) isOwn[file.position(id) ?? count] = 1;
+  const { first, targets } = table;
+  for (let position = 0; position < count; position++) {
+    if (!(about[position]! & OUTSIDE)) continue;
+    for (let at = first[position]!; at < first[position + 1]!; at++) {
+      const target = targets[at]!;
+      if (target !== NOWHERE && isOwn[target]) standIn.add(ids[target]!);
+    }
+  }
 
-  // 2. What ties it to what stays: the axis placements that are used, lists that name others too, and what cannot stay.
+  // 2. What ties them to what stays: the axis placements that are used, lists that name others too, and what cannot stay.
   const kept = new Set<number>();
   const leaving = new Set<number>();
   const lists = new Map<number, Edit[]>();
@@ -226,16 +295,16 @@ function withStandIn(
     }
     lists.delete(position);
     leaving.add(position);
-    // What is left of it is with the component.
+    // What is left of it is with the components.
     if (!shared.has(position)) {
       const type = file.typeOf(ids[position]!) || 'complex instance';
-      lost.set(type, (lost.get(type) ?? 0) + 1);
+      addCounts(lost, [[type, 1]]);
     }
     users ??= new Users(file);
     open.push(...users.of(position));
   }
 
-  // 3. The stand-in's representations hold axis placements only.
+  // 3. The representations of stand-ins hold axis placements only.
   const edits: Edit[] = [];
   const rewritten = new Set<number>();
   for (const id of standIn) {
@@ -249,17 +318,20 @@ function withStandIn(
 
   // 4. What nothing that stays refers to any more goes.
   const going = leavingPositions(file, { about, isGone, leaving, lists, rewritten, kept });
-  for (const [position, own] of lists) if (!going.has(position)) edits.push(...own);
-  for (const position of going) edits.push(removal(file, position));
+  for (const [position, own] of lists) if (!going[position]) edits.push(...own);
+  for (let position = 0; position < count; position++) {
+    if (!going[position]) continue;
+    const last = endOfRun(file, position, (one) => going[one] === 1);
+    edits.push({ start: file.index.starts[position]!, end: removal(file, last).end });
+    position = last;
+  }
 
-  // 5. The reference to the new file.
-  const document = addDocument(
-    { builder, shared: new Map() },
-    builder.add('DOCUMENT_TYPE', 'configuration controlled document version'),
-    written,
-    'identification',
-  );
-  builder.add('APPLIED_DOCUMENT_REFERENCE', document, '', [new Reference(definition)]);
+  // 5. The references to the new files.
+  for (const { definition, written } of components) {
+    const type = builder.add('DOCUMENT_TYPE', 'configuration controlled document version');
+    const document = addDocument({ builder, shared: new Map() }, type, written, 'identification');
+    builder.add('APPLIED_DOCUMENT_REFERENCE', document, '', [new Reference(definition)]);
+  }
   return splice(
     file.bytes,
     [...edits, ...instancesEdit(file, builder)].sort((a, b) => a.start - b.start || a.end - b.end),
@@ -316,7 +388,7 @@ function leavingPositions(
     rewritten: ReadonlySet<number>;
     kept: ReadonlySet<number>;
   },
-): Set<number> {
+): Uint8Array {
   const { count } = file.index;
   const table = ReferenceTable.of(file);
   const { first, targets } = table;
@@ -342,15 +414,18 @@ function leavingPositions(
     if (isGone(position) || leaving.has(position)) gone.push(position);
     else if (about[position] !== 0) keep(position);
   // What says nothing of a product leaves where only what leaves needed what it is about.
-  const needed = new Set(table.closure(gone));
-  const isTheirs = (position: number) =>
-    table.closure([position]).some((one) => needed.has(one) && !stays[one]);
-  for (const position of unreferred(file, about)) if (!isTheirs(position)) keep(position);
-  const going = new Set<number>(gone);
-  for (const position of needed) if (!stays[position]) going.add(position);
-  for (const position of unreferred(file, about)) {
+  const all = table.closure(gone);
+  const needed = new Uint8Array(count);
+  for (const position of all) needed[position] = 1;
+  const loose = unreferred(file, about);
+  const isTheirs = (position: number) => table.closure([position]).some((one) => needed[one] && !stays[one]);
+  for (const position of loose) if (!isTheirs(position)) keep(position);
+  const going = new Uint8Array(count);
+  for (const position of gone) going[position] = 1;
+  for (const position of all) if (!stays[position]) going[position] = 1;
+  for (const position of loose) {
     if (stays[position]) continue;
-    for (const one of table.closure([position])) if (!stays[one]) going.add(one);
+    for (const one of table.closure([position])) if (!stays[one]) going[one] = 1;
   }
   return going;
 }

@@ -116,16 +116,16 @@ export interface StructuredFormat {
   withoutSource(bytes: Uint8Array, written: string): Uint8Array;
   /** Without what names files for some of its stand-ins (PRODUCT_DEFINITIONs). */
   withoutReferences(bytes: Uint8Array, standIns: readonly number[]): Uint8Array;
-  /** With other ids and names for some of its stand-ins. */
-  withStandInsNamed(bytes: Uint8Array, standIns: readonly StandInName[]): Uint8Array;
+  /** With other ids and names for some of its products, stand-ins or its own. */
+  withProductsNamed(bytes: Uint8Array, products: readonly ProductName[]): Uint8Array;
 }
 
-/** A stand-in that shall ask for another part. */
-export interface StandInName {
-  /** PRODUCT_DEFINITION of the stand-in. */
+/** What a product shall be called; what is left out stays. */
+export interface ProductName {
+  /** Its PRODUCT_DEFINITION. */
   definition: number;
-  id: string;
-  name: string;
+  id?: string;
+  name?: string;
 }
 
 /**

@@ -6,12 +6,12 @@ import { readStructure } from '#core/product/structure';
 import type { FileFacts, LinkFormat, OldForm, WrittenLink } from '#core/project/formats/link-format';
 import { damageOf } from './damage';
 import { readStepLinks, scanStepLinks } from './links';
+import { withProductsNamed } from './product-names';
 import { associatedStandIns } from './renew-documents';
 import { hasFolderApart } from './renew-folders';
 import { withFormsRenewed } from './renew-forms';
 import { withSourceRenewed, withSourcesRenewed } from './renew-sources';
 import { rewriteStepLinks } from './rewrite';
-import { withStandInsNamed } from './stand-in';
 import { unitsOutOfOrder } from './units-out-of-order';
 import { withoutReferences } from './without-references';
 
@@ -35,7 +35,7 @@ export const STEP: LinkFormat = {
     withSourceRenewed: inside(withSourceRenewed),
     withoutSource: inside(withoutSource),
     withoutReferences: inside(withoutReferences),
-    withStandInsNamed: inside(withStandInsNamed),
+    withProductsNamed: inside(withProductsNamed),
   },
 };
 

@@ -1,0 +1,16 @@
+/** How many names are changed at once. */
+export interface NamePattern {
+  find: string;
+  replace: string;
+  prefix: string;
+  suffix: string;
+}
+
+export const NO_PATTERN: NamePattern = { find: '', replace: '', prefix: '', suffix: '' };
+
+/** Find and replace (every occurrence, in either case), then prefix and suffix. */
+export function renamed(name: string, { find, replace, prefix, suffix }: NamePattern): string {
+  const pattern = find.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+  const found = find === '' ? name : name.replace(new RegExp(pattern, 'gi'), () => replace);
+  return `${prefix}${found}${suffix}`;
+}
