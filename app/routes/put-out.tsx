@@ -1,11 +1,7 @@
 import { useSearchParams } from 'react-router';
 import { inProject } from '#server/auth/guard';
-import { inTurns } from '#server/in-turns';
-import { shapesOf } from '#server/jobs/shapes';
-import { loadProject } from '#server/projects/scan/project-scan';
-import { requireNamed } from '#server/views/files/named-file';
 import { putOutViewSteps } from '#server/views/operations/put-out-view';
-import { sceneTextSteps } from '#server/views/packed/packed-scene';
+import { sentAssembly } from '#server/views/operations/sent-assembly';
 import { PutOutScreen } from '../screens/putout/PutOutScreen';
 import { useSentScene } from '../stage/useSentScene';
 import { revalidateOnNewData } from '../ui/address/useView';
@@ -14,14 +10,9 @@ import type { Route } from './+types/put-out';
 
 export const meta = titled('Put components out');
 
-export const loader = inProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {
-  const wanted = new URL(request.url).searchParams.get('file');
-  const scanned = await loadProject(db, project.id);
-  requireNamed(scanned, wanted);
-  const shapes = await shapesOf(db, scanned, project.id);
-  const { scene, ...view } = await inTurns(putOutViewSteps(scanned, shapes, project.id, wanted));
-  return { ...view, sceneText: await inTurns(sceneTextSteps(scene)) };
-});
+export const loader = inProject('viewer', ({ db, project }, { request }: Route.LoaderArgs) =>
+  sentAssembly(db, project.id, request, putOutViewSteps),
+);
 
 export const shouldRevalidate = revalidateOnNewData;
 

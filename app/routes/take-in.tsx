@@ -1,11 +1,7 @@
 import { useSearchParams } from 'react-router';
 import { inProject } from '#server/auth/guard';
-import { inTurns } from '#server/in-turns';
-import { shapesOf } from '#server/jobs/shapes';
-import { loadProject } from '#server/projects/scan/project-scan';
-import { requireNamed } from '#server/views/files/named-file';
+import { sentAssembly } from '#server/views/operations/sent-assembly';
 import { takeInViewSteps } from '#server/views/operations/take-in-view';
-import { sceneTextSteps } from '#server/views/packed/packed-scene';
 import { TakeInScreen } from '../screens/takein/TakeInScreen';
 import { useSentScene } from '../stage/useSentScene';
 import { revalidateOnNewData } from '../ui/address/useView';
@@ -14,14 +10,9 @@ import type { Route } from './+types/take-in';
 
 export const meta = titled('Take components in');
 
-export const loader = inProject('viewer', async ({ db, project }, { request }: Route.LoaderArgs) => {
-  const wanted = new URL(request.url).searchParams.get('file');
-  const scanned = await loadProject(db, project.id);
-  requireNamed(scanned, wanted);
-  const shapes = await shapesOf(db, scanned, project.id);
-  const { scene, ...view } = await inTurns(takeInViewSteps(scanned, shapes, project.id, wanted));
-  return { ...view, sceneText: await inTurns(sceneTextSteps(scene)) };
-});
+export const loader = inProject('viewer', ({ db, project }, { request }: Route.LoaderArgs) =>
+  sentAssembly(db, project.id, request, takeInViewSteps),
+);
 
 export const shouldRevalidate = revalidateOnNewData;
 

@@ -1,8 +1,7 @@
 import { createEvent, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
 import type { ArrangedOccurrence } from '#server/views/operations/arrange-view';
-import { renderPage } from '../../testing/render';
-import { tasksStandIn } from '../../testing/tasks-stand-in';
+import { renderAsking } from '../../testing/asking';
 import { ArrangeScreen } from './ArrangeScreen';
 
 vi.mock('../../stage/Stage', () => import('../../testing/stage-stand-in'));
@@ -42,13 +41,7 @@ const VIEW = {
 };
 
 function openPage(path = '/projects/p/arrange', page = <ArrangeScreen {...VIEW} />) {
-  const worker = tasksStandIn(() => ({ state: 'running' }));
-  vi.stubGlobal(
-    'fetch',
-    async (address: string, init?: RequestInit) => (await worker.answer(address, init)) ?? new Response(),
-  );
-  const asked = () => worker.asked.map(({ operation, choices }) => ({ operation, choices }));
-  return { ...renderPage(page, { path }), asked };
+  return renderAsking(page, path);
 }
 const row = (name: RegExp) =>
   within(screen.getByRole('treegrid', { name: 'Components of the assembly' })).getByRole('row', { name });

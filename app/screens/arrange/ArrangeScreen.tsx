@@ -1,20 +1,19 @@
-import { TextInput } from '@mantine/core';
+import { Checkbox, TextInput } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { useOutletContext } from 'react-router';
 import type { ArrangePreview } from '#core/jobs/arrange/choices';
 import type { ArrangedOccurrence, ArrangeView } from '#server/views/operations/arrange-view';
 import { useView } from '../../ui/address/useView';
 import { plural } from '../../ui/format';
-import type { LedgerColumn } from '../../ui/ledger/Ledger';
 import { useOperation } from '../../ui/operation/useOperation';
 import { SegmentedControl, Select } from '../../ui/options';
-import { PathText } from '../../ui/PathText';
 import type { ProjectContext } from '../../ui/project/project-context';
 import { AssemblingPage, NothingToDo } from '../assembling/AssemblingPage';
+import { occurrencesAsked, occurrenceTable } from '../assembling/occurrences';
 import classes from './Arrange.module.css';
 
 /** What can be done with occurrences, each an operation. */
-const WAYS = ['move-occurrences', 'group-occurrences', 'dissolve', 'take-away'] as const;
+const WAYS = ['move-occurrences', 'group-occurrences', 'dissolve', 'take-away', 'own-copy'] as const;
 type Way = (typeof WAYS)[number];
 const WORDS: { readonly [way in Way]: { way: string; button: string; doing: string; empty: string } } = {
   'move-occurrences': {
@@ -44,6 +43,13 @@ const WORDS: { readonly [way in Way]: { way: string; button: string; doing: stri
     doing: 'Removing',
     empty: 'Choose the components that leave the assembly, in the table or on the model. Their files stay.',
   },
+  'own-copy': {
+    way: 'Copy',
+    button: 'Make a copy for',
+    doing: 'Copying',
+    empty:
+      'Choose places of a component that is a file: they get a copy of it, and what is changed there leaves its other places as they are.',
+  },
 };
 
 /** Components of an assembly get other assemblies above them, or go. */
@@ -53,15 +59,16 @@ export function ArrangeScreen({ occurrences, assemblies, ...view }: ArrangeView)
   const [address, change] = useView();
   const way = WAYS.find((one) => one === address.get('do')) ?? 'move-occurrences';
   const [wanted, setWanted] = useState<readonly string[]>(() =>
-    asked(address.get('components'), occurrences),
+    occurrencesAsked(address.get('components'), occurrences),
   );
   const [into, setInto] = useState<string | null>(null);
   const [name, setName] = useState('');
+  const [ownFile, setOwnFile] = useState(false);
   const chosen = useMemo(() => {
     const there = new Set(occurrences.map(({ key }) => key));
     return wanted.filter((key) => there.has(key));
   }, [wanted, occurrences]);
-  const arranging = useOperation<ArrangePreview>(way, choicesOf(way, { file, chosen, into, name }));
+  const arranging = useOperation<ArrangePreview>(way, choicesOf(way, { file, chosen, into, name, ownFile }));
   const carried = ({ key }: ArrangedOccurrence) => (chosen.includes(key) ? chosen.join(' ') : key);
   const onDrop = (data: string, { component }: ArrangedOccurrence) => {
     setWanted(data.split(' '));
@@ -99,27 +106,32 @@ export function ArrangeScreen({ occurrences, assemblies, ...view }: ArrangeView)
               onChange={setInto}
             />
           )}
-          {way === 'group-occurrences' && (
+          {(way === 'group-occurrences' || way === 'own-copy') && (
             <TextInput
-              label="Name of the group"
+              label={way === 'own-copy' ? 'Name of the copy' : 'Name of the group'}
+              placeholder={way === 'own-copy' ? 'The old name with a number' : undefined}
               className={classes.target}
               value={name}
               maxLength={200}
               onChange={({ currentTarget: { value } }) => setName(value)}
             />
           )}
+          {way === 'group-occurrences' && (
+            <Checkbox
+              className={classes.own}
+              label="As a file of its own"
+              checked={ownFile}
+              disabled={!mayEdit || arranging.isDone}
+              onChange={({ currentTarget: { checked } }) => setOwnFile(checked)}
+            />
+          )}
         </>
       }
       table={{
-        label: 'Components of the assembly',
-        columns: COLUMNS,
-        rows: occurrences,
-        keyOf: ({ key }) => key,
-        tree: { depth: ({ depth }) => depth, open: () => null, onToggle: () => {} },
+        ...occurrenceTable(file, occurrences),
         ...(mayEdit && {
           drag: { kind: 'application/x-occurrence', data: carried, onto: { takes, onDrop } },
         }),
-        empty: `${file} places no components.`,
       }}
       chosen={chosen}
       onChoose={setWanted}
@@ -131,6 +143,7 @@ export function ArrangeScreen({ occurrences, assemblies, ...view }: ArrangeView)
       lines={({ summary, preview }) => [
         `${summary}${way === 'take-away' ? '' : '; nothing moves in space'}.`,
         ...(preview.occurrences.length > 1 ? [preview.occurrences.join(', ')] : []),
+        ...(preview.made === undefined ? [] : [`New file: ${preview.made}`]),
       ]}
     />
   );
@@ -146,53 +159,16 @@ interface Chosen {
   chosen: readonly string[];
   into: string | null;
   name: string;
+  ownFile: boolean;
 }
 
 /** Null while something is still to be chosen. */
-function choicesOf(way: Way, { file, chosen, into, name }: Chosen): object | null {
+function choicesOf(way: Way, { file, chosen, into, name, ownFile }: Chosen): object | null {
   if (file === null || chosen.length === 0) return null;
   const plain = { file, occurrences: chosen };
   if (way === 'move-occurrences') return into === null ? null : { ...plain, into };
-  if (way === 'group-occurrences') return name.trim() === '' ? null : { ...plain, name: name.trim() };
+  if (way === 'group-occurrences')
+    return name.trim() === '' ? null : { ...plain, name: name.trim(), ...(ownFile && { ownFile }) };
+  if (way === 'own-copy') return { ...plain, ...(name.trim() !== '' && { name: name.trim() }) };
   return plain;
 }
-
-/** Components that somebody comes with: each by the number of what holds it, and its own, or its file. */
-function asked(text: string | null, occurrences: readonly ArrangedOccurrence[]): string[] {
-  const wanted = new Set(text?.split(' ') ?? []);
-  return occurrences.flatMap(({ key, parent, component, file }) =>
-    wanted.has(`${parent}:${file === null ? component : encodeURIComponent(file)}`) ? [key] : [],
-  );
-}
-
-const COLUMNS: LedgerColumn<ArrangedOccurrence>[] = [
-  {
-    key: 'name',
-    title: 'Component',
-    width: 'minmax(160px, 1.5fr)',
-    cell: ({ name }) => name,
-    sort: ({ name }) => name,
-  },
-  {
-    key: 'is',
-    title: 'Is',
-    width: 'minmax(110px, 1fr)',
-    cell: ({ componentName, name }) => (componentName === name ? '' : componentName),
-    sort: ({ componentName }) => componentName,
-  },
-  {
-    key: 'holds',
-    title: 'Holds',
-    width: '104px',
-    cell: ({ holds }) => (holds > 0 ? plural(holds, 'component') : ''),
-    sort: ({ holds }) => holds,
-  },
-  {
-    key: 'file',
-    title: 'File',
-    width: 'minmax(130px, 1fr)',
-    cell: ({ file }) =>
-      file === null ? <span className="muted">in this file</span> : <PathText path={file} />,
-    sort: ({ file }) => file ?? '',
-  },
-];

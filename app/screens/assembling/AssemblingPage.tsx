@@ -23,12 +23,20 @@ interface AssemblingPageProps<Row, Preview>
   isFileFixed?: boolean;
   /** What else is chosen, beside the assembly. */
   fields?: React.ReactNode;
+  /** What works on the rows, between those and the table. */
+  tools?: React.ReactNode;
+  /** What a click on the model chooses: the component directly in the assembly, or the part that was hit. */
+  picks?: 'topmost' | 'nearest';
+  /** How rows of the stage move from where they are, as motions of the whole model. */
+  poses?: ReadonlyMap<number, readonly number[]>;
   table: Pick<
     LedgerProps<Row>,
     'label' | 'columns' | 'rows' | 'keyOf' | 'tree' | 'drag' | 'dimmed' | 'empty'
   >;
   /** Keys of the components that are chosen, as rows and on the stage. */
   chosen: readonly string[];
+  /** Keys of what is lit on the stage, where that is not what is chosen. */
+  lit?: readonly string[];
   onChoose: (keys: readonly string[]) => void;
 }
 
@@ -39,14 +47,18 @@ export function AssemblingPage<Row, Preview>({
   view: { file, files, scene, rows },
   isFileFixed = false,
   fields,
+  tools,
+  picks = 'topmost',
+  poses,
   table,
   chosen,
+  lit = chosen,
   onChoose,
   ...page
 }: AssemblingPageProps<Row, Preview>) {
   const { projectId } = useOutletContext<ProjectContext>();
   const [, change] = useView();
-  const selected = useMemo(() => rowsOf(rows, new Set(chosen)), [rows, chosen]);
+  const selected = useMemo(() => rowsOf(rows, new Set(lit)), [rows, lit]);
   const toggle = (key: string) =>
     onChoose(chosen.includes(key) ? chosen.filter((other) => other !== key) : [...chosen, key]);
   const { keyOf } = table;
@@ -69,6 +81,7 @@ export function AssemblingPage<Row, Preview>({
             />
             {fields}
           </div>
+          {tools}
           <div className={layout.table}>
             <Ledger
               {...table}
@@ -85,8 +98,9 @@ export function AssemblingPage<Row, Preview>({
           scene={scene}
           sceneKey={file}
           selected={selected}
+          poses={poses}
           onPick={(pick, isAdded) => {
-            const key = pick && componentOf(rows, pick.row);
+            const key = pick && componentOf(rows, pick.row, picks);
             if (key && !page.operation.isDone) isAdded ? toggle(key) : onChoose([key]);
           }}
         />

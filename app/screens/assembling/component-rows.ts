@@ -8,10 +8,14 @@ export function rowsOf(rows: AssemblyView['rows'], keys: ReadonlySet<string>): R
   return found;
 }
 
-/** The key of the topmost component that a row of the stage is part of. */
-export function componentOf(rows: AssemblyView['rows'], row: number): string | null {
+/** The key of the component that a row of the stage is part of. */
+export function componentOf(
+  rows: AssemblyView['rows'],
+  row: number,
+  which: 'topmost' | 'nearest',
+): string | null {
   let found: string | null = null;
-  for (let at = row; at >= 0 && rows[at]!.parent >= 0; at = rows[at]!.parent)
-    if (rows[at]!.key !== '') found = rows[at]!.key;
+  for (let at = row; (rows[at]?.parent ?? -1) >= 0; at = rows[at]!.parent)
+    if (rows[at]!.key !== '' && (found === null || which === 'topmost')) found = rows[at]!.key;
   return found;
 }

@@ -3,6 +3,7 @@ import { useMemo, useState } from 'react';
 import { useOutletContext } from 'react-router';
 import { keepFolders } from '#core/jobs/move/keep-folders';
 import type { PlannedMove } from '#core/jobs/move/plan';
+import { type NamePattern, NO_PATTERN } from '#core/name-pattern';
 import { readPaths } from '../../ui/address/paths-in-address';
 import { useView } from '../../ui/address/useView';
 import { plural } from '../../ui/format';
@@ -10,15 +11,14 @@ import { Ledger } from '../../ui/ledger/Ledger';
 import { ChosenFilesPage } from '../../ui/operation/ChosenFilesPage';
 import { PathItems } from '../../ui/operation/PathItems';
 import { useOperation } from '../../ui/operation/useOperation';
+import { PatternFields } from '../../ui/project/PatternFields';
 import type { ProjectContext } from '../../ui/project/project-context';
-import type { NamePattern } from '../../ui/project/renamed';
 import { isRecordOf, readerOf } from '../../ui/reader';
 import { useKept } from '../../ui/useKept';
 import { columnsFor } from './columns';
 import { DRAGGED } from './dragged';
 import { FolderList } from './FolderList';
-import { movesOf, NO_PATTERN } from './moves';
-import { PatternFields } from './PatternFields';
+import { movesOf } from './moves';
 
 interface MoveScreenProps {
   /** Every file of the project. */

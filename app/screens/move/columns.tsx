@@ -1,9 +1,9 @@
 import { baseName, extensionOf } from '#core/files/links/paths';
 import type { PlannedMove } from '#core/jobs/move/plan';
+import { CellField } from '../../ui/fields/CellField';
 import { plural } from '../../ui/format';
 import type { LedgerColumn } from '../../ui/ledger/Ledger';
 import { PathText } from '../../ui/PathText';
-import classes from './Move.module.css';
 
 interface ColumnContext {
   /** As they were planned last. */
@@ -28,20 +28,19 @@ export function columnsFor({ moves, disabled, onPath }: ColumnContext): LedgerCo
       title: 'To',
       width: 'minmax(220px, 1.3fr)',
       cell: ({ from, to, problem }) => (
-        <input
-          className={classes.to}
+        <CellField
           aria-label={`New path of ${from}`}
           value={to}
           disabled={disabled}
-          data-changed={to !== from || undefined}
+          isChanged={to !== from}
+          isCode
           aria-invalid={problem !== null}
           title={problem ?? undefined}
-          data-next
           // The name is what is typed anew, not the folder and not the ending.
-          onFocus={({ currentTarget: field }) =>
+          selects={(field) =>
             field.setSelectionRange(field.value.length - baseName(field.value).length, endOfName(field.value))
           }
-          onChange={(event) => onPath(from, event.currentTarget.value)}
+          onChange={(path) => onPath(from, path)}
         />
       ),
     },

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { foldersOf, movesOf, NO_PATTERN } from './moves';
+import { NO_PATTERN } from '#core/name-pattern';
+import { foldersOf, movesOf } from './moves';
 
 const PATHS = ['a/bar.v2.stp', 'a/b/lid.stp', 'top.stp'];
 const NOTHING = { typed: {}, pattern: NO_PATTERN, folder: null };

@@ -1,8 +1,6 @@
 import { baseName, folderOf, joinPath } from '#core/files/links/paths';
 import type { Move } from '#core/jobs/move/plan';
-import { type NamePattern, renamed } from '../../ui/project/renamed';
-
-export const NO_PATTERN: NamePattern = { find: '', replace: '', prefix: '', suffix: '' };
+import { type NamePattern, renamed } from '#core/name-pattern';
 
 /**
  * Where files and folders go: as typed, or else into the folder and by the pattern. The ending of a file's name stays.

@@ -2,8 +2,7 @@ import { screen, waitFor, within } from '@testing-library/react';
 import { useState } from 'react';
 import { describe, expect, it, vi } from 'vitest';
 import type { InFileComponent } from '#core/jobs/putout/components';
-import { renderPage } from '../../testing/render';
-import { tasksStandIn } from '../../testing/tasks-stand-in';
+import { renderAsking } from '../../testing/asking';
 import { PutOutScreen } from './PutOutScreen';
 
 vi.mock('../../stage/Stage', () => import('../../testing/stage-stand-in'));
@@ -40,13 +39,8 @@ type Sent = {
 };
 
 function openPage(page = <PutOutScreen {...VIEW} />, path = '/projects/p/put-out') {
-  const worker = tasksStandIn(() => ({ state: 'running' }));
-  vi.stubGlobal(
-    'fetch',
-    async (address: string, init?: RequestInit) => (await worker.answer(address, init)) ?? new Response(),
-  );
-  const asked = () => worker.asked.map(({ choices }) => choices as Sent);
-  return { ...renderPage(page, { path }), asked };
+  const { asked, ...rest } = renderAsking(page, path);
+  return { ...rest, asked: () => asked().map(({ choices }) => choices as Sent) };
 }
 /** The page, and what it is told when all has become files. */
 function Standing() {

@@ -1,11 +1,11 @@
 import type { SplitComponentView } from '#core/jobs/split/view';
+import { renamed } from '#core/name-pattern';
 import { MATERIALS } from '#core/product/materials';
 import type { SplitView } from '#server/views/operations/split-view';
 import { useView } from '../../ui/address/useView';
 import { plural } from '../../ui/format';
 import { FilterInput } from '../../ui/ledger/FilterInput';
 import { Select } from '../../ui/options';
-import { renamed } from '../../ui/project/renamed';
 import { RenameMany } from './RenameMany';
 import classes from './Split.module.css';
 

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
+import { renamed } from '#core/name-pattern';
 import type { SplitBody } from '#server/views/operations/split-view';
-import { renamed } from '../../ui/project/renamed';
 import { apart, joined, pastedNames, positionsIn, splitRows, withChoice, withName } from './rows';
 
 const body = (id: number, name: string): SplitBody => ({

@@ -138,14 +138,18 @@ describe('the structure page', () => {
     expect(screen.getByRole('menuitem', { name: 'New version of this file…' })).toBeTruthy();
     expect(screen.getByRole('menuitem', { name: 'Rename or move' })).toBeTruthy();
     fireEvent.contextMenu(screen.getByRole('row', { name: /LID/ }));
-    // It can be removed, and moved, but there is no file to be worked on.
+    // It can be moved, removed and replaced, but there is no file to be worked on.
     await waitFor(() => expect(screen.queryByRole('menuitem', { name: 'Hand-off' })).toBeNull());
     const [arrange, ...others] = screen.getAllByRole('menuitem');
     expect(arrange!.getAttribute('href')).toMatch(
       /^\/projects\/p\/arrange\?file=drive%2Fdrive\.stp&components=\d+%3A\.\.%255Cparts%255Clid\.stp$/,
     );
-    expect(others).toEqual([]);
-    expect(screen.getByText('Nothing can be done with it here')).toBeTruthy();
+    expect(others.map(({ textContent }) => textContent)).toEqual([
+      'Replace by another file…',
+      'Set the placement…',
+      'Place again in a row or circle…',
+    ]);
+    expect(screen.getByText('There is no file to work on')).toBeTruthy();
   });
 
   it('hides a component and what is below it, shows one alone, and shows all again', async () => {

@@ -1,8 +1,7 @@
 import { screen, waitFor, within } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
 import type { LinkedComponent } from '#server/views/operations/take-in-view';
-import { renderPage } from '../../testing/render';
-import { tasksStandIn } from '../../testing/tasks-stand-in';
+import { renderAsking } from '../../testing/asking';
 import { TakeInScreen } from './TakeInScreen';
 
 vi.mock('../../stage/Stage', () => import('../../testing/stage-stand-in'));
@@ -33,12 +32,8 @@ const VIEW = {
 };
 
 function openPage(path = '/projects/p/take-in', page = <TakeInScreen {...VIEW} />) {
-  const worker = tasksStandIn(() => ({ state: 'running' }));
-  vi.stubGlobal(
-    'fetch',
-    async (address: string, init?: RequestInit) => (await worker.answer(address, init)) ?? new Response(),
-  );
-  return { ...renderPage(page, { path }), asked: () => worker.asked.map(({ choices }) => choices) };
+  const { asked, ...rest } = renderAsking(page, path);
+  return { ...rest, asked: () => asked().map(({ choices }) => choices) };
 }
 const row = (name: RegExp) =>
   within(screen.getByRole('grid', { name: 'Files of components' })).getByRole('row', { name });

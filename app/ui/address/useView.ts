@@ -61,6 +61,7 @@ function expanded(search: URLSearchParams, isThere: boolean): [URLSearchParams, 
 const SHOWN_ONLY = [
   'also',
   'colours',
+  'do',
   'folder',
   'only',
   'eye',

@@ -24,7 +24,7 @@ export function OperationItems({ files, onNewVersion }: OperationItemsProps) {
   const paths = files.map(({ path }) => path);
   const [single, ...more] = paths;
   const path = more.length === 0 ? single : undefined;
-  if (single === undefined) return <Menu.Label>Nothing can be done with it here</Menu.Label>;
+  if (single === undefined) return <Menu.Label>There is no file to work on</Menu.Label>;
   const replace = (target: string) =>
     onNewVersion ? onNewVersion(target) : pickFiles((picked) => sendNewVersion(target, picked, sending));
   return (

@@ -22,6 +22,8 @@ export interface AssemblyView {
 interface Offered {
   wanted: string | null;
   hasComponents: (file: ScannedFile) => boolean;
+  /** Whether parts can be chosen, too. */
+  withParts?: boolean;
   /** Of a row that is a component that can be chosen, or '' */
   keyOf: (row: StructureRow, file: string, placings: readonly Placing[]) => string;
   /** Whether placings of one product below one parent are rows of their own. */
@@ -33,10 +35,14 @@ export function* assemblyViewSteps(
   project: Project,
   shapes: ReadonlyMap<string, ShapeState>,
   projectId: string,
-  { wanted, hasComponents, keyOf, oneByOne = false }: Offered,
+  { wanted, hasComponents, withParts = false, keyOf, oneByOne = false }: Offered,
 ): Steps<AssemblyView> {
   const files = [...project.files.values()].flatMap((file) =>
-    file.scan.role === 'assembly' && !file.scan.error && hasComponents(file) ? [file.path] : [],
+    (file.scan.role === 'assembly' || (withParts && file.scan.role === 'part')) &&
+    !file.scan.error &&
+    hasComponents(file)
+      ? [file.path]
+      : [],
   );
   const file = wanted ?? files[0] ?? null;
   if (file === null) return { file, files, scene: { bodies: [], instances: [] }, rows: [] };

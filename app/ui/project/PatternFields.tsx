@@ -1,6 +1,6 @@
 import { Button, TextInput } from '@mantine/core';
-import type { NamePattern } from '../../ui/project/renamed';
-import classes from './Move.module.css';
+import type { NamePattern } from '#core/name-pattern';
+import classes from './PatternFields.module.css';
 
 const LABELS = {
   find: 'Find in names',

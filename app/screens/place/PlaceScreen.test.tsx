@@ -1,0 +1,139 @@
+import { screen, waitFor, within } from '@testing-library/react';
+import { describe, expect, it, vi } from 'vitest';
+import { placementOf } from '#core/product/turns';
+import { renderAsking } from '../../testing/asking';
+import { ReplaceScreen } from '../replace/ReplaceScreen';
+import { PlaceScreen } from './PlaceScreen';
+
+vi.mock('../../stage/Stage', () => import('../../testing/stage-stand-in'));
+
+const occurrence = (key: string, name: string) => ({
+  key,
+  name,
+  depth: 0,
+  component: Number(key) + 1,
+  componentName: name,
+  parent: 5,
+  file: null,
+  holds: 0,
+});
+const VIEW = {
+  file: 'unit/top.stp',
+  files: ['unit/top.stp'],
+  occurrences: [occurrence('10', 'Bolt'), occurrence('20', 'Pin')],
+  assemblies: [
+    { definition: 5, name: 'Top', placed: 1 },
+    { definition: 11, name: 'Bolt', placed: 2 },
+  ],
+  scene: { bodies: [], instances: [] },
+  rows: [
+    { key: '', parent: -1 },
+    { key: '10', parent: 0 },
+    { key: '20', parent: 0 },
+  ],
+  placements: { 10: placementOf([1, 2, 3], [0, 0, 90]), 20: placementOf([0, 0, 0], [0, 0, 0]) },
+  parts: [{ path: 'std/washer.stp', name: 'Washer' }],
+  part: null,
+};
+
+function openPage(path: string, page = <PlaceScreen {...VIEW} />, context = {}) {
+  return renderAsking(page, path, context);
+}
+const row = (name: RegExp) =>
+  within(screen.getByRole('treegrid', { name: 'Components of the assembly' })).getByRole('row', { name });
+const field = (name: string) => screen.getByRole('textbox', { name }) as HTMLInputElement;
+
+describe('the page of placing components', () => {
+  it('places a file into an assembly, where it is typed', async () => {
+    const { user, asked } = openPage('/projects/p/place');
+    expect(asked()).toEqual([]);
+    await user.click(screen.getByRole('combobox', { name: 'File' }));
+    await user.click(screen.getByRole('option', { name: 'Washer · std/washer.stp' }));
+    await user.click(screen.getByRole('combobox', { name: 'Into' }));
+    await user.click(screen.getByRole('option', { name: 'Bolt (placed 2 times)' }));
+    await user.type(field('Position z'), '7{Enter}');
+    await waitFor(() =>
+      expect(asked().at(-1)).toEqual({
+        operation: 'place',
+        choices: {
+          file: 'unit/top.stp',
+          part: 'std/washer.stp',
+          into: '11',
+          position: [0, 0, 7],
+          turn: [0, 0, 0],
+        },
+      }),
+    );
+  });
+
+  it('begins with where the one stands that is chosen, and shifts several', async () => {
+    const { user, asked } = openPage('/projects/p/place?do=set-placement&components=5:11');
+    expect(field('Position y').value).toBe('2 mm');
+    expect(field('Turn z').value).toBe('90°');
+    // It stands there already.
+    expect(asked()).toEqual([]);
+    await user.keyboard('{Control>}');
+    await user.click(row(/Pin/));
+    await user.keyboard('{/Control}');
+    await user.type(field('Shift x'), '4{Enter}');
+    await waitFor(() =>
+      expect(asked().at(-1)).toEqual({
+        operation: 'set-placement',
+        choices: {
+          file: 'unit/top.stp',
+          occurrences: ['10', '20'],
+          position: [4, 0, 0],
+          turn: [0, 0, 0],
+          relative: true,
+        },
+      }),
+    );
+  });
+
+  it('asks for a row when its step is typed, and for a circle', async () => {
+    const { user, asked } = openPage('/projects/p/place?do=place-again');
+    await user.click(row(/Pin/));
+    expect(asked()).toEqual([]);
+    await user.type(field('From one to the next x'), '20{Enter}');
+    await waitFor(() =>
+      expect(asked().at(-1)).toMatchObject({ choices: { occurrences: ['20'], count: 2, step: [20, 0, 0] } }),
+    );
+    await user.click(screen.getByRole('radio', { name: 'Circle' }));
+    await user.type(field('In all'), '6{Enter}');
+    await waitFor(() =>
+      expect(asked().at(-1)).toMatchObject({
+        choices: { count: 6, around: { axis: [0, 0, 1], through: [0, 0, 0], angle: 360 } },
+      }),
+    );
+  });
+
+  it('lets a viewer look', () => {
+    openPage('/projects/p/place', undefined, { mayEdit: false });
+    expect(field('Position x').disabled).toBe(true);
+  });
+});
+
+describe('the page of replacing a component', () => {
+  it('asks when both are chosen, for one place or everywhere', async () => {
+    const page = <ReplaceScreen {...VIEW} />;
+    const { user, asked } = openPage('/projects/p/replace?components=5:21', page);
+    expect(asked()).toEqual([]);
+    await user.click(screen.getByRole('combobox', { name: 'By the file' }));
+    await user.click(screen.getByRole('option', { name: 'Washer · std/washer.stp' }));
+    await user.click(
+      screen.getByRole('checkbox', { name: 'Wherever the project places the same component' }),
+    );
+    await waitFor(() =>
+      expect(asked().at(-1)).toEqual({
+        operation: 'replace',
+        choices: {
+          file: 'unit/top.stp',
+          occurrences: ['20'],
+          part: 'std/washer.stp',
+          everywhere: true,
+          fit: false,
+        },
+      }),
+    );
+  });
+});

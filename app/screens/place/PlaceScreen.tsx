@@ -1,0 +1,124 @@
+import { useMemo, useState } from 'react';
+import { useOutletContext } from 'react-router';
+import type { ArrangePreview } from '#core/jobs/arrange/choices';
+import { positionOf, turnOf } from '#core/product/turns';
+import type { PlaceView } from '#server/views/operations/place-view';
+import { useView } from '../../ui/address/useView';
+import { plural } from '../../ui/format';
+import { useOperation } from '../../ui/operation/useOperation';
+import { SegmentedControl } from '../../ui/options';
+import type { ProjectContext } from '../../ui/project/project-context';
+import { AssemblingPage, NothingToDo } from '../assembling/AssemblingPage';
+import { occurrencesAsked, occurrenceTable } from '../assembling/occurrences';
+import { choicesOf, NOTHING_WANTED, shownOf, WAYS, type Wanted, type Way } from './choices';
+import { PlaceFields } from './PlaceFields';
+
+const WORDS: {
+  readonly [way in Way]: { way: string; button: (components: string) => string; empty: string };
+} = {
+  place: {
+    way: 'Place a file',
+    button: () => 'Place the file',
+    empty: 'Choose the file that is placed. It stands where it is typed, and is lit on the model.',
+  },
+  'place-again': {
+    way: 'Place again',
+    button: (components) => `Place ${components} again`,
+    empty:
+      'Choose components, in the table or on the model, and say how far apart they stand in a row or a circle.',
+  },
+  'set-placement': {
+    way: 'Set placement',
+    button: (components) => `Set ${components} there`,
+    empty:
+      'Choose a component and type where it stands; or several, and how far they are shifted and turned.',
+  },
+};
+
+/** Components get places in an assembly: a file of the project, those that are there once more, or where they stand. */
+export function PlaceScreen(view: PlaceView) {
+  const { file, occurrences, assemblies, placements, parts, part, rows, scene } = view;
+  const { mayEdit } = useOutletContext<ProjectContext>();
+  const [address, change] = useView();
+  const way = WAYS.find((one) => one === address.get('do')) ?? 'place';
+  const [chosen, setChosen] = useState<readonly string[]>(() =>
+    occurrencesAsked(address.get('components'), occurrences),
+  );
+  const [typed, setTyped] = useState<Wanted>(() => ({
+    ...NOTHING_WANTED,
+    ...(way === 'set-placement' && standingOf(chosen, placements)),
+  }));
+  const asked = address.get('part');
+  const wanted = useMemo((): Wanted => ({ ...typed, way, part: asked }), [typed, way, asked]);
+  const type = (some: Partial<Wanted>) => setTyped((before) => ({ ...before, ...some }));
+  const placing = useOperation<ArrangePreview>(way, choicesOf(view, chosen, wanted));
+  const { isDone } = placing;
+  const shown = useMemo(
+    () =>
+      isDone
+        ? { poses: undefined, added: [] }
+        : shownOf({ rows, placements, occurrences, assemblies, part, scene }, chosen, wanted),
+    [isDone, rows, placements, occurrences, assemblies, part, scene, chosen, wanted],
+  );
+  // Another object is another scene to the stage.
+  const drawn = useMemo(
+    () => (shown.added.length === 0 ? scene : { ...scene, instances: [...scene.instances, ...shown.added] }),
+    [scene, shown],
+  );
+  if (file === null) return <NothingToDo title="Nothing to place">This project has no assembly.</NothingToDo>;
+  const choose = (keys: readonly string[]) => {
+    setChosen(keys);
+    if (way === 'set-placement') type(standingOf(keys, placements));
+  };
+  return (
+    <AssemblingPage
+      operation={placing}
+      title="Place components"
+      fileLabel="In the assembly"
+      view={{ ...view, file, scene: drawn }}
+      poses={shown.poses}
+      fields={
+        <>
+          <SegmentedControl
+            aria-label="What to do"
+            data={WAYS.map((value) => ({ value, label: WORDS[value].way }))}
+            value={way}
+            onChange={(value) => {
+              change({ do: value });
+              type(
+                value === 'set-placement'
+                  ? standingOf(chosen, placements)
+                  : { position: [0, 0, 0], turn: [0, 0, 0] },
+              );
+            }}
+          />
+          <PlaceFields
+            wanted={wanted}
+            chosen={chosen.length}
+            disabled={!mayEdit || isDone}
+            assemblies={assemblies}
+            parts={parts}
+            onPart={(path) => change({ part: path })}
+            onChange={type}
+          />
+        </>
+      }
+      table={occurrenceTable(file, occurrences)}
+      chosen={chosen}
+      onChoose={choose}
+      empty={WORDS[way].empty}
+      label={() => WORDS[way].button(plural(chosen.length, 'component'))}
+      doing="Placing"
+      lines={({ summary }) => [`${summary}.`]}
+    />
+  );
+}
+
+/** Where the one component stands that is chosen; nothing typed yet for several. */
+function standingOf(
+  chosen: readonly string[],
+  placements: PlaceView['placements'],
+): Pick<Wanted, 'position' | 'turn'> {
+  const own = chosen.length === 1 ? placements[chosen[0]!] : undefined;
+  return own ? { position: positionOf(own), turn: turnOf(own) } : { position: [0, 0, 0], turn: [0, 0, 0] };
+}

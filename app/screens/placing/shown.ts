@@ -1,0 +1,112 @@
+import type { SceneData } from '#core/geometry/scene';
+import { IDENTITY, invertRigid, type Matrix4, multiply } from '#core/product/matrix';
+import type { PlaceView } from '#server/views/operations/place-view';
+
+type View = Pick<PlaceView, 'rows' | 'placements' | 'occurrences'>;
+type Instance = SceneData['instances'][number];
+
+/** Where the rows of the stage stand that are occurrences in the assembly's own file; null for others. */
+export function standing({ rows, placements }: View): (Matrix4 | null)[] {
+  const found: (Matrix4 | null)[] = [];
+  // What is above stands before.
+  for (const { key, parent } of rows) {
+    if (parent < 0) {
+      found.push(IDENTITY);
+      continue;
+    }
+    const [above, own] = [found[parent], placements[key]];
+    found.push(above && own ? multiply(above, own) : null);
+  }
+  return found;
+}
+
+/** Rows that are an occurrence. */
+function rowsOfKey({ rows }: Pick<View, 'rows'>, key: string): number[] {
+  return rows.flatMap((row, n) => (row.key === key ? [n] : []));
+}
+
+/** A row with what is below it, by their numbers. */
+function withBelow({ rows }: Pick<View, 'rows'>, top: number): Set<number> {
+  const found = new Set([top]);
+  for (let n = top + 1; n < rows.length; n++) if (found.has(rows[n]!.parent)) found.add(n);
+  return found;
+}
+
+/**
+ * How rows move when occurrences get other placements, as motions of the whole model.
+ * @param after placements by the keys of occurrences, as seen from the assembly that holds them
+ */
+export function motionsOf(view: View, after: ReadonlyMap<string, Matrix4>): Map<number, Matrix4> {
+  const motions = new Map<number, Matrix4>();
+  const now: (Matrix4 | null)[] = [];
+  const before = standing(view);
+  for (const [n, { key, parent }] of view.rows.entries()) {
+    const own = after.get(key) ?? view.placements[key];
+    const above = parent < 0 ? IDENTITY : now[parent]!;
+    now.push(parent < 0 ? IDENTITY : above && own && key !== '' ? multiply(above, own) : null);
+    const [to, from] = [now[n], before[n]];
+    const motion = to && from ? multiply(to, invertRigid(from)) : motions.get(parent);
+    const isMoved = after.has(key) || motions.has(parent);
+    if (isMoved && motion) motions.set(n, motion);
+  }
+  return motions;
+}
+
+/** An occurrence once more at other placements, wherever the assembly that holds it is placed. */
+export function copiesOf(
+  view: View,
+  { instances }: Pick<SceneData, 'instances'>,
+  key: string,
+  placements: readonly Matrix4[],
+): Instance[] {
+  const own = view.placements[key];
+  const places = standing(view);
+  if (!own) return [];
+  return rowsOfKey(view, key).flatMap((row) => {
+    const above = places[view.rows[row]!.parent];
+    const place = places[row];
+    if (!above || !place) return [];
+    const below = withBelow(view, row);
+    const back = invertRigid(place);
+    return placements.flatMap((placement) => {
+      const motion = multiply(multiply(above, placement), back);
+      return instances.flatMap((instance): Instance[] =>
+        below.has(instance.row)
+          ? [{ ...instance, placement: multiply(motion, instance.placement), tone: 'focus' }]
+          : [],
+      );
+    });
+  });
+}
+
+/** A part as it stands in an assembly of the file, wherever that is placed. @param into its PRODUCT_DEFINITION */
+export function placedIn(view: View & Pick<PlaceView, 'part'>, into: number, placement: Matrix4): Instance[] {
+  const holders = new Set(
+    view.occurrences.flatMap(({ key, component }) => (component === into ? [key] : [])),
+  );
+  const places = standing(view);
+  const isTop = !view.occurrences.some(({ component }) => component === into);
+  const at = view.rows.flatMap(({ key, parent }, n) => {
+    const meant = isTop ? parent < 0 && n === 0 : holders.has(key);
+    return meant && places[n] ? [places[n]] : [];
+  });
+  return at.flatMap((place) => drawnAt(view.part, multiply(place, placement)));
+}
+
+/** A part in the places of occurrences, turned and shifted in itself. */
+export function insteadOf(
+  view: View & Pick<PlaceView, 'part'>,
+  keys: ReadonlySet<string>,
+  motion: Matrix4,
+): Instance[] {
+  return standing(view).flatMap((place, n) =>
+    place && keys.has(view.rows[n]!.key) ? drawnAt(view.part, multiply(place, motion)) : [],
+  );
+}
+
+function drawnAt(part: PlaceView['part'], place: Matrix4): Instance[] {
+  return (part?.instances ?? []).map((instance) => ({
+    ...instance,
+    placement: multiply(place, instance.placement),
+  }));
+}
