@@ -16,6 +16,7 @@ import { giving } from './giving';
 import { largePart, manyFiles } from './made-up';
 import { compare, holds, type Result } from './measure';
 import { repairing } from './repairing';
+import { restructuring } from './restructuring';
 import { sealing } from './sealing';
 import { splitting } from './splitting';
 import { starting } from './starting';
@@ -29,6 +30,7 @@ export async function bench(): Promise<Result[]> {
     ...(await reading()),
     ...(await projects()),
     ...(await splitting()),
+    ...(await restructuring()),
     ...(await giving()),
     ...(await sealing()),
   ];

@@ -92,6 +92,19 @@ const STATES: {
     'arrange',
     (page) => page.getByRole('treegrid', { name: 'Components of the assembly' }).waitFor(),
   ],
+  placing: [
+    'place?do=place-again',
+    (page) => page.getByRole('treegrid', { name: 'Components of the assembly' }).waitFor(),
+  ],
+  replacing: [
+    'replace',
+    (page) => page.getByRole('treegrid', { name: 'Components of the assembly' }).waitFor(),
+  ],
+  'components of bodies': [
+    'make-components',
+    (page) => page.getByRole('grid', { name: 'Loose bodies' }).waitFor(),
+  ],
+  renaming: ['rename', (page) => page.getByRole('grid', { name: 'Parts' }).waitFor()],
   attaching: [
     'attach?what=%5B%22reports%2Fframe-stiffness.md%22%5D',
     (page) => page.getByRole('grid', { name: 'Files to attach' }).waitFor(),

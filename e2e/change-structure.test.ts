@@ -16,7 +16,7 @@ describe('an engineer who changes how an assembly is put together', () => {
     // 1. From the menu of the structure, with what was selected there.
     await page.goto(`${stand.project}/structure?root=azimuth-drive%2Fazimuth-drive.stp`);
     await page.getByRole('row', { name: /^Worm / }).click({ button: 'right' });
-    await page.getByRole('menuitem', { name: 'Move, group, dissolve or remove…' }).click();
+    await page.getByRole('menuitem', { name: 'Move, group, dissolve, remove or copy…' }).click();
     await expect.poll(() => grid.locator('[aria-selected=true]').count()).toBe(1);
     await page.getByText('Group', { exact: true }).click();
     await grid.getByRole('row', { name: /^Gear motor/ }).click({ modifiers: ['Control'] });
@@ -36,7 +36,40 @@ describe('an engineer who changes how an assembly is put together', () => {
     await expect.poll(() => plan.textContent()).toContain('Done: Dissolved Drive unit');
     await grid.getByRole('row', { name: /^Drive unit/ }).waitFor({ state: 'detached' });
 
-    // 3. A bearing of four files becomes one, and nothing is left over.
+    // 3. A worm that is shifted, and another part in its place, both seen before it is done; the part is called something else.
+    await page.goto(`${stand.project}/structure?root=azimuth-drive%2Fazimuth-drive.stp`);
+    await page.getByRole('row', { name: /^Worm / }).click({ button: 'right' });
+    await page.getByRole('menuitem', { name: 'Set the placement…' }).click();
+    const along = page.getByRole('textbox', { name: 'Position z' });
+    await along.fill('91.5');
+    await along.press('Enter');
+    await page.getByRole('button', { name: 'Set 1 component there' }).click();
+    await expect.poll(() => plan.textContent()).toContain('Done: Placed Worm in azimuth-drive.stp.');
+    await page.goto(`${stand.project}/place?file=azimuth-drive%2Fazimuth-drive.stp&do=set-placement`);
+    await grid
+      .getByRole('row', { name: /^Worm worm\.stp|^Worm azim/ })
+      .first()
+      .click();
+    await expect.poll(() => along.inputValue()).toBe('91.5 mm');
+
+    await page.goto(`${stand.project}/structure?root=azimuth-drive%2Fazimuth-drive.stp`);
+    await page.getByRole('row', { name: /^Worm / }).click({ button: 'right' });
+    await page.getByRole('menuitem', { name: 'Replace by another file…' }).click();
+    await page.getByRole('combobox', { name: 'By the file' }).fill('clevis');
+    await page.getByRole('option', { name: /clevis-pin_20x90/ }).click();
+    await page.getByRole('table', { name: 'How they differ' }).getByText('30 × 30 × 98 mm').waitFor();
+    await page.getByRole('button', { name: 'Replace in 1 place' }).click();
+    await expect.poll(() => plan.textContent()).toContain('Done: Replaced Worm by clevis-pin_20x90.stp');
+
+    await page.goto(`${stand.project}/rename?file=elevation%2Fclevis-pin_20x90.stp`);
+    await page.getByRole('textbox', { name: 'Name of Clevis pin 20x90' }).fill('Pin 20x90');
+    await expect.poll(() => plan.textContent()).toMatch(/stand-ins? in other files follows?/);
+    await page.getByRole('button', { name: 'Rename 1 part' }).click();
+    await expect.poll(() => plan.textContent()).toContain('Done: Renamed Clevis pin 20x90 to Pin 20x90.');
+    await page.goto(`${stand.project}/structure?root=azimuth-drive%2Fazimuth-drive.stp`);
+    await page.getByRole('row', { name: /^Pin 20x90/ }).waitFor();
+
+    // 4. A bearing of four files becomes one, and nothing is left over.
     await page.goto(`${stand.project}/take-in?file=standard%2Fbearing-6018%2Fbearing-6018.stp`);
     await page.getByRole('button', { name: 'Take 4 files in' }).waitFor();
     await page.getByLabel('Delete 4 files that nothing uses any more').check();
@@ -46,9 +79,12 @@ describe('an engineer who changes how an assembly is put together', () => {
     await page.goto(`${stand.project}/files?q=ball-15`);
     await page.getByText('No file fits').waitFor();
 
-    // 4. All of it is taken back, the last first.
+    // 5. All of it is taken back, the last first.
     for (const summary of [
       'Took 4 files into bearing-6018.stp',
+      'Renamed Clevis pin 20x90',
+      'Replaced Worm',
+      'Placed Worm in azimuth-drive.stp',
       'Dissolved Drive unit',
       'Grouped 2 components',
     ]) {

@@ -119,7 +119,8 @@ describe('a session that has ended', () => {
     const button = page.getByRole('button', { name: 'Delete 1 file' });
     await button.waitFor();
     await context.clearCookies();
-    await button.click();
+    // The page may have noticed by itself already, and ask to sign in above the button.
+    await button.dispatchEvent('click');
     const dialog = page.getByRole('dialog', { name: 'Your session has ended' });
     await dialog.getByRole('textbox', { name: 'Password' }).fill('not this one');
     await dialog.getByRole('button', { name: 'Sign in' }).click();
