@@ -2,6 +2,7 @@ import * as THREE from 'three';
 import type { Point } from '#core/geometry/shape/cut';
 import { drawnLine, drawnPoints, emptyGroup } from './drawn-shapes';
 import type { StageTool, ToolStage } from './stage-tool';
+import { offAxis, turnOf, withinHalfTurn } from './turn-under';
 
 /** A joint as the stage draws it. */
 export interface DrawnJoint {
@@ -142,7 +143,7 @@ export class JointsTool implements StageTool {
     if (gone === null) return;
     const values = gone.map((one, n) => {
       const value = one - start[n]!;
-      return drawn.drags === 'turn' ? ((((value + 180) % 360) + 360) % 360) - 180 : value;
+      return drawn.drags === 'turn' ? withinHalfTurn(value) : value;
     });
     this.isHolding = true;
     this.onDrive(joint, isForward ? values : values.map((value) => -value));
@@ -162,16 +163,10 @@ export class JointsTool implements StageTool {
       const along = axis.dot(normal);
       return Math.abs(along) < 1e-9 ? null : [ray.origin.clone().sub(origin).dot(normal) / along];
     }
-    const plane = new THREE.Plane().setFromNormalAndCoplanarPoint(axis, origin);
-    let point = ray.intersectPlane(plane, new THREE.Vector3());
-    // Looked at from the side, the pointer goes across: its place along the ray nearest to the axis serves.
-    if (!point || Math.abs(ray.direction.dot(axis)) < 0.15)
-      point = ray.closestPointToPoint(origin, new THREE.Vector3());
-    const off = point.sub(origin);
+    const off = offAxis(ray, origin, axis);
     const u = new THREE.Vector3(...first);
-    const v = new THREE.Vector3().crossVectors(axis, u);
-    const [x, y] = [off.dot(u), off.dot(v)];
-    return drags === 'slide' ? [x, y] : [(Math.atan2(y, x) * 180) / Math.PI];
+    if (drags === 'turn') return [turnOf(off, axis, u)];
+    return [off.dot(u), off.dot(new THREE.Vector3().crossVectors(axis, u))];
   }
 
   private show(): void {

@@ -11,6 +11,7 @@ import {
 } from '#core/geometry/shape/measure';
 import type { Matrix4 } from '#core/product/matrix';
 import { drawnFace, drawnLine, drawnPoints, emptyGroup } from './drawn-shapes';
+import type { ExactShapes } from './exact-shapes';
 import type { InstancedBody } from './instanced-body';
 import { type FaceHit, faceRange } from './picking';
 import type { StageTool, ToolStage } from './stage-tool';
@@ -43,15 +44,14 @@ export class MeasureTool implements StageTool {
   private readonly lengths = new THREE.Group();
   private stage: ToolStage | null = null;
   private targets: Target[] = [];
-  private readonly exact = new Map<string, ExactBody | 'waiting' | null>();
 
   /**
-   * @param load fetches the exact shape of a body; null when it has none
+   * @param exact the shapes that are measured
    * @param onChange told what is measured: nothing, one thing, or two
    * @param onTrouble told why nothing can be picked on a body
    */
   constructor(
-    private readonly load: (source: { url: string; node: string }) => Promise<ExactBody | null>,
+    private readonly exact: ExactShapes,
     private readonly onChange: (things: readonly MeasuredThing[]) => void,
     private readonly onTrouble: (words: string | null) => void,
   ) {
@@ -105,23 +105,15 @@ export class MeasureTool implements StageTool {
     emptyGroup(this.pointed);
     const hit = this.stage?.hitUnder(event);
     if (hit) {
-      const { source, edgesOfMesh } = hit.body;
-      const exact = edgesOfMesh ?? (source && this.exact.get(`${source.url} ${source.node}`));
-      if (exact && exact !== 'waiting') this.draw(this.pointed, this.targetAt(hit, exact), COLOURS.pointed);
+      const exact = this.exact.known(hit.body);
+      if (exact) this.draw(this.pointed, this.targetAt(hit, exact), COLOURS.pointed);
       else if (exact === undefined) void this.exactOf(hit.body);
     }
     this.stage?.redraw();
   }
 
-  private async exactOf({ source, edgesOfMesh }: InstancedBody): Promise<ExactBody | null> {
-    if (edgesOfMesh || !source) return edgesOfMesh;
-    const key = `${source.url} ${source.node}`;
-    const known = this.exact.get(key);
-    if (known && known !== 'waiting') return known;
-    this.exact.set(key, 'waiting');
-    const found = await this.load(source).catch(() => null);
-    if (found) this.exact.set(key, found);
-    else this.exact.delete(key);
+  private async exactOf(body: InstancedBody): Promise<ExactBody | null> {
+    const found = await this.exact.of(body);
     this.onTrouble(
       found
         ? null

@@ -12,6 +12,8 @@ export interface ToolStage {
   rayOf(event: PointerEvent): THREE.Raycaster;
   /** The face under the pointer, where nothing is cut away. */
   hitUnder(event: PointerEvent): FaceHit | null;
+  /** Keeps the eye where it is while something is dragged, or lets it go again. */
+  holdEye(is: boolean): void;
   /** Has another frame drawn. */
   redraw(): void;
 }
@@ -25,6 +27,8 @@ export interface StageTool {
   readonly group: THREE.Object3D;
   /** Whether clicks and moves are for it now: nothing is picked meanwhile. */
   readonly takesPointer: boolean;
+  /** Whether a press is for a handle of its own: it turns nothing and picks nothing. */
+  readonly isGrabbed?: boolean;
   attach(stage: ToolStage): void;
   /** Bodies arrived, or others took their place. */
   bodiesChanged(): void;

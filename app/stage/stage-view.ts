@@ -4,12 +4,12 @@ import type { Point } from '#core/geometry/shape/cut';
 import { Displacement } from './displacement';
 import { Eye } from './eye';
 import { FramePainter, type Picture } from './frame-painter';
+import { Handle } from './handle';
 import type { InstancedBody } from './instanced-body';
 import { type FaceHit, pickFace, pointerIn } from './picking';
 import { StagePointer } from './pointer';
 import { type LoadingStage, SceneLoader } from './scene-loader';
 import { SectionCaps } from './section-caps';
-import { Shifter } from './shifter';
 import { StageLabels } from './stage-labels';
 import type { StageTool, ToolStage } from './stage-tool';
 import { Surroundings } from './surroundings';
@@ -66,7 +66,7 @@ export class StageView implements ToolStage, TwinView, LoadingStage, Picture {
   private readonly displacement = new Displacement();
   /** Whether anything is shown elsewhere than where it belongs. */
   private isOff = false;
-  private readonly shifter: Shifter;
+  private readonly shifter: Handle;
   private isShifting = false;
   /** Middle of each row where it belongs. */
   private readonly middles = new Map<number, THREE.Vector3>();
@@ -107,14 +107,14 @@ export class StageView implements ToolStage, TwinView, LoadingStage, Picture {
     this.caps = new SectionCaps(this.plane);
     this.scene.add(this.caps.group);
 
-    this.shifter = new Shifter(this.scene, this.eye.camera, canvas, {
+    this.shifter = new Handle(this.scene, this.eye.camera, canvas, {
       onDrag: (by) => {
         this.displacement.drag(by);
         this.refresh();
         this.callbacks.onShift(this.shiftOfSelected);
       },
       onDragging: (is) => {
-        this.eye.controls.enabled = !is;
+        this.holdEye(is);
         if (!is) this.placeShifter();
       },
       onChange: () => this.redraw(),
@@ -367,7 +367,7 @@ export class StageView implements ToolStage, TwinView, LoadingStage, Picture {
 
   /** The left button turns the model about the point that it was pressed at: that stays under the pointer. */
   private turnAboutWhatIsUnder(event: PointerEvent): void {
-    if (this.shifter.isGrabbed) return;
+    if (this.isGrabbed) return;
     const hit = event.button === 0 ? this.hitUnder(event) : null;
     if (hit) this.eye.turnAbout(hit.pick.point);
     else this.eye.settle();
@@ -467,6 +467,10 @@ export class StageView implements ToolStage, TwinView, LoadingStage, Picture {
     this.redraw();
   }
 
+  holdEye(is: boolean): void {
+    this.eye.controls.enabled = !is;
+  }
+
   redraw(): void {
     this.needsFrame = true;
   }
@@ -532,8 +536,13 @@ export class StageView implements ToolStage, TwinView, LoadingStage, Picture {
     );
   }
 
+  /** Whether the pointer is on a handle. */
+  private get isGrabbed(): boolean {
+    return this.shifter.isGrabbed || (this.tool?.isGrabbed ?? false);
+  }
+
   private click(event: PointerEvent): void {
-    if (this.shifter.isGrabbed) return;
+    if (this.isGrabbed) return;
     if (this.tool?.takesPointer) this.tool.click(event);
     else
       this.callbacks.onPick(

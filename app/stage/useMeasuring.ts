@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import type { ExactBody } from '#core/geometry/shape/exact';
+import { ExactShapes, fetchExact } from './exact-shapes';
 import type { MeasuredThing, MeasureTool } from './measure-tool';
 
 interface Measuring {
@@ -7,11 +7,6 @@ interface Measuring {
   /** Nothing, one thing, or two. */
   things: readonly MeasuredThing[];
   trouble: string | null;
-}
-
-async function loadExact({ url, node }: { url: string; node: string }): Promise<ExactBody | null> {
-  const answer = await fetch(`${url}/${encodeURIComponent(node)}`);
-  return answer.ok ? ((await answer.json()) as ExactBody) : null;
 }
 
 /** Measuring on the stage, while it is switched on. The tool is fetched with three.js, in the browser only. */
@@ -23,7 +18,8 @@ export function useMeasuring(isOn: boolean): Measuring {
     if (!isOn) return;
     let isGone = false;
     void import('./measure-tool').then(
-      ({ MeasureTool: Tool }) => !isGone && setTool(new Tool(loadExact, setThings, setTrouble)),
+      ({ MeasureTool: Tool }) =>
+        !isGone && setTool(new Tool(new ExactShapes(fetchExact), setThings, setTrouble)),
     );
     return () => {
       isGone = true;

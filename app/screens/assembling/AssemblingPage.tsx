@@ -3,6 +3,7 @@ import { useMemo } from 'react';
 import { Link, useOutletContext } from 'react-router';
 import type { AssemblyView } from '#server/views/operations/assembly-view';
 import { Stage } from '../../stage/Stage';
+import type { StageTool } from '../../stage/stage-tool';
 import { addressIn } from '../../ui/address/addresses';
 import { useView } from '../../ui/address/useView';
 import { Ledger, type LedgerProps } from '../../ui/ledger/Ledger';
@@ -29,6 +30,9 @@ interface AssemblingPageProps<Row, Preview>
   picks?: 'topmost' | 'nearest';
   /** How rows of the stage move from where they are, as motions of the whole model. */
   poses?: ReadonlyMap<number, readonly number[]>;
+  /** What picks or draws on the stage, and what stands above it. */
+  tool?: StageTool | null;
+  above?: React.ReactNode;
   table: Pick<
     LedgerProps<Row>,
     'label' | 'columns' | 'rows' | 'keyOf' | 'tree' | 'drag' | 'dimmed' | 'empty'
@@ -50,6 +54,8 @@ export function AssemblingPage<Row, Preview>({
   tools,
   picks = 'topmost',
   poses,
+  tool,
+  above,
   table,
   chosen,
   lit = chosen,
@@ -99,11 +105,14 @@ export function AssemblingPage<Row, Preview>({
           sceneKey={file}
           selected={selected}
           poses={poses}
+          tool={tool}
           onPick={(pick, isAdded) => {
             const key = pick && componentOf(rows, pick.row, picks);
             if (key && !page.operation.isDone) isAdded ? toggle(key) : onChoose([key]);
           }}
-        />
+        >
+          {above}
+        </Stage>
       }
       done={() => <Link to={addressIn(projectId, 'structure', { root: file })}>Open the structure</Link>}
       {...page}

@@ -1,11 +1,30 @@
-import { screen, waitFor, within } from '@testing-library/react';
+import { act, screen, waitFor, within } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
 import { placementOf } from '#core/product/turns';
+import type { HandMotion } from '../../stage/hand-tool';
+import type { LaidFace } from '../../stage/lay-tool';
 import { renderAsking } from '../../testing/asking';
 import { ReplaceScreen } from '../replace/ReplaceScreen';
 import { PlaceScreen } from './PlaceScreen';
 
 vi.mock('../../stage/Stage', () => import('../../testing/stage-stand-in'));
+
+type ByHand = Parameters<typeof import('../../stage/useHand').useHand>;
+/** What the page told its tool of the stage last. */
+const hand = vi.hoisted(() => ({ now: undefined as ByHand | undefined }));
+vi.mock('../../stage/useHand', () => ({
+  useHand: (...told: ByHand) => {
+    hand.now = told;
+    return null;
+  },
+}));
+const heldByHand = () => hand.now![1];
+const byHand = () => hand.now![2];
+const plane = (z: number, up: 1 | -1): LaidFace => ({
+  face: { kind: 'plane', area: 1, at: [0, 0, z], normal: [0, 0, up] },
+  point: [5, 6, z],
+  normal: [0, 0, up],
+});
 
 const occurrence = (key: string, name: string) => ({
   key,
@@ -25,7 +44,7 @@ const VIEW = {
     { definition: 5, name: 'Top', placed: 1 },
     { definition: 11, name: 'Bolt', placed: 2 },
   ],
-  scene: { bodies: [], instances: [] },
+  scene: { bodies: [{ colour: '#336699' }], instances: [] } as never,
   rows: [
     { key: '', parent: -1 },
     { key: '10', parent: 0 },
@@ -35,6 +54,8 @@ const VIEW = {
   parts: [{ path: 'std/washer.stp', name: 'Washer' }],
   part: null,
 };
+
+const instance = { row: 3, body: 0, name: 'Washer', placement: placementOf([0, 0, 0], [0, 0, 0]) };
 
 function openPage(path: string, page = <PlaceScreen {...VIEW} />, context = {}) {
   return renderAsking(page, path, context);
@@ -88,6 +109,82 @@ describe('the page of placing components', () => {
         },
       }),
     );
+  });
+
+  it('shifts by hand what is chosen: the fields follow, and the plan comes when it is let go', async () => {
+    const { user, asked } = openPage('/projects/p/place?do=set-placement&components=5:11');
+    await user.click(screen.getByRole('radio', { name: 'Shift' }));
+    expect(screen.getByText('Drag an arrow.')).toBeTruthy();
+    expect(heldByHand()!.rows).toEqual(new Set([1]));
+    const by: HandMotion = {
+      shift: [0, 7.5, 0],
+      step: 0.1,
+      turn: null,
+      motion: placementOf([0, 7.5, 0], [0, 0, 0]),
+    };
+    act(() => byHand().onMove(by, false));
+    expect(field('Position y').value).toBe('9.5 mm');
+    expect(screen.getByText('7.5 mm along y')).toBeTruthy();
+    expect(asked()).toEqual([]);
+    act(() => byHand().onMove(by, true));
+    await waitFor(() =>
+      expect(asked()).toMatchObject([{ operation: 'set-placement', choices: { position: [1, 9.5, 3] } }]),
+    );
+    // Several go together.
+    await user.keyboard('{Control>}');
+    await user.click(row(/Pin/));
+    await user.keyboard('{/Control}');
+    expect(heldByHand()!.rows).toEqual(new Set([1, 2]));
+    expect(screen.getByRole('radio', { name: 'Turn' })).toHaveProperty('disabled', true);
+  });
+
+  it('lays a face on another, and turns it over', async () => {
+    const { user, asked } = openPage('/projects/p/place?do=set-placement&components=5:21');
+    await user.click(screen.getByRole('radio', { name: 'Lay on a face' }));
+    expect(screen.getByText('Click a face of Pin, then the one that it is laid on.')).toBeTruthy();
+    act(() => byHand().onFace(plane(40, 1), false));
+    expect(screen.getByText('First a face of Pin.')).toBeTruthy();
+    act(() => byHand().onFace(plane(-2, -1), true));
+    expect(screen.getByText('Now the face that it is laid on.')).toBeTruthy();
+    act(() => byHand().onFace(plane(40, 1), false));
+    expect(screen.getByText('Laid: plane on plane.')).toBeTruthy();
+    await waitFor(() =>
+      expect(asked().at(-1)).toMatchObject({ choices: { position: [0, 0, 42], turn: [0, 0, 0] } }),
+    );
+    await user.click(screen.getByRole('button', { name: 'Turn over' }));
+    // About the point that was picked: what was below is above.
+    await waitFor(() => expect(asked().at(-1)).toMatchObject({ choices: { position: [10, 0, 38] } }));
+    await user.click(screen.getByRole('button', { name: 'Turn over' }));
+    await waitFor(() => expect(asked().at(-1)).toMatchObject({ choices: { position: [0, 0, 42] } }));
+  });
+
+  it('stands a file that is placed on a face, in an assembly that is turned', async () => {
+    const part = { path: 'std/washer.stp', name: 'Washer', instances: [instance] };
+    const rows = [...VIEW.rows, { key: '', parent: -1 }];
+    const page = <PlaceScreen {...VIEW} rows={rows} part={part} />;
+    const { user, asked } = openPage('/projects/p/place?part=std/washer.stp', page);
+    await user.click(screen.getByRole('combobox', { name: 'Into' }));
+    await user.click(screen.getByRole('option', { name: 'Bolt (placed 2 times)' }));
+    await user.click(screen.getByRole('radio', { name: 'Lay on a face' }));
+    act(() => byHand().onFace(plane(40, 1), false));
+    expect(screen.getByText('It stands on the plane.')).toBeTruthy();
+    await waitFor(() =>
+      expect(asked().at(-1)).toMatchObject({
+        operation: 'place',
+        choices: { into: '11', position: [4, -4, 37], turn: [0, 0, 0] },
+      }),
+    );
+    act(() => byHand().onFace({ ...plane(0, 1), face: { kind: 'free', area: 1, surface: 'spline' } }, true));
+    act(() => byHand().onFace(plane(40, 1), false));
+    expect(screen.getByText(/^A plane lies on a plane/)).toBeTruthy();
+  });
+
+  it('has nothing in hand for whoever may only look', () => {
+    openPage('/projects/p/place?do=set-placement&components=5:11', <PlaceScreen {...VIEW} />, {
+      mayEdit: false,
+    });
+    expect(heldByHand()).toBeNull();
+    expect(screen.queryByRole('radio', { name: 'Shift' })).toBeNull();
   });
 
   it('asks for a row when its step is typed, and for a circle', async () => {

@@ -10,7 +10,21 @@ import { SegmentedControl } from '../../ui/options';
 import type { ProjectContext } from '../../ui/project/project-context';
 import { AssemblingPage, NothingToDo } from '../assembling/AssemblingPage';
 import { occurrencesAsked, occurrenceTable } from '../assembling/occurrences';
-import { choicesOf, NOTHING_WANTED, shownOf, WAYS, type Wanted, type Way } from './choices';
+import type { Standing } from '../placing/by-hand';
+import { HandPanel } from '../placing/HandPanel';
+import { placedIn } from '../placing/shown';
+import { useByHand } from '../placing/useByHand';
+import {
+  choicesOf,
+  copiesAt,
+  heldOf,
+  intoOf,
+  NOTHING_WANTED,
+  posesOf,
+  WAYS,
+  type Wanted,
+  type Way,
+} from './choices';
 import { PlaceFields } from './PlaceFields';
 
 const WORDS: {
@@ -35,6 +49,8 @@ const WORDS: {
   },
 };
 
+const NOTHING: readonly never[] = [];
+
 /** Components get places in an assembly: a file of the project, those that are there once more, or where they stand. */
 export function PlaceScreen(view: PlaceView) {
   const { file, occurrences, assemblies, placements, parts, part, rows, scene } = view;
@@ -48,23 +64,41 @@ export function PlaceScreen(view: PlaceView) {
     ...NOTHING_WANTED,
     ...(way === 'set-placement' && standingOf(chosen, placements)),
   }));
+  /** Where it stands while it is dragged. */
+  const [dragged, setDragged] = useState<Standing | null>(null);
   const asked = address.get('part');
-  const wanted = useMemo((): Wanted => ({ ...typed, way, part: asked }), [typed, way, asked]);
+  const settled = useMemo((): Wanted => ({ ...typed, way, part: asked }), [typed, way, asked]);
+  const wanted = useMemo((): Wanted => ({ ...settled, ...dragged }), [settled, dragged]);
   const type = (some: Partial<Wanted>) => setTyped((before) => ({ ...before, ...some }));
-  const placing = useOperation<ArrangePreview>(way, choicesOf(view, chosen, wanted));
+  const placing = useOperation<ArrangePreview>(way, choicesOf(view, chosen, settled));
   const { isDone } = placing;
   const shown = useMemo(
-    () =>
-      isDone
-        ? { poses: undefined, added: [] }
-        : shownOf({ rows, placements, occurrences, assemblies, part, scene }, chosen, wanted),
-    [isDone, rows, placements, occurrences, assemblies, part, scene, chosen, wanted],
+    () => ({ rows, placements, occurrences, assemblies, part }),
+    [rows, placements, occurrences, assemblies, part],
+  );
+  const poses = useMemo(
+    () => (isDone ? undefined : posesOf(shown, chosen, wanted)),
+    [isDone, shown, chosen, wanted],
+  );
+  const into = intoOf(shown, settled);
+  const placed = useMemo(
+    () => (isDone || way !== 'place' || into === undefined ? NOTHING : placedIn(shown, into)),
+    [isDone, way, shown, into],
+  );
+  const copies = useMemo(
+    () => (isDone || way !== 'place-again' ? NOTHING : copiesAt({ ...shown, scene }, chosen, settled)),
+    [isDone, way, shown, scene, chosen, settled],
   );
   // Another object is another scene to the stage.
-  const drawn = useMemo(
-    () => (shown.added.length === 0 ? scene : { ...scene, instances: [...scene.instances, ...shown.added] }),
-    [scene, shown],
+  const drawn = useMemo(() => {
+    const added = [...placed, ...copies];
+    return added.length === 0 ? scene : { ...scene, instances: [...scene.instances, ...added] };
+  }, [scene, placed, copies]);
+  const held = useMemo(
+    () => (isDone || !mayEdit ? null : heldOf(shown, chosen, settled)),
+    [isDone, mayEdit, shown, chosen, settled],
   );
+  const hand = useByHand(held, setDragged, type);
   if (file === null) return <NothingToDo title="Nothing to place">This project has no assembly.</NothingToDo>;
   const choose = (keys: readonly string[]) => {
     setChosen(keys);
@@ -76,7 +110,9 @@ export function PlaceScreen(view: PlaceView) {
       title="Place components"
       fileLabel="In the assembly"
       view={{ ...view, file, scene: drawn }}
-      poses={shown.poses}
+      poses={poses}
+      tool={hand.tool}
+      above={held && <HandPanel hand={hand} isOne={way === 'place' || chosen.length === 1} />}
       fields={
         <>
           <SegmentedControl

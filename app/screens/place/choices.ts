@@ -1,8 +1,16 @@
 import { AXES, type Axis, placementAfter, stepsAlong, turnsAround } from '#core/jobs/place/placements';
-import { type Matrix4, multiply, type Vector3 } from '#core/product/matrix';
+import { IDENTITY, type Matrix4, multiply, type Vector3 } from '#core/product/matrix';
 import { placementOf, positionOf, turnOf } from '#core/product/turns';
 import type { PlaceView } from '#server/views/operations/place-view';
-import { copiesOf, motionsOf, placedIn } from '../placing/shown';
+import {
+  copiesOf,
+  firstRowsOf,
+  motionsOf,
+  placesOf,
+  posesOfPlaced,
+  standing as standingPlaces,
+} from '../placing/shown';
+import type { HeldInAssembly } from '../placing/useByHand';
 
 /** What can be done, each an operation. */
 export const WAYS = ['place', 'place-again', 'set-placement'] as const;
@@ -72,50 +80,77 @@ function isZero(vector: Vector3): boolean {
   return vector.every((value) => value === 0);
 }
 
-/** What the stage shows of it: rows that move, and what stands there besides. */
-export function shownOf(
-  view: Pick<PlaceView, 'rows' | 'placements' | 'occurrences' | 'assemblies' | 'part'> & {
-    scene: Pick<PlaceView['scene'], 'instances'>;
-  },
+/** What is shown of the page: the assembly, with what is placed in it. */
+export type Shown = Pick<PlaceView, 'rows' | 'placements' | 'occurrences' | 'assemblies' | 'part'>;
+
+/** PRODUCT_DEFINITION of the assembly that gets what is placed; undefined where the file has none. */
+export function intoOf(
+  { occurrences, assemblies }: Shown,
+  { into }: Pick<Wanted, 'into'>,
+): number | undefined {
+  if (into !== null) return into;
+  const placed = new Set(occurrences.map(({ component }) => component));
+  return assemblies.find(({ definition }) => !placed.has(definition))?.definition;
+}
+
+/** How rows of the stage move. */
+export function posesOf(
+  view: Shown,
   chosen: readonly string[],
   wanted: Wanted,
-): { poses: ReadonlyMap<number, Matrix4>; added: PlaceView['scene']['instances'] } {
-  const { way, isCircle, count, step, axis, through, angle, position, turn } = wanted;
-  if (way === 'set-placement') {
-    const relative = chosen.length > 1;
-    const after = new Map(
-      chosen.flatMap((key) => {
-        const before = view.placements[key];
-        return before ? [[key, placementAfter(before, { position, turn, relative })] as const] : [];
-      }),
-    );
-    return { poses: motionsOf(view, after), added: [] };
+): ReadonlyMap<number, Matrix4> {
+  const { way, position, turn } = wanted;
+  const into = intoOf(view, wanted);
+  if (way === 'place')
+    return into === undefined ? new Map() : posesOfPlaced(view, into, placementOf(position, turn));
+  if (way === 'place-again') return new Map();
+  const relative = chosen.length > 1;
+  const after = chosen.flatMap((key) => {
+    const before = view.placements[key];
+    return before ? [[key, placementAfter(before, { position, turn, relative })] as const] : [];
+  });
+  return motionsOf(view, new Map(after));
+}
+
+/** What stands there besides, in a row or a circle. */
+export function copiesAt(
+  view: Shown & { scene: Pick<PlaceView['scene'], 'instances'> },
+  chosen: readonly string[],
+  { isCircle, count, step, axis, through, angle }: Wanted,
+): PlaceView['scene']['instances'] {
+  const motions =
+    isCircle && angle !== 0
+      ? turnsAround({ through, axis: AXES[axis], angle }, count)
+      : isCircle || isZero(step)
+        ? []
+        : stepsAlong(step, count);
+  return chosen.flatMap((key) => {
+    const own = view.placements[key];
+    if (!own) return [];
+    const places = motions.map((motion) => multiply(motion, own));
+    return copiesOf(view, view.scene, key, places);
+  });
+}
+
+/** What can be moved by hand, as it stands: the file that is placed, in the first of its places, or what is chosen. */
+export function heldOf(view: Shown, chosen: readonly string[], wanted: Wanted): HeldInAssembly | null {
+  const { way, position, turn } = wanted;
+  const standing = { position, turn };
+  const poses = posesOf(view, chosen, wanted);
+  if (way === 'place') {
+    const into = intoOf(view, wanted);
+    const row = view.part?.instances[0]?.row;
+    const above = into === undefined ? undefined : placesOf(view, into)[0];
+    if (row === undefined || above === undefined) return null;
+    const name = view.part!.name;
+    return { rows: new Set([row]), moved: poses.get(row)!, axes: above, above, standing, isNew: true, name };
   }
-  if (way === 'place-again') {
-    const motions =
-      isCircle && angle !== 0
-        ? turnsAround({ through, axis: AXES[axis], angle }, count)
-        : isCircle || isZero(step)
-          ? []
-          : stepsAlong(step, count);
-    const added = chosen.flatMap((key) => {
-      const own = view.placements[key];
-      return own
-        ? copiesOf(
-            view,
-            view.scene,
-            key,
-            motions.map((motion) => multiply(motion, own)),
-          )
-        : [];
-    });
-    return { poses: new Map(), added };
-  }
-  const placed = new Set(view.occurrences.map(({ component }) => component));
-  const top = view.assemblies.find(({ definition }) => !placed.has(definition));
-  const into = wanted.into ?? top?.definition;
-  return {
-    poses: new Map(),
-    added: into === undefined ? [] : placedIn(view, into, placementOf(position, turn)),
-  };
+  if (way !== 'set-placement' || chosen.length === 0) return null;
+  const rows = firstRowsOf(view, new Set(chosen));
+  const [first] = rows;
+  const above = first === undefined ? undefined : standingPlaces(view)[view.rows[first]!.parent];
+  if (first === undefined || !above) return null;
+  const name = view.occurrences.find(({ key }) => key === chosen[0])!.name;
+  const moved = poses.get(first) ?? IDENTITY;
+  return { rows, moved, axes: above, above, standing, isNew: false, name };
 }

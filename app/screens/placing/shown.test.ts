@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { IDENTITY, type Matrix4, multiply } from '#core/product/matrix';
 import { placementOf } from '#core/product/turns';
-import { copiesOf, insteadOf, motionsOf, placedIn } from './shown';
+import { copiesOf, firstRowsOf, insteadOf, motionsOf, placedIn, posesOfPlaced } from './shown';
 
 const at = (x: number, y = 0, z = 0): Matrix4 => placementOf([x, y, z], [0, 0, 0]);
 const turned = placementOf([10, 0, 0], [0, 0, 90]);
@@ -55,6 +55,10 @@ describe('what the stage shows of a placing', () => {
     near([motions.get(3)!], [at(0, 0, 5)]);
   });
 
+  it('tells the rows of the first place of each, with what is below', () => {
+    expect([...firstRowsOf(VIEW, new Set(['pin', 'plate']))]).toEqual([2, 3, 6]);
+  });
+
   it('shows an occurrence once more', () => {
     const copies = copiesOf(VIEW, SCENE, 'pin', [at(5, 2, 3)]);
     near(
@@ -65,15 +69,15 @@ describe('what the stage shows of a placing', () => {
   });
 
   it('shows a part in an assembly wherever that is, at the top, and instead of another', () => {
-    const view = { ...VIEW, part: { path: 'x.stp', instances: [shape(7, at(0, 0, 1))] } };
-    near(
-      placedIn(view, 7, at(1)).map(({ placement }) => placement),
-      [multiply(at(101), at(0, 0, 1)), multiply(multiply(turned, at(1)), at(0, 0, 1))],
-    );
-    near(
-      placedIn(view, 1, at(1)).map(({ placement }) => placement),
-      [at(1, 0, 1)],
-    );
+    const view = { ...VIEW, part: { path: 'x.stp', name: 'X', instances: [shape(7, at(0, 0, 1))] } };
+    const stood = (into: number, placement: Matrix4) => {
+      const poses = posesOfPlaced(view, into, placement);
+      const placed = placedIn(view, into);
+      expect(placed.map(({ row }) => row)).toEqual([...poses.keys()]);
+      return placed.map(({ row, placement: before }) => multiply(poses.get(row)!, before));
+    };
+    near(stood(7, at(1)), [multiply(at(101), at(0, 0, 1)), multiply(multiply(turned, at(1)), at(0, 0, 1))]);
+    near(stood(1, at(1)), [at(1, 0, 1)]);
     near(
       insteadOf(view, new Set(['plate']), at(0, 0, 9)).map(({ placement }) => placement),
       [at(0, 0, 10)],

@@ -32,6 +32,18 @@ function withBelow({ rows }: Pick<View, 'rows'>, top: number): Set<number> {
   return found;
 }
 
+/** Of some occurrences the rows of the first place of each, with what is below them. */
+export function firstRowsOf({ rows }: Pick<View, 'rows'>, keys: ReadonlySet<string>): Set<number> {
+  const seen = new Set<string>();
+  const found = new Set<number>();
+  for (const [n, { key, parent }] of rows.entries()) {
+    const isFirst = keys.has(key) && !seen.has(key);
+    if (isFirst) seen.add(key);
+    if (isFirst || found.has(parent)) found.add(n);
+  }
+  return found;
+}
+
 /**
  * How rows move when occurrences get other placements, as motions of the whole model.
  * @param after placements by the keys of occurrences, as seen from the assembly that holds them
@@ -79,18 +91,39 @@ export function copiesOf(
   });
 }
 
-/** A part as it stands in an assembly of the file, wherever that is placed. @param into its PRODUCT_DEFINITION */
-export function placedIn(view: View & Pick<PlaceView, 'part'>, into: number, placement: Matrix4): Instance[] {
+/** Where an assembly of the file stands, in as many places as it is placed. @param into its PRODUCT_DEFINITION */
+export function placesOf(view: View, into: number): Matrix4[] {
   const holders = new Set(
     view.occurrences.flatMap(({ key, component }) => (component === into ? [key] : [])),
   );
-  const places = standing(view);
-  const isTop = !view.occurrences.some(({ component }) => component === into);
-  const at = view.rows.flatMap(({ key, parent }, n) => {
-    const meant = isTop ? parent < 0 && n === 0 : holders.has(key);
-    return meant && places[n] ? [places[n]] : [];
+  return standing(view).flatMap((place, n) => {
+    const { key, parent } = view.rows[n]!;
+    const meant = holders.size === 0 ? parent < 0 && n === 0 : holders.has(key);
+    return meant && place ? [place] : [];
   });
-  return at.flatMap((place) => drawnAt(view.part, multiply(place, placement)));
+}
+
+/** A part at the origin of an assembly wherever that is placed: in each place a row of its own, behind those that are there. */
+export function placedIn(view: View & Pick<PlaceView, 'part'>, into: number): Instance[] {
+  return placesOf(view, into).flatMap((place, n) =>
+    drawnAt(view.part, place).map((instance) => ({ ...instance, row: instance.row + n })),
+  );
+}
+
+/** How the rows of `placedIn` move for the part to stand somewhere in the assembly. */
+export function posesOfPlaced(
+  view: View & Pick<PlaceView, 'part'>,
+  into: number,
+  placement: Matrix4,
+): Map<number, Matrix4> {
+  const row = view.part?.instances[0]?.row;
+  if (row === undefined) return new Map();
+  return new Map(
+    placesOf(view, into).map((place, n) => [
+      row + n,
+      multiply(multiply(place, placement), invertRigid(place)),
+    ]),
+  );
 }
 
 /** A part in the places of occurrences, turned and shifted in itself. */

@@ -15,7 +15,7 @@ export interface PlaceView extends ArrangeView {
   /** Files that can be placed in it. */
   parts: { path: string; name: string }[];
   /** The file that is asked for, as it is drawn at its own origin with bodies of the scene. */
-  part: { path: string; instances: SceneData['instances'] } | null;
+  part: { path: string; name: string; instances: SceneData['instances'] } | null;
 }
 
 const RESTS = 64;
@@ -46,8 +46,8 @@ export function* placeViewSteps(
     if (top && more.length === 0) parts.push({ path, name: top.name });
   }
   const path = asked.get('part');
-  if (path === null || !parts.some((one) => one.path === path))
-    return { ...view, placements, parts, part: null };
+  const found = parts.find((one) => one.path === path);
+  if (path === null || !found) return { ...view, placements, parts, part: null };
 
   const table = yield* structureSteps(project, path, true, LIMITS);
   const own = yield* sceneSteps(table, new Pictures(project, shapes, projectId));
@@ -62,6 +62,7 @@ export function* placeViewSteps(
     parts,
     part: {
       path,
+      name: found.name,
       instances: own.instances.map((instance) => ({
         ...instance,
         row,
