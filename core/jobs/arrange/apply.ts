@@ -14,6 +14,7 @@ import { structuredFormatOf } from '#core/project/formats/formats';
 import { changeableScan } from '#core/project/scan/changeable';
 import type { Project } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
+import { Checks } from './checks';
 import type { ArrangePreview } from './choices';
 import { type Held, Levels } from './levels';
 
@@ -81,6 +82,7 @@ export async function applyTo(
   const { placeholders } = project.files.get(file)!.scan;
   const gone: string[] = [];
   const lost = new Map<string, number>();
+  const checks = new Checks(project, draft);
   await draft.edit(file, (before) => {
     const whole = Part21File.read(before);
     const { products } = readStructure(whole);
@@ -94,7 +96,7 @@ export async function applyTo(
       const { products: left } = readStructure(text);
       const placed = placedIn(left);
       const product = left.find(({ definition }) => wasPlaced.has(definition) && !placed.has(definition));
-      if (!product) return bytes;
+      if (!product) return checks.fittingTo(file, text, products, left);
       gone.push(product.name);
       bytes = withoutUnplaced(text, left, product, placeholders.includes(product.definition), {
         file,
@@ -103,6 +105,7 @@ export async function applyTo(
       });
     }
   });
+  await checks.fitAbove(file);
   for (const [type, count] of lost)
     draft.warn(
       `${plural(count, `${type} says`, `${type} say`)} something of a component at the level where it was: left out.`,
