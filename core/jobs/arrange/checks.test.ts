@@ -62,7 +62,7 @@ const project = (): [string, Uint8Array][] => [
 ];
 
 /** Whose size the files still state after an operation, by name. */
-async function after(operation: string, choices: object) {
+async function statedAfter(operation: string, choices: object) {
   const files = new MemoryFileSet(project());
   const planned = await planOperation(operationNamed(operation)!, await testContext(files, kernel), {
     file: TOP,
@@ -91,7 +91,7 @@ const EVERYTHING = { [TOP]: [...ALL_STATED].sort(), [ALL]: ['ALL assembly', 'TOP
 
 describe('what files state of their size', () => {
   it('stays where the same stands at the same places', async () => {
-    const { stated, warnings } = await after('group-occurrences', {
+    const { stated, warnings } = await statedAfter('group-occurrences', {
       occurrences: ['Plate', 'Frame'],
       name: 'Lower part',
     });
@@ -100,12 +100,12 @@ describe('what files state of their size', () => {
   });
 
   it('leaves with what counts components, where there are more of them at one level', async () => {
-    const { stated } = await after('move-occurrences', { occurrences: ['Plate'], into: 'Frame' });
+    const { stated } = await statedAfter('move-occurrences', { occurrences: ['Plate'], into: 'Frame' });
     expect(stated).toEqual({ ...EVERYTHING, [TOP]: ['Bolt', 'Pin', 'Plate', 'TOP', 'Washer'] });
   });
 
   it('leaves the assembly, and all that is above it, also in other files', async () => {
-    const { stated, warnings } = await after('place-again', {
+    const { stated, warnings } = await statedAfter('place-again', {
       occurrences: ['Pin'],
       count: 2,
       step: [9, 0, 0],
@@ -120,12 +120,12 @@ describe('what files state of their size', () => {
   });
 
   it('leaves what is shifted: its centroid is another one', async () => {
-    const { stated } = await after('set-placement', { occurrences: ['Frame'], position: [0, 91, 0] });
+    const { stated } = await statedAfter('set-placement', { occurrences: ['Frame'], position: [0, 91, 0] });
     expect(stated).toEqual({ [TOP]: ['Bolt', 'Frame', 'Pin', 'Plate', 'Washer'], [ALL]: ['Washer'] });
   });
 
   it('leaves where something is removed', async () => {
-    const { stated } = await after('take-away', { occurrences: ['Bolt 2'] });
+    const { stated } = await statedAfter('take-away', { occurrences: ['Bolt 2'] });
     expect(stated).toEqual({ [TOP]: ['Bolt', 'Frame', 'Pin', 'Plate', 'Washer'], [ALL]: ['Washer'] });
   });
 });

@@ -1,7 +1,6 @@
 import { plural } from '#core/command/words';
 import { baseName, folderOf, joinPath } from '#core/files/links/paths';
 import { Part21File } from '#core/files/part21/file';
-import { putOutOntoDraft } from '#core/jobs/putout/onto-draft';
 import type { Planned } from '#core/planned';
 import type { Planning } from '#core/planning';
 import { freeDesignation } from '#core/product/called';
@@ -14,6 +13,7 @@ import { Refusal } from '#core/refusal';
 import { apply, applyTo, assemblyNamed, chosen } from './apply';
 import type { ArrangePreview, DissolveChoices, GroupChoices, MoveChoices, TakeAwayChoices } from './choices';
 import { type Held, type Levels, MOST_PLACINGS } from './levels';
+import { putOutOntoDraft } from './out-onto-draft';
 
 /** @throws Refusal where something would contain itself, or lies in another file */
 export async function planMove(context: Planning, choices: MoveChoices): Promise<Planned<ArrangePreview>> {

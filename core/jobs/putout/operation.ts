@@ -1,18 +1,18 @@
 import { z } from 'zod';
 import { plural } from '#core/command/words';
 import { baseName, folderOf, joinPath, pathProblem, typedFolder } from '#core/files/links/paths';
+import { putOutOntoDraft } from '#core/jobs/arrange/out-onto-draft';
 import { MOST_CHOSEN } from '#core/misfit';
 import { addCounts, groupBy } from '#core/multimap';
 import { operation } from '#core/operation';
-import type { Planning } from '#core/planning';
 import { isCalled } from '#core/product/called';
 import { newFileName } from '#core/project/formats/endings';
 import { fittingStem } from '#core/project/formats/file-stem';
 import { changeableScan } from '#core/project/scan/changeable';
 import type { Project } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
+import { Carriers, leadCarrier } from './carriers';
 import { type InFileComponent, inFileComponents } from './components';
-import { putOutOntoDraft } from './onto-draft';
 
 export const PutOutChoices = z.object({
   file: z.string().min(1).max(4000).describe('the assembly file that holds the components'),
@@ -32,16 +32,22 @@ export const PutOutChoices = z.object({
     .record(z.string(), z.string().max(200))
     .default({})
     .describe('other names for the files, without their ending, by the number of the PRODUCT_DEFINITION'),
+  others: z
+    .boolean()
+    .default(false)
+    .describe('other files that carry a part of the same number and shape place the new file, too'),
 });
 export type PutOutChoices = z.infer<typeof PutOutChoices>;
 
 /** A component that becomes a file. */
 export interface PutOutFile extends Pick<InFileComponent, 'definition' | 'name' | 'placings'> {
   file: string;
+  /** Other files that carry a part of the same number. */
+  carriers: string[];
 }
 
 /** Components that lie in the file of their assembly become files of their own; nothing moves. */
-export const PUT_OUT = operation<PutOutChoices, { components: PutOutFile[] }, unknown, Planning>({
+export const PUT_OUT = operation<PutOutChoices, { components: PutOutFile[] }>({
   name: 'put-out',
   command: 'putout',
   title: 'Put components out',
@@ -56,7 +62,7 @@ export const PUT_OUT = operation<PutOutChoices, { components: PutOutFile[] }, un
   cost: 'slow',
   async plan(context, choices) {
     const { project, draft, progress } = context;
-    const { file, to, names } = choices;
+    const { file, to, names, others } = choices;
     const wanted = wantedComponents(project, choices);
     const folder = to === null ? folderOf(file) : typedFolder(to);
     const problem = folder === '' ? null : pathProblem(folder);
@@ -64,6 +70,8 @@ export const PUT_OUT = operation<PutOutChoices, { components: PutOutFile[] }, un
     const components: PutOutFile[] = [];
     const lost = new Map<string, number>();
     const copied = new Set<string>();
+    const carriers = new Carriers(project);
+    const { products } = project.files.get(file)!.scan;
     // Those are files of their own: a reference to them is no copy.
     const files = new Set(project.files.get(file)!.scan.placeholders);
     // What is placed goes before what places it: both are links then.
@@ -83,9 +91,18 @@ export const PUT_OUT = operation<PutOutChoices, { components: PutOutFile[] }, un
         const product = put.products.find((other) => other.definition === one);
         if (product && !files.has(one)) copied.add(product.name);
       }
-      for (const { definition, name, placings } of some) {
+      for (const { definition, id, name, placings } of some) {
         files.add(definition);
-        components.push({ definition, name, placings, file: put.paths.get(definition)! });
+        const path = put.paths.get(definition)!;
+        const alike = carriers.of(file, id);
+        const paths = [...new Set(alike.map((carrier) => carrier.file))];
+        components.push({ definition, name, placings, file: path, carriers: paths });
+        if (!others) continue;
+        const product = products.find((one) => one.definition === definition)!;
+        for (const carrier of alike) {
+          const why = await leadCarrier(context, { file, product, path }, carrier);
+          if (why) draft.warn(`${baseName(carrier.file)} carries ${name}, too: left as it is, since ${why}.`);
+        }
       }
     }
     for (const [type, count] of lost)

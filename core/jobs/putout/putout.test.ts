@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { Part21File } from '#core/files/part21/file';
 import { planOperation } from '#core/operation';
-import { type Matrix4, placementFromAxes } from '#core/product/matrix';
+import { type Matrix4, placementFromAxes, transformPoint } from '#core/product/matrix';
 import type { PlacementForm } from '#core/product/write-components';
 import type { ChangeSet } from '#core/project/change/change-set';
 import { MemoryFileSet } from '#core/project/change/memory';
@@ -293,4 +293,71 @@ describe('of any assembly, putting components out', () => {
       }
     },
   );
+});
+
+describe('other files that carry the same part', () => {
+  const pin = (corner: readonly [number, number, number], size = [5, 5, 40] as const) => ({
+    id: 'PIN-7',
+    boxes: [{ corner, size, name: 'shank' }],
+  });
+  const holding = (id: string, part: ReturnType<typeof pin>, external?: { [id: string]: string }) =>
+    inFileAssembly({
+      id,
+      parts: [part],
+      assemblies: [
+        {
+          id,
+          places: [
+            ['PIN-7', at(1, 2, 3)],
+            ['PIN-7', turned],
+            ...Object.keys(external ?? {}).map((one) => [one, at(0)] as const),
+          ],
+        },
+      ],
+      ...(external && { external }),
+    });
+  const entries: [string, Uint8Array][] = [
+    ['unit/top.stp', holding('TOP', pin([0, 0, 0]), { RAIL: '../other/rail.stp' })],
+    // The same lies elsewhere in its own coordinates; another one has the number only.
+    ['other/rail.stp', holding('RAIL', pin([100, 0, 0]))],
+    ['other/frame.stp', holding('FRAME', pin([0, 0, 0], [5, 5, 41] as never))],
+  ];
+
+  it('place the new file wherever theirs stood, where it is the same shape; undone, every byte is back', async () => {
+    const { files, planned, project, undo } = await put({ all: true, others: true }, entries);
+    expect(planned.preview.components).toMatchObject([
+      { file: 'unit/PIN-7.stp', carriers: ['other/frame.stp', 'other/rail.stp'] },
+    ]);
+    expect(planned.change.warnings).toEqual([
+      expect.stringContaining(
+        'frame.stp carries PIN-7, too: left as it is, since it has another shape there.',
+      ),
+      'Nothing in rail.stp places PIN-7 any more: no longer in the file.',
+      expect.stringContaining('rail.stp: the change shows there, too'),
+      'rail.stp places PIN-7.stp instead of a part of its own.',
+    ]);
+    const users = project.usedBy.get('unit/PIN-7.stp')!.map(({ holder, state }) => [holder, state]);
+    expect(users.sort()).toEqual([
+      ['other/rail.stp', 'sound'],
+      ['unit/top.stp', 'sound'],
+    ]);
+    // Where the corner of the shape lay, the new file has its origin.
+    const { occurrences } = project.files
+      .get('other/rail.stp')!
+      .scan.products.find(({ id }) => id === 'RAIL')!;
+    for (const [n, corner] of [at(1, 2, 3), turned]
+      .map((place) => transformPoint(place, [100, 0, 0]))
+      .entries())
+      for (const [axis, value] of corner.entries())
+        expect(occurrences[n]!.placement[4 * axis + 3]).toBeCloseTo(value, 9);
+    expect(bodiesIn(project)).toHaveLength(bodiesIn(await scanFileSet(new MemoryFileSet(entries))).length);
+    await files.apply(undo);
+    for (const [path, bytes] of entries) expect(await files.read(path)).toEqual(Buffer.from(bytes));
+  });
+
+  it('stay as they are unless it is asked for, and are named', async () => {
+    const { planned, files } = await put({ components: ['PIN-7'] }, entries);
+    expect(planned.preview.components[0]!.carriers).toHaveLength(2);
+    expect(await files.read('other/rail.stp')).toEqual(Buffer.from(entries[1]![1]));
+  });
 });
