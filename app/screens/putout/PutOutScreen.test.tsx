@@ -1,8 +1,14 @@
 import { screen, waitFor, within } from '@testing-library/react';
 import { useState } from 'react';
 import { describe, expect, it, vi } from 'vitest';
-import type { InFileComponent } from '#core/jobs/putout/components';
+import { type InFileComponent, inFileComponents } from '#core/jobs/putout/components';
+import { IDENTITY } from '#core/product/matrix';
+import { MemoryFileSet } from '#core/project/change/memory';
+import { scanFileSet } from '#core/project/scan/scan';
+import { inFileAssembly } from '#core/testing/in-file-assembly';
 import { renderAsking } from '../../testing/asking';
+import { operationsStandIn } from '../../testing/operations-stand-in';
+import { renderPage } from '../../testing/render';
 import { PutOutScreen } from './PutOutScreen';
 
 vi.mock('../../stage/Stage', () => import('../../testing/stage-stand-in'));
@@ -36,6 +42,7 @@ type Sent = {
   components: string[];
   to: string | null;
   names: { [definition: string]: string };
+  others: boolean;
 };
 
 function openPage(page = <PutOutScreen {...VIEW} />, path = '/projects/p/put-out') {
@@ -72,8 +79,51 @@ describe('the page of putting components out', () => {
         components: ['20'],
         to: 'parts',
         names: { 20: 'base' },
+        others: false,
       }),
     );
+  });
+
+  it('names all that are chosen by a pattern, but those that are typed', async () => {
+    const { user, asked } = openPage();
+    await user.click(row(/Plate/));
+    await user.keyboard('{Control>}');
+    await user.click(row(/Bolt/));
+    await user.keyboard('{/Control}');
+    await user.type(screen.getByRole('textbox', { name: 'Prefix' }), 'U-');
+    await waitFor(() => expect(asked().at(-1)?.names).toEqual({ 10: 'U-Bolt', 20: 'U-Plate' }));
+    await user.type(screen.getByRole('textbox', { name: 'File name of Bolt' }), 'axle');
+    await waitFor(() => expect(asked().at(-1)?.names).toEqual({ 10: 'axle', 20: 'U-Plate' }));
+    await user.click(screen.getByRole('button', { name: 'As they were' }));
+    await waitFor(() => expect(asked().at(-1)?.names).toEqual({}));
+  });
+
+  it('offers to place the file in others that carry the same number', async () => {
+    const files = new MemoryFileSet(
+      ['unit/top.stp', 'rail.stp'].map((path) => [
+        path,
+        inFileAssembly({
+          id: path,
+          parts: [{ id: 'PIN-7', boxes: [{}] }],
+          assemblies: [{ id: path, places: [['PIN-7', IDENTITY]] }],
+        }),
+      ]),
+    );
+    const { scan } = (await scanFileSet(files)).files.get('unit/top.stp')!;
+    const operations = operationsStandIn(files);
+    vi.stubGlobal('fetch', operations.answer);
+    const { user } = renderPage(<PutOutScreen {...VIEW} components={inFileComponents(scan)} />, {
+      path: '/projects/p/put-out',
+    });
+    await user.click(row(/PIN-7/));
+    await user.click(
+      await screen.findByRole('checkbox', {
+        name: '1 other file carries the same number: place the new file there, too',
+      }),
+    );
+    // Nothing is measured here.
+    expect(await screen.findByText(/^rail\.stp carries PIN-7, too: left as it is, since/)).toBeTruthy();
+    expect(operations.asked.at(-1)!.choices).toMatchObject({ others: true });
   });
 
   it('begins with what somebody comes with, as far as it is there', async () => {

@@ -1,12 +1,15 @@
-import { TextInput } from '@mantine/core';
+import { Checkbox, TextInput } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import type { InFileComponent } from '#core/jobs/putout/components';
 import type { PutOutFile } from '#core/jobs/putout/operation';
+import { type NamePattern, NO_PATTERN, renamed } from '#core/name-pattern';
 import type { PutOutView } from '#server/views/operations/put-out-view';
 import { useView } from '../../ui/address/useView';
+import { CellField } from '../../ui/fields/CellField';
 import { plural } from '../../ui/format';
 import type { LedgerColumn } from '../../ui/ledger/Ledger';
 import { useOperation } from '../../ui/operation/useOperation';
+import { PatternFields } from '../../ui/project/PatternFields';
 import { AssemblingPage, NothingToDo } from '../assembling/AssemblingPage';
 import classes from './PutOut.module.css';
 
@@ -15,14 +18,29 @@ export function PutOutScreen({ components, ...view }: PutOutView) {
   const [address] = useView();
   const [wanted, setWanted] = useState<readonly string[]>(() => asked(address.get('components'), components));
   const [names, setNames] = useState<{ [definition: string]: string }>({});
+  const [pattern, setPattern] = useState<NamePattern>(NO_PATTERN);
   const [folder, setFolder] = useState<string | null>(null);
+  const [others, setOthers] = useState(false);
+  // What it was called also when it has become a file.
+  const [called] = useState(() => new Map<string, string>());
+  for (const { definition, name } of components) called.set(String(definition), name);
   // What has become a file is no component of it any more: the page stays with what was done.
   const [file] = useState(view.file);
   const putting = useOperation<{ components: PutOutFile[] }>(
     'put-out',
-    file === null || wanted.length === 0 ? null : { file, components: wanted, to: folder, names },
+    file === null || wanted.length === 0
+      ? null
+      : {
+          file,
+          components: wanted,
+          to: folder,
+          names: namesOf(called, { wanted, typed: names, pattern }),
+          others,
+        },
   );
   const { planned, isDone } = putting;
+  const carriers = new Set(planned?.preview.components.flatMap((component) => component.carriers));
+  const isAsItWas = Object.keys(names).length === 0 && Object.values(pattern).every((text) => text === '');
   const paths = useMemo(
     () => new Map(planned?.preview.components.map(({ definition, file: path }) => [definition, path])),
     [planned],
@@ -30,7 +48,7 @@ export function PutOutScreen({ components, ...view }: PutOutView) {
   const columns = columnsOf({
     chosen: new Set(wanted),
     paths,
-    names,
+    nameOf: ({ definition, name }) => names[definition] ?? renamed(name, pattern),
     isDone,
     onName: (definition, name) => setNames({ ...names, [definition]: name }),
   });
@@ -48,14 +66,41 @@ export function PutOutScreen({ components, ...view }: PutOutView) {
       view={{ ...view, file }}
       isFileFixed={isDone}
       fields={
-        <TextInput
-          label="Into the folder"
-          className={classes.folder}
-          placeholder="That of the assembly"
-          value={folder ?? ''}
-          maxLength={2000}
+        <>
+          <TextInput
+            label="Into the folder"
+            className={classes.folder}
+            placeholder="That of the assembly"
+            value={folder ?? ''}
+            maxLength={2000}
+            disabled={isDone}
+            onChange={({ currentTarget: { value } }) => setFolder(value === '' ? null : value)}
+          />
+          {(carriers.size > 0 || others) && (
+            <Checkbox
+              className={classes.others}
+              label={`${plural(carriers.size, 'other file carries', 'other files carry')} the same number: place the new file there, too`}
+              title={[...carriers].join(', ')}
+              checked={others}
+              disabled={isDone}
+              onChange={({ currentTarget: { checked } }) => setOthers(checked)}
+            />
+          )}
+        </>
+      }
+      tools={
+        <PatternFields
+          pattern={pattern}
+          onChange={setPattern}
           disabled={isDone}
-          onChange={({ currentTarget: { value } }) => setFolder(value === '' ? null : value)}
+          onReset={
+            isAsItWas
+              ? null
+              : () => {
+                  setNames({});
+                  setPattern(NO_PATTERN);
+                }
+          }
         />
       }
       table={{
@@ -87,16 +132,35 @@ function asked(text: string | null, components: readonly InFileComponent[]): str
   return components.flatMap(({ definition }) => (wanted.has(String(definition)) ? [String(definition)] : []));
 }
 
+/** What files are called that are not called as their components. @param called the components, by their numbers */
+function namesOf(
+  called: ReadonlyMap<string, string>,
+  {
+    wanted,
+    typed,
+    pattern,
+  }: { wanted: readonly string[]; typed: { readonly [definition: string]: string }; pattern: NamePattern },
+): { [definition: string]: string } {
+  return Object.fromEntries(
+    wanted.flatMap((key) => {
+      const before = called.get(key) ?? '';
+      const name = typed[key] ?? renamed(before, pattern);
+      return name === before ? [] : [[key, name]];
+    }),
+  );
+}
+
 interface ColumnsOf {
   chosen: ReadonlySet<string>;
   /** Where each that was planned will lie. */
   paths: ReadonlyMap<number, string>;
-  names: { readonly [definition: string]: string };
+  /** What its file is called, without the ending. */
+  nameOf: (component: InFileComponent) => string;
   isDone: boolean;
   onName: (definition: number, name: string) => void;
 }
 
-function columnsOf({ chosen, paths, names, isDone, onName }: ColumnsOf): LedgerColumn<InFileComponent>[] {
+function columnsOf({ chosen, paths, nameOf, isDone, onName }: ColumnsOf): LedgerColumn<InFileComponent>[] {
   return [
     {
       key: 'name',
@@ -132,18 +196,16 @@ function columnsOf({ chosen, paths, names, isDone, onName }: ColumnsOf): LedgerC
       key: 'file',
       title: 'Becomes',
       width: 'minmax(150px, 1.6fr)',
-      cell: ({ definition, name }) =>
-        chosen.has(String(definition)) && (
-          <input
-            className={classes.name}
-            aria-label={`File name of ${name}`}
-            placeholder={paths.get(definition) ?? name}
-            title={paths.get(definition)}
-            value={names[definition] ?? ''}
+      cell: (component) =>
+        chosen.has(String(component.definition)) && (
+          <CellField
+            aria-label={`File name of ${component.name}`}
+            title={paths.get(component.definition)}
+            maxLength={200}
+            value={nameOf(component)}
+            isChanged={nameOf(component) !== component.name}
             disabled={isDone}
-            data-next
-            onClick={(event) => event.stopPropagation()}
-            onChange={(event) => onName(definition, event.currentTarget.value)}
+            onChange={(name) => onName(component.definition, name)}
           />
         ),
       text: ({ definition }) => paths.get(definition) ?? null,

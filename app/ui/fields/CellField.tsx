@@ -31,6 +31,8 @@ export function CellField({
       data-changed={isChanged || undefined}
       data-code={isCode || undefined}
       data-next
+      // Whoever types in a row does not choose it.
+      onClick={(event) => event.stopPropagation()}
       onFocus={({ currentTarget }) => selects(currentTarget)}
       onChange={({ currentTarget: { value } }) => onChange(value)}
     />

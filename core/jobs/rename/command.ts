@@ -1,7 +1,8 @@
 import path from 'node:path';
 import type { CommandForm } from '#core/command/form';
 import { slashed } from '#core/command/out-file';
-import { type NamePattern, NO_PATTERN, renamed } from '#core/name-pattern';
+import { patternFlags, patternOf } from '#core/command/pattern-flags';
+import { type NamePattern, renamed } from '#core/name-pattern';
 import { isCalled } from '#core/product/called';
 import type { Project } from '#core/project/scan/project';
 import { Refusal } from '#core/refusal';
@@ -19,15 +20,11 @@ export const RENAME_FORM: CommandForm<RenameChoices, { parts: RenamedPart[] }> =
     { flag: '--all', words: 'every part that the file places, to any depth, and itself' },
     { flag: '--id <ID>', words: 'the new id of the one part' },
     { flag: '--name <NAME>', words: 'the new name of the one part' },
-    { flag: '--find <TEXT>', words: 'in ids and names, in either case' },
-    { flag: '--replace <TEXT>', words: 'what stands there instead' },
-    { flag: '--prefix <TEXT>', words: 'before ids and names' },
-    { flag: '--suffix <TEXT>', words: 'behind ids and names' },
+    ...patternFlags('ids and names'),
   ],
   choices({ component = [], all = false, id, name, ...given }, { project }, root, _, argument) {
     const file = slashed(path.relative(root, path.resolve(argument)));
-    const pattern: NamePattern = { ...NO_PATTERN, ...picked(given) };
-    const isPattern = Object.values(pattern).some((text) => text !== '');
+    const pattern = patternOf(given);
     const meant = all
       ? [...partsBelow(project, file)].flatMap((place) =>
           place.broken ? [] : [{ file: place.path, part: String(place.product.definition) }],
@@ -35,17 +32,16 @@ export const RENAME_FORM: CommandForm<RenameChoices, { parts: RenamedPart[] }> =
       : component.length > 0
         ? (component as string[]).map((part) => ({ file, part }))
         : [{ file }];
-    if (!isPattern && id === undefined && name === undefined)
+    if (!pattern && id === undefined && name === undefined)
       throw new Refusal(
         'Say what they are called: --id, --name, --find with --replace, --prefix or --suffix.',
       );
-    if (isPattern && (id !== undefined || name !== undefined))
+    if (pattern && (id !== undefined || name !== undefined))
       throw new Refusal('Say --id and --name, or a pattern: not both.');
-    if (!isPattern && meant.length > 1)
+    if (!pattern && meant.length > 1)
       throw new Refusal('--id and --name are for one part: name many by --find, --prefix or --suffix.');
     const parts = meant.flatMap((one) => {
-      if (!isPattern)
-        return [{ ...one, ...(id !== undefined && { id }), ...(name !== undefined && { name }) }];
+      if (!pattern) return [{ ...one, ...(id !== undefined && { id }), ...(name !== undefined && { name }) }];
       const anew = byPattern(project, one, pattern);
       return anew ? [{ ...one, ...anew }] : [];
     });
@@ -53,14 +49,6 @@ export const RENAME_FORM: CommandForm<RenameChoices, { parts: RenamedPart[] }> =
     return { parts };
   },
 };
-
-function picked(given: Record<string, unknown>): Partial<NamePattern> {
-  return Object.fromEntries(
-    Object.keys(NO_PATTERN).flatMap((part) =>
-      given[part] === undefined ? [] : [[part, String(given[part])]],
-    ),
-  );
-}
 
 /** What a part is called by a pattern; nothing where that is what it is called already. */
 function byPattern(
