@@ -26,6 +26,7 @@ import { saveFile } from '../../ui/save-file';
 import { TaskBar } from '../../ui/task/TaskBar';
 import { useAnswer } from '../../ui/task/useAnswer';
 import { useLookAgain } from '../../ui/task/useLookAgain';
+import { ChangeItems, type PlacedRow } from '../assembling/ChangeItems';
 import classes from './Bill.module.css';
 import { type BillLine, GROUPINGS, type Grouping, linesOf, openLines } from './bill-lines';
 import { columnsOf } from './columns';
@@ -181,7 +182,15 @@ export function BillScreen({ file, files, moments }: BillView) {
                 open: ({ key, inner }) => (inner > 0 ? !closed.includes(key) : null),
                 onToggle: ({ key }) => setClosed(toggledKey(closed, key)),
               }}
-              menu={([line]) => <PathItems path={line?.row?.isMissing ? null : line?.row?.file} />}
+              menu={(lines) => {
+                const rows = lines.flatMap(({ row }) => row ?? []);
+                return (
+                  <>
+                    <PathItems path={rows[0]?.isMissing ? null : rows[0]?.file} />
+                    <ChangeItems rows={rows.map(placedRow)} top={file} isOfAllPlaces={form !== 'indented'} />
+                  </>
+                );
+              }}
               isMain
               empty={found ? (typed === '' ? 'It places nothing.' : 'Nothing fits the filter.') : ''}
             />
@@ -206,6 +215,11 @@ export function BillScreen({ file, files, moments }: BillView) {
       <MaterialFields parts={parts.length} value={material} onChange={setMaterial} />
     </OperationPage>
   );
+}
+
+/** A row of the bill with what places it. */
+function placedRow({ isMissing, isAssembly, ...row }: BillRow): PlacedRow {
+  return { ...row, isBroken: isMissing, components: isAssembly ? 1 : 0 };
 }
 
 /** The parts of lines that are chosen, each once; what is in a group that is chosen, too. */

@@ -20,8 +20,9 @@ export function TripleField({ label, kind, value, disabled, onChange }: TripleFi
           key={axis}
           aria-label={`${label} ${axis}`}
           leftSection={axis}
+          leftSectionWidth={22}
           kind={kind}
-          digits={4}
+          digits={3}
           disabled={disabled}
           value={value[n]!}
           onChange={(number) =>

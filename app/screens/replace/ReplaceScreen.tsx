@@ -27,7 +27,7 @@ export function ReplaceScreen(view: PlaceView) {
   const [chosen, setChosen] = useState<readonly string[]>(() =>
     occurrencesAsked(address.get('components'), occurrences),
   );
-  const [everywhere, setEverywhere] = useState(false);
+  const [everywhere, setEverywhere] = useState(() => address.has('everywhere'));
   const [fit, setFit] = useState(false);
   const replacing = useOperation<ReplacePreview>(
     'replace',

@@ -16,10 +16,11 @@ import { useMeasures } from '../../ui/measures/useMeasures';
 import { OperationItems } from '../../ui/operation/OperationItems';
 import { Panes } from '../../ui/Panes';
 import type { ProjectContext } from '../../ui/project/project-context';
-import { ChangeItems } from './ChangeItems';
+import { ChangeItems } from '../assembling/ChangeItems';
 import { colouringsOf } from './colourings';
 import { columnsFor, WORDS } from './columns';
 import { FactsDrawer } from './FactsDrawer';
+import { placedRows } from './placed-rows';
 import { rowsAbove, shownRows, topmost } from './rows';
 import { SelectionBar } from './SelectionBar';
 import classes from './Structure.module.css';
@@ -129,7 +130,7 @@ export function StructureScreen({
               menu={(some) => (
                 <>
                   <OpenItems rows={some} root={root} onOpen={openAlone} />
-                  <ChangeItems rows={some} all={rows} />
+                  <ChangeItems rows={placedRows(some, rows)} top={rows[0]?.file} hasFileItems />
                   <OperationItems files={filesOf(files, some)} />
                 </>
               )}
@@ -162,7 +163,13 @@ export function StructureScreen({
             menu={() => (
               <>
                 <OpenItems rows={chosen.map((n) => rows[n]!)} root={root} onOpen={openAlone} />
-                <ChangeItems rows={chosen.map((n) => rows[n]!)} all={rows} />
+                <ChangeItems
+                  rows={placedRows(
+                    chosen.map((n) => rows[n]!),
+                    rows,
+                  )}
+                  top={rows[0]?.file}
+                />
                 <Menu.Item onClick={toggleHidden}>{isHidden ? 'Show' : 'Hide'}</Menu.Item>
                 <Menu.Item onClick={showAlone}>Show alone</Menu.Item>
                 <Menu.Divider />

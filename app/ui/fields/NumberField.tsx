@@ -5,7 +5,10 @@ import { type Kind, type Reading, readQuantity } from '../measures/quantity';
 import { useMeasures } from '../measures/useMeasures';
 import classes from './NumberField.module.css';
 
-type Passed = Pick<TextInputProps, 'label' | 'description' | 'disabled' | 'className' | 'leftSection'>;
+type Passed = Pick<
+  TextInputProps,
+  'label' | 'description' | 'disabled' | 'className' | 'leftSection' | 'leftSectionWidth'
+>;
 
 export type NumberFieldProps = Passed & {
   /** Where no label stands beside it. */

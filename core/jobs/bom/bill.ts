@@ -28,6 +28,12 @@ export interface BillRow {
   /** PRODUCT_DEFINITION in `file`; 0 where there is none. */
   definition: number;
   isAssembly: boolean;
+  /** Its own. */
+  bodies: number;
+  /** What places it, or the first that does: its file, and its PRODUCT_DEFINITION there. */
+  holder: { file: string; definition: number };
+  /** Whether the holder places it by a link to another file. */
+  isLinked: boolean;
   /** Its file was not found: neither is anything known of it. */
   isMissing: boolean;
   /** In its assembly; in the whole where it stands once for all its places. */
@@ -76,9 +82,11 @@ export function* billSteps(
   const limits = { rows: MOST_NODES, instances: 0 };
   const { rows, nodes, graph } = yield* structureSteps(tree, path, true, limits);
   const heavy = heavyOf(graph, facts);
-  return rows.flatMap(({ depth, quantity, total }, n) =>
-    depth === 0 ? [] : [rowOf(nodes[n]!, heavy, facts, { level: depth, quantity, total })],
-  );
+  return rows.flatMap(({ depth, quantity, total, parent, link }, n) => {
+    if (depth === 0) return [];
+    const placed = { holder: nodes[parent]!, isLinked: link !== null };
+    return [rowOf(nodes[n]!, heavy, facts, { level: depth, quantity, total, placed })];
+  });
 }
 
 /** Every component once, or only those that place nothing, with how many of it there are in the whole. */
@@ -91,12 +99,17 @@ function* listSteps(tree: ProductTree, path: string, form: BillForm, facts: Bill
   for (const node of [...graph.nodes].reverse())
     for (const inner of node.below)
       levels.set(inner, Math.min(levels.get(inner) ?? Infinity, levels.get(node)! + 1));
+  const placed = new Map<ProductNode, Placed>();
+  for (const holder of graph.nodes)
+    for (const [n, inner] of holder.below.entries())
+      if (!placed.has(inner)) placed.set(inner, { holder, isLinked: holder.placings[n]!.link !== undefined });
   const tops = new Set(graph.tops);
   return graph.nodes
     .filter((node) => !tops.has(node) && (form === 'flat' || isPart(node)))
     .map((node) => {
       const total = times.get(node)!;
-      return rowOf(node, heavy, facts, { level: levels.get(node)!, quantity: total, total });
+      const level = levels.get(node)!;
+      return rowOf(node, heavy, facts, { level, quantity: total, total, placed: placed.get(node)! });
     })
     .sort((a, b) => compared(a.name, b.name) || compared(a.file, b.file));
 }
@@ -123,12 +136,19 @@ function heavyOf(graph: ProductGraph, facts: BillFacts): (node: ProductNode) => 
   return (node) => ({ volume: known(volumes.get(node)!), mass: known(masses.get(node)!) });
 }
 
+/** What places a product. */
+interface Placed {
+  holder: ProductNode;
+  isLinked: boolean;
+}
+
 function rowOf(
   node: ProductNode,
   heavy: (node: ProductNode) => Heavy,
   { standard }: BillFacts,
-  { level, quantity, total }: Pick<BillRow, 'level' | 'quantity' | 'total'>,
+  { level, quantity, total, placed }: Pick<BillRow, 'level' | 'quantity' | 'total'> & { placed: Placed },
 ): BillRow {
+  const { path: holder, product: above } = placed.holder.place;
   const { path, product, broken } = node.place;
   const { volume, mass } = heavy(node);
   const file = broken ? broken.written : path;
@@ -139,6 +159,9 @@ function rowOf(
     file,
     definition: broken ? 0 : product.definition,
     isAssembly: node.placings.length > 0,
+    bodies: product.bodies.length,
+    holder: { file: holder, definition: above.definition },
+    isLinked: placed.isLinked,
     isMissing: broken !== undefined,
     quantity,
     total,

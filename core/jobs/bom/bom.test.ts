@@ -107,6 +107,22 @@ describe('a bill of materials', () => {
     expect(parts.rows.map(({ use }) => use)).toEqual([null, null, 'standard', null]);
   });
 
+  it.each(['indented', 'flat'])('says what places each component, in a bill that is %s', async (form) => {
+    const files = unit();
+    const { rows } = await billOf(files, { form });
+    const { files: scanned } = await scanFileSet(files);
+    const nameOf = ({ holder }: (typeof rows)[number]) =>
+      scanned.get(holder.file)!.scan.products.find(({ definition }) => definition === holder.definition)!.id;
+    const placed = rows.map((row) => [row.name, nameOf(row), row.holder.file, row.isLinked]);
+    expect(placed.sort()).toEqual([
+      ['BASE', 'UNIT', 'unit.stp', true],
+      ['DRIVE', 'UNIT', 'unit.stp', true],
+      ['PLATE', 'DRIVE', 'drive.stp', false],
+      ['SCREW', 'DRIVE', 'drive.stp', true],
+      ['SHAFT', 'DRIVE', 'drive.stp', true],
+    ]);
+  });
+
   it('weighs what has a volume and a material, and says how much it does not know', async () => {
     const files = unit();
     const before = await billOf(files, {});
