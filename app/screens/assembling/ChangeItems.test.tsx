@@ -40,7 +40,7 @@ describe('the entries that change how an assembly is put together', () => {
     const found = entries({ rows: [row()], top: HOLDER.file });
     const components = '5:std%2Fnut%20m8.stp';
     expect(found).toEqual({
-      'Take into its assembly’s file…': {
+      'Detach and take into its assembly’s file…': {
         page: 'take-in',
         file: HOLDER.file,
         components: 'std%2Fnut%20m8.stp',
@@ -68,7 +68,7 @@ describe('the entries that change how an assembly is put together', () => {
     const found = Object.keys(entries({ rows: [row(), INSIDE], top: HOLDER.file }));
     expect(found).toContain('Rename the parts…');
     expect(found).not.toContain('Put out of its assembly’s file…');
-    expect(found).not.toContain('Take into its assembly’s file…');
+    expect(found).not.toContain('Detach and take into its assembly’s file…');
   });
 
   it('arrange nothing that different files place', () => {

@@ -87,7 +87,7 @@ function TakeInItem({ rows }: Rows) {
   const components = listed(rows.map(({ file }) => encodeURIComponent(file)));
   return (
     <Item page="take-in" filled={{ file: holder, components }}>
-      Take into its assembly’s file…
+      Detach and take into its assembly’s file…
     </Item>
   );
 }

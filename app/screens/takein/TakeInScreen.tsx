@@ -87,7 +87,8 @@ function linesOf({ taken, unused, used }: TakeInPreview, file: string, dropUnuse
         ]
       : []),
     ...used.map(
-      ({ path, by }) => `${path} stays: ${by.slice(0, 3).join(', ')} ${by.length === 1 ? 'uses' : 'use'} it.`,
+      ({ path, by }) =>
+        `${path} stays: ${by.slice(0, 3).join(', ')} ${by.length === 1 ? 'uses' : 'use'} it. What changes there no longer shows in ${file}.`,
     ),
   ];
 }

@@ -3,6 +3,7 @@ import type { Planning } from '#core/planning';
 import type { ChangeSet } from '#core/project/change/change-set';
 import type { Attachment } from '#core/project/formats/attachments';
 import { structuredFormatOf } from '#core/project/formats/formats';
+import { LINK_KINDS } from '#core/project/formats/kinds';
 import { MANIFEST_NAME, withEntries } from '#core/project/formats/manifest';
 import { Refusal } from '#core/refusal';
 import type { DetachChoices } from './choices';
@@ -27,6 +28,20 @@ export async function planDetach(
   if (attached.length > 0) await takeOff(draft, project, attached);
   for (const { holder, written } of links)
     await draft.edit(holder, (bytes) => structuredFormatOf(holder, bytes).withoutSource(bytes, written));
+  const depending = new Set(
+    links.flatMap(({ holder }) =>
+      (project.usedBy.get(holder) ?? []).flatMap((link) =>
+        LINK_KINDS[link.kind].places || link.source ? [link.holder] : [],
+      ),
+    ),
+  );
+  if (depending.size > 0) {
+    const named = [...depending].slice(0, 3).map(baseName).join(', ');
+    const more = depending.size > 3 ? ` and ${depending.size - 3} more` : '';
+    draft.warn(
+      `${named}${more} ${depending.size === 1 ? 'depends' : 'depend'} on what is detached, and will not get what changes in ${baseName(source)} through it any more.`,
+    );
+  }
   const [one] = detached;
   return draft.finish(
     `Detached ${detached.size === 1 ? baseName(one!) : `${detached.size} files`} from ${baseName(source)}`,

@@ -311,6 +311,9 @@ describe('a source that keeps driving', () => {
       files: ['weld/bar.stp'],
     });
     expect(one.summary).toBe('Detached bar.stp from weld.stp');
+    expect(one.warnings).toEqual([
+      'weld-assembly.stp depends on what is detached, and will not get what changes in weld.stp through it any more.',
+    ]);
     await files.apply(one);
     const after = Buffer.from(await files.read('weld/bar.stp'))
       .toString('latin1')
