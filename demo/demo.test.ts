@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { describe, expect, it } from 'vitest';
+import { inFileComponents } from '#core/jobs/putout/components';
 import { reportOf } from '#core/jobs/scan/scan-report';
 import { FolderFileSet } from '#core/project/change/folder/folder';
 import { scanFileSet } from '#core/project/scan/scan';
@@ -8,6 +9,7 @@ import { treeOf } from '#core/project/scan/tree';
 import { ACTUATOR_LENGTH } from './model/assemblies';
 
 const FILES = path.join(import.meta.dirname, 'files/hx-12');
+const ARRIVED = path.join(import.meta.dirname, 'files/arrived');
 
 describe('the HX-12', () => {
   it('is as large and as deep as it should be, and wrong only where it is meant to be', async () => {
@@ -60,5 +62,26 @@ describe('the HX-12', () => {
       expect(head, file).toMatch(/'Stone Tray','Stone Tray demo'/);
       expect(head, file).not.toMatch(/Open CASCADE/i);
     }
+  });
+});
+
+describe('what arrived', () => {
+  it('is a box in many files, a switch in one, and a longer lever', async () => {
+    const project = await scanFileSet(await FolderFileSet.open(ARRIVED));
+    const box = project.files.get('terminal-box/terminal-box-tb-6.stp')!.scan;
+    const lies = project.files.get('limit-switch/limit-switch-ls-2.stp')!.scan;
+    expect(box.links).toHaveLength(8);
+    expect(project.links.every(({ state }) => state === 'sound')).toBe(true);
+    expect(lies.links).toEqual([]);
+    expect(inFileComponents(lies).map(({ name, level }) => [name, level])).toEqual(
+      expect.arrayContaining([
+        ['Roller lever', 1],
+        ['Lever arm 30', 2],
+      ]),
+    );
+    expect(project.files.has('limit-switch/lever-arm-50.stp')).toBe(true);
+    for (const { scan } of project.files.values())
+      for (const { bodies } of scan.products)
+        for (const { name, colour } of bodies) expect(name && colour).toBeTruthy();
   });
 });

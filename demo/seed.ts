@@ -45,6 +45,16 @@ export async function seedGivenOut(db: Database): Promise<void> {
   }
 }
 
+/** Puts a third project beside them: what arrived from outside, to be changed. */
+export async function seedArrived(db: Database): Promise<void> {
+  await seedProject(
+    db,
+    'HX-12, arrived',
+    'A terminal box in eight small files, a limit switch with all of its parts in one, a longer lever for it.',
+    ['arrived'],
+  );
+}
+
 /** @param folders of the demo's files; those of a later one take the place of earlier ones */
 async function seedProject(
   db: Database,

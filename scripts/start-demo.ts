@@ -18,9 +18,10 @@ export async function demo(args: string[]): Promise<void> {
   await migrate(database());
   if (!(await database()('users').first('id'))) {
     console.log('Filling in the demo projects…');
-    const { seedDemo, seedGivenOut } = await import('#demo/seed');
+    const { seedArrived, seedDemo, seedGivenOut } = await import('#demo/seed');
     await seedDemo(database());
     await seedGivenOut(database());
+    await seedArrived(database());
     await (await import('#server/jobs/queue')).stopJobs();
   }
   await closeDatabase();
