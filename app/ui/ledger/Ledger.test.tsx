@@ -161,12 +161,23 @@ describe('the table', () => {
     expect(screen.getByRole('grid').getAttribute('aria-multiselectable')).toBe('true');
   });
 
+  it('selects all with Ctrl and A, wherever that is no text in a field', async () => {
+    const { user } = renderPage(<Table rows={lines(4)} several />);
+    await user.click(screen.getByText('r2'));
+    await user.keyboard('{Control>}a{/Control}');
+    expect(selected()).toEqual(lines(4).map(({ key }) => key));
+    await user.keyboard('{ArrowDown}');
+    expect(selected()).toEqual(['r3']);
+  });
+
   it('selects one row only where several make no sense', async () => {
     const { user } = renderPage(<Table rows={lines(10)} />);
     await user.click(screen.getByText('r2'));
     await user.keyboard('{Control>}');
     await user.click(screen.getByText('r4'));
     await user.keyboard('{/Control}');
+    expect(selected()).toEqual(['r4']);
+    await user.keyboard('{Control>}a{/Control}');
     expect(selected()).toEqual(['r4']);
   });
 

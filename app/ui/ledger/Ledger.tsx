@@ -87,7 +87,7 @@ export function Ledger<Row>({
     if (current >= 0) virtual.scrollToIndex(current, { align: 'auto' });
   }, [current, virtual, height]);
 
-  const { chosen, select, cursor } = useLedgerSelection({
+  const { chosen, select, selectAll, cursor } = useLedgerSelection({
     rows,
     keyOf,
     current,
@@ -125,7 +125,7 @@ export function Ledger<Row>({
     // Buttons of the head and fields in rows have keys of their own.
     if (!isOfRow(event) && !scroller.current?.contains(event.target as Node)) return;
     const page = () => Math.max(1, Math.floor((scroller.current?.clientHeight ?? 300) / ROW_HEIGHT) - 2);
-    walkLedger(event, { rows, cursor, select, page, tree, keys });
+    walkLedger(event, { rows, cursor, select, selectAll, page, tree, keys });
   };
 
   return (

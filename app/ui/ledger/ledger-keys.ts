@@ -5,6 +5,8 @@ interface Walking<Row> {
   /** Position of the row that is selected now. */
   cursor: React.RefObject<number>;
   select: (index: number, event: React.KeyboardEvent) => void;
+  /** Left out where one row at most is selected. */
+  selectAll: (() => void) | undefined;
   /** Of rows that are in view. */
   page: () => number;
   tree: LedgerTree<Row> | undefined;
@@ -14,7 +16,7 @@ interface Walking<Row> {
 /** What the keys do in a table: they walk, open and close, and what else its rows can do. */
 export function walkLedger<Row>(
   event: React.KeyboardEvent,
-  { rows, cursor, select, page: rowsInView, tree, keys }: Walking<Row>,
+  { rows, cursor, select, selectAll, page: rowsInView, tree, keys }: Walking<Row>,
 ): void {
   const at = cursor.current;
   const row = rows[at];
@@ -28,7 +30,10 @@ export function walkLedger<Row>(
     event.preventDefault();
   };
   const page = rowsInView();
-  if (event.key === 'ArrowDown') go(at + 1);
+  if (selectAll && event.key === 'a' && (event.ctrlKey || event.metaKey) && isOfRow(event)) {
+    selectAll();
+    event.preventDefault();
+  } else if (event.key === 'ArrowDown') go(at + 1);
   else if (event.key === 'ArrowUp') go(at - 1);
   else if (event.key === 'PageDown') go(at + page);
   else if (event.key === 'PageUp') go(at - page);

@@ -14,7 +14,7 @@ interface Selecting<Row> {
 
 const NONE: readonly string[] = [];
 
-/** Selecting rows of a table: one, one more with Ctrl, a stretch with Shift. What follows faster than the address adds up. */
+/** Selecting rows of a table: one, one more with Ctrl, a stretch with Shift, all with Ctrl+A. What follows faster than the address adds up. */
 export function useLedgerSelection<Row>({
   rows,
   keyOf,
@@ -62,5 +62,12 @@ export function useLedgerSelection<Row>({
       onSelect(row);
     }
   };
-  return { chosen, select, cursor };
+  // The row that was selected stays so.
+  const selectAll =
+    several &&
+    (() => {
+      const keys = rows.map(keyOf).filter((key) => key !== selected);
+      selectSeveral(rows.length > keys.length ? [...keys, selected!] : keys);
+    });
+  return { chosen, select, selectAll, cursor };
 }
