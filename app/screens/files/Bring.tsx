@@ -1,12 +1,13 @@
 import { Button, Menu } from '@mantine/core';
 import { IconUpload } from '@tabler/icons-react';
-import { useRef, useState } from 'react';
+import { useRef } from 'react';
 import { useOutletContext } from 'react-router';
 import { joinPath } from '#core/files/links/paths';
 import { usePageCommands } from '../../ui/frame/page-commands';
 import type { ProjectContext } from '../../ui/project/project-context';
 import { sendNewVersion } from '../../ui/sending/bring';
-import { filesOfDrop, filesOfInput, type Upload } from '../../ui/sending/upload';
+import { DropZone } from '../../ui/sending/DropZone';
+import { filesOfInput, type Upload } from '../../ui/sending/upload';
 import classes from './Files.module.css';
 
 /** Other ways to begin an import. */
@@ -25,7 +26,6 @@ interface BringProps {
 /** Takes files by picker or by dropping, and sends them: what they would change is then shown on a page of its own. */
 export function Bring({ startOpen, children }: BringProps) {
   const { mayEdit, sending } = useOutletContext<ProjectContext>();
-  const [over, setOver] = useState(false);
   const files = useRef<HTMLInputElement>(null);
   const folder = useRef<HTMLInputElement>(null);
   /** Where what is picked next shall go: the place of one file, or a folder. */
@@ -72,22 +72,12 @@ export function Bring({ startOpen, children }: BringProps) {
     </Menu>
   );
   return (
-    // biome-ignore lint/a11y/noStaticElementInteractions: dropping is a second way; the button is the first
-    <div
-      className={classes.dropping}
-      data-over={(over && mayEdit) || undefined}
-      onDragOver={(event) => {
-        // A row of the table is no file that comes from outside.
-        if (!event.dataTransfer.types.includes('Files')) return;
-        event.preventDefault();
-        setOver(true);
-      }}
-      onDragLeave={(event) => event.currentTarget === event.target && setOver(false)}
-      onDrop={(event) => {
-        event.preventDefault();
-        setOver(false);
+    <DropZone
+      words="Drop to import"
+      disabled={!mayEdit}
+      onFiles={(uploads) => {
         meant.current = null;
-        if (mayEdit) void filesOfDrop(event.dataTransfer).then(take);
+        take(uploads);
       }}
     >
       <input
@@ -128,6 +118,6 @@ export function Bring({ startOpen, children }: BringProps) {
         </section>
       )}
       {children(button, ways)}
-    </div>
+    </DropZone>
   );
 }

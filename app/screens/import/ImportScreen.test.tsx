@@ -18,7 +18,7 @@ const arriving = (path: string, content: Uint8Array): ReceivedFile => ({
   read: async () => Buffer.from(content),
 });
 
-async function openPage(received: ReceivedFile[], refused: string[] = []) {
+async function openPage(received: ReceivedFile[], refused: string[] = [], search = '') {
   const files = gearUnit();
   const standIn = operationsStandIn(files, {
     context: {
@@ -32,7 +32,9 @@ async function openPage(received: ReceivedFile[], refused: string[] = []) {
     if (address.includes('/upload?')) dropped.push(address);
     return (await standIn.answer(address, init)) ?? Response.json({});
   });
-  const page = renderPage(<ImportScreen upload={{ ...UPLOAD, refused }} />);
+  const page = renderPage(<ImportScreen upload={{ ...UPLOAD, refused }} />, {
+    path: `/projects/p/import${search}`,
+  });
   return { ...page, files, dropped, ...standIn };
 }
 
@@ -47,6 +49,26 @@ const rows = (grid: string) =>
     .filter((cells) => cells.length > 0);
 
 describe('the import page', () => {
+  const PLACING = '?place=drive/stud.stp&placeIn=drive/drive.stp';
+  const place = () => screen.queryByRole('link', { name: 'Place stud.stp in drive.stp' });
+
+  it('leads to where a file that was dropped on an assembly is placed, once it is there', async () => {
+    const { user } = await openPage([arriving('drive/stud.stp', writeBoxPart({ id: 'STUD' }))], [], PLACING);
+    await waitFor(() => expect(screen.getByRole('button', { name: 'Import 1 file' })).toBeTruthy());
+    expect(place()).toBeNull();
+    await press(user, 'Import 1 file');
+    await waitFor(() => expect(place()).toBeTruthy());
+    expect(place()!.getAttribute('href')).toBe(
+      '/projects/p/place?file=drive%2Fdrive.stp&part=drive%2Fstud.stp',
+    );
+  });
+
+  it('leads there at once where all of it is here already', async () => {
+    const same = await gearUnit().read('parts/housing.stp');
+    await openPage([arriving('parts/housing.stp', same)], [], PLACING);
+    await waitFor(() => expect(place()).toBeTruthy());
+  });
+
   it('says what becomes of every file and of the links, and does it', async () => {
     const same = gearUnit();
     const { user, files } = await openPage(

@@ -1,10 +1,12 @@
 import { Button } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { Link, useNavigate, useOutletContext } from 'react-router';
+import { baseName } from '#core/files/links/paths';
 import type { OnConflict } from '#core/jobs/handoff/on-conflict';
 import type { ImportOutline } from '#core/jobs/import/plan';
 import type { Upload } from '#server/projects/files/uploads';
 import { addressIn } from '../../ui/address/addresses';
+import { useView } from '../../ui/address/useView';
 import { countsInWords, plural } from '../../ui/format';
 import { Ledger, type LedgerColumn } from '../../ui/ledger/Ledger';
 import { Bytes } from '../../ui/measures/Figures';
@@ -53,6 +55,7 @@ const COLUMNS: LedgerColumn<ArrivingRow>[] = [
 export function ImportScreen({ upload }: { upload: Upload | null }) {
   const { projectId } = useOutletContext<ProjectContext>();
   const navigate = useNavigate();
+  const [address] = useView();
   const [onConflict, setOnConflict] = useState<OnConflict>('replace');
   const [withoutHistory, setWithoutHistory] = useState(false);
   const [selected, setSelected] = useState<string | null>(null);
@@ -78,6 +81,13 @@ export function ImportScreen({ upload }: { upload: Upload | null }) {
         )}
       </Bring>
     );
+  const [place, placeIn] = [address.get('place'), address.get('placeIn')];
+  const placing = place !== null && placeIn !== null && (
+    <Link to={addressIn(projectId, 'place', { file: placeIn, part: place })}>
+      Place {baseName(place)} in {baseName(placeIn)}
+    </Link>
+  );
+  const isHereAlready = outline !== null && importing.planned?.files.length === 0;
   const collisions = outline ? outline.replaced.length + outline.conflicts.length : 0;
   const leave = async () => {
     await dropUpload(projectId, upload.id);
@@ -93,6 +103,7 @@ export function ImportScreen({ upload }: { upload: Upload | null }) {
             {plural(upload.files, 'file')}, <Bytes of={upload.bytes} />, arrived.
             {outline && outline.unchanged > 0 && ` ${outline.unchanged} of them are here already.`}
             {outline && !changesLinks(outline.links) && ' No link breaks by this.'}
+            {isHereAlready && placing && <> {placing}</>}
             {outline?.verified.map(({ path, files }) => (
               <span key={path}>
                 {' '}
@@ -149,7 +160,12 @@ export function ImportScreen({ upload }: { upload: Upload | null }) {
       }
       doing="Importing"
       outcome={({ preview }) => [inShort(preview)]}
-      done={() => <Link to={addressIn(projectId, 'files')}>Open Files</Link>}
+      done={() => (
+        <>
+          {placing}
+          <Link to={addressIn(projectId, 'files')}>Open Files</Link>
+        </>
+      )}
     >
       {!importing.isDone && !importing.work.running && (
         <Button variant="subtle" color="gray" onClick={() => void leave()}>

@@ -38,7 +38,7 @@ export function SendingBar({ projectId, sending }: { projectId: string; sending:
       {state.step === 'arrived' && (
         <>
           <p role="status">{plural(state.files, 'file is', 'files are')} here. Nothing has changed yet.</p>
-          <Button component={Link} to={importAddress(projectId, state.upload)} onClick={stop}>
+          <Button component={Link} to={importAddress(projectId, state.upload, state.then)} onClick={stop}>
             Look at what they change
           </Button>
         </>

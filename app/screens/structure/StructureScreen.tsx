@@ -16,6 +16,8 @@ import { useMeasures } from '../../ui/measures/useMeasures';
 import { OperationItems } from '../../ui/operation/OperationItems';
 import { Panes } from '../../ui/Panes';
 import type { ProjectContext } from '../../ui/project/project-context';
+import { sendToPlace } from '../../ui/sending/bring';
+import { DropZone } from '../../ui/sending/DropZone';
 import { ChangeItems } from '../assembling/ChangeItems';
 import { colouringsOf } from './colourings';
 import { columnsFor, WORDS } from './columns';
@@ -45,7 +47,7 @@ export function StructureScreen({
   files,
   views,
 }: StructureView & { views: readonly KeptView[] }) {
-  const { projectId } = useOutletContext<ProjectContext>();
+  const { projectId, mayEdit, sending } = useOutletContext<ProjectContext>();
   const navigate = useNavigate();
   const [view, change] = useView();
   const [query, setQuery] = useTyped('q');
@@ -78,119 +80,128 @@ export function StructureScreen({
 
   if (root === null) return <NoStructure projectId={projectId} />;
   return (
-    <Panes
-      name="structure"
-      share={53}
-      left={
-        <div className={classes.ledger}>
-          <PageTitle>Structure</PageTitle>
-          <StructureBar
-            root={root}
-            roots={roots}
-            occurrences={occurrences}
-            distinctParts={distinctParts}
-            query={query}
-            setQuery={setQuery}
-          />
-          {kept.missing !== null && (
-            <p className={classes.leftOut} role="status">
-              No view is called “{kept.missing}” any more: it was taken out, or its assembly is gone.
-            </p>
-          )}
-          <LeftOut rows={rows} drawn={scene.instances.length} undrawn={undrawn} />
-          {within.size > 0 && <Within projectId={projectId} within={[...within]} root={root} />}
-          <div className={classes.table}>
-            <Ledger
-              label="Structure"
-              isMain
-              columns={columns}
-              rows={shown}
-              keyOf={({ key }) => key}
-              selected={selectedKey}
-              onSelect={({ key }) => {
-                setPickedName(null);
-                selection.select([key]);
-              }}
-              several={{ keys: chosenKeys, onSelect: selection.select }}
-              keys={{ h: toggleHidden, a: showAlone, Enter: selection.goTo }}
-              onOpen={selection.goTo}
-              tree={{
-                depth: ({ depth }) => depth,
-                open: (row) =>
-                  row.children === 0 ? null : !row.isFolded && (query !== '' || !closed.has(row.key)),
-                onToggle: (row, open) => {
-                  if (row.isFolded)
-                    return change({ unfold: [...(view.get('unfold')?.split(' ') ?? []), row.key].join(' ') });
-                  const keys = new Set(closed);
-                  if (open) keys.delete(row.key);
-                  else keys.add(row.key);
-                  change({ closed: [...keys].join(' ') });
-                },
-              }}
-              menu={(some) => (
-                <>
-                  <OpenItems rows={some} root={root} onOpen={openAlone} />
-                  <ChangeItems rows={placedRows(some, rows)} top={rows[0]?.file} hasFileItems />
-                  <OperationItems files={filesOf(files, some)} />
-                </>
-              )}
-              dimmed={({ key }) => hiddenRowKeys.has(key)}
-              empty={query ? `Nothing in the structure fits “${query}”.` : 'The file describes no product.'}
+    <DropZone
+      words={`Drop to place it in ${root}`}
+      disabled={!mayEdit}
+      onFiles={(uploads) => sendToPlace(root, uploads, sending)}
+    >
+      <Panes
+        name="structure"
+        share={53}
+        left={
+          <div className={classes.ledger}>
+            <PageTitle>Structure</PageTitle>
+            <StructureBar
+              root={root}
+              roots={roots}
+              occurrences={occurrences}
+              distinctParts={distinctParts}
+              query={query}
+              setQuery={setQuery}
+            />
+            {kept.missing !== null && (
+              <p className={classes.leftOut} role="status">
+                No view is called “{kept.missing}” any more: it was taken out, or its assembly is gone.
+              </p>
+            )}
+            <LeftOut rows={rows} drawn={scene.instances.length} undrawn={undrawn} />
+            {within.size > 0 && <Within projectId={projectId} within={[...within]} root={root} />}
+            <div className={classes.table}>
+              <Ledger
+                label="Structure"
+                isMain
+                columns={columns}
+                rows={shown}
+                keyOf={({ key }) => key}
+                selected={selectedKey}
+                onSelect={({ key }) => {
+                  setPickedName(null);
+                  selection.select([key]);
+                }}
+                several={{ keys: chosenKeys, onSelect: selection.select }}
+                keys={{ h: toggleHidden, a: showAlone, Enter: selection.goTo }}
+                onOpen={selection.goTo}
+                tree={{
+                  depth: ({ depth }) => depth,
+                  open: (row) =>
+                    row.children === 0 ? null : !row.isFolded && (query !== '' || !closed.has(row.key)),
+                  onToggle: (row, open) => {
+                    if (row.isFolded)
+                      return change({
+                        unfold: [...(view.get('unfold')?.split(' ') ?? []), row.key].join(' '),
+                      });
+                    const keys = new Set(closed);
+                    if (open) keys.delete(row.key);
+                    else keys.add(row.key);
+                    change({ closed: [...keys].join(' ') });
+                  },
+                }}
+                menu={(some) => (
+                  <>
+                    <OpenItems rows={some} root={root} onOpen={openAlone} />
+                    <ChangeItems rows={placedRows(some, rows)} top={rows[0]?.file} hasFileItems />
+                    <OperationItems files={filesOf(files, some)} />
+                  </>
+                )}
+                dimmed={({ key }) => hiddenRowKeys.has(key)}
+                empty={query ? `Nothing in the structure fits “${query}”.` : 'The file describes no product.'}
+              />
+            </div>
+            <FactsDrawer
+              key={selectedKey}
+              row={selected}
+              above={selected ? rowsAbove(rows, chosen[0]!) : []}
+              several={chosen.length > 1 ? topmost(rows, chosen) : null}
+              onSelect={(key) => change({ sel: key, also: null })}
+              files={selectedFiles}
+              pickedName={pickedName}
+              projectId={projectId}
             />
           </div>
-          <FactsDrawer
-            key={selectedKey}
-            row={selected}
-            above={selected ? rowsAbove(rows, chosen[0]!) : []}
-            several={chosen.length > 1 ? topmost(rows, chosen) : null}
-            onSelect={(key) => change({ sel: key, also: null })}
-            files={selectedFiles}
-            pickedName={pickedName}
-            projectId={projectId}
-          />
-        </div>
-      }
-      right={
-        <div className={classes.stage}>
-          <Stage
-            scene={scene}
-            sceneKey={`${root} ${view.has('single')}`}
-            selected={lit}
-            hidden={hidden}
-            fitRequest={selection.fitRequest}
-            colourings={colourings}
-            kept={{ names: viewNames, onGoTo: kept.goTo, onOpen: kept.open }}
-            menu={() => (
-              <>
-                <OpenItems rows={chosen.map((n) => rows[n]!)} root={root} onOpen={openAlone} />
-                <ChangeItems
-                  rows={placedRows(
-                    chosen.map((n) => rows[n]!),
-                    rows,
-                  )}
-                  top={rows[0]?.file}
-                />
-                <Menu.Item onClick={toggleHidden}>{isHidden ? 'Show' : 'Hide'}</Menu.Item>
-                <Menu.Item onClick={showAlone}>Show alone</Menu.Item>
-                <Menu.Divider />
-                <OperationItems files={selectedFiles} />
-              </>
-            )}
-            onPick={(pick, isAdded) => {
-              setPickedName(isAdded ? null : (pick?.name ?? null));
-              selection.pick(pick && rows[pick.row]!.key, isAdded);
-            }}
-          >
-            <SelectionBar selection={selection} isEmpty={chosen.length === 0} />
-            {kept.isOpen && kept.shown && (
-              <Suspense>
-                <KeptViews views={views} shown={kept.shown} onGoTo={kept.goTo} onClose={kept.close} />
-              </Suspense>
-            )}
-          </Stage>
-        </div>
-      }
-    />
+        }
+        right={
+          <div className={classes.stage}>
+            <Stage
+              scene={scene}
+              sceneKey={`${root} ${view.has('single')}`}
+              selected={lit}
+              hidden={hidden}
+              fitRequest={selection.fitRequest}
+              colourings={colourings}
+              kept={{ names: viewNames, onGoTo: kept.goTo, onOpen: kept.open }}
+              menu={() => (
+                <>
+                  <OpenItems rows={chosen.map((n) => rows[n]!)} root={root} onOpen={openAlone} />
+                  <ChangeItems
+                    rows={placedRows(
+                      chosen.map((n) => rows[n]!),
+                      rows,
+                    )}
+                    top={rows[0]?.file}
+                    hasFileItems
+                  />
+                  <Menu.Item onClick={toggleHidden}>{isHidden ? 'Show' : 'Hide'}</Menu.Item>
+                  <Menu.Item onClick={showAlone}>Show alone</Menu.Item>
+                  <Menu.Divider />
+                  <OperationItems files={selectedFiles} />
+                </>
+              )}
+              onPick={(pick, isAdded) => {
+                setPickedName(isAdded ? null : (pick?.name ?? null));
+                selection.pick(pick && rows[pick.row]!.key, isAdded);
+              }}
+            >
+              <SelectionBar selection={selection} isEmpty={chosen.length === 0} />
+              {kept.isOpen && kept.shown && (
+                <Suspense>
+                  <KeptViews views={views} shown={kept.shown} onGoTo={kept.goTo} onClose={kept.close} />
+                </Suspense>
+              )}
+            </Stage>
+          </div>
+        }
+      />
+    </DropZone>
   );
 }
 

@@ -8,11 +8,18 @@ export type SendingState =
   | { step: 'none' }
   | { step: 'sending'; progress: UploadProgress }
   | { step: 'failed'; error: string }
-  | { step: 'arrived'; upload: string; files: number };
+  | { step: 'arrived'; upload: string; files: number; then: AfterImport | undefined };
+
+/** One of the files is to be placed in an assembly. */
+export interface AfterImport {
+  place: string;
+  placeIn: string;
+}
 
 export interface Sending {
   state: SendingState;
-  send(uploads: Upload[]): void;
+  /** @param then what shall come of them when they are imported */
+  send(uploads: Upload[], then?: AfterImport): void;
   /** Says why something cannot be sent. */
   refuse(words: string): void;
   /** Stops what is under way, or puts away what is said. */
@@ -33,7 +40,7 @@ export function useSending(projectId: string): Sending {
   useEffect(() => () => abort.current.abort(), []);
 
   const send = useCallback(
-    (uploads: Upload[]) => {
+    (uploads: Upload[], then?: AfterImport) => {
       if (uploads.length === 0) return;
       abort.current.abort();
       abort.current = new AbortController();
@@ -44,9 +51,9 @@ export function useSending(projectId: string): Sending {
       };
       sendFiles(projectId, uploads, (progress) => show({ step: 'sending', progress }), signal).then(
         (upload) => {
-          if (here.current !== begun) return show({ step: 'arrived', upload, files: uploads.length });
+          if (here.current !== begun) return show({ step: 'arrived', upload, files: uploads.length, then });
           show({ step: 'none' });
-          void navigate(importAddress(projectId, upload));
+          void navigate(importAddress(projectId, upload, then));
         },
         (error: Error) => show({ step: 'failed', error: error.message }),
       );
@@ -62,6 +69,6 @@ export function useSending(projectId: string): Sending {
 }
 
 /** The page that shows what files that arrived would change. */
-export function importAddress(projectId: string, upload: string): string {
-  return addressIn(projectId, 'import', { upload: upload });
+export function importAddress(projectId: string, upload: string, then?: AfterImport): string {
+  return addressIn(projectId, 'import', { upload, ...then });
 }
