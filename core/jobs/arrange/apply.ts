@@ -7,8 +7,8 @@ import { type Planning, timeStampOf } from '#core/planning';
 import { isCalled } from '#core/product/called';
 import { type Arrangement, arranged } from '#core/product/restructure/arrange';
 import { Anchors } from '#core/product/restructure/belonging';
-import { putOut } from '#core/product/restructure/put-out';
-import { withoutProduct } from '#core/product/restructure/without-product';
+import { withComponentsOutside } from '#core/product/restructure/put-out';
+import { withoutProducts } from '#core/product/restructure/without-product';
 import { type Product, readStructure } from '#core/product/structure';
 import { structuredFormatOf } from '#core/project/formats/formats';
 import { changeableScan } from '#core/project/scan/changeable';
@@ -79,7 +79,7 @@ export async function applyTo(
   file: string,
   arrangement: Partial<Arrangement>,
 ): Promise<string[]> {
-  const { placeholders } = project.files.get(file)!.scan;
+  const placeholders = new Set(project.files.get(file)!.scan.placeholders);
   const gone: string[] = [];
   const lost = new Map<string, number>();
   const checks = new Checks(project, draft);
@@ -95,14 +95,13 @@ export async function applyTo(
       const text = Part21File.read(bytes);
       const { products: left } = readStructure(text);
       const placed = placedIn(left);
-      const product = left.find(({ definition }) => wasPlaced.has(definition) && !placed.has(definition));
-      if (!product) return checks.fittingTo(file, text, products, left);
-      gone.push(product.name);
-      bytes = withoutUnplaced(text, left, product, placeholders.includes(product.definition), {
-        file,
-        timeStamp: timeStampOf(now),
-        lost,
-      });
+      const unplaced = left.filter(({ definition }) => wasPlaced.has(definition) && !placed.has(definition));
+      if (unplaced.length === 0) return checks.fittingTo(file, text, products, left);
+      gone.push(...unplaced.map(({ name }) => name));
+      const links = new Set(
+        unplaced.flatMap(({ definition }) => (placeholders.has(definition) ? [definition] : [])),
+      );
+      bytes = withoutUnplaced(text, left, unplaced, links, { file, timeStamp: timeStampOf(now), lost });
     }
   });
   await checks.fitAbove(file);
@@ -132,25 +131,25 @@ interface Leaving {
   lost: Map<string, number>;
 }
 
-/** A file without a product that nothing places, with all that belongs to it. */
+/** A file without products that nothing places, with all that belongs to them. @param links those that only stand for files */
 function withoutUnplaced(
   text: Part21File,
   products: readonly Product[],
-  { definition }: Product,
-  isLink: boolean,
+  unplaced: readonly Product[],
+  links: ReadonlySet<number>,
   { file, timeStamp, lost }: Leaving,
 ): Uint8Array {
   let bytes = text.bytes;
-  if (!isLink) {
-    const out = putOut(new Anchors(text, products), {
-      definition,
-      fileName: '',
-      timeStamp,
-      written: 'gone',
-    });
-    addCounts(lost, out.lost);
-    bytes = out.assembly;
+  const own = unplaced.filter(({ definition }) => !links.has(definition));
+  if (own.length > 0) {
+    const outside = withComponentsOutside(
+      new Anchors(text, products),
+      own.map(({ definition }) => ({ definition, fileName: '', timeStamp, written: 'gone' })),
+    );
+    addCounts(lost, outside.lost);
+    bytes = outside.assembly;
   }
-  const bare = structuredFormatOf(file, bytes).withoutReferences(bytes, [definition]);
-  return withoutProduct(Part21File.read(bare), definition);
+  const definitions = unplaced.map(({ definition }) => definition);
+  const bare = structuredFormatOf(file, bytes).withoutReferences(bytes, definitions);
+  return withoutProducts(Part21File.read(bare), definitions);
 }

@@ -23,11 +23,16 @@ export class Levels {
       for (const occurrence of parent.occurrences) append(this.of, occurrence.child, { parent, occurrence });
   }
 
+  private readonly known = new Map<number, ReadonlySet<number>>();
+
   /** Everything below a product, itself included. */
-  below(definition: number): Set<number> {
+  below(definition: number): ReadonlySet<number> {
+    const known = this.known.get(definition);
+    if (known) return known;
     const found = new Set([definition]);
     for (const one of found)
       for (const { child } of this.byDefinition.get(one)?.occurrences ?? []) found.add(child);
+    this.known.set(definition, found);
     return found;
   }
 

@@ -87,6 +87,7 @@ class Arranging {
   private readonly usages = new Map<number, Usage>();
   private readonly edits: Edit[] = [];
   private readonly frames: Frames;
+  private readonly origins = new Map<number, number | undefined>();
   /** Items that representations lose. */
   private readonly dropped = new Set<number>();
   /** Positions of what names no longer what it was placed by. */
@@ -311,12 +312,19 @@ class Arranging {
   /** An axis placement that nothing but one occurrence was placed by; the first of a representation is its origin, and stays. */
   private dropItem({ representation, item }: { representation: number; item: number }, by: number): void {
     const { file } = this;
-    if (file.referencesOf(representation, 1)[0] === item) return;
+    if (this.originOf(representation) === item) return;
     const [own, list] = [file.position(by), file.position(representation)];
     for (const user of this.going.users.of(file.position(item)!))
       if (user !== own && user !== list && !this.going.has(user)) return;
     this.dropped.add(item);
     this.going.goAlone(item);
+  }
+
+  /** The first item of a representation. */
+  private originOf(representation: number): number | undefined {
+    if (!this.origins.has(representation))
+      this.origins.set(representation, this.file.referencesOf(representation, 1)[0]);
+    return this.origins.get(representation);
   }
 
   private loseByLevels({ usage, relationship }: Usage): void {
@@ -367,8 +375,7 @@ class Arranging {
     }
     // What goes as a whole is edited no more.
     const gone = going.edits();
-    const holes = gone.filter(({ content }) => !content);
-    const isGone = ({ start, end }: Edit) => holes.some((hole) => hole.start <= start && end <= hole.end);
+    const isGone = within(gone.filter(({ content }) => !content));
     return splice(
       file.bytes,
       [...edits.filter((edit) => !isGone(edit)), ...gone, ...instancesEdit(file, builder)].sort(
@@ -376,6 +383,21 @@ class Arranging {
       ),
     );
   }
+}
+
+/** Tells whether an edit lies in one of some holes. */
+function within(holes: readonly Edit[]): (edit: Edit) => boolean {
+  const sorted = [...holes].sort((a, b) => a.start - b.start);
+  return ({ start, end }) => {
+    let [low, high] = [0, sorted.length];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (sorted[middle]!.start <= start) low = middle + 1;
+      else high = middle;
+    }
+    const hole = sorted[low - 1];
+    return hole !== undefined && end <= hole.end;
+  };
 }
 
 /** Another reference for a parameter of a simple instance that is one. */

@@ -32,6 +32,7 @@ export class Frames {
   /** Items that representations of the file get, by their numbers. */
   readonly added = new Map<number, number[]>();
   private readonly anew = new Map<string, Frame & { items: Reference[]; origin?: Reference }>();
+  private readonly known = new Map<number, Frame>();
   private readonly finishing: (() => void)[] = [];
   private documentType: Reference | undefined;
   private ids: Set<string> | undefined;
@@ -48,14 +49,19 @@ export class Frames {
    */
   of(product: number | string): Frame {
     if (typeof product === 'string') return this.anew.get(product)!;
+    // The items of a large assembly are not gone through for each of them.
+    const known = this.known.get(product);
+    if (known) return known;
     const representation = this.heads.get(product)?.representation;
     if (representation === undefined || this.file.typeOf(representation) === '')
       throw new Refusal(`The assembly #${product} has no shape in which a component could be placed.`);
-    return {
+    const frame = {
       definition: new Reference(product),
       representation: new Reference(representation),
       millimetres: millimetresOf(this.file, representation),
     };
+    this.known.set(product, frame);
+    return frame;
   }
 
   /** A new assembly, with the contexts and the units of the one that it is made in. */

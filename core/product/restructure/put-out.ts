@@ -51,6 +51,14 @@ export function putOut(anchors: Anchors, component: ComponentToPutOut): PutOut {
   return { ...put, component: inside };
 }
 
+/** An assembly in which some components, none of which is part of another, are files elsewhere. @throws Refusal as for one */
+export function withComponentsOutside(
+  anchors: Anchors,
+  components: readonly ComponentToPutOut[],
+): Pick<PutOut, 'assembly' | 'lost'> {
+  return putOutTogether(anchors, components);
+}
+
 /**
  * Several components at once, none of which is part of another. In halves, and halves of those: cost grows with the size of the file and
  * the logarithm of how many they are.

@@ -3,13 +3,11 @@ import { splice } from '#core/files/part21/splice';
 import { Going } from './going';
 import { headsOf } from './heads';
 
-/** The file without a product that nothing places, and that has neither bodies nor components: all that is about it goes along. */
-export function withoutProduct(file: Part21File, definition: number): Uint8Array {
-  const head = headsOf(file, [definition]).get(definition)!;
+/** The file without products that nothing places, and that have neither bodies nor components: all that is about them goes along. */
+export function withoutProducts(file: Part21File, definitions: readonly number[]): Uint8Array {
   const going = new Going(file);
-  going.go(definition);
-  going.go(head.formation);
-  going.go(head.product);
+  for (const { definition, formation, product } of headsOf(file, definitions).values())
+    for (const id of [definition, formation, product]) going.go(id);
   going.goOrphans();
   return splice(
     file.bytes,
