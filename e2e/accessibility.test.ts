@@ -96,6 +96,14 @@ const STATES: {
     'place?do=place-again',
     (page) => page.getByRole('treegrid', { name: 'Components of the assembly' }).waitFor(),
   ],
+  'placing by hand': [
+    'place?file=azimuth-drive%2Fazimuth-drive.stp&do=set-placement',
+    async (page) => {
+      await page.getByRole('row', { name: /^Worm / }).click();
+      await page.getByRole('radiogroup', { name: 'By hand' }).getByText('Lay on a face').click();
+      await page.getByText('Click a face of Worm').waitFor();
+    },
+  ],
   replacing: [
     'replace',
     (page) => page.getByRole('treegrid', { name: 'Components of the assembly' }).waitFor(),

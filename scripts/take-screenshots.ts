@@ -47,8 +47,8 @@ export async function screenshots(): Promise<void> {
     await page.getByRole('button', { name: 'Section' }).click();
     await take('section');
     await page.getByRole('button', { name: 'Section', exact: true }).click();
-    await measure(page);
-    await take('measure');
+    await shift(page, stand.project);
+    await take('place');
     await page.goto(`${stand.address}/projects`);
     await page.getByRole('img').first().waitFor();
     await take('projects');
@@ -139,34 +139,26 @@ async function cutRib(page: Page, project: string): Promise<void> {
   await lookFrom(page, 'Corner');
 }
 
-/** Measures from the plane of the flange to the motor. */
-async function measure(page: Page): Promise<void> {
-  await page.getByRole('button', { name: 'Measure', exact: true }).click();
-  const stage = (await page.getByTestId('stage').boundingBox())!;
-  const panel = page.getByRole('region', { name: 'Measuring' });
+/** Drags the ring gear out of the drive. */
+async function shift(page: Page, project: string): Promise<void> {
+  await page.goto(`${project}/place?file=azimuth-drive/azimuth-drive.stp&do=set-placement`);
+  await stageReady(page);
+  await page.getByRole('row', { name: /^Ring gear 72/ }).click();
+  await page.getByRole('radiogroup', { name: 'By hand' }).getByText('Shift').click();
+  await page.getByText('Drag an arrow.').waitFor();
   await stageDrawn(page);
-  // Where they are depends on how wide the stage is.
-  const pick = async (words: string, places: readonly (readonly [x: number, y: number])[]) => {
-    for (const [x, y] of places) {
-      await page.mouse.click(stage.x + stage.width * x, stage.y + stage.height * y);
-      const isThere = panel.getByText(words).waitFor({ timeout: 5000 });
-      if (await isThere.then(() => true).catch(() => false)) return;
-    }
-    throw new Error(`Nothing was picked that gives “${words}”.`);
-  };
-  await pick('Area', [
-    [0.509, 0.361],
-    [0.326, 0.34],
-    [0.47, 0.345],
-    [0.55, 0.36],
-  ]);
-  await pick('Between both', [
-    [0.67, 0.635],
-    [0.6, 0.62],
-    [0.7, 0.66],
-    [0.5, 0.55],
-  ]);
-  await page.mouse.move(stage.x + 5, stage.y + stage.height - 5);
+  const stage = (await page.getByTestId('stage').boundingBox())!;
+  const [x, y] = [stage.x + stage.width * 0.418, stage.y + stage.height * 0.41];
+  await page.mouse.move(x, y);
+  await page.waitForTimeout(500);
+  await page.mouse.down();
+  for (const up of [40, 80, 120, 150]) {
+    await page.mouse.move(x, y - up);
+    await page.waitForTimeout(200);
+  }
+  await page.mouse.up();
+  await page.getByRole('button', { name: 'Set 1 component there', disabled: false }).waitFor();
+  await stageReady(page);
 }
 
 /** The drive as a lite model with its flange kept, the field unit turned by its axes, the actuator sealed. */

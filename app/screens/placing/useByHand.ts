@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { type FacePoint, laidOn } from '#core/geometry/shape/lay';
 import { nameOf } from '#core/geometry/shape/measure';
 import type { Matrix4 } from '#core/product/matrix';
@@ -24,6 +24,11 @@ interface Laying {
   before: Standing;
 }
 
+/** Laid, and where it has stood since. */
+interface Laid extends Laying {
+  after: Standing;
+}
+
 /**
  * Moves what is held on the stage, and says how far.
  * @param onDrag told where it stands while it is dragged; null when it is let go
@@ -38,7 +43,7 @@ export function useByHand(
   const [way, setWay] = useState<HandWay>('none');
   const [said, setSaid] = useState<string | null>(null);
   const [first, setFirst] = useState<FacePoint | null>(null);
-  const [laying, setLaying] = useState<Laying | null>(null);
+  const [laid, setLaid] = useState<Laid | null>(null);
 
   const lay = (next: Laying) => {
     const motion = laidOn(next.moving, next.fixed, next.isTurnedOver);
@@ -49,9 +54,19 @@ export function useByHand(
     const faces = [next.moving, next.fixed].map(({ face }) => nameOf({ what: 'face', face }).toLowerCase());
     setSaid(`Laid: ${faces.join(' on ')}.`);
     setFirst(null);
-    setLaying(next);
-    onSettle(movedBy(motion, held.above, next.before));
+    const after = movedBy(motion, held.above, next.before);
+    setLaid({ ...next, after });
+    onSettle(after);
   };
+  // The face of what has moved since is elsewhere.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: whatever is held now
+  useEffect(() => setFirst(null), [held]);
+  const who = held && `${held.name} ${[...held.rows][0]}`;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what was said is of another
+  useEffect(() => {
+    setSaid(null);
+    setLaid(null);
+  }, [who]);
   const tool = useHand(way, held, {
     onMove: (by, isLetGo) => {
       if (!held) return;
@@ -65,7 +80,7 @@ export function useByHand(
       if (isHeld) {
         setFirst(face);
         setSaid(null);
-        setLaying(null);
+        setLaid(null);
       } else if (first) {
         lay({ moving: first, fixed: face, isTurnedOver: false, before: held.standing });
       } else if (held.isNew) {
@@ -78,18 +93,25 @@ export function useByHand(
     },
     onTrouble: (words) => words && setSaid(words),
   });
+  const isStill = laid !== null && held !== null && isSame(laid.after, held.standing);
   return {
     tool,
     way: held === null ? 'none' : way,
     setWay: (next: HandWay) => {
       setWay(next);
+      onDrag(null);
       setSaid(null);
       setFirst(null);
-      setLaying(null);
+      setLaid(null);
     },
     words: said ?? (held && hintOf(way, first !== null, held)),
-    turnOver: laying && (() => lay({ ...laying, isTurnedOver: !laying.isTurnedOver })),
+    turnOver: isStill && (() => lay({ ...laid, isTurnedOver: !laid.isTurnedOver })),
   };
+}
+
+function isSame(one: Standing, other: Standing): boolean {
+  const values = ({ position, turn }: Standing) => [...position, ...turn];
+  return values(one).every((value, n) => value === values(other)[n]);
 }
 
 function hintOf(way: HandWay, hasFirst: boolean, { isNew, name }: HeldInAssembly): string | null {

@@ -73,11 +73,16 @@ export async function apply(
   return { change, preview: { occurrences: held.map(({ occurrence }) => occurrence.name), gone } };
 }
 
-/** The same without an end: more may be done in the same change. @returns the names of what is in the file no longer */
+/**
+ * The same without an end: more may be done in the same change.
+ * @param isAsLarge what files state of their size stays right: other products of the same shapes stand at the same places
+ * @returns the names of what is in the file no longer
+ */
 export async function applyTo(
   { project, draft, now }: Planning,
   file: string,
   arrangement: Partial<Arrangement>,
+  isAsLarge = false,
 ): Promise<string[]> {
   const placeholders = new Set(project.files.get(file)!.scan.placeholders);
   const gone: string[] = [];
@@ -96,7 +101,7 @@ export async function applyTo(
       const { products: left } = readStructure(text);
       const placed = placedIn(left);
       const unplaced = left.filter(({ definition }) => wasPlaced.has(definition) && !placed.has(definition));
-      if (unplaced.length === 0) return checks.fittingTo(file, text, products, left);
+      if (unplaced.length === 0) return isAsLarge ? text.bytes : checks.fittingTo(file, text, products, left);
       gone.push(...unplaced.map(({ name }) => name));
       const links = new Set(
         unplaced.flatMap(({ definition }) => (placeholders.has(definition) ? [definition] : [])),

@@ -99,6 +99,12 @@ describe('what files state of their size', () => {
     expect(warnings.join()).not.toContain('stated how large');
   });
 
+  it('stays where a place gets a copy of the same', async () => {
+    const { stated } = await statedAfter('own-copy', { occurrences: ['Washer'] });
+    expect(stated[TOP]).toEqual(EVERYTHING[TOP]!.filter((name) => name !== 'Washer'));
+    expect(stated[ALL]).toEqual(EVERYTHING[ALL]);
+  });
+
   it('leaves with what counts components, where there are more of them at one level', async () => {
     const { stated } = await statedAfter('move-occurrences', { occurrences: ['Plate'], into: 'Frame' });
     expect(stated).toEqual({ ...EVERYTHING, [TOP]: ['Bolt', 'Pin', 'Plate', 'TOP', 'Washer'] });

@@ -49,7 +49,7 @@ export async function planOwnCopy(
   const replaced = new Map(
     held.map(({ occurrence: { id, placement } }) => [id, { by: component.of, placement }]),
   );
-  const gone = await applyTo(context, file, { standIns: component.standIns, replaced });
+  const gone = await applyTo(context, file, { standIns: component.standIns, replaced }, true);
   link(draft, file, component);
   const where = held.length === 1 ? occurrence.name : `${held.length} places of ${top.name}`;
   const change = await draft.finish(`Gave ${where} a copy of ${baseName(path)}`);

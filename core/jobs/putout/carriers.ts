@@ -85,7 +85,7 @@ export async function leadCarrier(
       { by: component.of, placement: multiply(placement, motion) },
     ]),
   );
-  await applyTo(context, carrier.file, { standIns: component.standIns, replaced });
+  await applyTo(context, carrier.file, { standIns: component.standIns, replaced }, true);
   link(draft, carrier.file, component);
   draft.warn(`${baseName(carrier.file)} places ${baseName(path)} instead of a part of its own.`);
   return null;
