@@ -17,3 +17,11 @@ export function columns(rows: readonly (readonly string[])[], right: readonly nu
 export function plural(count: number, one: string, many = `${one}s`): string {
   return `${count.toLocaleString('en')} ${count === 1 ? one : many}`;
 }
+
+/** The first few names. @example someOf(['a', 'b', 'c'], 2) // 'a, b and 1 more' */
+export function someOf(names: readonly string[], most: number): string {
+  const more = names.length - most;
+  return more > 0
+    ? `${names.slice(0, most).join(', ')} and ${more.toLocaleString('en')} more`
+    : names.join(', ');
+}

@@ -1,6 +1,7 @@
 import { Checkbox, TextInput } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { useOutletContext } from 'react-router';
+import { someOf } from '#core/command/words';
 import type { ArrangePreview } from '#core/jobs/arrange/choices';
 import type { ArrangedOccurrence, ArrangeView } from '#server/views/operations/arrange-view';
 import { useView } from '../../ui/address/useView';
@@ -142,7 +143,7 @@ export function ArrangeScreen({ occurrences, assemblies, ...view }: ArrangeView)
       doing={WORDS[way].doing}
       lines={({ summary, preview }) => [
         `${summary}${way === 'take-away' ? '' : '; nothing moves in space'}.`,
-        ...(preview.occurrences.length > 1 ? [preview.occurrences.join(', ')] : []),
+        ...(preview.occurrences.length > 1 ? [someOf(preview.occurrences, 8)] : []),
         ...(preview.made === undefined ? [] : [`New file: ${preview.made}`]),
       ]}
     />

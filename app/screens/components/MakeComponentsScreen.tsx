@@ -1,5 +1,6 @@
 import { useMemo, useState } from 'react';
 import { useOutletContext } from 'react-router';
+import { someOf } from '#core/command/words';
 import type { MadeComponent } from '#core/jobs/components/operation';
 import type { LooseBody, MakeComponentsView } from '#server/views/operations/make-components-view';
 import { useView } from '../../ui/address/useView';
@@ -74,8 +75,11 @@ export function MakeComponentsScreen({ bodies: offers, ...view }: MakeComponents
       label={() => `Make ${plural(chosen.length, 'component')}`}
       doing="Making components"
       lines={({ preview: { components } }) => [
-        `${plural(components.length, 'body becomes a component', 'bodies become components')} of ${[...new Set(components.map(({ parent }) => parent))].join(', ')}; nothing moves.`,
-        components.map(({ id, name }) => (id === name ? name : `${name} (${id})`)).join(', '),
+        `${plural(components.length, 'body becomes a component', 'bodies become components')} of ${someOf([...new Set(components.map(({ parent }) => parent))], 5)}; nothing moves.`,
+        someOf(
+          components.map(({ id, name }) => (id === name ? name : `${name} (${id})`)),
+          8,
+        ),
       ]}
     />
   );

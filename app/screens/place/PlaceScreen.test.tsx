@@ -179,6 +179,18 @@ describe('the page of placing components', () => {
     expect(screen.getByText(/^A plane lies on a plane/)).toBeTruthy();
   });
 
+  it('places a file where another component stands, in its assembly', async () => {
+    const { user, asked } = openPage('/projects/p/place?part=std/washer.stp');
+    await user.click(row(/Bolt/));
+    await user.click(screen.getByRole('button', { name: 'As Bolt stands' }));
+    await waitFor(() =>
+      expect(asked().at(-1)).toMatchObject({
+        operation: 'place',
+        choices: { into: '5', position: [1, 2, 3], turn: [0, 0, 90] },
+      }),
+    );
+  });
+
   it('has nothing in hand for whoever may only look', () => {
     openPage('/projects/p/place?do=set-placement&components=5:11', <PlaceScreen {...VIEW} />, {
       mayEdit: false,

@@ -1,3 +1,4 @@
+import { Button } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { useOutletContext } from 'react-router';
 import type { ArrangePreview } from '#core/jobs/arrange/choices';
@@ -102,6 +103,7 @@ export function PlaceScreen(view: PlaceView) {
   );
   const hand = useByHand(held, setDragged, type);
   if (file === null) return <NothingToDo title="Nothing to place">This project has no assembly.</NothingToDo>;
+  const like = chosen.length === 1 ? occurrences.find(({ key }) => key === chosen[0]) : undefined;
   const choose = (keys: readonly string[]) => {
     setChosen(keys);
     if (way === 'set-placement') type(standingOf(keys, placements));
@@ -135,6 +137,15 @@ export function PlaceScreen(view: PlaceView) {
                 );
               }}
             />
+            {way === 'place' && like && (
+              <Button
+                variant="default"
+                disabled={!mayEdit || isDone}
+                onClick={() => type({ ...standingOf([like.key], placements), into: like.parent })}
+              >
+                As {like.name} stands
+              </Button>
+            )}
             <PlaceFields
               wanted={wanted}
               chosen={chosen.length}

@@ -117,7 +117,8 @@ export function PutOutScreen({ components, ...view }: PutOutView) {
       doing="Putting out"
       lines={({ preview, files: changed }) => [
         `${plural(preview.components.length, 'component becomes a file', 'components become files')}; nothing moves, and ${file} refers to ${preview.components.length === 1 ? 'it' : 'them'}.`,
-        ...preview.components.map(({ name, file: path }) => `${name} → ${path}`),
+        ...preview.components.slice(0, 8).map(({ name, file: path }) => `${name} → ${path}`),
+        ...(preview.components.length > 8 ? [`and ${preview.components.length - 8} more`] : []),
         ...(changed.length > preview.components.length + 1
           ? [`${plural(changed.length, 'file')} in all are written.`]
           : []),
@@ -175,6 +176,14 @@ function columnsOf({ chosen, paths, nameOf, isDone, onName }: ColumnsOf): Ledger
       width: 'minmax(90px, 1fr)',
       cell: ({ id }) => <span className="mono">{id}</span>,
       sort: ({ id }) => id,
+    },
+    {
+      key: 'level',
+      title: 'Level',
+      width: '50px',
+      numeric: true,
+      cell: ({ level }) => level,
+      sort: ({ level }) => level,
     },
     {
       key: 'placings',

@@ -1,6 +1,7 @@
 import { Checkbox } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { useOutletContext } from 'react-router';
+import { someOf } from '#core/command/words';
 import type { ReplacePreview } from '#core/jobs/place/choices';
 import { IDENTITY } from '#core/product/matrix';
 import type { PlaceView } from '#server/views/operations/place-view';
@@ -101,7 +102,7 @@ export function ReplaceScreen(view: PlaceView) {
       doing="Replacing"
       lines={({ summary, preview: { assemblies, was, now, fits: same } }) => [
         `${summary}.`,
-        ...(assemblies.length > 1 ? [assemblies.join(', ')] : []),
+        ...(assemblies.length > 1 ? [someOf(assemblies, 8)] : []),
         was && now
           ? shapeWords(same === null ? 'other' : isStill ? 'same' : fit ? 'laid' : 'elsewhere')
           : 'What goes is not there, or one of them is not measured yet: how they differ cannot be said.',

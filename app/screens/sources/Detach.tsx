@@ -1,5 +1,6 @@
 import { Button, Menu } from '@mantine/core';
 import type { ComponentProps, ReactNode } from 'react';
+import { someOf } from '#core/command/words';
 import { plural } from '../../ui/format';
 import { OperationPage } from '../../ui/operation/OperationPage';
 
@@ -24,12 +25,12 @@ export function DetachPage({ operation, source, choices, stage, onBack }: Detach
           {files.length === 1 ? 'no longer follows' : 'no longer follow'}{' '}
           <span className="mono">{source.split('/').at(-1)}</span>:{' '}
           <span className="mono">
-            {files
-              .slice(0, 4)
-              .map(({ path }) => path)
-              .join(', ')}
+            {someOf(
+              files.map(({ path }) => path),
+              4,
+            )}
           </span>
-          {files.length > 4 && ` and ${files.length - 4} more`}.
+          .
         </>,
       ]}
       empty="Looking at what changes…"

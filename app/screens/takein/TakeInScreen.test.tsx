@@ -46,7 +46,7 @@ describe('the page of taking components in', () => {
     await waitFor(() =>
       expect(asked().at(-1)).toEqual({
         file: 'unit/top.stp',
-        components: ['unit/a bolt.stp', 'unit/plate.stp'],
+        components: ['unit/plate.stp', 'unit/a bolt.stp'],
         deep: false,
         dropUnused: false,
       }),

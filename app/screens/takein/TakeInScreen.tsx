@@ -1,5 +1,6 @@
 import { Checkbox } from '@mantine/core';
 import { useMemo, useState } from 'react';
+import { someOf } from '#core/command/words';
 import type { TakeInPreview } from '#core/jobs/takein/operation';
 import type { LinkedComponent, TakeInView } from '#server/views/operations/take-in-view';
 import { useView } from '../../ui/address/useView';
@@ -83,20 +84,24 @@ function linesOf({ taken, unused, used }: TakeInPreview, file: string, dropUnuse
     `${plural(taken.length, 'file becomes', 'files become')} part of ${file}; nothing moves.`,
     ...(unused.length > 0
       ? [
-          `Nothing uses ${unused.length === 1 ? 'this file' : `these ${unused.length} files`} any more, ${dropUnused ? 'and they are deleted' : 'which stay as they are'}: ${unused.join(', ')}`,
+          `Nothing uses ${unused.length === 1 ? 'this file' : `these ${unused.length} files`} any more, ${dropUnused ? 'and they are deleted' : 'which stay as they are'}: ${someOf(unused, 8)}`,
         ]
       : []),
-    ...used.map(
-      ({ path, by }) =>
-        `${path} stays: ${by.slice(0, 3).join(', ')} ${by.length === 1 ? 'uses' : 'use'} it. What changes there no longer shows in ${file}.`,
-    ),
+    ...used
+      .slice(0, 8)
+      .map(
+        ({ path, by }) =>
+          `${path} stays: ${someOf(by, 3)} ${by.length === 1 ? 'uses' : 'use'} it. What changes there no longer shows in ${file}.`,
+      ),
+    ...(used.length > 8 ? [`${used.length - 8} more stay, since others use them.`] : []),
   ];
 }
 
 /** Components that somebody comes with, by their paths; all that can be taken in where nobody says which. */
 function asked(text: string | null, components: readonly LinkedComponent[]): string[] {
   const can = components.filter(({ why }) => why === null).map(({ path }) => path);
-  if (text === null) return can;
+  // The first one stands last: it is the one that the table has in view.
+  if (text === null) return [...can.slice(1), ...can.slice(0, 1)];
   const wanted = new Set(text.split(' ').map(decodeURIComponent));
   return components.flatMap(({ path }) => (wanted.has(path) ? [path] : []));
 }

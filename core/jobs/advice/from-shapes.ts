@@ -1,3 +1,4 @@
+import { someOf } from '#core/command/words';
 import { baseName } from '#core/files/links/paths';
 import { findCongruent } from '#core/geometry/shape/congruence/congruence';
 import type { ShapeFeatures } from '#core/geometry/shape/features';
@@ -123,7 +124,7 @@ function sameShapes(
         kind: 'same-shape',
         files: paths,
         about: '',
-        words: `${names.slice(0, 3).join(', ')}${names.length > 3 ? ` and ${names.length - 3} more` : ''} hold the same shape${moved}${under}.`,
+        words: `${someOf(names, 3)} hold the same shape${moved}${under}.`,
       } as const,
     ];
   });

@@ -1,4 +1,4 @@
-import { plural } from '#core/command/words';
+import { plural, someOf } from '#core/command/words';
 import { baseName } from '#core/files/links/paths';
 import { Part21File } from '#core/files/part21/file';
 import { addCounts, append } from '#core/multimap';
@@ -115,7 +115,7 @@ export async function applyTo(
       `${plural(count, `${type} says`, `${type} say`)} something of a component at the level where it was: left out.`,
     );
   if (gone.length > 0)
-    draft.warn(`Nothing in ${baseName(file)} places ${gone.join(', ')} any more: no longer in the file.`);
+    draft.warn(`Nothing in ${baseName(file)} places ${someOf(gone, 5)} any more: no longer in the file.`);
   const users = new Set(
     (project.usedBy.get(file) ?? []).flatMap(({ kind, holder }) => (kind === 'component' ? [holder] : [])),
   );

@@ -1,3 +1,4 @@
+import { someOf } from '#core/command/words';
 import { baseName } from '#core/files/links/paths';
 import { Part21File } from '#core/files/part21/file';
 import {
@@ -70,7 +71,7 @@ export class Checks {
     );
     if (names.length === 0) return file.bytes;
     this.draft.warn(
-      `${baseName(path)} stated how large ${names.join(', ')} ${names.length === 1 ? 'is' : 'are'}, for whoever checks it: no longer right, and left out.`,
+      `${baseName(path)} stated how large ${someOf(names, 5)} ${names.length === 1 ? 'is' : 'are'}, for whoever checks it: no longer right, and left out.`,
     );
     return withoutValidations(file, stale);
   }

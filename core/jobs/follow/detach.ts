@@ -1,3 +1,4 @@
+import { someOf } from '#core/command/words';
 import { baseName } from '#core/files/links/paths';
 import type { Planning } from '#core/planning';
 import type { ChangeSet } from '#core/project/change/change-set';
@@ -36,10 +37,8 @@ export async function planDetach(
     ),
   );
   if (depending.size > 0) {
-    const named = [...depending].slice(0, 3).map(baseName).join(', ');
-    const more = depending.size > 3 ? ` and ${depending.size - 3} more` : '';
     draft.warn(
-      `${named}${more} ${depending.size === 1 ? 'depends' : 'depend'} on what is detached, and will not get what changes in ${baseName(source)} through it any more.`,
+      `${someOf([...depending].map(baseName), 3)} ${depending.size === 1 ? 'depends' : 'depend'} on what is detached, and will not get what changes in ${baseName(source)} through it any more.`,
     );
   }
   const [one] = detached;

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { someOf } from '#core/command/words';
 import { baseName } from '#core/files/links/paths';
 import { PathIndex, resolveWritten } from '#core/files/links/resolve';
 import { MOST_CHOSEN } from '#core/misfit';
@@ -68,7 +69,7 @@ export const REMOVE = operation<RemoveChoices, RemovePreview, unknown, Planning>
     if (nowhere.length > 0) {
       const holders = [...new Set(nowhere.map(({ holder }) => baseName(holder)))];
       draft.warn(
-        `${nowhere.length === 1 ? '1 link' : `${nowhere.length} links`} in ${holders.slice(0, 3).join(', ')}${holders.length > 3 ? ` and ${holders.length - 3} more` : ''} will lead nowhere.`,
+        `${nowhere.length === 1 ? '1 link' : `${nowhere.length} links`} in ${someOf(holders, 3)} will lead nowhere.`,
       );
     }
     for (const { holder, to, leadsTo } of lost)

@@ -1,3 +1,4 @@
+import { someOf } from '#core/command/words';
 import { baseName, freePath, joinPath, relativePath, stemOf } from '#core/files/links/paths';
 import { addBodyPart, writeBodyFile } from '#core/geometry/bodies/body-file';
 import { rewireUsers } from '#core/geometry/bodies/rewire-users';
@@ -94,7 +95,7 @@ export function outlineSplit(
   const { elsewhere } = source.scope;
   if (elsewhere.length > 0)
     warnings.push(
-      `${elsewhere.slice(0, 3).join(', ')}${elsewhere.length > 3 ? ` and ${elsewhere.length - 3} more` : ''} ${elsewhere.length === 1 ? 'lies in a file of its own and is' : 'lie in files of their own and are'} not in the new assembly.`,
+      `${someOf(elsewhere, 3)} ${elsewhere.length === 1 ? 'lies in a file of its own and is' : 'lie in files of their own and are'} not in the new assembly.`,
     );
   if (choices.rest === 'replace' && count < source.bodies.length)
     warnings.push(

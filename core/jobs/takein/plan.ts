@@ -1,3 +1,4 @@
+import { someOf } from '#core/command/words';
 import { looksPacked, unpackedStep } from '#core/files/archive/packed-step';
 import { baseName } from '#core/files/links/paths';
 import { Part21File } from '#core/files/part21/file';
@@ -48,7 +49,10 @@ export async function planTakeIn(context: Planning, choices: TakeInChoices): Pro
     draft.warn(`${one!.name} follows ${one!.to} no longer: it is part of the assembly from now on.`);
   else if (followed.length > 1)
     draft.warn(
-      `${followed.length} parts follow the files that they came out of no longer: ${listed(followed.map(({ name }) => name))}.`,
+      `${followed.length} parts follow the files that they came out of no longer: ${someOf(
+        followed.map(({ name }) => name),
+        5,
+      )}.`,
     );
 
   // 2. All of them together.
@@ -66,7 +70,10 @@ export async function planTakeIn(context: Planning, choices: TakeInChoices): Pro
   );
   if (astray.length > 0)
     draft.warn(
-      `${astray.length === 1 ? 'A component stays a link: its file is' : `${astray.length} components stay links: their files are`} not found, or not surely (${listed(astray.map(({ written }) => baseName(written)))}).`,
+      `${astray.length === 1 ? 'A component stays a link: its file is' : `${astray.length} components stay links: their files are`} not found, or not surely (${someOf(
+        astray.map(({ written }) => baseName(written)),
+        5,
+      )}).`,
     );
   for (const { path, why } of staying) draft.warn(`${path} stays a file: ${why}.`);
   const what = parts.length === 1 ? baseName(parts[0]!.path) : `${parts.length} files`;
@@ -78,12 +85,6 @@ export async function planTakeIn(context: Planning, choices: TakeInChoices): Pro
     bytes: project.files.get(path)!.bytes,
   }));
   return { change, preview: { taken, staying, unused, used } };
-}
-
-/** The first few names. */
-function listed(names: readonly string[]): string {
-  const more = names.length - 5;
-  return more > 0 ? `${names.slice(0, 5).join(', ')} and ${more} more` : names.join(', ');
 }
 
 function wantedParts(project: Project, { file, components, deep }: TakeInChoices) {
