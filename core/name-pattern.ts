@@ -8,6 +8,11 @@ export interface NamePattern {
 
 export const NO_PATTERN: NamePattern = { find: '', replace: '', prefix: '', suffix: '' };
 
+/** Whether a pattern changes anything. */
+export function isPattern(pattern: NamePattern): boolean {
+  return Object.values(pattern).some((text) => text !== '');
+}
+
 /** Find and replace (every occurrence, in either case), then prefix and suffix. */
 export function renamed(name: string, { find, replace, prefix, suffix }: NamePattern): string {
   const pattern = find.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');

@@ -1,4 +1,4 @@
-import { type NamePattern, NO_PATTERN } from '#core/name-pattern';
+import { isPattern, type NamePattern, NO_PATTERN } from '#core/name-pattern';
 
 /** Flags by which many get other names at once. @param what gets them: "ids and names" */
 export const patternFlags = (what: string) => [
@@ -14,8 +14,4 @@ export function patternOf(given: Readonly<Record<string, unknown>>): NamePattern
   for (const part of Object.keys(NO_PATTERN) as (keyof NamePattern)[])
     if (given[part] !== undefined) pattern[part] = String(given[part]);
   return isPattern(pattern) ? pattern : null;
-}
-
-function isPattern(pattern: NamePattern): boolean {
-  return Object.values(pattern).some((text) => text !== '');
 }

@@ -3,7 +3,7 @@ import { useMemo, useState } from 'react';
 import { useOutletContext } from 'react-router';
 import { keepFolders } from '#core/jobs/move/keep-folders';
 import type { PlannedMove } from '#core/jobs/move/plan';
-import { type NamePattern, NO_PATTERN } from '#core/name-pattern';
+import { isPattern, type NamePattern, NO_PATTERN } from '#core/name-pattern';
 import { readPaths } from '../../ui/address/paths-in-address';
 import { useView } from '../../ui/address/useView';
 import { plural } from '../../ui/format';
@@ -95,9 +95,7 @@ export function MoveScreen({ paths }: MoveScreenProps) {
             onChange={setPattern}
             disabled={!mayEdit}
             onReset={
-              Object.keys(typed).length === 0 &&
-              Object.values(pattern).every((text) => text === '') &&
-              folder === null
+              Object.keys(typed).length === 0 && !isPattern(pattern) && folder === null
                 ? null
                 : () => {
                     setState(NOTHING_WANTED);

@@ -2,7 +2,7 @@ import { Checkbox, TextInput } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import type { InFileComponent } from '#core/jobs/putout/components';
 import type { PutOutFile } from '#core/jobs/putout/operation';
-import { type NamePattern, NO_PATTERN, renamed } from '#core/name-pattern';
+import { isPattern, type NamePattern, NO_PATTERN, renamed } from '#core/name-pattern';
 import type { PutOutView } from '#server/views/operations/put-out-view';
 import { useView } from '../../ui/address/useView';
 import { CellField } from '../../ui/fields/CellField';
@@ -40,7 +40,7 @@ export function PutOutScreen({ components, ...view }: PutOutView) {
   );
   const { planned, isDone } = putting;
   const carriers = new Set(planned?.preview.components.flatMap((component) => component.carriers));
-  const isAsItWas = Object.keys(names).length === 0 && Object.values(pattern).every((text) => text === '');
+  const isAsItWas = Object.keys(names).length === 0 && !isPattern(pattern);
   const paths = useMemo(
     () => new Map(planned?.preview.components.map(({ definition, file: path }) => [definition, path])),
     [planned],

@@ -2,7 +2,7 @@ import { Checkbox } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { useNavigate, useOutletContext } from 'react-router';
 import type { RenamedPart } from '#core/jobs/rename/operation';
-import { type NamePattern, NO_PATTERN } from '#core/name-pattern';
+import { isPattern, type NamePattern, NO_PATTERN } from '#core/name-pattern';
 import type { RenameView } from '#server/views/operations/rename-view';
 import { addressIn } from '../../ui/address/addresses';
 import { useView } from '../../ui/address/useView';
@@ -56,8 +56,7 @@ export function RenameScreen({ parts, ...view }: RenameView) {
   );
   if (file === null)
     return <NothingToDo title="Nothing to rename">This project has no assembly.</NothingToDo>;
-  const isAsItWas =
-    Object.keys(typed).length === 0 && Object.values(pattern).every((text) => text === '') && !files;
+  const isAsItWas = Object.keys(typed).length === 0 && !isPattern(pattern) && !files;
   return (
     <AssemblingPage
       operation={renaming}
