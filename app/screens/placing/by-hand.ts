@@ -1,8 +1,8 @@
+import { turnBetween } from '#core/geometry/shape/lay';
 import {
   invertRigid,
   type Matrix4,
   multiply,
-  placementFromAxes,
   transformPoint,
   turnDirection,
   type Vector3,
@@ -47,5 +47,7 @@ export function draggedBy(by: HandMotion, above: Matrix4, before: Standing): Sta
 export function standingOn(point: Vector3, normal: Vector3, above: Matrix4): Standing {
   const back = invertRigid(above);
   // As little turned in its assembly as may be.
-  return standingAt(placementFromAxes(transformPoint(back, point), turnDirection(back, normal)));
+  const turned = turnBetween([0, 0, 1], turnDirection(back, normal), [0, 0, 0]);
+  const { position } = standingAt(placementOf(transformPoint(back, point), [0, 0, 0]));
+  return { position, turn: standingAt(turned).turn };
 }
