@@ -88,6 +88,11 @@ describe('putting components out', () => {
     const { project, planned, files, undo } = await put(choices);
     expect(bodiesIn(project)).toEqual(before);
     expect(planned.preview.components).toHaveLength(count);
+    // What is told of links is what is there.
+    const told = planned.change.rewires.map(({ holder, rewritten, to }) => `${holder} ${rewritten} ${to}`);
+    const there = project.links.map(({ holder, written, to }) => `${holder} ${written} ${to}`);
+    expect(told.length).toBeGreaterThan(0);
+    for (const line of told) expect(there).toContain(line);
     expect(project.links.every(({ state }) => state === 'sound')).toBe(true);
     for (const { path, scan } of project.files.values()) {
       expect([path, scan.error, scan.damage]).toEqual([path, null, null]);

@@ -118,6 +118,13 @@ export function rewiresOf({ path, rewired }: DraftFile): Rewire[] {
   }));
 }
 
+/** New links that a later change has taken out of the file again are no links of it. */
+export function forgetLinksGone({ rewired }: DraftFile, links: readonly HeldLink[]): void {
+  const there = new Set(links.map(({ written }) => written));
+  for (const [key, { was, isMeant, rewritten }] of rewired)
+    if (was === null && isMeant && !there.has(rewritten)) rewired.delete(key);
+}
+
 /** Whether a file stays where it is and what it is, and only its links follow what moved. */
 export function onlyFollows({ path, origin, content, isWritten, isGone, rewired }: DraftFile): boolean {
   const stays = !isGone && !isWritten && origin?.path === path && content !== null;

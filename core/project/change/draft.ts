@@ -10,6 +10,7 @@ import {
   changeOf,
   type DraftFile,
   draftFile,
+  forgetLinksGone,
   type HeldLink,
   type MakeContent,
   NOT_MADE,
@@ -296,6 +297,9 @@ export class Draft implements FileSet {
       this.makeContent(file);
     }
     await this.relinkAll();
+    if (!this.options.isSketch)
+      for (const file of this.touched)
+        if (!file.isGone && file.rewired.size > 0) forgetLinksGone(file, await this.linksOf(file));
     const changes = [...this.touched].flatMap(changeOf);
     const rewires = [...this.touched].flatMap((file) => (file.isGone ? [] : rewiresOf(file)));
     return { summary, changes, rewires, warnings: [...this.warnings] };
