@@ -99,9 +99,9 @@ const STATES: {
   'placing by hand': [
     'place?file=azimuth-drive%2Fazimuth-drive.stp&do=set-placement',
     async (page) => {
-      await page.getByRole('row', { name: /^Worm / }).click();
+      await page.getByRole('row', { name: /^Output flange/ }).click();
       await page.getByRole('radiogroup', { name: 'By hand' }).getByText('Lay on a face').click();
-      await page.getByText('Click a face of Worm').waitFor();
+      await page.getByText('Click a face of Output flange').waitFor();
     },
   ],
   replacing: [
