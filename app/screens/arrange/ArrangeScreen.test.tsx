@@ -47,6 +47,18 @@ const row = (name: RegExp) =>
   within(screen.getByRole('treegrid', { name: 'Components of the assembly' })).getByRole('row', { name });
 
 describe('the page of arranging components', () => {
+  it('says how often the assembly is placed, and leads to a copy of its own for some of the places', () => {
+    const shows = { places: 3, in: { file: 'all.stp', parent: 77 } };
+    openPage('/projects/p/arrange', <ArrangeScreen {...VIEW} shows={shows} />);
+    expect(screen.getByText(/^top\.stp is placed 3 times: what changes shows at each place/)).toBeTruthy();
+    const link = screen.getByRole('link', { name: 'Copy it for some of them first' });
+    const { pathname, searchParams } = new URL(link.getAttribute('href')!, 'http://localhost');
+    expect([pathname, Object.fromEntries(searchParams)]).toEqual([
+      '/projects/p/arrange',
+      { file: 'all.stp', do: 'own-copy', components: '77:unit%2Ftop.stp' },
+    ]);
+  });
+
   it('asks nothing until it is said where they move to', async () => {
     const { user, asked } = openPage();
     await user.click(row(/Plate/));

@@ -1,11 +1,13 @@
 import { Button } from '@mantine/core';
 import { useMemo } from 'react';
 import { Link, useOutletContext } from 'react-router';
+import { baseName } from '#core/files/links/paths';
 import type { AssemblyView } from '#server/views/operations/assembly-view';
 import { Stage } from '../../stage/Stage';
 import type { StageTool } from '../../stage/stage-tool';
-import { addressIn } from '../../ui/address/addresses';
+import { addressIn, operationAddress } from '../../ui/address/addresses';
 import { useView } from '../../ui/address/useView';
+import { plural } from '../../ui/format';
 import { Ledger, type LedgerProps } from '../../ui/ledger/Ledger';
 import { OperationPage, type OperationPageProps } from '../../ui/operation/OperationPage';
 import layout from '../../ui/operation/OperationPage.module.css';
@@ -48,7 +50,7 @@ interface AssemblingPageProps<Row, Preview>
 export function AssemblingPage<Row, Preview>({
   title,
   fileLabel,
-  view: { file, files, scene, rows },
+  view: { file, files, scene, rows, shows },
   isFileFixed = false,
   fields,
   tools,
@@ -87,6 +89,20 @@ export function AssemblingPage<Row, Preview>({
             />
             {fields}
           </div>
+          {shows && (
+            <p className={classes.shows}>
+              {baseName(file)} is placed {plural(shows.places, 'time')}: what changes shows at each place.{' '}
+              <Link
+                to={operationAddress(projectId, 'arrange', {
+                  file: shows.in.file,
+                  do: 'own-copy',
+                  components: `${shows.in.parent}:${encodeURIComponent(file)}`,
+                })}
+              >
+                Copy it for some of them first
+              </Link>
+            </p>
+          )}
           {tools}
           <div className={layout.table}>
             <Ledger

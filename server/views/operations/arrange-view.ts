@@ -2,7 +2,7 @@ import { Levels } from '#core/jobs/arrange/levels';
 import type { Project } from '#core/project/scan/project';
 import type { Steps } from '#core/steps';
 import type { ShapeState } from '#server/jobs/shapes';
-import { type AssemblyView, assemblyViewSteps } from './assembly-view';
+import { type AssemblyView, assemblyViewSteps, type ShownElsewhere } from './assembly-view';
 
 /** An occurrence in an assembly file. Those of an assembly that is placed several times stand there once. */
 export interface ArrangedOccurrence {
@@ -77,11 +77,26 @@ export function* arrangeViewSteps(
     }
   };
   for (const { definition } of tops) yield* list(definition, 0);
+  const shows = placesElsewhere(project, view.file!);
   return {
     ...view,
+    ...(shows && { shows }),
     occurrences,
     assemblies: scan.products.flatMap(({ definition, name, occurrences: own }) =>
       own.length > 0 ? [{ definition, name, placed: levels.of.get(definition)?.length ?? 1 }] : [],
     ),
   };
+}
+
+/** Where else the file is placed; undefined for one place at most. */
+function placesElsewhere(project: Project, file: string): ShownElsewhere | undefined {
+  const links = (project.usedBy.get(file) ?? []).filter(({ kind }) => kind === 'component');
+  const places = links.reduce((sum, { occurrences }) => sum + occurrences, 0);
+  for (const { holder, definitions } of links) {
+    const parent = project.files
+      .get(holder)!
+      .scan.products.find(({ occurrences }) => occurrences.some(({ child }) => definitions.includes(child)));
+    if (parent && places > 1) return { places, in: { file: holder, parent: parent.definition } };
+  }
+  return undefined;
 }

@@ -9,6 +9,13 @@ import { Pictures, sceneSteps } from '#server/views/structure/scene';
 /** More of an assembly does not help to see which of its components are meant. */
 const LIMITS = { rows: 10_000, instances: 20_000 };
 
+/** Other assemblies place a file several times: what changes in it shows at all of its places. */
+export interface ShownElsewhere {
+  places: number;
+  /** The first of them, and where it places the file: the number of the product that does. */
+  in: { file: string; parent: number };
+}
+
 /** An assembly file of which some components are chosen, in a table and on the stage. */
 export interface AssemblyView {
   file: string | null;
@@ -17,6 +24,7 @@ export interface AssemblyView {
   scene: SceneData;
   /** Of each row of the scene: the key of the component that it is, '' for none; and the row above, -1 at the top. */
   rows: { key: string; parent: number }[];
+  shows?: ShownElsewhere;
 }
 
 interface Offered {
