@@ -103,5 +103,10 @@ describe('what is asked of a folder', () => {
       'reports/frame-stiffness.md',
     );
     expect(detached.code).toBe(0);
+    const clip = await run('detach', path.join(dir, 'mirror/panel-clip.stp'), '--dry-run');
+    expect(clip.code).toBe(0);
+    expect(clip.out).toContain('Detached panel-clip.stp from panel-clip-set.stp');
+    const none = await run('detach', path.join(dir, 'mirror/mirror-panel.stp'), '--dry-run');
+    expect(none.code).not.toBe(0);
   });
 });

@@ -50,7 +50,9 @@ export async function addOperationCommand<Choices extends object, Preview>(
       const { choices: listed, dryRun = false, json = false } = given;
       if (isOut) requireFolderOf(given.out, given.makeFolders === true);
       if (typeof given.to === 'string') refuseFile(given.to);
-      const project = isFile ? path.resolve(given.root ?? (await projectAround(argument))) : argument;
+      const isInside =
+        isFile || (form.takesFile && statSync(argument, { throwIfNoEntry: false })?.isFile() === true);
+      const project = isInside ? path.resolve(given.root ?? (await projectAround(argument))) : argument;
       const place = form.folder?.(given, project);
       const openFolder = () => {
         if (place !== undefined) return FolderFileSet.openToMake(place);

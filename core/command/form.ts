@@ -38,6 +38,8 @@ export interface Outcome {
 export interface CommandForm<Choices extends object = object, Preview = unknown> {
   /** What is named first, where it is not the folder or the file that is worked on. */
   argument?: string;
+  /** A file of the project can be named in the place of its folder. */
+  takesFile?: true;
   /** More arguments behind the folder or the file, as they stand in the help: `<FROM> <TO>`. */
   arguments?: string;
   /** Choices that have flags of their own, or none. */

@@ -41,4 +41,5 @@ export const DETACH = operation<DetachChoices, null, unknown, Planning>({
     const { planDetach } = await import('./detach');
     return { change: await planDetach(context, choices), preview: null };
   },
+  form: async () => (await import('./command')).DETACH_FORM,
 });
