@@ -1,5 +1,4 @@
 import { useEffect, useRef, useState } from 'react';
-import { ExactShapes, fetchExact } from './exact-shapes';
 import type { HandMotion, HandTool, Held } from './hand-tool';
 import type { LaidFace, LayTool } from './lay-tool';
 
@@ -20,8 +19,8 @@ export function useHand(way: HandWay, held: Held | null, told: Told): HandTool |
   now.current = { held, ...told };
   useEffect(() => {
     let isGone = false;
-    void Promise.all([import('./hand-tool'), import('./lay-tool')]).then(
-      ([{ HandTool: Hand }, { LayTool: Lay }]) => {
+    void Promise.all([import('./hand-tool'), import('./lay-tool'), import('./exact-shapes')]).then(
+      ([{ HandTool: Hand }, { LayTool: Lay }, { ExactShapes, fetchExact }]) => {
         if (isGone) return;
         setHand(new Hand((by, isLetGo) => now.current.onMove(by, isLetGo)));
         setLay(

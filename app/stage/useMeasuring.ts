@@ -1,5 +1,4 @@
 import { useEffect, useState } from 'react';
-import { ExactShapes, fetchExact } from './exact-shapes';
 import type { MeasuredThing, MeasureTool } from './measure-tool';
 
 interface Measuring {
@@ -17,8 +16,8 @@ export function useMeasuring(isOn: boolean): Measuring {
   useEffect(() => {
     if (!isOn) return;
     let isGone = false;
-    void import('./measure-tool').then(
-      ({ MeasureTool: Tool }) =>
+    void Promise.all([import('./measure-tool'), import('./exact-shapes')]).then(
+      ([{ MeasureTool: Tool }, { ExactShapes, fetchExact }]) =>
         !isGone && setTool(new Tool(new ExactShapes(fetchExact), setThings, setTrouble)),
     );
     return () => {

@@ -113,7 +113,7 @@ describe('the page of placing components', () => {
 
   it('shifts by hand what is chosen: the fields follow, and the plan comes when it is let go', async () => {
     const { user, asked } = openPage('/projects/p/place?do=set-placement&components=5:11');
-    await user.click(screen.getByRole('radio', { name: 'Shift' }));
+    await user.click(await screen.findByRole('radio', { name: 'Shift' }));
     expect(screen.getByText('Drag an arrow.')).toBeTruthy();
     expect(heldByHand()!.rows).toEqual(new Set([1]));
     const by: HandMotion = {
@@ -140,14 +140,14 @@ describe('the page of placing components', () => {
 
   it('lays a face on another, and turns it over', async () => {
     const { user, asked } = openPage('/projects/p/place?do=set-placement&components=5:21');
-    await user.click(screen.getByRole('radio', { name: 'Lay on a face' }));
+    await user.click(await screen.findByRole('radio', { name: 'Lay on a face' }));
     expect(screen.getByText('Click a face of Pin, then the one that it is laid on.')).toBeTruthy();
     act(() => byHand().onFace(plane(40, 1), false));
     expect(screen.getByText('First a face of Pin.')).toBeTruthy();
     act(() => byHand().onFace(plane(-2, -1), true));
     expect(screen.getByText('Now the face that it is laid on.')).toBeTruthy();
     act(() => byHand().onFace(plane(40, 1), false));
-    expect(screen.getByText('Laid: plane on plane.')).toBeTruthy();
+    expect(await screen.findByText('Laid: plane on plane.')).toBeTruthy();
     await waitFor(() =>
       expect(asked().at(-1)).toMatchObject({ choices: { position: [0, 0, 42], turn: [0, 0, 0] } }),
     );
@@ -165,9 +165,9 @@ describe('the page of placing components', () => {
     const { user, asked } = openPage('/projects/p/place?part=std/washer.stp', page);
     await user.click(screen.getByRole('combobox', { name: 'Into' }));
     await user.click(screen.getByRole('option', { name: 'Bolt (placed 2 times)' }));
-    await user.click(screen.getByRole('radio', { name: 'Lay on a face' }));
+    await user.click(await screen.findByRole('radio', { name: 'Lay on a face' }));
     act(() => byHand().onFace(plane(40, 1), false));
-    expect(screen.getByText('It stands on the plane.')).toBeTruthy();
+    expect(await screen.findByText('It stands on the plane.')).toBeTruthy();
     await waitFor(() =>
       expect(asked().at(-1)).toMatchObject({
         operation: 'place',
@@ -176,7 +176,7 @@ describe('the page of placing components', () => {
     );
     act(() => byHand().onFace({ ...plane(0, 1), face: { kind: 'free', area: 1, surface: 'spline' } }, true));
     act(() => byHand().onFace(plane(40, 1), false));
-    expect(screen.getByText(/^A plane lies on a plane/)).toBeTruthy();
+    expect(await screen.findByText(/^A plane lies on a plane/)).toBeTruthy();
   });
 
   it('places a file where another component stands, in its assembly', async () => {

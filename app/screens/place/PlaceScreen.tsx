@@ -1,20 +1,18 @@
 import { Button } from '@mantine/core';
-import { useMemo, useState } from 'react';
+import { Suspense, useMemo, useState } from 'react';
 import { useOutletContext } from 'react-router';
 import type { ArrangePreview } from '#core/jobs/arrange/choices';
 import { positionOf, turnOf } from '#core/product/turns';
 import type { PlaceView } from '#server/views/operations/place-view';
 import { useView } from '../../ui/address/useView';
 import { plural } from '../../ui/format';
+import { later } from '../../ui/later';
 import { useOperation } from '../../ui/operation/useOperation';
 import { SegmentedControl } from '../../ui/options';
 import type { ProjectContext } from '../../ui/project/project-context';
-import { sendToPlace } from '../../ui/sending/bring';
-import { DropZone } from '../../ui/sending/DropZone';
 import { AssemblingPage, NothingToDo } from '../assembling/AssemblingPage';
 import { occurrencesAsked, occurrenceTable } from '../assembling/occurrences';
 import type { Standing } from '../placing/by-hand';
-import { HandPanel } from '../placing/HandPanel';
 import { placedIn } from '../placing/shown';
 import { useByHand } from '../placing/useByHand';
 import {
@@ -52,12 +50,14 @@ const WORDS: {
   },
 };
 
+const HandPanel = later(async () => (await import('../placing/HandPanel')).HandPanel);
+
 const NOTHING: readonly never[] = [];
 
 /** Components get places in an assembly: a file of the project, those that are there once more, or where they stand. */
 export function PlaceScreen(view: PlaceView) {
   const { file, occurrences, assemblies, placements, parts, part, rows, scene } = view;
-  const { mayEdit, sending } = useOutletContext<ProjectContext>();
+  const { mayEdit } = useOutletContext<ProjectContext>();
   const [address, change] = useView();
   const way = WAYS.find((one) => one === address.get('do')) ?? 'place';
   const [chosen, setChosen] = useState<readonly string[]>(() =>
@@ -109,63 +109,63 @@ export function PlaceScreen(view: PlaceView) {
     if (way === 'set-placement') type(standingOf(keys, placements));
   };
   return (
-    <DropZone
-      words={`Drop to place it in ${file}`}
-      disabled={!mayEdit}
-      onFiles={(uploads) => sendToPlace(file, uploads, sending)}
-    >
-      <AssemblingPage
-        operation={placing}
-        title="Place components"
-        fileLabel="In the assembly"
-        view={{ ...view, file, scene: drawn }}
-        poses={poses}
-        tool={hand.tool}
-        above={held && <HandPanel hand={hand} isOne={way === 'place' || chosen.length === 1} />}
-        fields={
-          <>
-            <SegmentedControl
-              aria-label="What to do"
-              data={WAYS.map((value) => ({ value, label: WORDS[value].way }))}
-              value={way}
-              onChange={(value) => {
-                change({ do: value });
-                type(
-                  value === 'set-placement'
-                    ? standingOf(chosen, placements)
-                    : { position: [0, 0, 0], turn: [0, 0, 0] },
-                );
-              }}
-            />
-            {way === 'place' && like && (
-              <Button
-                variant="default"
-                disabled={!mayEdit || isDone}
-                onClick={() => type({ ...standingOf([like.key], placements), into: like.parent })}
-              >
-                As {like.name} stands
-              </Button>
-            )}
-            <PlaceFields
-              wanted={wanted}
-              chosen={chosen.length}
+    <AssemblingPage
+      operation={placing}
+      title="Place components"
+      fileLabel="In the assembly"
+      view={{ ...view, file, scene: drawn }}
+      poses={poses}
+      tool={hand.tool}
+      above={
+        held && (
+          <Suspense>
+            <HandPanel hand={hand} isOne={way === 'place' || chosen.length === 1} />
+          </Suspense>
+        )
+      }
+      fields={
+        <>
+          <SegmentedControl
+            aria-label="What to do"
+            data={WAYS.map((value) => ({ value, label: WORDS[value].way }))}
+            value={way}
+            onChange={(value) => {
+              change({ do: value });
+              type(
+                value === 'set-placement'
+                  ? standingOf(chosen, placements)
+                  : { position: [0, 0, 0], turn: [0, 0, 0] },
+              );
+            }}
+          />
+          {way === 'place' && like && (
+            <Button
+              variant="default"
               disabled={!mayEdit || isDone}
-              assemblies={assemblies}
-              parts={parts}
-              onPart={(path) => change({ part: path })}
-              onChange={type}
-            />
-          </>
-        }
-        table={occurrenceTable(file, occurrences)}
-        chosen={chosen}
-        onChoose={choose}
-        empty={WORDS[way].empty}
-        label={() => WORDS[way].button(plural(chosen.length, 'component'))}
-        doing="Placing"
-        lines={({ summary }) => [`${summary}.`]}
-      />
-    </DropZone>
+              onClick={() => type({ ...standingOf([like.key], placements), into: like.parent })}
+            >
+              As {like.name} stands
+            </Button>
+          )}
+          <PlaceFields
+            wanted={wanted}
+            chosen={chosen.length}
+            disabled={!mayEdit || isDone}
+            assemblies={assemblies}
+            parts={parts}
+            onPart={(path) => change({ part: path })}
+            onChange={type}
+          />
+        </>
+      }
+      table={occurrenceTable(file, occurrences)}
+      chosen={chosen}
+      onChoose={choose}
+      empty={WORDS[way].empty}
+      label={() => WORDS[way].button(plural(chosen.length, 'component'))}
+      doing="Placing"
+      lines={({ summary }) => [`${summary}.`]}
+    />
   );
 }
 

@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { IDENTITY } from '#core/product/matrix';
 import { placementOf } from '#core/product/turns';
 import type { HandMotion } from '../../stage/hand-tool';
-import { draggedBy, movedBy, standingOn } from './by-hand';
+import { draggedBy, movedBy } from './by-hand';
+import { standingOn } from './on-face';
 
 const above = placementOf([100, 0, 0], [0, 0, 90]);
 const BEFORE = { position: [1.234, 5, 0], turn: [0, 0, 30] } as const;

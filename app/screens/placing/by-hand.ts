@@ -1,12 +1,4 @@
-import { turnBetween } from '#core/geometry/shape/lay';
-import {
-  invertRigid,
-  type Matrix4,
-  multiply,
-  transformPoint,
-  turnDirection,
-  type Vector3,
-} from '#core/product/matrix';
+import { invertRigid, type Matrix4, multiply, type Vector3 } from '#core/product/matrix';
 import { placementOf, positionOf, turnOf } from '#core/product/turns';
 import type { HandMotion } from '../../stage/hand-tool';
 
@@ -19,7 +11,8 @@ export interface Standing {
 /** Nobody reads more digits, and rounding errors are gone; mm and degrees. */
 const DIGITS = 9;
 
-function standingAt(placement: Matrix4): Standing {
+/** A placement as it is typed. */
+export function standingAt(placement: Matrix4): Standing {
   const clean = (vector: Vector3) =>
     vector.map((value) => Number(value.toFixed(DIGITS)) + 0) as unknown as Vector3;
   return { position: clean(positionOf(placement)), turn: clean(turnOf(placement)) };
@@ -41,13 +34,4 @@ export function draggedBy(by: HandMotion, above: Matrix4, before: Standing): Sta
       : Number((Math.round((value + shift) / by.step) * by.step).toPrecision(12)) + 0;
   }) as unknown as Vector3;
   return { position, turn: before.turn };
-}
-
-/** Where something stands with its origin on a face, and its z axis out of it; both as in the scene. */
-export function standingOn(point: Vector3, normal: Vector3, above: Matrix4): Standing {
-  const back = invertRigid(above);
-  // As little turned in its assembly as may be.
-  const turned = turnBetween([0, 0, 1], turnDirection(back, normal), [0, 0, 0]);
-  const { position } = standingAt(placementOf(transformPoint(back, point), [0, 0, 0]));
-  return { position, turn: standingAt(turned).turn };
 }

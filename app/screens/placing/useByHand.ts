@@ -1,12 +1,14 @@
 import { useEffect, useState } from 'react';
-import { type FacePoint, laidOn } from '#core/geometry/shape/lay';
-import { nameOf } from '#core/geometry/shape/measure';
+import type { ExactFace } from '#core/geometry/shape/exact';
+import type { FacePoint } from '#core/geometry/shape/lay';
 import type { Matrix4 } from '#core/product/matrix';
 import type { HandMotion, Held } from '../../stage/hand-tool';
+import type { LaidFace } from '../../stage/lay-tool';
 import { type HandWay, useHand } from '../../stage/useHand';
 import type { Measures } from '../../ui/measures/measures';
 import { useMeasures } from '../../ui/measures/useMeasures';
-import { draggedBy, movedBy, type Standing, standingOn } from './by-hand';
+import { draggedBy, type Standing } from './by-hand';
+import type { Laying } from './on-face';
 
 /** What can be moved by hand, and where it stands as it is settled. */
 export interface HeldInAssembly extends Held {
@@ -15,13 +17,6 @@ export interface HeldInAssembly extends Held {
   /** Whether it is nowhere yet: its origin can be put on a face. */
   isNew: boolean;
   name: string;
-}
-
-interface Laying {
-  moving: FacePoint;
-  fixed: FacePoint;
-  isTurnedOver: boolean;
-  before: Standing;
 }
 
 /** Laid, and where it has stood since. */
@@ -45,18 +40,22 @@ export function useByHand(
   const [first, setFirst] = useState<FacePoint | null>(null);
   const [laid, setLaid] = useState<Laid | null>(null);
 
-  const lay = (next: Laying) => {
-    const motion = laidOn(next.moving, next.fixed, next.isTurnedOver);
-    if (!motion || !held) {
+  const lay = async (next: Laying) => {
+    const { standingLaid } = await import('./on-face');
+    const after = held && standingLaid(next, held.above);
+    if (!after) {
       setSaid('A plane lies on a plane, an axis in an axis: these two do not go together.');
       return;
     }
-    const faces = [next.moving, next.fixed].map(({ face }) => nameOf({ what: 'face', face }).toLowerCase());
-    setSaid(`Laid: ${faces.join(' on ')}.`);
+    setSaid(`Laid: ${[next.moving, next.fixed].map(({ face }) => wordsOf(face)).join(' on ')}.`);
     setFirst(null);
-    const after = movedBy(motion, held.above, next.before);
     setLaid({ ...next, after });
     onSettle(after);
+  };
+  const standOn = async ({ face, point, normal }: LaidFace, above: Matrix4) => {
+    const { standingOn } = await import('./on-face');
+    setSaid(`It stands on the ${wordsOf(face)}.`);
+    onSettle(standingOn(point, face.kind === 'plane' ? face.normal : normal, above));
   };
   // The face of what has moved since is elsewhere.
   // biome-ignore lint/correctness/useExhaustiveDependencies: whatever is held now
@@ -82,11 +81,9 @@ export function useByHand(
         setSaid(null);
         setLaid(null);
       } else if (first) {
-        lay({ moving: first, fixed: face, isTurnedOver: false, before: held.standing });
+        void lay({ moving: first, fixed: face, isTurnedOver: false, before: held.standing });
       } else if (held.isNew) {
-        const normal = face.face.kind === 'plane' ? face.face.normal : face.normal;
-        setSaid(`It stands on the ${nameOf({ what: 'face', face: face.face }).toLowerCase()}.`);
-        onSettle(standingOn(face.point, normal, held.above));
+        void standOn(face, held.above);
       } else {
         setSaid(`First a face of ${held.name}.`);
       }
@@ -105,9 +102,11 @@ export function useByHand(
       setLaid(null);
     },
     words: said ?? (held && hintOf(way, first !== null, held)),
-    turnOver: isStill && (() => lay({ ...laid, isTurnedOver: !laid.isTurnedOver })),
+    turnOver: isStill && (() => void lay({ ...laid, isTurnedOver: !laid.isTurnedOver })),
   };
 }
+
+const wordsOf = ({ kind }: ExactFace): string => (kind === 'free' ? 'free-form face' : kind);
 
 function isSame(one: Standing, other: Standing): boolean {
   const values = ({ position, turn }: Standing) => [...position, ...turn];
