@@ -38,25 +38,14 @@ export function positionOf(placement: Matrix4): Vector3 {
 
 /** How a rigid placement is turned, in degrees as `placementOf` takes them; upright, it is turned about z alone. */
 export function turnOf(placement: Matrix4): Vector3 {
-  const [r00, r01, , , r10, r11, , , r20, r21, r22] = placement as number[] as [
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-  ];
+  const at = (row: number, column: number): number => placement[4 * row + column]!;
+  const [r00, r10, r20] = [at(0, 0), at(1, 0), at(2, 0)];
   const b = Math.atan2(-r20, Math.hypot(r00, r10));
   if (Math.abs(Math.abs(r20) - 1) < 1e-12) {
-    const c = Math.atan2(-r01, r11);
+    const c = Math.atan2(-at(0, 1), at(1, 1));
     return [0, b / DEGREE, c / DEGREE];
   }
-  return [Math.atan2(r21, r22) / DEGREE, b / DEGREE, Math.atan2(r10, r00) / DEGREE];
+  return [Math.atan2(at(2, 1), at(2, 2)) / DEGREE, b / DEGREE, Math.atan2(r10, r00) / DEGREE];
 }
 
 interface Turn {

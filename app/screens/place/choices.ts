@@ -124,11 +124,12 @@ export function copiesAt(
       : isCircle || isZero(step)
         ? []
         : stepsAlong(step, count);
+  const places = standingPlaces(view);
   return chosen.flatMap((key) => {
     const own = view.placements[key];
     if (!own) return [];
-    const places = motions.map((motion) => multiply(motion, own));
-    return copiesOf(view, view.scene, key, places);
+    const further = motions.map((motion) => multiply(motion, own));
+    return copiesOf(view, view.scene, key, further, places);
   });
 }
 

@@ -64,15 +64,18 @@ export function motionsOf(view: View, after: ReadonlyMap<string, Matrix4>): Map<
   return motions;
 }
 
-/** An occurrence once more at other placements, wherever the assembly that holds it is placed. */
+/**
+ * An occurrence once more at other placements, wherever the assembly that holds it is placed.
+ * @param places where the rows stand, for whoever asks of several occurrences
+ */
 export function copiesOf(
   view: View,
   { instances }: Pick<SceneData, 'instances'>,
   key: string,
   placements: readonly Matrix4[],
+  places = standing(view),
 ): Instance[] {
   const own = view.placements[key];
-  const places = standing(view);
   if (!own) return [];
   return rowsOfKey(view, key).flatMap((row) => {
     const above = places[view.rows[row]!.parent];
