@@ -33,6 +33,20 @@ describe('a zone for files from outside', () => {
     expect(onFiles.mock.calls[0]![0].map(({ path }: { path: string }) => path)).toEqual(['a.stp', 'b.stp']);
   });
 
+  it('takes files that are in no file system, too', async () => {
+    const { onFiles, zone } = openZone();
+    const dataTransfer = {
+      types: ['Files'],
+      items: [
+        { webkitGetAsEntry: () => null, getAsFile: () => file('c.stp') },
+        { webkitGetAsEntry: () => null, getAsFile: () => null },
+      ],
+    };
+    fireEvent.drop(zone, { dataTransfer });
+    await waitFor(() => expect(onFiles).toHaveBeenCalledOnce());
+    expect(onFiles.mock.calls[0]![0].map(({ path }: { path: string }) => path)).toEqual(['c.stp']);
+  });
+
   it('leaves what is dragged inside of the page alone', () => {
     const { onFiles, zone } = openZone();
     const dataTransfer = { ...drop('a.stp'), types: ['application/x-row'] };

@@ -11,8 +11,15 @@ export interface Upload {
 
 /** Files of a drop, folders walked through. */
 export async function filesOfDrop(transfer: DataTransfer): Promise<Upload[]> {
-  const entries = [...transfer.items].flatMap((item) => item.webkitGetAsEntry() ?? []);
+  const entries: FileSystemEntry[] = [];
   const found: Upload[] = [];
+  for (const item of transfer.items) {
+    const entry = item.webkitGetAsEntry();
+    // What is in no file system, as a page or a program makes it, is a file all the same.
+    const file = entry ? null : item.getAsFile();
+    if (entry) entries.push(entry);
+    else if (file) found.push({ path: file.name, file });
+  }
   const walk = async (entry: FileSystemEntry, folder: string): Promise<void> => {
     const path = folder === '' ? entry.name : `${folder}/${entry.name}`;
     if (entry.isFile) {
